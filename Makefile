@@ -1,0 +1,70 @@
+# `make demo` and `make test` are all that a fresh machine needs; both begin with `make setup`.
+SHELL := /bin/bash
+PYTHON ?= python3
+BIN := .venv/bin
+PORT ?= 8765
+PINNED_TODAY := 2027-03-01
+INTERFACE_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
+
+.PHONY: setup demo dev test test-all lint client client-check screenshots wheel bench chromium
+
+setup: .stamps/python .stamps/interface
+
+.stamps/python: requirements/locked.txt pyproject.toml
+	@mkdir -p .stamps
+	$(PYTHON) -m venv .venv
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements/locked.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	@touch $@
+
+.stamps/node: web/package.json web/package-lock.json
+	@mkdir -p .stamps
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+.stamps/interface: .stamps/node $(INTERFACE_SOURCES)
+	cd web && npm run --silent build -- --logLevel warn
+	@touch $@
+
+demo: setup
+	$(BIN)/next-penny demo --port $(PORT)
+
+# The API with reload on $(PORT), and Vite on 5173.
+dev: setup
+	@trap 'kill 0' EXIT; \
+	NEXT_PENNY_FILE=$${NEXT_PENNY_FILE:-/tmp/next-penny-dev.sqlite3} $(BIN)/uvicorn --factory next_penny.api.development:app --reload --reload-dir src --port $(PORT) & \
+	cd web && npx vite
+
+chromium:
+	@scripts/ensure-chromium
+
+test: setup chromium
+	$(BIN)/pytest -m "not slow"
+
+test-all: setup chromium
+	$(BIN)/pytest
+
+lint: .stamps/python .stamps/node
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	cd web && npm run --silent check
+
+client: .stamps/python .stamps/node
+	$(BIN)/python -m next_penny.api.openapi > web/openapi.json
+	cd web && npm run --silent client
+
+# The committed client must be what the OpenAPI document gives.
+client-check: client
+	git diff --exit-code -- web/src/shared/api/schema.d.ts
+
+screenshots: setup chromium
+	$(BIN)/python scripts/screenshots.py --today $(PINNED_TODAY)
+
+wheel: setup
+	$(BIN)/pip wheel --quiet --no-deps --no-build-isolation --wheel-dir dist .
+
+bench: setup chromium
+	$(BIN)/python benchmarks/forecast.py
+	$(BIN)/python benchmarks/browser.py

@@ -1,0 +1,74 @@
+"""How long the forecast takes against python-dateutil listing the same dates, in one run.
+
+.venv/bin/python benchmarks/forecast.py
+"""
+
+import gc
+import time
+from collections.abc import Callable
+from datetime import date, datetime, timedelta
+
+from dateutil.rrule import rrulestr
+
+from next_penny.core.books import Books
+from next_penny.core.forecast.projection import project
+from next_penny.core.plan import Account, Flow, Household, Opening, Plan
+
+TODAY = date(2027, 3, 1)
+RULES = (
+    "FREQ=WEEKLY;INTERVAL=2;BYDAY=FR", "FREQ=MONTHLY;BYMONTHDAY=15,-1", "FREQ=MONTHLY;BYDAY=2TU",
+    "FREQ=MONTHLY;BYMONTHDAY=1", "FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=20", "FREQ=YEARLY;BYMONTH=9;BYMONTHDAY=12",
+    "FREQ=WEEKLY;BYDAY=TH", "FREQ=MONTHLY;BYMONTHDAY=28", "FREQ=MONTHLY;BYMONTHDAY=5",
+    "FREQ=YEARLY;INTERVAL=2;BYMONTH=4;BYMONTHDAY=3",
+)  # fmt: skip
+ROLLS = ("none", "before", "after", "nearest")
+
+
+def household(flows: int, accounts: int) -> Plan:
+    held = tuple(Account(f"a{n}", f"Account {n}", "checking", "USD", Opening(TODAY, 1_000_00)) for n in range(accounts))
+    planned = tuple(
+        Flow(
+            f"f{n}", f"Flow {n}", "income" if n % 3 == 0 else "bill", 10_00 + n, rules=(RULES[n % len(RULES)],),
+            roll=ROLLS[n % 4], start=TODAY + timedelta(days=n % 28),
+            **{"to_account" if n % 3 == 0 else "from_account": f"a{n % accounts}"},
+        )
+        for n in range(flows)
+    )  # fmt: skip
+    return Plan(Household(country="US"), accounts=held, flows=planned)
+
+
+def best_of(runs: int, work: Callable[[], object]) -> float:
+    times = []
+    for _ in range(runs):
+        gc.collect()
+        begin = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - begin)
+    return min(times)
+
+
+def dateutil_dates(plan: Plan, until: date) -> int:
+    end = datetime(until.year, until.month, until.day)
+    listed = 0
+    for flow in plan.flows:
+        assert flow.start is not None
+        start = datetime(flow.start.year, flow.start.month, flow.start.day)
+        listed += sum(len(rrulestr(rule, dtstart=start).between(start, end, inc=True)) for rule in flow.rules)
+    return listed
+
+
+def main() -> None:
+    plan = household(flows=100, accounts=10)
+    for years in (5, 10, 20):
+        until = date(TODAY.year + years, TODAY.month, TODAY.day)
+        events = len(project(plan, Books(), TODAY, until).events)
+        ours = best_of(7, lambda until=until: project(plan, Books(), TODAY, until))
+        theirs = best_of(7, lambda until=until: dateutil_dates(plan, until))
+        print(
+            f"{years:2} years: {events} events, {dateutil_dates(plan, until)} dates; forecast {ours * 1000:.1f} ms, "
+            f"dateutil listing the dates {theirs * 1000:.1f} ms, ratio {ours / theirs:.2f}"
+        )
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,82 @@
+"""Retake docs/screenshots from the demo household, with today pinned: `make screenshots`."""
+
+import argparse
+import re
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
+DESK, PHONE = (1280, 800), (390, 844)
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+def dearer_mortgage(page: Page) -> None:
+    page.get_by_label("Amount (USD)").fill("2,384.55")
+    page.get_by_test_id("copper").wait_for()
+
+
+def supper(page: Page) -> None:
+    page.get_by_label("Amount (USD)").fill("23.40")
+    page.get_by_label("Payee").fill("The Drowsy Heron")
+
+
+def why(page: Page) -> None:
+    page.get_by_role("button", name=re.compile("Health plan share")).first.click()
+
+
+SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | None], ...] = (
+    ("ahead", "/ahead", DESK, False, why),
+    ("ahead-dark-phone", "/ahead", PHONE, True, None),
+    ("flows", "/flows", DESK, False, None),
+    ("slip", "/flows?slip=flow:mortgage", DESK, False, dearer_mortgage),
+    ("settle", "/settle", DESK, False, None),
+    ("register", "/accounts/joint", DESK, False, None),
+    ("entry-phone", "/ahead?slip=entry:new", PHONE, False, supper),
+    ("accounts", "/accounts", DESK, False, None),
+)
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--today", required=True)
+    today = parser.parse_args().today
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    words = [sys.executable, "-m", "next_penny.cli", "demo", "--port", "0", "--today", today]
+    with subprocess.Popen(words, stdout=subprocess.PIPE, text=True) as server, sync_playwright() as playwright:
+        assert server.stdout is not None
+        address = server.stdout.readline().split()[-1]
+        try:
+            take(playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS), address)
+        finally:
+            server.terminate()
+
+
+def take(browser: Browser, address: str) -> None:
+    for name, path, (width, height), is_dark, prepare in SHOTS:
+        page = browser.new_page(
+            viewport={"width": width, "height": height}, color_scheme="dark" if is_dark else "light"
+        )
+        page.goto(address + path)
+        page.wait_for_load_state("networkidle")
+        if prepare:
+            prepare(page)
+            page.wait_for_load_state("networkidle")
+        page.screenshot(path=FOLDER / f"{name}.png")
+        page.close()
+    browser.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,76 @@
+"""Allowances as they stand today."""
+
+import datetime
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from next_penny.api.household import Home
+from next_penny.core.dates.calendar import add_months
+from next_penny.core.flows.allowances import AllowanceStatus, status
+from next_penny.core.forecast.projection import committed_by_day
+from next_penny.formats.plan_document import Allowance
+
+router = APIRouter(prefix="/api/allowances", tags=["allowances"])
+
+
+class PeriodModel(BaseModel):
+    """The period that today is in. `left` is negative when more was spent or is coming than the limit."""
+
+    first: datetime.date
+    last: datetime.date
+    limit: int
+    used: int
+    committed: int
+    left: int
+    held_back: int
+    days_left: int
+    daily_pace: int
+
+
+class AllowanceRow(BaseModel):
+    """An allowance; without a period when it has not begun or has ended."""
+
+    allowance: Allowance
+    currency: str
+    now: PeriodModel | None
+
+
+class AllowancesAnswer(BaseModel):
+    today: datetime.date
+    allowances: list[AllowanceRow]
+
+
+@router.get("")
+def read_allowances(home: Home) -> AllowancesAnswer:
+    """Every allowance: what is left, what is held back, and the pace that would use it exactly."""
+    plan, books, today = home.plan(), home.books(), home.today
+    committed = committed_by_day(plan, books, today, add_months(today, 2)) if plan.allowances else {}
+    return AllowancesAnswer(
+        today=today,
+        allowances=[
+            AllowanceRow(
+                allowance=Allowance.of(allowance),
+                currency=plan.account_by_id[allowance.account].currency,
+                now=_period(status(plan, allowance, books, committed.get(allowance.id, {}), today)),
+            )
+            for allowance in plan.allowances
+        ],
+    )
+
+
+def _period(stands: AllowanceStatus | None) -> PeriodModel | None:
+    if stands is None:
+        return None
+    period = stands.period
+    return PeriodModel(
+        first=datetime.date.fromordinal(period.first),
+        last=datetime.date.fromordinal(period.last),
+        limit=period.limit,
+        used=period.used,
+        committed=period.committed,
+        left=period.left,
+        held_back=period.held_back,
+        days_left=stands.days_left,
+        daily_pace=stands.daily_pace,
+    )

@@ -1,0 +1,63 @@
+"""The app: routers put together over one open household."""
+
+from collections.abc import Callable
+from datetime import date
+
+from fastapi import FastAPI
+from fastapi.routing import APIRoute
+from starlette.middleware.gzip import GZipMiddleware
+
+from next_penny import __version__
+from next_penny.api import (
+    allowances,
+    categories,
+    changes,
+    errors,
+    forecast,
+    interface,
+    places,
+    plan,
+    reference,
+    register,
+    security,
+    settle,
+    tools,
+)
+from next_penny.api.household import OpenHousehold
+from next_penny.store.store import Store
+
+
+def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1") -> FastAPI:
+    """The app over a household's file. `clock` tells today; `host` is the address listened on."""
+    app = FastAPI(
+        title="Next Penny",
+        version=__version__,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+        separate_input_output_schemas=False,
+        generate_unique_id_function=_operation_id,
+    )
+    app.state.household = OpenHousehold(store, clock)
+    errors.install(app)
+    for part in (
+        reference,
+        plan,
+        forecast,
+        changes,
+        places,
+        allowances,
+        categories,
+        settle,
+        register,
+        tools,
+        interface,
+    ):
+        app.include_router(part.router)
+    app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=3)
+    app.add_middleware(security.Guard, host=host)
+    return app
+
+
+def _operation_id(route: APIRoute) -> str:
+    return route.name

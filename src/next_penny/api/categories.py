@@ -1,0 +1,36 @@
+"""Categories: a set to start from, and merging one into another."""
+
+from fastapi import APIRouter
+from pydantic import Field
+
+from next_penny.api.changes import HistoryAnswer, history_answer
+from next_penny.api.household import Home
+from next_penny.core.overlay import PlanChange
+from next_penny.core.starter import STARTER_CATEGORIES
+from next_penny.formats.fields import Document, Id
+
+router = APIRouter(prefix="/api/categories", tags=["categories"])
+
+
+class MergeRequest(Document):
+    """Everything of `from` goes into `into`, and `from` is gone."""
+
+    source: Id = Field(alias="from")
+    into: Id
+
+
+@router.post("/starter")
+def add_starter_set(home: Home) -> HistoryAnswer:
+    """Add the common categories that the household does not have yet."""
+    held = {category.id for category in home.plan().categories}
+    changes = [PlanChange("category", each.id, each) for each in STARTER_CATEGORIES if each.id not in held]
+    label = "Added the common categories"
+    home.store.apply(changes, label)
+    return history_answer(home, label)
+
+
+@router.post("/merge")
+def merge(request: MergeRequest, home: Home) -> HistoryAnswer:
+    """Merge one category into another of the same kind, as one undoable change."""
+    label = home.store.merge_category(request.source, request.into)
+    return history_answer(home, label)

@@ -1,0 +1,42 @@
+"""Is the app ready, which household is open, and the fixed lists that forms choose from."""
+
+import datetime
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from next_penny import __version__
+from next_penny.api.household import Home
+from next_penny.core.dates.business_days import known_countries
+from next_penny.core.money import DECIMALS
+from next_penny.formats.plan_document import Household
+
+router = APIRouter(prefix="/api", tags=["reference"])
+
+
+class Health(BaseModel):
+    status: str
+    version: str
+    today: datetime.date
+
+
+class HouseholdAnswer(BaseModel):
+    """The household's settings. `decimals` are by ISO 4217 currency code, `countries` those with known holidays."""
+
+    household: Household
+    today: datetime.date
+    decimals: dict[str, int]
+    countries: list[str]
+
+
+@router.get("/health")
+def read_health(home: Home) -> Health:
+    return Health(status="ok", version=__version__, today=home.today)
+
+
+@router.get("/household")
+def read_household(home: Home) -> HouseholdAnswer:
+    household = Household.of(home.plan().household)
+    return HouseholdAnswer(
+        household=household, today=home.today, decimals=DECIMALS, countries=sorted(known_countries())
+    )

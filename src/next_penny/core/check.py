@@ -1,0 +1,300 @@
+"""What is wrong with a plan, each problem a sentence at the field that it is about.
+
+Shapes (types, unknown fields) are checked where documents are read; this checks what the fields mean together.
+"""
+
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from next_penny.core.dates.business_days import known_countries
+from next_penny.core.dates.calendar import LATEST
+from next_penny.core.dates.recurrence import RuleError, parse_rule, rule_days
+from next_penny.core.dates.sentences import rule_sentence
+from next_penny.core.money import DECIMALS, LARGEST_AMOUNT, format_amount
+from next_penny.core.plan import Allowance, Entry, Flow, Plan
+
+Loc = tuple[str | int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """`loc` names the field as in the plan document, such as ("accounts", 0, "cushion")."""
+
+    loc: Loc
+    message: str
+    kind: str
+
+
+class PlanError(ValueError):
+    """A plan, or a change to one, that cannot be: nothing was changed."""
+
+    def __init__(self, problems: Sequence[Problem]) -> None:
+        super().__init__(problems[0].message)
+        self.problems = list(problems)
+
+
+def check(plan: Plan) -> list[Problem]:
+    """All problems of a plan, in document order; an empty list means that it can be projected."""
+    return [*_household(plan), *_lists(plan), *_accounts(plan), *_flows(plan), *_allowances(plan), *_rates(plan)]
+
+
+def _household(plan: Plan) -> Iterator[Problem]:
+    if plan.household.currency not in DECIMALS:
+        yield Problem(("currency",), _unknown_currency(plan.household.currency), "unknown_currency")
+    if plan.household.country is not None and plan.household.country not in known_countries():
+        message = (
+            f"Bank holidays of “{plan.household.country}” are not known: give a two-letter country code such as US, "
+            "or leave it empty for weekends only."
+        )
+        yield Problem(("country",), message, "unknown_country")
+
+
+def _lists(plan: Plan) -> Iterator[Problem]:
+    lists: dict[str, Iterable[str]] = {
+        "accounts": (account.id for account in plan.accounts),
+        "categories": (category.id for category in plan.categories),
+        "flows": (flow.id for flow in plan.flows),
+        "allowances": (allowance.id for allowance in plan.allowances),
+    }
+    for name, ids in lists.items():
+        yield from unique_ids(name, ids)
+
+
+def unique_ids(name: str, ids: Iterable[str]) -> Iterator[Problem]:
+    """A problem at every id that its list has already."""
+    seen: set[str] = set()
+    for place, id in enumerate(ids):
+        if id in seen:
+            yield Problem(
+                (name, place, "id"), f"The id “{id}” is used twice in {name}: ids are unique.", "duplicate_id"
+            )
+        seen.add(id)
+
+
+def _unknown_currency(code: str) -> str:
+    return f"“{code}” is not a currency: give an ISO 4217 code such as USD or EUR."
+
+
+def _accounts(plan: Plan) -> Iterator[Problem]:
+    for place, account in enumerate(plan.accounts):
+        loc: Loc = ("accounts", place)
+        if not account.name.strip():
+            yield Problem((*loc, "name"), "Give the account a name.", "needed")
+        if account.currency not in DECIMALS:
+            yield Problem((*loc, "currency"), _unknown_currency(account.currency), "unknown_currency")
+        elif account.cushion < account.floor:
+            floor, cushion = (format_amount(amount, account.currency) for amount in (account.floor, account.cushion))
+            yield Problem(
+                (*loc, "cushion"), f"The cushion ({cushion}) is below the floor ({floor}): make it {floor} or more.",
+                "cushion_below_floor",
+            )  # fmt: skip
+
+
+def _flows(plan: Plan) -> Iterator[Problem]:
+    categories = {category.id for category in plan.categories}
+    for place, flow in enumerate(plan.flows):
+        for problem in (*_flow_accounts(plan, flow), *_flow_dates(plan, flow), *_flow_amounts(flow)):
+            yield Problem(("flows", place, *problem.loc), problem.message, problem.kind)
+        named = [(("category",), flow.category)]
+        named += [(("splits", n, "category"), split.category) for n, split in enumerate(flow.splits)]  # type: ignore[misc]
+        for loc, category in named:
+            if category is not None and category not in categories:
+                yield Problem(("flows", place, *loc), f"There is no category “{category}”.", "unknown_id")
+
+
+_NEEDED_ACCOUNTS = {
+    "income": {"to_account": "Say which account the money arrives on."},
+    "bill": {"from_account": "Say which account pays."},
+    "transfer": {
+        "from_account": "Say which account the money leaves.",
+        "to_account": "Say which account the money arrives on.",
+    },
+}
+
+_ONE_SIDED = {
+    "income": "Income names only the account that the money arrives on.",
+    "bill": "A bill names only the account that pays.",
+}
+
+
+def _flow_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
+    if not flow.name.strip():
+        yield Problem(("name",), "Give it a name.", "needed")
+    needed = _NEEDED_ACCOUNTS[flow.kind]
+    for field, account in (("from_account", flow.from_account), ("to_account", flow.to_account)):
+        if account is None and field in needed:
+            yield Problem((field,), needed[field], "needed")
+        elif account is not None and field not in needed:
+            yield Problem((field,), _ONE_SIDED[flow.kind], "not_used")
+        elif account is not None and account not in plan.account_by_id:
+            yield Problem((field,), f"There is no account “{account}”.", "unknown_id")
+    if flow.kind == "transfer" and flow.to_account is not None and flow.from_account == flow.to_account:
+        yield Problem(("to_account",), "A transfer goes to another account: choose a different one.", "same_account")
+    elif flow.kind == "transfer":
+        yield from _transfer_rate(plan, flow)
+    for place, split in enumerate(flow.splits):
+        loc: Loc = ("splits", place, "account")
+        if (split.account is None) == (split.category is None):
+            yield Problem(("splits", place), "A part goes to one category or to one account.", "needed")
+        elif split.account is not None and split.account not in plan.account_by_id:
+            yield Problem(loc, f"There is no account “{split.account}”.", "unknown_id")
+        elif split.account is not None and split.account in (flow.from_account, flow.to_account):
+            yield Problem(loc, "A part goes to another account than the flow's own.", "same_account")
+
+
+def _transfer_rate(plan: Plan, flow: Flow) -> Iterator[Problem]:
+    source, target = (plan.account_by_id.get(id or "") for id in (flow.from_account, flow.to_account))
+    if not source or not target or source.currency == target.currency:
+        return
+    if plan.rate(source.currency, target.currency, LATEST) is None:
+        message = f"There is no exchange rate from {source.currency} to {target.currency} yet: add one."
+        yield Problem(("to_account",), message, "no_rate")
+
+
+def _flow_dates(plan: Plan, flow: Flow) -> Iterator[Problem]:
+    if not flow.rules and not flow.dates:
+        yield Problem(("rules",), "Say when it happens: how it repeats, or on which dates.", "needed")
+    if flow.until is not None and flow.start is not None and flow.until < flow.start:
+        yield Problem(
+            ("until",), "It ends before it starts: choose a later end or an earlier start.", "end_before_start"
+        )
+        return
+    if flow.until is not None and flow.count is not None:
+        yield Problem(("count",), "It ends on a date or after a number of times, not both.", "two_ends")
+    known = [account for account in flow.account_ids if account in plan.account_by_id]
+    start = flow.start or (plan.opened(known) if known else None)
+    rule_sets: list[tuple[Loc, Sequence[str], date | None]] = [((), flow.rules, start)]
+    rule_sets += [(("revisions", n), revision.rules or (), revision.start) for n, revision in enumerate(flow.revisions)]
+    for loc, rules, begin in rule_sets:
+        for place, text in enumerate(rules):
+            message = rule_problem(text, begin, flow.until if not loc else None)
+            if message:
+                yield Problem((*loc, "rules", place), message, "rule")
+    for name, nominals in (
+        ("changes", [change.nominal for change in flow.changes]),
+        ("revisions", [revision.start for revision in flow.revisions]),
+    ):
+        for day, times in Counter(nominals).items():
+            if times > 1:
+                yield Problem((name,), f"There are two {name} for {day}: one date has one.", "duplicate_date")
+
+
+def rule_problem(text: str, start: date | None, until: date | None = None) -> str | None:
+    """Why a rule cannot be used: it cannot be read, or it gives no date from `start` on; None when it can."""
+    try:
+        rule = parse_rule(text)
+    except RuleError as error:
+        return str(error)
+    if start is None:
+        return None
+    first, last = start.toordinal(), min(until or LATEST, LATEST).toordinal()
+    for window in (400, 4000, 40000, last - first):
+        if rule_days(rule, start, first, min(last, first + window)):
+            return None
+    end = " before its end" if until is not None or rule.until is not None else ""
+    return f"“{rule_sentence(rule, start)}” never gives a date{end}: choose a day that exists."
+
+
+def _flow_amounts(flow: Flow) -> Iterator[Problem]:
+    amounts: list[tuple[Loc, int | None]] = [(("amount",), flow.amount)]
+    amounts += [(("seasonal", str(month)), amount) for month, amount in flow.seasonal]
+    amounts += [(("revisions", n, "amount"), revision.amount) for n, revision in enumerate(flow.revisions)]
+    amounts += [(("changes", n, "amount"), change.amount) for n, change in enumerate(flow.changes)]
+    amounts += [(("splits", n, "amount"), split.amount) for n, split in enumerate(flow.splits)]
+    for loc, amount in amounts:
+        if amount is not None and amount < 0:
+            yield Problem(loc, "Give the amount without a sign: the kind says which way the money moves.", "negative")
+    if flow.splits and sum(split.amount for split in flow.splits) > flow.amount:
+        yield Problem(("splits",), "The parts are more than the whole amount.", "parts_over_whole")
+    if flow.growth is not None and not -100 < flow.growth.percent <= 1000:
+        yield Problem(("growth", "percent"), "Yearly growth is between -100 and 1000 percent.", "range")
+
+
+def _allowances(plan: Plan) -> Iterator[Problem]:
+    categories = {category.id: category.name for category in plan.categories}
+    for place, allowance in enumerate(plan.allowances):
+        loc: Loc = ("allowances", place)
+        if not allowance.name.strip():
+            yield Problem((*loc, "name"), "Give it a name.", "needed")
+        if allowance.account not in plan.account_by_id:
+            yield Problem((*loc, "account"), f"There is no account “{allowance.account}”.", "unknown_id")
+        if allowance.limit < 0 or any(revision.limit < 0 for revision in allowance.revisions):
+            yield Problem((*loc, "limit"), "A limit is zero or more.", "negative")
+        if not allowance.categories:
+            yield Problem((*loc, "categories"), "Choose at least one category.", "needed")
+        if allowance.until is not None and allowance.start is not None and allowance.until < allowance.start:
+            yield Problem((*loc, "until"), "It ends before it starts: choose a later end.", "end_before_start")
+        for number, category in enumerate(allowance.categories):
+            if category not in categories:
+                yield Problem((*loc, "categories", number), f"There is no category “{category}”.", "unknown_id")
+            for other in plan.allowances[:place]:
+                if category in other.categories and _overlap(allowance, other):
+                    message = f"“{categories.get(category, category)}” is in the allowance “{other.name}” already."
+                    yield Problem((*loc, "categories", number), message, "category_in_two")
+
+
+def _overlap(one: Allowance, other: Allowance) -> bool:
+    """Whether two allowances hold on some day together."""
+    starts = [allowance.start or date.min for allowance in (one, other)]
+    ends = [allowance.until or date.max for allowance in (one, other)]
+    return max(starts) <= min(ends)
+
+
+def _rates(plan: Plan) -> Iterator[Problem]:
+    for place, rate in enumerate(plan.rates):
+        for field, code in (("from", rate.source), ("to", rate.target)):
+            if code not in DECIMALS:
+                yield Problem(("rates", place, field), _unknown_currency(code), "unknown_currency")
+        if rate.source == rate.target:
+            yield Problem(("rates", place, "to"), "A rate is between two different currencies.", "same_currency")
+        if not 0 < rate.rate <= LARGEST_AMOUNT:
+            yield Problem(("rates", place, "rate"), "A rate is above zero.", "range")
+
+
+def check_entry(plan: Plan, entry: Entry) -> list[Problem]:
+    """The problems of one recorded entry: legs that name nothing known, or that do not sum to zero."""
+    problems: list[Problem] = []
+    categories = {category.id for category in plan.categories}
+    sums: defaultdict[str | None, int] = defaultdict(int)
+    for place, leg in enumerate(entry.legs):
+        if (leg.account is None) == (leg.category is None):
+            problems.append(Problem(("legs", place), "A leg is on one account or on one category.", "needed"))
+        elif leg.account is not None and leg.account not in plan.account_by_id:
+            problems.append(Problem(("legs", place, "account"), f"There is no account “{leg.account}”.", "unknown_id"))
+        elif leg.category is not None and leg.category not in categories:
+            problems.append(
+                Problem(("legs", place, "category"), f"There is no category “{leg.category}”.", "unknown_id")
+            )
+        account = plan.account_by_id.get(leg.account or "")
+        sums[account.currency if account else None] += leg.amount
+    if entry.flow is not None and entry.flow not in plan.flow_by_id:
+        problems.append(Problem(("flow",), f"There is no flow “{entry.flow}”.", "unknown_id"))
+    if not any(leg.account for leg in entry.legs):
+        problems.append(Problem(("legs",), "An entry moves money on at least one account.", "needed"))
+    currencies = {currency for currency in sums if currency is not None}
+    if len(currencies) <= 1 and (left := sum(sums.values())):
+        currency = next(iter(currencies), plan.household.currency)
+        problems.append(
+            Problem(
+                ("legs",), f"The legs must sum to zero; they leave {format_amount(left, currency)} over.", "unbalanced"
+            )
+        )
+    return problems
+
+
+def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
+    """Why an account or category cannot be taken out: what uses it; None when nothing of the plan does."""
+    if kind == "account":
+        users = [flow.name for flow in plan.flows if id in flow.account_ids]
+        users += [allowance.name for allowance in plan.allowances if allowance.account == id]
+    elif kind == "category":
+        users = [f.name for f in plan.flows if id == f.category or any(id == split.category for split in f.splits)]
+        users += [allowance.name for allowance in plan.allowances if id in allowance.categories]
+    else:
+        return None
+    if not users:
+        return None
+    named = ", ".join(f"“{name}”" for name in users[:3]) + (f" and {len(users) - 3} more" if len(users) > 3 else "")
+    return f"This {kind} is used by {named}: move or delete {'it' if len(users) == 1 else 'these'} first."

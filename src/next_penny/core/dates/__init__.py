@@ -1,0 +1,1 @@
+"""Civil dates: what repeats, when banks are open, and how a rule reads as a sentence."""

@@ -1,0 +1,92 @@
+"""Business days: weekends and a country's bank holidays (the `holidays` library), and rolling dates off them."""
+
+from datetime import date
+from functools import lru_cache
+from typing import Literal
+
+import holidays
+import numpy as np
+import numpy.typing as npt
+
+from next_penny.core.dates.calendar import EARLIEST, LATEST, weekday
+
+Days = npt.NDArray[np.int64]
+Roll = Literal["none", "before", "after", "nearest"]
+
+# Every roll ends within this many days: no country shuts its banks for longer.
+LONGEST_ROLL = 20
+
+
+@lru_cache(maxsize=1)
+def known_countries() -> frozenset[str]:
+    """The ISO 3166 codes of the countries whose bank holidays are known."""
+    return frozenset(holidays.list_supported_countries(include_aliases=False))
+
+
+class BusinessCalendar:
+    """The days on which a country's banks are shut; without a country, weekends only.
+
+    For the years asked for so far it holds, per day, the nearest open day before and after, so that rolling many
+    days is one look-up each.
+    """
+
+    def __init__(self, country: str | None) -> None:
+        self._country = country
+        self._first = self._last = 0
+        self._before = self._after = np.empty(0, dtype=np.int64)
+
+    def roll(self, days: Days, roll: Roll) -> Days:
+        """Where nominal days land; `nearest` takes the earlier on a tie."""
+        if roll == "none" or not len(days):
+            return days
+        self._cover(int(days.min()), int(days.max()))
+        before, after = self._before[days - self._first], self._after[days - self._first]
+        if roll == "before":
+            return before
+        return after if roll == "after" else np.where(days - before <= after - days, before, after)
+
+    def roll_one(self, day: int, roll: Roll) -> int:
+        return int(self.roll(np.array([day], dtype=np.int64), roll)[0])
+
+    def why_closed(self, day: int) -> str:
+        """What shuts the bank on a day it is shut: the holiday's name, or the weekday."""
+        civil = date.fromordinal(day)
+        name = _holidays(self._country, civil.year).get(civil) if self._country else None
+        return str(name) if name else f"a {civil:%A}"
+
+    def _cover(self, first: int, last: int) -> None:
+        if self._first <= first - LONGEST_ROLL and last + LONGEST_ROLL <= self._last:
+            return
+        wanted_first = min(first, self._first or first) - LONGEST_ROLL - 366
+        wanted_last = max(last, self._last) + LONGEST_ROLL + 366
+        begin, end = max(wanted_first, EARLIEST.toordinal()), min(wanted_last, LATEST.toordinal() + LONGEST_ROLL)
+        days = np.arange(begin, end + 1, dtype=np.int64)
+        is_open = (days + 6) % 7 < 5
+        if self._country is not None:
+            for year in range(date.fromordinal(begin).year, date.fromordinal(end).year + 1):
+                for day, opens in _exceptional_days(self._country, year):
+                    if begin <= day <= end:
+                        is_open[day - begin] = opens
+        self._before = np.maximum.accumulate(np.where(is_open, days, begin))
+        self._after = np.minimum.accumulate(np.where(is_open, days, end)[::-1])[::-1]
+        self._first, self._last = begin, end
+
+
+@lru_cache(maxsize=4096)
+def _exceptional_days(country: str, year: int) -> tuple[tuple[int, bool], ...]:
+    """The days of a year on which a country's banks differ from Monday to Friday, and whether they open."""
+    named = _holidays(country, year)
+    first, last = date(year, 1, 1).toordinal(), date(year, 12, 31).toordinal()
+    days = ((day, bool(named.is_working_day(date.fromordinal(day)))) for day in range(first, last + 1))
+    return tuple((day, opens) for day, opens in days if opens != (weekday(day) < 5))
+
+
+@lru_cache(maxsize=1024)
+def _holidays(country: str, year: int) -> holidays.HolidayBase:
+    return holidays.country_holidays(country, years=year, language="en_US", expand=False)
+
+
+@lru_cache(maxsize=64)
+def business_calendar(country: str | None) -> BusinessCalendar:
+    """The one calendar of a country, shared so that its years are read once."""
+    return BusinessCalendar(country)

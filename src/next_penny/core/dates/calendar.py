@@ -1,0 +1,47 @@
+"""Day numbers and months as integers, so that long forecasts stay fast.
+
+A day number is `date.toordinal()`; a month number is `year * 12 + month - 1`.
+"""
+
+from datetime import date
+
+FIRST_YEAR, LAST_YEAR = 1900, 2299
+EARLIEST, LATEST = date(FIRST_YEAR, 1, 1), date(LAST_YEAR - 1, 12, 31)
+
+_FIRST_MONTH = FIRST_YEAR * 12
+_MONTH_STARTS = [date(m // 12, m % 12 + 1, 1).toordinal() for m in range(_FIRST_MONTH, (LAST_YEAR + 1) * 12)]
+
+
+def month_number(day: date) -> int:
+    return day.year * 12 + day.month - 1
+
+
+def month_start(month: int) -> int:
+    """The day number of the first of a month."""
+    return _MONTH_STARTS[month - _FIRST_MONTH]
+
+
+def month_length(month: int) -> int:
+    index = month - _FIRST_MONTH
+    return _MONTH_STARTS[index + 1] - _MONTH_STARTS[index]
+
+
+def clipped_day(month: int, day_of_month: int) -> int:
+    """The day number of a day of a month; a day the month lacks is its last (RFC 7529, SKIP=BACKWARD)."""
+    return month_start(month) + min(day_of_month, month_length(month)) - 1
+
+
+def add_months(day: date, months: int) -> date:
+    """The same day of the month, months later, clipped to the month's last day."""
+    return date.fromordinal(clipped_day(month_number(day) + months, day.day))
+
+
+def whole_years(start: date, end: date) -> int:
+    """How many anniversaries of `start` have come by `end`; 29 February's falls on 28 February in common years."""
+    years = end.year - start.year
+    return years if add_months(start, 12 * years) <= end else years - 1
+
+
+def weekday(day: int) -> int:
+    """Monday is 0."""
+    return (day + 6) % 7

@@ -1,0 +1,319 @@
+"""Recurrence rules: RFC 5545 section 3.3.10, with the month-end clip of RFC 7529 (SKIP=BACKWARD) as the default.
+
+A rule is read once into a `Rule`; its days come out as sorted day numbers. Months and years are walked by number
+and weeks by arithmetic, and a rule without COUNT starts walking at the window asked for, not at its own start.
+"""
+
+import re
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+from datetime import date
+from functools import lru_cache
+from typing import Literal, get_args
+
+from next_penny.core.dates.calendar import (
+    EARLIEST,
+    LATEST,
+    clipped_day,
+    month_length,
+    month_number,
+    month_start,
+    weekday,
+)
+
+Frequency = Literal["DAILY", "WEEKLY", "MONTHLY", "YEARLY"]
+WEEKDAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
+Reader = Callable[[str], object]
+_LAST_DAY = LATEST.toordinal()
+
+
+class RuleError(ValueError):
+    """A rule that cannot be read; the message is a sentence for the person who wrote it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """One recurrence rule. `by_day` holds (ordinal or 0, weekday) with Monday 0; empty parts do not restrict."""
+
+    frequency: Frequency
+    interval: int = 1
+    by_day: tuple[tuple[int, int], ...] = ()
+    by_month_day: tuple[int, ...] = ()
+    by_month: tuple[int, ...] = ()
+    by_set_position: tuple[int, ...] = ()
+    count: int | None = None
+    until: date | None = None
+    week_start: int = 0
+    clip: bool = True
+
+
+@lru_cache(maxsize=4096)
+def parse_rule(text: str) -> Rule:
+    """Read a rule such as `FREQ=MONTHLY;BYMONTHDAY=15,-1`.
+
+    Raises RuleError, with a sentence, for anything outside docs/rules.md.
+    """
+    parts: dict[str, str] = {}
+    for part in text.removeprefix("RRULE:").strip().rstrip(";").split(";"):
+        name, equals, value = part.partition("=")
+        name = name.strip().upper()
+        if not equals or not value.strip():
+            raise RuleError(f"“{part}” in the rule is not of the form NAME=value.")
+        if name in parts:
+            raise RuleError(f"The rule gives {name} twice.")
+        parts[name] = value.strip().upper()
+    unknown = parts.keys() - _READERS.keys() - {"FREQ", "RSCALE"}
+    if unknown:
+        raise RuleError(f"The rule uses {', '.join(sorted(unknown))}, which is not supported.")
+    if parts.get("FREQ") not in get_args(Frequency):
+        raise RuleError("A rule repeats DAILY, WEEKLY, MONTHLY or YEARLY: FREQ must be one of these.")
+    if parts.get("RSCALE", "GREGORIAN") != "GREGORIAN":
+        raise RuleError("Only the Gregorian calendar is supported: leave RSCALE out.")
+    fields = {field: read(parts[name]) for name, (field, read) in _READERS.items() if name in parts}
+    rule = Rule(parts["FREQ"], **fields)  # type: ignore[arg-type]
+    _refuse_contradictions(rule)
+    return rule
+
+
+def _refuse_contradictions(rule: Rule) -> None:
+    if rule.count is not None and rule.until is not None:
+        raise RuleError("A rule ends by COUNT or by UNTIL, not both.")
+    if rule.by_month_day and rule.frequency == "WEEKLY":
+        raise RuleError("A weekly rule cannot name days of the month.")
+    if any(ordinal for ordinal, _ in rule.by_day) and rule.frequency in ("DAILY", "WEEKLY"):
+        raise RuleError("“Second Tuesday” and the like need a monthly or yearly rule.")
+    if rule.by_set_position and not (rule.by_day or rule.by_month_day or rule.by_month):
+        raise RuleError("BYSETPOS picks among days that BYDAY, BYMONTHDAY or BYMONTH give: name one of these.")
+
+
+def _numbers(name: str, lowest: int, highest: int, *, negative: bool = False) -> Reader:
+    def read(value: str) -> tuple[int, ...]:
+        if not re.fullmatch(r"[+-]?\d{1,4}(,[+-]?\d{1,4})*", value):
+            raise RuleError(f"{name} takes whole numbers with commas between them, not “{value}”.")
+        numbers = tuple(int(number) for number in value.split(","))
+        for number in numbers:
+            if not lowest <= (abs(number) if negative else number) <= highest:
+                raise RuleError(f"{name} takes {lowest} to {highest}{' or their negatives' if negative else ''}.")
+        return numbers
+
+    return read
+
+
+def _number(name: str, highest: int) -> Reader:
+    def read(value: str) -> int:
+        if not value.isascii() or not value.isdigit() or not 1 <= int(value[:6]) <= highest:
+            raise RuleError(f"{name} takes a whole number from 1 to {highest}.")
+        return int(value)
+
+    return read
+
+
+def _days(value: str) -> tuple[tuple[int, int], ...]:
+    days = []
+    for item in value.split(","):
+        match = re.fullmatch(r"([+-]?\d{1,2})?(MO|TU|WE|TH|FR|SA|SU)", item.strip())
+        ordinal = int(match[1] or 0) if match else 0
+        if not match or (match[1] and not 1 <= abs(ordinal) <= 53):
+            raise RuleError(f"“{item}” is not a weekday such as FR, 2TU or -1MO.")
+        days.append((ordinal, WEEKDAYS.index(match[2])))
+    return tuple(days)
+
+
+def _until(value: str) -> date:
+    match = re.fullmatch(r"(\d{4})-?(\d{2})-?(\d{2})(T\d{6}Z?)?", value)
+    try:
+        return date(int(match[1]), int(match[2]), int(match[3])) if match else date.fromisoformat(value)
+    except ValueError:
+        raise RuleError(f"UNTIL takes a date such as 20271231, not “{value}”.") from None
+
+
+def _week_start(value: str) -> int:
+    if value not in WEEKDAYS:
+        raise RuleError("WKST takes one weekday such as MO.")
+    return WEEKDAYS.index(value)
+
+
+def _skip(value: str) -> bool:
+    if value not in ("BACKWARD", "OMIT"):
+        raise RuleError("SKIP takes BACKWARD (the month's last day) or OMIT.")
+    return value == "BACKWARD"
+
+
+_READERS: dict[str, tuple[str, Reader]] = {
+    "INTERVAL": ("interval", _number("INTERVAL", 999)),
+    "BYDAY": ("by_day", _days),
+    "BYMONTHDAY": ("by_month_day", _numbers("BYMONTHDAY", 1, 31, negative=True)),
+    "BYMONTH": ("by_month", _numbers("BYMONTH", 1, 12)),
+    "BYSETPOS": ("by_set_position", _numbers("BYSETPOS", 1, 366, negative=True)),
+    "COUNT": ("count", _number("COUNT", 99999)),
+    "UNTIL": ("until", _until),
+    "WKST": ("week_start", _week_start),
+    "SKIP": ("clip", _skip),
+}
+
+
+def rule_days(rule: Rule, start: date, first: int, last: int) -> list[int]:
+    """The days of a rule from day number `first` to `last`, sorted, none before `start`, COUNT and UNTIL kept."""
+    anchor = start.toordinal()
+    end = min(last, rule.until.toordinal()) if rule.until else last
+    end = min(end, _LAST_DAY)
+    lowest = anchor if rule.count is not None else max(anchor, first)
+    if end < lowest:
+        return []
+    days: list[int] = []
+    for period in _PERIODS[rule.frequency](rule, start, lowest, end):
+        days.extend(period)
+        if rule.count is not None and len(days) > rule.count + 400:
+            break
+    days = [day for day in days if lowest <= day <= end]
+    if rule.count is not None:
+        days = [day for day in days[: rule.count] if day >= first]
+    return days
+
+
+def _picked(rule: Rule, days: list[int]) -> list[int]:
+    """The days at the rule's set positions among one period's sorted days."""
+    if not rule.by_set_position:
+        return days
+    size = len(days)
+    places = {p - 1 if p > 0 else size + p for p in rule.by_set_position}
+    return [days[place] for place in sorted(places) if 0 <= place < size]
+
+
+def _daily(rule: Rule, start: date, lowest: int, end: int) -> Iterator[list[int]]:
+    step = rule.interval
+    begin = start.toordinal()
+    begin += -(-(lowest - begin) // step) * step
+    if not (rule.by_month or rule.by_month_day or rule.by_day):
+        yield list(range(begin, end + 1, step))
+        return
+    for day in range(begin, end + 1, step):
+        if _is_in_month(rule, day) and (not rule.by_day or weekday(day) in _weekdays(rule)):
+            yield _picked(rule, [day])
+
+
+def _is_in_month(rule: Rule, day: int) -> bool:
+    if not (rule.by_month or rule.by_month_day):
+        return True
+    civil = date.fromordinal(day)
+    if rule.by_month and civil.month not in rule.by_month:
+        return False
+    return not rule.by_month_day or day in _month_days(rule, month_number(civil), rule.by_month_day)
+
+
+def _weekdays(rule: Rule) -> set[int]:
+    return {day for _, day in rule.by_day}
+
+
+def _weekly(rule: Rule, start: date, lowest: int, end: int) -> Iterator[list[int]]:
+    anchor = start.toordinal()
+    week = anchor - (weekday(anchor) - rule.week_start) % 7
+    step = 7 * rule.interval
+    week += max(0, (lowest - 6 - week) // step) * step
+    offsets = sorted((day - rule.week_start) % 7 for day in _weekdays(rule) or {weekday(anchor)})
+    if not rule.by_month and not rule.by_set_position:
+        if len(offsets) == 1:
+            yield list(range(week + offsets[0], end + 1, step))
+        else:
+            yield [monday + offset for monday in range(week, end + 1, step) for offset in offsets]
+        return
+    for monday in range(week, end + 1, step):
+        days = [monday + offset for offset in offsets]
+        yield _picked(rule, [day for day in days if _is_in_month(rule, day)])
+
+
+def _monthly(rule: Rule, start: date, lowest: int, end: int) -> Iterator[list[int]]:
+    month = month_number(start)
+    step = rule.interval
+    ahead = month_number(date.fromordinal(lowest)) - month
+    month += max(0, ahead // step) * step
+    for number in range(month, month_number(date.fromordinal(end)) + 1, step):
+        if not rule.by_month or number % 12 + 1 in rule.by_month:
+            yield _picked(rule, _days_of_month(rule, number, start))
+
+
+def _days_of_month(rule: Rule, month: int, start: date) -> list[int]:
+    """One month's days: by day of the month limited by weekday, by weekday alone, or the start's own day."""
+    if rule.by_month_day:
+        days = _month_days(rule, month, rule.by_month_day)
+        if rule.by_day:
+            named = set(_named_weekdays(rule, month_start(month), month_length(month)))
+            days = [day for day in days if day in named]
+        return days
+    if rule.by_day:
+        return _named_weekdays(rule, month_start(month), month_length(month))
+    return _month_days(rule, month, (start.day,))
+
+
+def _month_days(rule: Rule, month: int, days_of_month: Iterable[int]) -> list[int]:
+    length = month_length(month)
+    days: set[int] = set()
+    for wanted in days_of_month:
+        place = wanted if wanted > 0 else length + 1 + wanted
+        if 1 <= place <= length:
+            days.add(month_start(month) + place - 1)
+        elif rule.clip:
+            days.add(clipped_day(month, 31))
+    return sorted(days)
+
+
+def _named_weekdays(rule: Rule, first: int, length: int) -> list[int]:
+    """The weekdays a rule names within a month or a year of `length` days: all of them, or the n-th from either end."""
+    days: set[int] = set()
+    for ordinal, wanted in rule.by_day:
+        earliest = first + (wanted - weekday(first)) % 7
+        matching = range(earliest, first + length, 7)
+        if ordinal == 0:
+            days.update(matching)
+        elif abs(ordinal) <= len(matching):
+            days.add(matching[ordinal - 1 if ordinal > 0 else ordinal])
+    return sorted(days)
+
+
+def _yearly(rule: Rule, start: date, lowest: int, end: int) -> Iterator[list[int]]:
+    step = rule.interval
+    year = start.year + max(0, (date.fromordinal(lowest).year - start.year) // step) * step
+    months = rule.by_month or (range(1, 13) if rule.by_month_day or rule.by_day else (start.month,))
+    for number in range(year, date.fromordinal(end).year + 1, step):
+        january = number * 12
+        if rule.by_day and not rule.by_month and not rule.by_month_day:
+            length = month_start(january + 12) - month_start(january)
+            days = _named_weekdays(rule, month_start(january), length)
+        else:
+            days = sorted({day for m in months for day in _days_of_month(rule, january + m - 1, start)})
+        yield _picked(rule, days)
+
+
+_PERIODS = {"DAILY": _daily, "WEEKLY": _weekly, "MONTHLY": _monthly, "YEARLY": _yearly}
+
+
+@dataclass(frozen=True, slots=True)
+class Schedule:
+    """When something repeats: rules united, plus dates, less exceptions, from `start` to `until` or for `count`.
+
+    `start` bounds and anchors the rules; explicit dates stand by themselves.
+    """
+
+    rules: tuple[Rule, ...] = ()
+    dates: tuple[date, ...] = ()
+    exceptions: tuple[date, ...] = ()
+    start: date = EARLIEST
+    until: date | None = None
+    count: int | None = None
+
+
+def schedule_days(schedule: Schedule, first: int, last: int) -> list[int]:
+    """The nominal days of a schedule from `first` to `last`, as sorted day numbers, each once."""
+    end = min(last, schedule.until.toordinal()) if schedule.until else last
+    begin = first
+    if schedule.count is not None:
+        begin = min([schedule.start.toordinal(), *(day.toordinal() for day in schedule.dates)])
+    runs = [rule_days(rule, schedule.start, begin, end) for rule in schedule.rules]
+    explicit = [number for day in schedule.dates if begin <= (number := day.toordinal()) <= end]
+    days = runs[0] if len(runs) == 1 and not explicit else sorted({day for run in (*runs, explicit) for day in run})
+    if schedule.count is not None:
+        days = [day for day in days[: schedule.count] if day >= first]
+    if schedule.exceptions:
+        skipped = {day.toordinal() for day in schedule.exceptions}
+        days = [day for day in days if day not in skipped]
+    return days

@@ -1,0 +1,1 @@
+"""Flows: the occurrences that a plan expects, with their dates and amounts."""

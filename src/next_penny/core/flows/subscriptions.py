@@ -1,0 +1,47 @@
+"""Subscriptions: what a flow has cost so far, what it costs, and when its price rose."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from fractions import Fraction
+from itertools import pairwise
+
+from next_penny.core.flows.summary import FlowSummary
+from next_penny.core.money import round_half_up
+
+
+@dataclass(frozen=True, slots=True)
+class PriceRise:
+    """A payment that was dearer than the one before it."""
+
+    day: date
+    before: int
+    after: int
+
+
+@dataclass(frozen=True, slots=True)
+class Subscription:
+    """Amounts in the flow's currency; `monthly` is a twelfth of the coming year's cost, rounded.
+
+    `paid` are the payments recorded so far. An ended subscription has no next date and costs nothing more.
+    """
+
+    monthly: int
+    yearly: int
+    paid_so_far: int
+    payments: int
+    days_until: int | None
+    rises: tuple[PriceRise, ...]
+
+
+def subscription(summary: FlowSummary, paid: Sequence[tuple[date, int]], today: date) -> Subscription:
+    """A subscription as it stands; `paid` holds (day, amount) of its recorded payments, oldest first."""
+    rises = tuple(PriceRise(day, before, after) for (_, before), (day, after) in pairwise(paid) if after > before)
+    return Subscription(
+        monthly=round_half_up(Fraction(summary.yearly, 12)),
+        yearly=summary.yearly,
+        paid_so_far=sum(amount for _, amount in paid),
+        payments=len(paid),
+        days_until=summary.next.day - today.toordinal() if summary.next else None,
+        rises=rises,
+    )

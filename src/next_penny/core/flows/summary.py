@@ -1,0 +1,87 @@
+"""Each flow at a glance: how it reads, when it is next, what it costs in a year, and month by month."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from next_penny.core.books import Books
+from next_penny.core.dates.business_days import business_calendar
+from next_penny.core.dates.calendar import add_months, month_number, month_start
+from next_penny.core.dates.sentences import schedule_sentence
+from next_penny.core.flows.occurrences import amount_on, occurrences, rules_on
+from next_penny.core.plan import Flow, Plan
+
+
+@dataclass(frozen=True, slots=True)
+class Next:
+    """The next unsettled occurrence from today on, by the day it lands."""
+
+    day: int
+    amount: int
+
+
+@dataclass(frozen=True, slots=True)
+class FlowSummary:
+    """Amounts are in the main account's currency. `months` are the sums of twelve calendar months, this one first.
+
+    `amount_now` and `rules_now` are those in force today, revisions counted.
+    """
+
+    flow: Flow
+    currency: str
+    sentence: str
+    amount_now: int
+    rules_now: tuple[str, ...]
+    next: Next | None
+    past_due: int
+    yearly: int
+    months: tuple[int, ...]
+
+
+def summarize(plan: Plan, flow: Flow, books: Books, today: date) -> FlowSummary:
+    """One flow as seen from today. The year is the twelve months that begin today."""
+    opened = plan.opened(flow.account_ids)
+    this_month = month_number(today)
+    first = min(month_start(this_month), today.toordinal())
+    year_end = add_months(today, 12).toordinal() - 1
+    last = max(month_start(this_month + 12) - 1, year_end)
+    calendar = business_calendar(plan.household.country)
+    found = occurrences(flow, opened, calendar, max(first, opened.toordinal()), last)
+    settled = books.settled.get(flow.id, frozenset())
+    landing, amount = found.landing.tolist(), found.amount.tolist()
+    coming = [(day, sum_) for day, sum_, nominal in zip(landing, amount, found.nominal.tolist(), strict=True)
+              if day >= today.toordinal() and nominal not in settled]  # fmt: skip
+    next_one = Next(*min(coming)) if coming else _later(plan, flow, opened, last + 1)
+    months = [0] * 12
+    for day, part in zip(landing, amount, strict=True):
+        place = month_number(date.fromordinal(day)) - this_month
+        if place < 12:
+            months[place] += part
+    return FlowSummary(
+        flow=flow,
+        currency=plan.account_by_id[flow.main_account or ""].currency,
+        sentence=schedule_sentence(flow.schedule(opened, rules_on(flow, today))),
+        amount_now=amount_on(flow, today),
+        rules_now=rules_on(flow, today),
+        next=next_one,
+        past_due=_past_due(plan, flow, books, today),
+        yearly=sum(part for day, part in zip(landing, amount, strict=True) if today.toordinal() <= day <= year_end),
+        months=tuple(months),
+    )
+
+
+def _later(plan: Plan, flow: Flow, opened: date, first: int) -> Next | None:
+    """The first occurrence beyond the coming year, looked for over ten years."""
+    found = occurrences(
+        flow, opened, business_calendar(plan.household.country), max(first, opened.toordinal()), first + 3653
+    )
+    return Next(int(found.landing[0]), int(found.amount[0])) if len(found.landing) else None
+
+
+def _past_due(plan: Plan, flow: Flow, books: Books, today: date) -> int:
+    opened = plan.opened(flow.account_ids)
+    if opened >= today:
+        return 0
+    calendar = business_calendar(plan.household.country)
+    found = occurrences(flow, opened, calendar, opened.toordinal(), today.toordinal() - 1)
+    settled = books.settled.get(flow.id, frozenset())
+    return sum(nominal not in settled for nominal in found.nominal.tolist())

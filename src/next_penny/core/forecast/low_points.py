@@ -1,0 +1,83 @@
+"""Low points, stretches of shallow water, and the least money that keeps an account at its floor."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from next_penny.core.forecast.projection import AccountRun, Forecast
+
+Threshold = Literal["floor", "cushion"]
+
+
+@dataclass(frozen=True, slots=True)
+class LowPoint:
+    """The lowest end-of-day balance of a stretch, on its first such day. Headroom is balance less floor."""
+
+    day: int
+    balance: int
+    headroom: int
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """Unbroken days below a threshold, and by how much at the deepest."""
+
+    below: Threshold
+    first: int
+    last: int
+    deepest: int
+    balance: int
+    short_by: int
+
+
+@dataclass(frozen=True, slots=True)
+class TopUp:
+    day: int
+    amount: int
+
+
+def lowest(run: AccountRun, first: int | None = None, last: int | None = None) -> LowPoint | None:
+    """The low point of a run, or of part of it; None where the account is not open in that time."""
+    levels = [level for level in run.levels if last is None or level[0] <= last]
+    if first is not None:
+        held = [level for level in levels if level[0] <= first][-1:]
+        levels = [(max(first, day), balance) for day, balance in held] + [lv for lv in levels if lv[0] > first]
+    if not levels:
+        return None
+    day, balance = min(levels, key=lambda level: (level[1], level[0]))
+    return LowPoint(day, balance, balance - run.account.floor)
+
+
+def stretches(run: AccountRun, until: int) -> list[Stretch]:
+    """Every stretch below the floor, and below the cushion where that is higher, in order of first day."""
+    found = list(_below(run.levels, "floor", run.account.floor, until))
+    if run.account.cushion > run.account.floor:
+        found += _below(run.levels, "cushion", run.account.cushion, until)
+    return sorted(found, key=lambda stretch: (stretch.first, stretch.below))
+
+
+def _below(levels: Sequence[tuple[int, int]], name: Threshold, threshold: int, until: int) -> Iterator[Stretch]:
+    under: list[tuple[int, int]] = []
+    for day, balance in (*levels, (until + 1, threshold)):
+        if balance < threshold:
+            under.append((day, balance))
+        elif under:
+            deepest, lowest_balance = min(under, key=lambda level: (level[1], level[0]))
+            yield Stretch(name, under[0][0], day - 1, deepest, lowest_balance, threshold - lowest_balance)
+            under = []
+
+
+def top_ups(run: AccountRun) -> list[TopUp]:
+    """The least money, as late as possible, that keeps every day's end at or above the floor."""
+    added = 0
+    needed = []
+    for day, balance in run.levels:
+        short = run.account.floor - balance - added
+        if short > 0:
+            needed.append(TopUp(day, short))
+            added += short
+    return needed
+
+
+def lowest_by_account(forecast: Forecast) -> dict[str, LowPoint | None]:
+    return {run.account.id: lowest(run) for run in forecast.runs}

@@ -1,0 +1,46 @@
+"""What-ifs: a list of changes laid over a plan. Unsaved edits and everything that asks "what if" go through here."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Literal, TypeVar
+
+from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan
+
+Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
+
+
+@dataclass(frozen=True, slots=True)
+class PlanChange:
+    """Put an item into the plan, in the place of the one with the same id if there is one; None takes it out."""
+
+    kind: Kind
+    id: str
+    item: Household | Account | Category | Flow | Allowance | Entry | None
+
+
+def overlay(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
+    """The plan with the changes laid over it; the plan itself stays as it is."""
+    for change in changes:
+        match change:
+            case PlanChange("household", _, Household() as household):
+                plan = replace(plan, household=household)
+            case PlanChange("account", id, Account() | None as item):
+                plan = replace(plan, accounts=_with(plan.accounts, id, item))
+            case PlanChange("category", id, Category() | None as item):
+                plan = replace(plan, categories=_with(plan.categories, id, item))
+            case PlanChange("allowance", id, Allowance() | None as item):
+                plan = replace(plan, allowances=_with(plan.allowances, id, item))
+            case PlanChange("flow", id, Flow() | None as item):
+                plan = replace(plan, flows=_with(plan.flows, id, item))
+    return plan
+
+
+_Item = TypeVar("_Item", Account, Category, Flow, Allowance)
+
+
+def _with(items: tuple[_Item, ...], id: str, item: _Item | None) -> tuple[_Item, ...]:
+    if item is None:
+        return tuple(held for held in items if held.id != id)
+    if any(held.id == id for held in items):
+        return tuple(item if held.id == id else held for held in items)
+    return items + (item,)  # noqa: RUF005 - mypy cannot unpack a constrained type

@@ -1,0 +1,204 @@
+"""Settling: what is due, what each line does to the lowest point, and the changes that settle it.
+
+Settling an occurrence records an entry that names its flow and nominal date. A part payment names only the flow; the
+rest stays expected as the amount of that one date. Leaving out and putting off are changes just this once.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from typing import Literal
+
+import numpy as np
+
+from next_penny.core.books import Books
+from next_penny.core.check import PlanError, Problem
+from next_penny.core.forecast.projection import AccountRun, expected, project
+from next_penny.core.money import convert, format_amount
+from next_penny.core.overlay import PlanChange
+from next_penny.core.plan import Category, Change, Entry, Flow, Leg, Plan
+
+DueStatus = Literal["past_due", "today", "coming"]
+
+# Where money goes whose flow names no category, until somebody sorts it.
+UNSORTED = {
+    "bill": Category("unsorted", "Not sorted yet", "", "expense"),
+    "income": Category("unsorted-income", "Not sorted yet", "", "income"),
+}
+_LOOK_AHEAD_DAYS = 366
+
+
+@dataclass(frozen=True, slots=True)
+class DueLine:
+    """One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it."""
+
+    flow: Flow
+    nominal: int
+    landing: int
+    amount: int
+    status: DueStatus
+    moves_lowest: int
+
+
+def due_lines(plan: Plan, books: Books, today: date) -> list[DueLine]:
+    """What is past due or due within each flow's days of reminder, past due first, each by day.
+
+    Past-due lines are listed even where the household leaves them out of its forecast.
+    """
+    now = today.toordinal()
+    forecast = project(plan, books, today, today + timedelta(days=_LOOK_AHEAD_DAYS))
+    lows = {run.account.id: _Lows(run) for run in forecast.runs}
+    carrying = replace(plan, household=replace(plan.household, past_due="carry"))
+    counted = plan.household.past_due == "carry"
+    lines = []
+    for flow in plan.flows:
+        coming = expected(carrying, flow, books, today, today + timedelta(days=flow.remind_days))
+        rows = zip(coming.nominal.tolist(), coming.landing.tolist(), coming.amount.tolist(), strict=True)
+        for nominal, landing, amount in rows:
+            status: DueStatus = "past_due" if landing < now else "today" if landing == now else "coming"
+            change = amount if flow.kind == "income" else -amount
+            moves = lows[flow.main_account or ""].without(max(landing, now), change)
+            lines.append(DueLine(flow, nominal, landing, amount, status, moves if landing >= now or counted else 0))
+    return sorted(lines, key=lambda line: (line.landing, line.flow.name))
+
+
+class _Lows:
+    """Answers what one account's lowest point would be without one movement, from running minima."""
+
+    def __init__(self, run: AccountRun) -> None:
+        self._days = run.days
+        self._lowest_to = np.minimum.accumulate(run.balances)
+        self._lowest_from = np.minimum.accumulate(run.balances[::-1])[::-1]
+
+    def without(self, day: int, change: int) -> int:
+        """How much higher (or lower, if negative) the lowest point is without a change on a day."""
+        if not len(self._days):
+            return 0
+        place = int(np.searchsorted(self._days, day))
+        parts = [int(self._lowest_to[place - 1])] if place > 0 else []
+        if place < len(self._days):
+            parts.append(int(self._lowest_from[place]) - change)
+        return min(parts) - int(self._lowest_to[-1])
+
+
+@dataclass(frozen=True, slots=True)
+class Settlement:
+    """How an occurrence was really paid; None where it was as expected. With `is_part` the rest stays expected."""
+
+    id: str
+    flow: str
+    nominal: date
+    amount: int | None = None
+    day: date | None = None
+    account: str | None = None
+    is_part: bool = False
+
+
+def settle(plan: Plan, books: Books, settlement: Settlement, today: date) -> list[PlanChange]:
+    """The changes that settle an occurrence. Raises PlanError when there is no such unsettled occurrence."""
+    flow, planned, landing = _occurrence(plan, books, settlement.flow, settlement.nominal, today)
+    amount = planned if settlement.amount is None else settlement.amount
+    # What was expected today or earlier is taken to have happened when it was expected.
+    day = settlement.day or min(today, landing)
+    if settlement.is_part and not 0 < amount < planned:
+        currency = plan.account_by_id[flow.main_account or ""].currency
+        whole = format_amount(planned, currency)
+        raise PlanError([Problem(("amount",), f"A part is more than nothing and less than {whole}.", "range")])
+    if amount < 0:
+        raise PlanError([Problem(("amount",), "Give the amount without a sign.", "negative")])
+    paid = _from_account(flow, settlement.account)
+    entry = Entry(
+        id=settlement.id,
+        date=day,
+        payee=flow.payee or flow.name,
+        legs=tuple(_legs(plan, paid, amount, day)),
+        flow=flow.id,
+        nominal=None if settlement.is_part else settlement.nominal,
+    )
+    changes = [PlanChange("entry", entry.id, entry)]
+    if settlement.is_part:
+        rest = with_change(flow, settlement.nominal, amount=planned - amount)
+        changes.append(PlanChange("flow", flow.id, rest))
+    unsorted = UNSORTED.get(flow.kind)
+    if unsorted and any(leg.category == unsorted.id for leg in entry.legs) and unsorted not in plan.categories:
+        changes.insert(0, PlanChange("category", unsorted.id, unsorted))
+    return changes
+
+
+def leave_out(plan: Plan, books: Books, flow_id: str, nominal: date, today: date) -> list[PlanChange]:
+    """The change that leaves one occurrence out."""
+    flow, _, _ = _occurrence(plan, books, flow_id, nominal, today)
+    return [PlanChange("flow", flow.id, with_change(flow, nominal, left_out=True))]
+
+
+def put_off(plan: Plan, books: Books, flow_id: str, nominal: date, to: date, today: date) -> list[PlanChange]:
+    """The change that moves one occurrence to another day, today or later."""
+    if to < today:
+        raise PlanError([Problem(("to",), "Put it off to today or a later day.", "range")])
+    flow, _, _ = _occurrence(plan, books, flow_id, nominal, today)
+    return [PlanChange("flow", flow.id, with_change(flow, nominal, moved_to=to))]
+
+
+def with_change(flow: Flow, nominal: date, **fields: object) -> Flow:
+    """The flow with its change of one nominal date having other fields; what else was changed that once stays."""
+    held = next((change for change in flow.changes if change.nominal == nominal), Change(nominal))
+    others = tuple(change for change in flow.changes if change.nominal != nominal)
+    changed = replace(held, **fields)  # type: ignore[arg-type]
+    return replace(flow, changes=tuple(sorted((*others, changed), key=lambda change: change.nominal)))
+
+
+def _occurrence(plan: Plan, books: Books, flow_id: str, nominal: date, today: date) -> tuple[Flow, int, date]:
+    """An unsettled occurrence's flow, amount and landing date."""
+    flow = plan.flow_by_id.get(flow_id)
+    if flow is None:
+        raise PlanError([Problem(("flow",), f"There is no flow “{flow_id}”.", "unknown_id")])
+    carrying = replace(plan, household=replace(plan.household, past_due="carry"))
+    coming = expected(carrying, flow, books, today, max(today, nominal) + timedelta(days=_LOOK_AHEAD_DAYS))
+    found = np.flatnonzero(coming.nominal == nominal.toordinal())
+    if not len(found):
+        is_settled = nominal.toordinal() in books.settled.get(flow_id, ())
+        why = "is settled already" if is_settled else "is not expected"
+        raise PlanError([Problem(("nominal",), f"“{flow.name}” of {nominal} {why}.", "not_expected")])
+    place = int(found[0])
+    return flow, int(coming.amount[place]), date.fromordinal(int(coming.landing[place]))
+
+
+def _from_account(flow: Flow, account: str | None) -> Flow:
+    """The flow as paid from (or to, for income) another account, if one is given."""
+    if account is None:
+        return flow
+    return replace(flow, to_account=account) if flow.kind == "income" else replace(flow, from_account=account)
+
+
+def _legs(plan: Plan, flow: Flow, amount: int, day: date) -> Iterator[Leg]:
+    """The legs of an amount as the flow would post it; parts come first, the main category takes the rest."""
+    sign = -1 if flow.kind == "income" else 1
+    main = flow.to_account if flow.kind == "income" else flow.from_account
+    rest = amount
+    account_parts = 0
+    parts: list[Leg] = []
+    for split in flow.splits:
+        part = min(split.amount, rest)
+        rest -= part
+        if split.account is not None:
+            account_parts += part
+            parts.append(Leg(part, account=split.account))
+        else:
+            parts.append(Leg(sign * part, category=split.category))
+    if flow.kind == "income":
+        yield Leg(amount - account_parts, account=main)
+        yield from parts
+        yield Leg(-rest - account_parts, category=flow.category or UNSORTED["income"].id)
+        return
+    yield Leg(-amount, account=main)
+    yield from parts
+    if flow.kind == "bill" and rest:
+        yield Leg(rest, category=flow.category or UNSORTED["bill"].id)
+    elif flow.kind == "transfer":
+        yield Leg(_arriving(plan, flow, rest, day), account=flow.to_account)
+
+
+def _arriving(plan: Plan, flow: Flow, amount: int, day: date) -> int:
+    source, target = (plan.account_by_id[id or ""].currency for id in (flow.from_account, flow.to_account))
+    rate = plan.rate(source, target, day)
+    return amount if source == target or rate is None else convert(amount, rate, source, target)

@@ -1,0 +1,168 @@
+"""The demo household's plan, and how it is set afloat: a year that holds, but for one month that breaks the floor."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+from decimal import Decimal
+
+from next_penny.core.books import books_from_entries
+from next_penny.core.dates.calendar import add_months
+from next_penny.core.forecast.projection import project
+from next_penny.core.plan import (
+    Account,
+    Allowance,
+    Category,
+    Entry,
+    Flow,
+    FlowKind,
+    Growth,
+    Household,
+    Opening,
+    Plan,
+    Revision,
+)
+from next_penny.demo.history import recorded_history
+
+HISTORY_MONTHS = 18
+_FLOOR, _CUSHION = 250_00, 600_00
+# The lowest headroom of the year without the boathouse, and how far the boathouse takes the worst month below.
+_TIGHTEST, _SHORT_BY = 328_40, 86_35
+
+_CATEGORIES = (
+    ("wages", "Wages", "Earned", "income"), ("other-income", "Other income", "Earned", "income"),
+    ("home", "House and mortgage", "Home", "expense"), ("power", "Power and water", "Home", "expense"),
+    ("phone", "Phone and internet", "Home", "expense"), ("groceries", "Groceries", "Living", "expense"),
+    ("getting-about", "Getting about", "Living", "expense"), ("health", "Health", "Living", "expense"),
+    ("child", "Juniper's things", "Living", "expense"), ("insurance", "Insurance", "Living", "expense"),
+    ("boat", "The boat", "Pleasure", "expense"), ("reading", "Films and reading", "Pleasure", "expense"),
+    ("outings", "Outings and treats", "Pleasure", "expense"),
+    ("debt", "Loans and cards", "Debt", "expense"), ("sundries", "Odds and ends", "Living", "expense"),
+)  # fmt: skip
+
+
+def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
+    """The household as it stands on a day, with its history."""
+    opened = add_months(today.replace(day=1), -HISTORY_MONTHS)
+    plan = Plan(
+        household=Household("The Thornquills of Sandry Quay", "USD", "US", "carry"),
+        accounts=(
+            Account("joint", "Joint checking", "checking", "USD", Opening(opened, 0), _FLOOR, _CUSHION),
+            Account("rainy-day", "Rainy-day savings", "savings", "USD", Opening(opened, 1_340_00), 1_000_00, 1_000_00),
+            Account("tin", "Cash tin", "cash", "USD", Opening(opened, 85_00)),
+        ),
+        categories=tuple(Category(*row) for row in _CATEGORIES),  # type: ignore[arg-type]
+        flows=_flows(opened, today),
+        allowances=(
+            Allowance(
+                "groceries", "Groceries", 880_00, "joint", categories=("groceries",), timing="evenly", start=opened
+            ),
+            Allowance(
+                "pleasure",
+                "Out and about",
+                60_00,
+                "joint",
+                "week",
+                5,
+                ("outings",),
+                carry="forward",
+                start=today - timedelta(days=70),
+            ),
+        ),
+    )
+    entries = recorded_history(plan, today)
+    plan = _afloat(plan, entries, today)
+    return _with_boathouse(plan, entries, today), entries
+
+
+def _flow(
+    id: str, name: str, kind: FlowKind, amount: int, rule: str, category: str | None, start: date, **more: object
+) -> Flow:
+    side: dict[str, str] = {} if kind == "transfer" else {"to_account" if kind == "income" else "from_account": "joint"}
+    return Flow(id, name, kind, amount, rules=(rule,), category=category, start=start, **{**side, **more})  # type: ignore[arg-type]
+
+
+def _flows(opened: date, today: date) -> tuple[Flow, ...]:
+    friday = opened + timedelta(days=(4 - opened.weekday()) % 7)
+    spring = date(opened.year, 4, 15)
+    electricity = ((1, 186_00), (2, 179_00), (3, 151_00), (6, 118_00), (7, 142_00), (8, 148_00), (12, 174_00))
+    lean_winter = ((1, 318_00), (2, 318_00), (12, 352_00))
+    return (
+        _flow("wren-pay", "Wren's pay, Harrow Kiln", "income", 2_315_40, "FREQ=WEEKLY;INTERVAL=2;BYDAY=FR", "wages",
+              friday, payee="Harrow Kiln", roll="before"),
+        _flow("odell-pay", "Odell's hours, Ferry Nursery", "income", 412_50, "FREQ=WEEKLY;BYDAY=TH", "wages", friday,
+              payee="Ferry Nursery", roll="before", seasonal=lean_winter, estimate=True),
+        _flow("lodger", "Storage let, Mr. Quillon", "income", 95_00, "FREQ=MONTHLY;BYMONTHDAY=10", "other-income",
+              opened, payee="A. Quillon", roll="after"),
+        _flow("mortgage", "Mortgage", "bill", 2_184_55, "FREQ=MONTHLY;BYMONTHDAY=1", "home", opened,
+              payee="Tarn & Vale Lending", roll="after"),
+        _flow("electricity", "Electricity", "bill", 127_00, "FREQ=MONTHLY;BYMONTHDAY=14", "power", opened,
+              payee="Saltmarsh Power", roll="after", seasonal=electricity, estimate=True),
+        _flow("water", "Water and drains", "bill", 143_20, "FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=20", "power", opened,
+              payee="Sandry Quay Waterworks", roll="after"),
+        _flow("phones", "Two phones", "bill", 78_00, "FREQ=MONTHLY;BYMONTHDAY=9", "phone", opened, payee="Gullwire"),
+        _flow("internet", "Internet", "bill", 64_90, "FREQ=MONTHLY;BYMONTHDAY=22", "phone", opened, payee="Gullwire",
+              growth=Growth(percent=Decimal(4), start=add_months(opened, 12))),
+        _flow("car-insurance", "Car insurance", "bill", 596_00, "FREQ=MONTHLY;INTERVAL=6;BYMONTHDAY=3", "insurance",
+              opened, payee="Oakhelm Mutual", remind_days=14),
+        _flow("health", "Health plan share", "bill", 412_00, "FREQ=MONTHLY;BYMONTHDAY=2", "health", opened,
+              payee="Oakhelm Mutual", roll="after"),
+        _flow("after-school", "After-school club", "bill", 285_00, "FREQ=MONTHLY;BYMONTHDAY=15,-1", "child", opened,
+              payee="Little Lanterns", roll="before"),
+        _flow("flute", "Flute lessons", "bill", 42_00, "FREQ=MONTHLY;BYDAY=2TU", "child", opened, payee="P. Ashgrove"),
+        _flow("mooring", "Mooring, the Periwinkle", "bill", 685_00, "FREQ=YEARLY;BYMONTH=4;BYMONTHDAY=15", "boat",
+              spring, payee="Sandry Quay Harbour", remind_days=30),
+        _flow("engine-loan", "Boat engine loan", "bill", 212_36, "FREQ=MONTHLY;BYMONTHDAY=18", "debt", opened,
+              payee="Reedholm Credit Union", roll="after"),
+        _flow("solar-loan", "Solar loan", "bill", 158_72, "FREQ=MONTHLY;BYMONTHDAY=5", "debt", opened,
+              payee="Brightfell Finance", roll="after"),
+        _flow("heron-card", "Heron card", "bill", 240_00, "FREQ=MONTHLY;BYMONTHDAY=25", "debt", opened,
+              payee="Heron card", roll="before"),
+        _flow("fuel", "Fuel", "bill", 58_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO", "getting-about", opened, estimate=True),
+        _flow("house", "House and garden", "bill", 120_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=SU", "sundries", opened,
+              estimate=True),
+        _flow("ferry", "Ferry passes", "bill", 138_00, "FREQ=MONTHLY;BYMONTHDAY=26", "getting-about", opened,
+              payee="Sandry Ferries"),
+        _flow("gran", "For Gran's helper", "bill", 390_00, "FREQ=MONTHLY;BYMONTHDAY=28", "sundries", opened,
+              payee="M. Larkspur"),
+        _flow("films", "Lantern Reels", "bill", 10_49, "FREQ=MONTHLY;BYMONTHDAY=7", "reading", opened,
+              payee="Lantern Reels", subscription=True, revisions=(Revision(add_months(opened, 13), 12_99),)),
+        _flow("paper", "The Quay Courier", "bill", 94_00, "FREQ=YEARLY;BYMONTH=9;BYMONTHDAY=12", "reading",
+              date(opened.year, 9, 12), payee="The Quay Courier", subscription=True, remind_days=14),
+        _flow("to-savings", "To the rainy-day savings", "transfer", 235_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=FR", None,
+              friday, from_account="joint", to_account="rainy-day", roll="before"),
+        _flow("to-tin", "Market money", "transfer", 40_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=SA", None, friday,
+              from_account="joint", to_account="tin"),
+        _flow("market", "Saturday market", "bill", 38_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=SA", "sundries", friday,
+              from_account="tin", estimate=True),
+    )  # fmt: skip
+
+
+def _afloat(plan: Plan, entries: tuple[Entry, ...], today: date) -> Plan:
+    """Open the joint account with what makes the tightest day of the coming year have its headroom."""
+    books = books_from_entries(entries, today)
+    run = project(plan, books, today, add_months(today, 12), ["joint"]).runs[0]
+    opening = _FLOOR + _TIGHTEST - min(balance for _, balance in run.levels)
+    accounts = tuple(
+        replace(account, opening=replace(account.opening, balance=opening)) if account.id == "joint" else account
+        for account in plan.accounts
+    )
+    return replace(plan, accounts=accounts)
+
+
+def _with_boathouse(plan: Plan, entries: tuple[Entry, ...], today: date) -> Plan:
+    """Add the share of a new boathouse roof four to five weeks ahead, which the insurer pays back after next payday."""
+    books = books_from_entries(entries, today)
+    run = project(plan, books, today, add_months(today, 6), ["joint"]).runs[0]
+    begin, end = (today + timedelta(days=24)).toordinal(), (today + timedelta(days=38)).toordinal()
+    day, balance = min((level for level in run.levels if begin <= level[0] <= end), key=lambda level: level[1])
+    share = balance - _FLOOR + _SHORT_BY
+    billed = date.fromordinal(day) - timedelta(days=3)
+    refunded = date.fromordinal(day) + timedelta(days=9)
+    boathouse = Flow(
+        "boathouse", "Boathouse roof, our share", "bill", share, from_account="joint", category="boat",
+        payee="Periwinkle Sailing Club", dates=(billed,), remind_days=14,
+    )  # fmt: skip
+    refund = Flow(
+        "refund", "Insurer's share of the roof", "income", share, to_account="joint", category="other-income",
+        payee="Oakhelm Mutual", dates=(refunded,),
+    )  # fmt: skip
+    return replace(plan, flows=(*plan.flows, boathouse, refund))

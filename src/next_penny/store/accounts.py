@@ -1,0 +1,79 @@
+"""Accounts and categories in SQL."""
+
+import sqlite3
+from datetime import date
+
+from next_penny.core.plan import Account, Category, Opening
+
+
+def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
+    return tuple(
+        Account(
+            id=row["id"],
+            name=row["name"],
+            kind=row["kind"],
+            currency=row["currency"],
+            opening=Opening(date.fromisoformat(row["opening_date"]), row["opening_balance"]),
+            floor=row["floor"],
+            cushion=row["cushion"],
+            spendable=bool(row["spendable"]),
+        )
+        for row in connection.execute("SELECT * FROM account ORDER BY seq")
+    )
+
+
+def write_account(connection: sqlite3.Connection, account: Account) -> None:
+    connection.execute(
+        "INSERT INTO account (id, name, kind, currency, opening_date, opening_balance, floor, cushion, spendable) "
+        "VALUES (:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, :spendable) "
+        "ON CONFLICT (id) DO UPDATE SET name = :name, kind = :kind, currency = :currency, "
+        "opening_date = :opening_date, opening_balance = :opening_balance, floor = :floor, cushion = :cushion, "
+        "spendable = :spendable",
+        {
+            "id": account.id,
+            "name": account.name,
+            "kind": account.kind,
+            "currency": account.currency,
+            "opening_date": account.opening.date.isoformat(),
+            "opening_balance": account.opening.balance,
+            "floor": account.floor,
+            "cushion": account.cushion,
+            "spendable": account.spendable,
+        },
+    )
+
+
+def delete_account(connection: sqlite3.Connection, id: str) -> None:
+    connection.execute("DELETE FROM account WHERE id = ?", (id,))
+
+
+def read_categories(connection: sqlite3.Connection) -> tuple[Category, ...]:
+    return tuple(
+        Category(row["id"], row["name"], row["group_name"], row["kind"])
+        for row in connection.execute("SELECT * FROM category ORDER BY seq")
+    )
+
+
+def write_category(connection: sqlite3.Connection, category: Category) -> None:
+    connection.execute(
+        "INSERT INTO category (id, name, group_name, kind) VALUES (:id, :name, :group_name, :kind) "
+        "ON CONFLICT (id) DO UPDATE SET name = :name, group_name = :group_name, kind = :kind",
+        {"id": category.id, "name": category.name, "group_name": category.group, "kind": category.kind},
+    )
+
+
+def merge_category(connection: sqlite3.Connection, source: str, into: str) -> None:
+    """Let everything that names one category name another, and delete the first."""
+    for table in ("leg", "flow", "flow_split"):
+        connection.execute(f"UPDATE {table} SET category = ? WHERE category = ?", (into, source))
+    connection.execute(
+        "DELETE FROM allowance_category WHERE category = ? "
+        "AND allowance IN (SELECT allowance FROM allowance_category WHERE category = ?)",
+        (source, into),
+    )
+    connection.execute("UPDATE allowance_category SET category = ? WHERE category = ?", (into, source))
+    delete_category(connection, source)
+
+
+def delete_category(connection: sqlite3.Connection, id: str) -> None:
+    connection.execute("DELETE FROM category WHERE id = ?", (id,))

@@ -1,0 +1,308 @@
+"""The household's file as the rest of the app sees it: read the plan and the books, change them, undo, redo.
+
+Every change is one transaction and one undo step. Reading is cached until the file changes, by us or by another
+process, so that previews while someone types cost no SQL.
+"""
+
+import sqlite3
+import threading
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from datetime import date
+from decimal import Decimal
+from pathlib import Path
+from typing import TypeVar
+
+from next_penny.core.books import Books
+from next_penny.core.check import PlanError, Problem, check, check_entry, why_in_use
+from next_penny.core.overlay import PlanChange, overlay
+from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan, Rate
+from next_penny.store import accounts, allowances, entries, flows, undo
+from next_penny.store.connection import connect
+from next_penny.store.entries import RegisterLine
+
+_Result = TypeVar("_Result")
+
+
+class Store:
+    """One household's file. Safe to use from several threads."""
+
+    def __init__(self, path: Path | str) -> None:
+        self._connection = connect(path)
+        self._lock = threading.RLock()
+        self._cache: dict[object, object] = {}
+        self._seen = -1
+
+    def close(self) -> None:
+        with self._lock:
+            self._connection.close()
+
+    def plan(self) -> Plan:
+        return self._cached("plan", _read_plan)
+
+    def books(self, today: date) -> Books:
+        return self._cached(("books", today), lambda connection: entries.read_books(connection, today))
+
+    def daily_changes(self, until: date) -> Mapping[str, list[tuple[int, int]]]:
+        return self._cached(("daily", until), lambda connection: entries.read_daily_changes(connection, until))
+
+    def entries(self) -> tuple[Entry, ...]:
+        with self._lock:
+            return entries.read_entries(self._connection)
+
+    def entry(self, id: str) -> Entry | None:
+        with self._lock:
+            return entries.read_entry(self._connection, id)
+
+    def settled_on(self, day: date) -> tuple[Entry, ...]:
+        """The entries recorded on a day that name a flow, newest first."""
+        with self._lock:
+            return entries.read_settled_on(self._connection, day)
+
+    def register(self, account: Account) -> list[RegisterLine]:
+        """An account's entries with the balance after each, newest first."""
+        return self._cached(("register", account.id), lambda connection: entries.read_register(connection, account))
+
+    def payees(self) -> list[tuple[str, str | None, str | None]]:
+        """Each payee with the account and category of its newest entry, the newest first."""
+        return self._cached("payees", entries.read_payees)
+
+    def payments(self, flow: Flow) -> list[tuple[date, int]]:
+        """What was recorded for a flow on its main account, as (day, amount), oldest first."""
+        with self._lock:
+            return entries.read_payments(self._connection, flow.id, flow.main_account or "")
+
+    def history(self) -> undo.History:
+        with self._lock:
+            return undo.history(self._connection)
+
+    def undo(self) -> str | None:
+        """Take back the newest change. Returns what it was, or None."""
+        with self._transaction():
+            return undo.undo(self._connection)
+
+    def redo(self) -> str | None:
+        """Bring back the change that was undone last. Returns what it was, or None."""
+        with self._transaction():
+            return undo.redo(self._connection)
+
+    def apply(self, changes: Sequence[PlanChange], label: str, today: date | None = None) -> None:
+        """Make changes as one undoable step; new entries remember that they were recorded `today`.
+
+        Raises PlanError, and changes nothing, if the plan could not be so.
+        """
+        with self._transaction():
+            before = self.plan()
+            after = overlay(before, changes)
+            problems = self.problems(after, changes)
+            if problems:
+                raise PlanError(problems)
+            with self._step(label):
+                for change in changes:
+                    _write(self._connection, change, today)
+
+    def replace(self, plan: Plan, recorded: Iterable[Entry], label: str) -> None:
+        """Put a whole household in the place of the one in the file, as one undoable step."""
+        recorded = tuple(recorded)
+        problems = [*check(plan), *entry_list_problems(plan, recorded)]
+        if problems:
+            raise PlanError(problems)
+        with self._transaction(), self._step(label):
+            _empty(self._connection)
+            _write_household(self._connection, plan.household)
+            for account in plan.accounts:
+                accounts.write_account(self._connection, account)
+            for category in plan.categories:
+                accounts.write_category(self._connection, category)
+            for flow in plan.flows:
+                flows.write_flow(self._connection, flow)
+            for allowance in plan.allowances:
+                allowances.write_allowance(self._connection, allowance)
+            for entry in recorded:
+                entries.write_entry(self._connection, entry)
+            _write_rates(self._connection, plan.rates)
+
+    def forget_history(self) -> None:
+        """Let what was done so far be the beginning: nothing of it can be undone."""
+        with self._transaction():
+            undo.forget(self._connection)
+
+    def merge_category(self, source: str, into: str) -> str:
+        """Put everything of one category into another, as one undoable step. Returns what was done, in words."""
+        with self._transaction():
+            held = {category.id: category for category in self.plan().categories}
+            problem = _merge_problem(held, source, into)
+            if problem is not None:
+                raise PlanError([problem])
+            label = f"Merged “{held[source].name}” into “{held[into].name}”"
+            with self._step(label):
+                accounts.merge_category(self._connection, source, into)
+            problems = check(_read_plan(self._connection))
+            if problems:
+                raise PlanError(problems)
+        return label
+
+    def problems(self, after: Plan, changes: Sequence[PlanChange]) -> list[Problem]:
+        """What forbids changes that lead to a plan; first of all, that something still uses what is to be deleted."""
+        in_use = list(self._deletion_problems(after, changes))
+        return in_use or [*check(after), *_entry_problems(after, changes), *self._settled_twice(changes)]
+
+    def _settled_twice(self, changes: Sequence[PlanChange]) -> Iterator[Problem]:
+        going = {change.id for change in changes if change.kind == "entry"}
+        made: set[tuple[str, date]] = set()
+        for change in changes:
+            entry = change.item
+            if not isinstance(entry, Entry) or entry.flow is None or entry.nominal is None:
+                continue
+            with self._lock:
+                others = entries.settling(self._connection, entry.flow, entry.nominal) - going
+            if others or (entry.flow, entry.nominal) in made:
+                yield Problem(("entry", change.id, "nominal"), _twice(entry), "settled_twice")
+            made.add((entry.flow, entry.nominal))
+
+    def _deletion_problems(self, after: Plan, changes: Sequence[PlanChange]) -> Iterator[Problem]:
+        for change in changes:
+            if change.item is not None or change.kind not in ("account", "category", "flow"):
+                continue
+            reason = why_in_use(after, change.kind, change.id)
+            with self._lock:
+                recorded = entries.count_on(self._connection, **{change.kind: change.id})
+            if reason is None and recorded:
+                several = "entry names" if recorded == 1 else "entries name"
+                reason = f"{recorded} recorded {several} this {change.kind}: what has happened is kept."
+            if reason is not None:
+                yield Problem((change.kind, change.id), reason, "in_use")
+
+    @contextmanager
+    def _transaction(self) -> Iterator[None]:
+        with self._lock:
+            self._connection.execute("BEGIN IMMEDIATE")
+            try:
+                yield
+            except BaseException:
+                self._connection.execute("ROLLBACK")
+                self._cache.clear()
+                raise
+            self._connection.execute("COMMIT")
+            self._cache.clear()
+
+    @contextmanager
+    def _step(self, label: str) -> Iterator[None]:
+        step = undo.begin_step(self._connection, label)
+        yield
+        undo.end_step(self._connection, step)
+
+    def _cached(self, key: object, read: Callable[[sqlite3.Connection], _Result]) -> _Result:
+        with self._lock:
+            (version,) = self._connection.execute("PRAGMA data_version").fetchone()
+            if self._seen != version:
+                self._cache.clear()
+                self._seen = version
+            if key not in self._cache:
+                self._cache[key] = read(self._connection)
+            return self._cache[key]  # type: ignore[return-value]
+
+
+def _read_plan(connection: sqlite3.Connection) -> Plan:
+    row = connection.execute("SELECT name, currency, country, past_due FROM household").fetchone()
+    rates = tuple(
+        Rate(date.fromisoformat(rate["date"]), rate["source"], rate["target"], Decimal(rate["rate"]))
+        for rate in connection.execute("SELECT * FROM rate ORDER BY seq")
+    )
+    return Plan(
+        Household(row["name"], row["currency"], row["country"], row["past_due"]),
+        accounts.read_accounts(connection),
+        accounts.read_categories(connection),
+        flows.read_flows(connection),
+        allowances.read_allowances(connection),
+        rates,
+    )
+
+
+def _write(connection: sqlite3.Connection, change: PlanChange, today: date | None) -> None:
+    match change.item:
+        case Household() as household:
+            _write_household(connection, household)
+        case Account() as account:
+            accounts.write_account(connection, account)
+        case Category() as category:
+            accounts.write_category(connection, category)
+        case Flow() as flow:
+            flows.write_flow(connection, flow)
+        case Allowance() as allowance:
+            allowances.write_allowance(connection, allowance)
+        case Entry() as entry:
+            entries.write_entry(connection, entry, today)
+        case None:
+            _DELETES[change.kind](connection, change.id)
+
+
+_DELETES: dict[str, Callable[[sqlite3.Connection, str], None]] = {
+    "account": accounts.delete_account,
+    "category": accounts.delete_category,
+    "flow": flows.delete_flow,
+    "allowance": allowances.delete_allowance,
+    "entry": entries.delete_entry,
+}
+# Children first, so that no row is left without what it refers to.
+_TABLES = (
+    *("leg", "entry", "allowance_category", "allowance_revision", "allowance"),
+    *("flow_rule", "flow_date", "flow_season", "flow_revision", "flow_change", "flow_split", "flow"),
+    *("category", "account", "rate"),
+)
+
+
+def _empty(connection: sqlite3.Connection) -> None:
+    for table in _TABLES:
+        connection.execute(f"DELETE FROM {table}")
+
+
+def _write_household(connection: sqlite3.Connection, household: Household) -> None:
+    connection.execute(
+        "UPDATE household SET name = ?, currency = ?, country = ?, past_due = ?",
+        (household.name, household.currency, household.country, household.past_due),
+    )
+
+
+def _write_rates(connection: sqlite3.Connection, rates: Iterable[Rate]) -> None:
+    connection.executemany(
+        "INSERT INTO rate (date, source, target, rate) VALUES (?, ?, ?, ?)",
+        [(rate.date.isoformat(), rate.source, rate.target, str(rate.rate)) for rate in rates],
+    )
+
+
+def _entry_problems(plan: Plan, changes: Sequence[PlanChange]) -> Iterator[Problem]:
+    for change in changes:
+        if isinstance(change.item, Entry):
+            for problem in check_entry(plan, change.item):
+                yield Problem(("entry", change.id, *problem.loc), problem.message, problem.kind)
+
+
+def entry_list_problems(plan: Plan, recorded: Sequence[Entry]) -> Iterator[Problem]:
+    seen: set[str] = set()
+    settled: set[tuple[str, date]] = set()
+    for place, entry in enumerate(recorded):
+        if entry.id in seen:
+            yield Problem(("entries", place, "id"), f"The id “{entry.id}” is used twice in entries.", "duplicate_id")
+        seen.add(entry.id)
+        if entry.flow is not None and entry.nominal is not None:
+            if (entry.flow, entry.nominal) in settled:
+                yield Problem(("entries", place, "nominal"), _twice(entry), "settled_twice")
+            settled.add((entry.flow, entry.nominal))
+        for problem in check_entry(plan, entry):
+            yield Problem(("entries", place, *problem.loc), problem.message, problem.kind)
+
+
+def _merge_problem(held: Mapping[str, Category], source: str, into: str) -> Problem | None:
+    for field, id in (("from", source), ("into", into)):
+        if id not in held:
+            return Problem((field,), f"There is no category “{id}”.", "unknown_id")
+    if source == into:
+        return Problem(("into",), "A category cannot be merged into itself: choose another.", "same_category")
+    if held[source].kind != held[into].kind:
+        return Problem(("into",), "Money in and money out cannot be merged.", "other_kind")
+    return None
+
+
+def _twice(entry: Entry) -> str:
+    return f"The occurrence of {entry.nominal} is settled already: an occurrence is settled once."

@@ -1,0 +1,84 @@
+"""The real interface in headless Chromium, served by the real command."""
+
+import re
+import subprocess
+import sys
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+TODAY = "2027-03-01"
+AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
+
+expect.set_options(timeout=10_000)
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, object]:
+    quiet = "--disable-background-networking --disable-component-update --disable-sync --disable-quic --no-first-run"
+    return {"executable_path": "/usr/bin/chromium", "args": ["--no-sandbox", "--disable-gpu", *quiet.split()]}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict[str, object]:
+    return {"viewport": {"width": 1280, "height": 800}, "locale": "en-US", "reduced_motion": "reduce"}
+
+
+@pytest.fixture
+def served(tmp_path: Path) -> Iterator[Callable[..., str]]:
+    """Start the command on a free port; gives the address. Everything started is stopped at the end."""
+    running: list[subprocess.Popen[str]] = []
+
+    def start(command: str, *options: str) -> str:
+        words = [sys.executable, "-m", "next_penny.cli", command, "--port", "0", "--today", TODAY, *options]
+        process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
+        running.append(process)
+        assert process.stdout is not None
+        address = re.search(r"http://\S+", process.stdout.readline())
+        assert address
+        return address[0]
+
+    yield start
+    for process in running:
+        process.terminate()
+        process.wait(timeout=10)
+
+
+@pytest.fixture
+def demo(served: Callable[..., str]) -> str:
+    return served("demo")
+
+
+@pytest.fixture
+def page(context: BrowserContext, served: Callable[..., str]) -> Iterator[Page]:
+    """A page, closed before what serves it, on which nothing may go wrong unseen: errors and refused resources fail the test."""
+    page = context.new_page()
+    wrong: list[str] = []
+    page.on("pageerror", lambda error: wrong.append(str(error)))
+    page.on("console", lambda message: wrong.append(message.text) if is_fault(message.type, message.text) else None)
+    yield page
+    page.close()
+    assert wrong == []
+
+
+def is_fault(kind: str, text: str) -> bool:
+    # A refused draft is answered with 422, which the browser logs; the page shows it at its field.
+    return kind in ("error", "warning") and "422" not in text
+
+
+@pytest.fixture
+def check_axe(page: Page) -> Callable[[], None]:
+    """Axe finds nothing on the page as it is."""
+
+    def check() -> None:
+        page.evaluate(AXE.read_text())
+        found = page.evaluate("axe.run()")
+        problems = [
+            (each["id"], [(node["html"][:90], node["failureSummary"][-160:]) for node in each["nodes"]])
+            for each in found["violations"]
+        ]
+        assert problems == []
+
+    return check

@@ -1,0 +1,189 @@
+"""Less common turns: several lines at once, entries in and between accounts, sorting, bookmarks, and a stopped app."""
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from playwright.sync_api import Page, expect
+
+Served = Callable[..., str]
+Json = dict[str, Any]
+
+
+def choose(page: Page, label: str, option: str) -> None:
+    page.get_by_label(label, exact=True).click()
+    page.get_by_role("option", name=option, exact=True).click()
+
+
+def get(page: Page, address: str) -> Json:
+    answer: Json = page.request.get(address).json()
+    return answer
+
+
+def slip_closes(page: Page) -> None:
+    expect(page.get_by_role("complementary")).to_have_count(0)
+
+
+def test_several_lines_are_settled_at_once_and_taken_back(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/settle")
+    rows = page.locator("[data-due]")
+    expect(rows.first).to_be_visible()
+    count = rows.count()
+    rows.nth(1).focus()
+    page.keyboard.press("Space")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Space")
+    page.get_by_role("button", name="Settle these 2 as expected").click()
+    expect(rows).to_have_count(count - 2)
+    today = page.get_by_role("region", name="Settled today")
+    expect(today.get_by_role("listitem")).to_have_count(2)
+    assert get(page, f"{demo}/api/history")["undo"] == "Settled “Fuel” and 1 more"
+    today.get_by_role("button", name="Take back Mortgage").click()
+    expect(rows).to_have_count(count - 1)
+    expect(today.get_by_role("listitem")).to_have_count(1)
+    page.get_by_role("group", name=re.compile("Flute")).focus()
+    page.keyboard.press("o")
+    expect(page.get_by_role("heading", name="Flute lessons", exact=True)).to_be_visible()
+
+
+def test_settled_from_another_account(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/settle")
+    row = page.locator("li", has=page.get_by_role("group", name=re.compile("Fuel")))
+    row.get_by_role("button", name="Otherwise…").click()
+    page.get_by_label("Amount", exact=True).fill("44.10")
+    page.get_by_label("Day", exact=True).fill("2027-02-28")
+    choose(page, "Account", "Cash tin")
+    page.get_by_label("Amount", exact=True).press("Enter")
+    expect(page.get_by_role("group", name=re.compile("Fuel"))).to_have_count(0)
+    top = get(page, f"{demo}/api/register?account=tin")["rows"][0]
+    assert (top["date"], top["payee"], top["amount"]) == ("2027-02-28", "Fuel", -4410)
+
+
+def test_money_received_and_moved_is_recorded(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/accounts/tin?slip=entry:new:tin")
+    page.get_by_label("Amount (USD)").fill("12")
+    page.get_by_role("radio", name="Received").click()
+    choose(page, "Category", "Other income")
+    page.get_by_label("Payee", exact=True).fill("Jumble sale")
+    page.get_by_role("button", name="Record it").click()
+    slip_closes(page)
+    page.get_by_role("button", name="Record an entry").click()
+    page.get_by_label("Amount (USD)").fill("30")
+    page.get_by_role("radio", name="Moved").click()
+    choose(page, "To", "Rainy-day savings")
+    page.get_by_label("Notes", exact=True).fill("for the trip")
+    page.get_by_role("button", name="Record it").click()
+    slip_closes(page)
+    rows = get(page, f"{demo}/api/register?account=tin")["rows"]
+    assert [(row["amount"], row["other"]) for row in rows[:2]] == [(-3000, "Rainy-day savings"), (1200, "Other income")]
+    page.get_by_label("Search payee, category and notes").fill("for the trip")
+    entries = page.get_by_role("region", name="Entries").get_by_role("listitem")
+    expect(entries).to_have_count(1)
+    entries.first.get_by_role("button").click()
+    expect(page.get_by_role("radio", name="Moved")).to_be_checked()
+    page.get_by_role("button", name="Delete").click()
+    slip_closes(page)
+    expect(page.get_by_text("Nothing is recorded here that matches.")).to_be_visible()
+
+
+def test_an_entry_without_a_category_is_asked_for_one(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/ahead?slip=entry:new")
+    page.get_by_role("button", name="Record it").click()
+    expect(page.get_by_text("Write an amount such as 1,250.00.")).to_be_visible()
+    page.get_by_label("Amount (USD)").fill("5")
+    page.get_by_role("button", name="Record it").click()
+    expect(page.get_by_text("Choose a category.")).to_be_visible()
+    choose(page, "Category", "Health")
+    page.get_by_label("Day", exact=True).fill("2027-03-02")
+    page.get_by_role("button", name="Record it").click()
+    slip_closes(page)
+
+
+def test_flows_are_sorted_and_narrowed(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/flows")
+    bills = page.get_by_role("table", name="Bills")
+    names = bills.locator("tbody tr td:first-child button")
+    bills.get_by_role("button", name="Amount").click()
+    expect(names.first).to_have_text("Mortgage")
+    expect(bills.get_by_role("columnheader", name="Amount")).to_have_attribute("aria-sort", "ascending")
+    bills.get_by_role("button", name="Amount").click()
+    expect(names.last).to_have_text("Mortgage")
+    bills.get_by_role("button", name="Name").click()
+    assert names.all_inner_texts() == sorted(names.all_inner_texts(), key=str.lower)
+    page.get_by_label("Show only matching flows").fill("oakhelm")
+    expect(names).to_have_text(["Car insurance", "Health plan share"])
+    expect(page.get_by_role("region", name="Allowances")).to_have_count(0)
+
+
+def test_views_can_be_bookmarked_and_left_by_the_back_button(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/ahead?span=6m&accounts=rainy-day&from=2027-04-01&until=2027-05-15")
+    expect(page.get_by_text("Thu 1 Apr to Sat 15 May")).to_be_visible()
+    lines = page.get_by_role("region", name="Run of days").get_by_role("listitem")
+    expect(lines.first).to_contain_text("2 Apr")
+    expect(page.get_by_role("button", name="Rainy-day savings", exact=True)).to_be_visible()
+    page.keyboard.press("3")
+    expect(page).to_have_url(re.compile("/flows.*span=6m"))
+    page.get_by_role("button", name="Water and drains", exact=True).click()
+    expect(page.get_by_role("complementary")).to_be_visible()
+    page.go_back()
+    slip_closes(page)
+    page.go_back()
+    expect(page.get_by_text("Thu 1 Apr to Sat 15 May")).to_be_visible()
+    page.get_by_role("button", name="Show all days again").click()
+    expect(page).not_to_have_url(re.compile("until="))
+
+
+def test_one_occurrence_is_left_out_and_planned_again(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/ahead")
+    line = page.get_by_role("button", name=re.compile("Car insurance"))
+    line.click()
+    page.get_by_role("button", name="Change just this once").click()
+    page.get_by_label("Leave it out this time").check()
+    expect(page.get_by_test_id("effect")).to_contain_text("Joint checking")
+    page.get_by_role("button", name="Just this once", exact=True).click()
+    slip_closes(page)
+    expect(line).to_have_count(0)
+    page.goto(f"{demo}/ahead?slip=once:car-insurance:2027-03-03~59600~2027-03-03")
+    expect(page.get_by_label("Leave it out this time")).to_be_checked()
+    page.get_by_role("button", name="As planned again").click()
+    slip_closes(page)
+    expect(line).to_be_visible()
+
+
+def test_a_limit_changes_from_a_date_on(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/ahead")
+    page.get_by_role("region", name="Allowances").get_by_role("button", name=re.compile("Groceries")).click()
+    page.get_by_label("Limit (USD)").fill("930")
+    page.get_by_label("Limit from").fill("2027-04-01")
+    page.get_by_role("button", name="Save").click()
+    slip_closes(page)
+    held = get(page, f"{demo}/api/plan")["allowances"][0]
+    assert (held["limit"], held["revisions"]) == (88000, [{"from": "2027-04-01", "limit": 93000}])
+    april = get(page, f"{demo}/api/forecast?until=2027-04-30")["events"]
+    assert sum(event["amount"] for event in april if event["name"] == "Groceries") == -88000 - 93000
+
+
+def test_what_is_gone_says_so(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/flows?slip=flow:nothing")
+    expect(page.get_by_text("This flow is not in the plan any more.")).to_be_visible()
+    page.goto(f"{demo}/accounts/joint?slip=entry:nothing")
+    expect(page.get_by_text("There is no such entry: it may be deleted already.")).to_be_visible()
+    page.goto(f"{demo}/accounts/nothing")
+    expect(page.get_by_role("alert")).to_contain_text("There is no account “nothing”.")
+
+
+def test_two_windows_see_the_same_household(page: Page, served: Served, tmp_path: Path) -> None:
+    file = str(tmp_path / "home.sqlite3")
+    one, other = served("serve", "--file", file), served("serve", "--file", file)
+    page.goto(f"{one}/accounts?slip=account:new")
+    page.get_by_label("Name", exact=True).fill("Shared")
+    page.get_by_label("Balance today").fill("10")
+    page.get_by_role("button", name="Add the account").click()
+    slip_closes(page)
+    assert [account["name"] for account in get(page, f"{other}/api/plan")["accounts"]] == ["Shared"]
+    page.goto(f"{other}/accounts")
+    expect(page.get_by_role("table", name="Accounts").get_by_role("button", name="Shared")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("table", name="Accounts").get_by_role("button", name="Shared")).to_have_count(0)
+    assert get(page, f"{one}/api/plan")["accounts"] == []

@@ -1,0 +1,129 @@
+"""Settling: what is due, what each line does to the lowest point, and what settling records."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+
+import pytest
+from households import households
+from hypothesis import given
+from hypothesis import strategies as st
+
+from next_penny.core.books import Books, books_from_entries
+from next_penny.core.check import PlanError, check, check_entry
+from next_penny.core.forecast.low_points import lowest
+from next_penny.core.forecast.projection import project
+from next_penny.core.overlay import PlanChange, overlay
+from next_penny.core.plan import Account, Category, Entry, Flow, Leg, Opening, Plan, Split
+from next_penny.core.recorded import overlay_books
+from next_penny.core.settling import Settlement, due_lines, leave_out, put_off, settle
+
+TODAY = date(2027, 3, 1)
+OPENED = Opening(date(2027, 1, 1), 500_00)
+RENT = Flow("rent", "Rent", "bill", 300_00, from_account="a", category="home", rules=("FREQ=MONTHLY;BYMONTHDAY=20",),
+            start=date(2027, 2, 1), remind_days=25)  # fmt: skip
+PLAN = Plan(
+    accounts=(Account("a", "A", "checking", "USD", OPENED), Account("b", "B", "savings", "USD", OPENED)),
+    categories=(Category("home", "Home"),),
+    flows=(RENT,),
+)
+LATE, NEXT = date(2027, 2, 20), date(2027, 3, 20)
+
+
+def after(plan: Plan, changes: list[PlanChange]) -> tuple[Plan, Books]:
+    changed = overlay(plan, changes)
+    assert check(changed) == []
+    for change in changes:
+        if isinstance(change.item, Entry):
+            assert check_entry(changed, change.item) == []
+    return changed, overlay_books(Books(), changes, lambda id: None, TODAY)
+
+
+def expected_events(plan: Plan, books: Books) -> list[tuple[str, int, str]]:
+    events = project(plan, books, TODAY, TODAY + timedelta(days=60)).events
+    return [(event.date.isoformat(), event.amount, event.status) for event in events]
+
+
+def test_past_due_comes_first_then_what_is_due_within_the_days_of_reminder() -> None:
+    lines = due_lines(PLAN, Books(), TODAY)
+    assert [(date.fromordinal(line.nominal), line.status) for line in lines] == [(LATE, "past_due"), (NEXT, "coming")]
+    ignoring = replace(PLAN, household=replace(PLAN.household, past_due="ignore"))
+    assert [line.status for line in due_lines(ignoring, Books(), TODAY)] == ["past_due", "coming"]
+    assert len(due_lines(replace(PLAN, flows=(replace(RENT, remind_days=3),)), Books(), TODAY)) == 1
+
+
+def test_settled_as_expected_it_is_recorded_when_it_was_expected() -> None:
+    plan, books = after(PLAN, settle(PLAN, Books(), Settlement("e", "rent", LATE), TODAY))
+    assert books.before == {"a": -300_00}
+    assert books.spent["home"][LATE.toordinal()] == 300_00
+    assert expected_events(plan, books)[0] == ("2027-03-20", -300_00, "expected")
+
+
+def test_settled_otherwise_it_is_recorded_as_it_was() -> None:
+    settlement = Settlement("e", "rent", NEXT, amount=310_00, day=TODAY, account="b")
+    plan, books = after(PLAN, settle(PLAN, Books(), settlement, TODAY))
+    assert [entry.legs[0] for entry in books.ahead] == [Leg(-310_00, account="b")]
+    assert expected_events(plan, books)[:2] == [("2027-03-01", -310_00, "settled"), ("2027-03-01", -300_00, "past_due")]
+
+
+def test_of_a_part_the_rest_stays_expected() -> None:
+    part = Settlement("e", "rent", LATE, amount=120_00, day=TODAY, is_part=True)
+    plan, books = after(PLAN, settle(PLAN, Books(), part, TODAY))
+    assert expected_events(plan, books)[:2] == [("2027-03-01", -180_00, "past_due"), ("2027-03-01", -120_00, "settled")]
+    rest, rest_books = after(plan, settle(plan, books, Settlement("r", "rent", LATE), TODAY))
+    assert rest_books.before == {"a": -180_00}
+    assert expected_events(rest, rest_books)[0][0] == "2027-03-20"
+
+
+def test_leaving_out_and_putting_off_are_just_this_once() -> None:
+    plan, books = after(PLAN, leave_out(PLAN, Books(), "rent", LATE, TODAY))
+    assert [event[0] for event in expected_events(plan, books)] == ["2027-03-20", "2027-04-20"]
+    plan, books = after(PLAN, put_off(PLAN, Books(), "rent", NEXT, date(2027, 4, 2), TODAY))
+    assert [event[0] for event in expected_events(plan, books)] == ["2027-03-01", "2027-04-02", "2027-04-20"]
+
+
+def test_a_paycheck_is_recorded_with_its_parts() -> None:
+    pay = Flow("pay", "Pay", "income", 900_00, to_account="a", dates=(TODAY,), splits=(Split(150_00, account="b"),))
+    plan = replace(PLAN, flows=(pay,))
+    changes = settle(plan, Books(), Settlement("e", "pay", TODAY, amount=880_00), TODAY)
+    after(plan, changes)
+    entry = next(change.item for change in changes if isinstance(change.item, Entry))
+    assert entry.legs == (Leg(730_00, account="a"), Leg(150_00, account="b"), Leg(-880_00, category="unsorted-income"))
+
+
+@pytest.mark.parametrize(
+    ("settlement", "field", "says"),
+    [
+        (Settlement("e", "nothing", LATE), "flow", "no flow"),
+        (Settlement("e", "rent", date(2027, 3, 21)), "nominal", "is not expected"),
+        (Settlement("e", "rent", LATE, amount=300_00, is_part=True), "amount", "less than \\$300.00"),
+        (Settlement("e", "rent", LATE, amount=-5), "amount", "without a sign"),
+    ],
+)
+def test_what_cannot_be_settled_says_why(settlement: Settlement, field: str, says: str) -> None:
+    with pytest.raises(PlanError, match=says) as refusal:
+        settle(PLAN, Books(), settlement, TODAY)
+    assert refusal.value.problems[0].loc == (field,)
+
+
+def test_an_occurrence_is_settled_once() -> None:
+    _, books = after(PLAN, settle(PLAN, Books(), Settlement("e", "rent", LATE), TODAY))
+    with pytest.raises(PlanError, match="is settled already"):
+        settle(PLAN, books, Settlement("f", "rent", LATE), TODAY)
+
+
+@given(households(), st.data())
+def test_each_line_says_what_it_does_to_the_lowest_point(
+    household: tuple[Plan, tuple[Entry, ...]], data: st.DataObject
+) -> None:
+    plan, entries = household
+    plan = replace(plan, flows=tuple(replace(flow, splits=(), remind_days=40) for flow in plan.flows))
+    books = books_from_entries(entries, TODAY)
+    lines = due_lines(plan, books, TODAY)
+    if not lines:
+        return
+    line = data.draw(st.sampled_from(lines))
+    account, until = line.flow.main_account or "", TODAY + timedelta(days=366)
+    without = overlay(plan, leave_out(plan, books, line.flow.id, date.fromordinal(line.nominal), TODAY))
+    before, left = (lowest(project(each, books, TODAY, until, [account]).runs[0]) for each in (plan, without))
+    if before is not None and left is not None:
+        assert left.balance - before.balance == line.moves_lowest

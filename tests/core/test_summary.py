@@ -1,0 +1,162 @@
+"""Flows at a glance, subscriptions, what is in force on a day, and the books as a what-if sees them."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+
+import pytest
+from households import TODAY, households
+from hypothesis import given
+from hypothesis import strategies as st
+
+from next_penny.core.books import Books, books_from_entries
+from next_penny.core.dates.business_days import business_calendar
+from next_penny.core.dates.calendar import add_months, clipped_day, month_length, month_number, whole_years
+from next_penny.core.flows.occurrences import amount_on, landings, nominal_days, occurrences, rules_on
+from next_penny.core.flows.subscriptions import PriceRise, subscription
+from next_penny.core.flows.summary import summarize
+from next_penny.core.forecast.projection import expected, project
+from next_penny.core.plan import Account, Change, Entry, Flow, Opening, Plan, Revision
+
+OPENED = date(2026, 1, 1)
+PLAN = Plan(accounts=(Account("a", "A", "checking", "USD", Opening(OPENED, 0)),))
+
+
+def bill(**more: object) -> Flow:
+    fields: dict[str, object] = {"rules": ("FREQ=MONTHLY;BYMONTHDAY=10",), "start": OPENED, **more}
+    return Flow("f", "Power", "bill", 50_00, from_account="a", **fields)  # type: ignore[arg-type]
+
+
+def settled_until_today(flow: Flow) -> Books:
+    past = expected(replace(PLAN, flows=(flow,)), flow, Books(), TODAY, TODAY - timedelta(days=1))
+    return Books(settled={flow.id: set(past.nominal.tolist())})
+
+
+def test_a_flow_at_a_glance() -> None:
+    flow = bill(seasonal=((12, 80_00),))
+    plan = replace(PLAN, flows=(flow,))
+    told = summarize(plan, flow, settled_until_today(flow), TODAY)
+    assert told.sentence == "on the 10th of every month"
+    assert told.next is not None
+    assert (date.fromordinal(told.next.day), told.next.amount) == (date(2027, 3, 10), 50_00)
+    assert told.months == (50_00,) * 9 + (80_00,) + (50_00,) * 2
+    assert (told.yearly, told.past_due) == (630_00, 0)
+    assert summarize(plan, flow, Books(), TODAY).past_due == 14
+
+
+@pytest.mark.parametrize(
+    ("more", "next_day"),
+    [
+        ({"rules": ("FREQ=YEARLY;INTERVAL=3;BYMONTH=1;BYMONTHDAY=5",)}, date(2029, 1, 5)),
+        ({"until": date(2027, 2, 1)}, None),
+        ({"changes": (Change(date(2027, 3, 10), moved_to=date(2027, 3, 20)),)}, date(2027, 3, 20)),
+        ({"changes": (Change(date(2027, 3, 10), left_out=True),)}, date(2027, 4, 10)),
+        ({"rules": (), "dates": (date(2028, 7, 1),)}, date(2028, 7, 1)),
+    ],
+)
+def test_the_next_date_wherever_it_is(more: dict[str, object], next_day: date | None) -> None:
+    flow = bill(**more)
+    told = summarize(replace(PLAN, flows=(flow,)), flow, settled_until_today(flow), TODAY)
+    assert (date.fromordinal(told.next.day) if told.next else None) == next_day
+
+
+@given(households())
+def test_the_coming_year_of_a_flow_is_its_part_of_the_forecast(household: tuple[Plan, tuple[Entry, ...]]) -> None:
+    plan, _ = household
+    plan = replace(plan, household=replace(plan.household, past_due="ignore"))
+    year_end = add_months(TODAY, 12) - timedelta(days=1)
+    for flow in plan.flows:
+        told = summarize(plan, flow, Books(), TODAY)
+        coming = expected(plan, flow, Books(), TODAY, year_end)
+        assert told.yearly == int(coming.amount.sum())
+        if told.next is not None and len(coming.landing):
+            assert told.next.day == int(coming.landing.min())
+
+
+def test_a_revision_is_in_force_from_its_date_on() -> None:
+    flow = bill(
+        revisions=(
+            Revision(date(2027, 5, 1), 60_00),
+            Revision(date(2027, 2, 1), rules=("FREQ=WEEKLY",)),
+            Revision(date(2027, 8, 1), 70_00, ("FREQ=DAILY",)),
+        )
+    )
+    told = [(amount_on(flow, day), rules_on(flow, day)[0][:11]) for day in (OPENED, date(2027, 3, 1), date(2027, 6, 1))]
+    assert told == [(50_00, "FREQ=MONTHL"), (50_00, "FREQ=WEEKLY"), (60_00, "FREQ=WEEKLY")]
+    assert (amount_on(flow, date(2028, 1, 1)), rules_on(flow, date(2028, 1, 1))) == (70_00, ("FREQ=DAILY",))
+
+
+def test_a_revised_rhythm_is_anchored_where_it_begins() -> None:
+    flow = bill(
+        rules=("FREQ=WEEKLY;BYDAY=FR",),
+        revisions=(Revision(date(2027, 3, 12), rules=("FREQ=WEEKLY;INTERVAL=2;BYDAY=FR",)),),
+    )
+    days = nominal_days(flow, OPENED, date(2027, 3, 1).toordinal(), date(2027, 4, 10).toordinal())
+    assert [date.fromordinal(day).day for day in days] == [5, 12, 26, 9]
+    counted = replace(flow, start=date(2027, 2, 26), count=4)
+    days = nominal_days(counted, OPENED, date(2027, 3, 10).toordinal(), date(2027, 12, 1).toordinal())
+    assert [date.fromordinal(day).isoformat() for day in days] == ["2027-03-12", "2027-03-26"]
+
+
+@given(
+    st.sets(st.integers(0, 40)), st.sampled_from(["none", "before", "after", "nearest"]), st.sampled_from([None, "US"])
+)
+def test_what_lands_in_a_window_is_what_lands_at_all(moved: set[int], roll: str, country: str | None) -> None:
+    calendar = business_calendar(country)
+    days = [TODAY + timedelta(days=number) for number in sorted(moved)]
+    changes = tuple(Change(day, moved_to=day + timedelta(days=30)) for day in days[::3])
+    flow = bill(rules=(), dates=tuple(days), roll=roll, changes=changes)
+    begin, end = TODAY.toordinal() - 30, TODAY.toordinal() + 120
+    whole = occurrences(flow, OPENED, calendar, begin, end)
+    assert len(whole.nominal) == len(days)
+    for first in range(begin, end, 37):
+        part = occurrences(flow, OPENED, calendar, first, first + 36)
+        inside = (first <= whole.landing) & (whole.landing <= first + 36)
+        assert part.landing.tolist() == whole.landing[inside].tolist()
+    assert [n for n, _ in landings(flow.schedule(OPENED), calendar, "none", begin, end)] == whole.nominal.tolist()
+
+
+def test_a_subscription_that_rose_twice() -> None:
+    flow = bill(subscription=True)
+    told = summarize(replace(PLAN, flows=(flow,)), flow, settled_until_today(flow), TODAY)
+    paid = [
+        (date(2026, 1, 10), 40_00),
+        (date(2026, 2, 10), 45_00),
+        (date(2026, 3, 10), 45_00),
+        (date(2026, 4, 10), 50_00),
+    ]
+    stands = subscription(told, paid, TODAY)
+    assert (stands.monthly, stands.yearly, stands.paid_so_far, stands.days_until) == (50_00, 600_00, 180_00, 9)
+    assert stands.rises == (PriceRise(date(2026, 2, 10), 40_00, 45_00), PriceRise(date(2026, 4, 10), 45_00, 50_00))
+    assert subscription(told, [], TODAY).rises == ()
+
+
+@given(households(), st.integers(1, 60))
+def test_projecting_twice_from_the_same_books_gives_the_same(
+    household: tuple[Plan, tuple[Entry, ...]], days: int
+) -> None:
+    plan, entries = household
+    books = books_from_entries(entries, TODAY)
+    until = TODAY + timedelta(days=days)
+    first = [run.levels for run in project(plan, books, TODAY, until).runs]
+    again = [run.levels for run in project(plan, books, TODAY, until).runs]
+    fresh = [run.levels for run in project(plan, books_from_entries(entries, TODAY), TODAY, until).runs]
+    assert first == again == fresh
+    # Books that have been used for one plan serve another one, whose flows differ.
+    dearer = replace(plan, flows=tuple(replace(flow, amount=flow.amount + 1, splits=()) for flow in plan.flows))
+    used = [run.levels for run in project(dearer, books, TODAY, until).runs]
+    assert used == [run.levels for run in project(dearer, books_from_entries(entries, TODAY), TODAY, until).runs]
+
+
+@given(st.dates(date(1950, 1, 1), date(2200, 1, 1)), st.integers(-600, 600))
+def test_months_are_added_with_the_clip(day: date, months: int) -> None:
+    later = add_months(day, months)
+    assert month_number(later) == month_number(day) + months
+    assert later.day == min(day.day, month_length(month_number(later)))
+    assert date.fromordinal(clipped_day(month_number(later), 31)).day == month_length(month_number(later))
+
+
+@given(st.dates(date(1950, 1, 1), date(2100, 1, 1)), st.integers(0, 40_000))
+def test_whole_years_are_anniversaries(start: date, days: int) -> None:
+    end = start + timedelta(days=days)
+    years = whole_years(start, end)
+    assert add_months(start, 12 * years) <= end < add_months(start, 12 * (years + 1))

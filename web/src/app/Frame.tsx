@@ -1,0 +1,104 @@
+import { useEffect, useState } from "react";
+import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
+import { useHousehold, useUndo } from "@/shared/api/hooks";
+import { setDecimals } from "@/shared/format";
+import { keptSearch, useView } from "@/shared/view";
+import { WatersProvider } from "@/shared/waters";
+import { FindOrDo } from "./FindOrDo";
+import { Head } from "./Head";
+import { OpenSlip } from "./OpenSlip";
+import { PLACES } from "./places";
+import { RecordButton } from "./RecordButton";
+import { useShortcuts } from "./shortcuts";
+import { TidelineBand } from "./TidelineBand";
+
+/** Head, tideline, the places as tabs hanging from it, the page, and at its right the slip. */
+export function Frame() {
+  const household = useHousehold();
+  if (household.isError) return <NoAnswer onRetry={() => household.refetch()} />;
+  if (!household.data) return null;
+  setDecimals(household.data.decimals);
+  return (
+    <WatersProvider>
+      <Shell />
+    </WatersProvider>
+  );
+}
+
+function Shell() {
+  const [isFinding, setFinding] = useState(false);
+  const navigate = useNavigate();
+  const view = useView();
+  const { undo, redo } = useUndo();
+  const { pathname } = useLocation();
+  const place = PLACES.find((each) => pathname.startsWith(each.path));
+  useEffect(() => {
+    document.title = place ? `${place.name} – Next Penny` : "Next Penny";
+  }, [place]);
+  const goTo = Object.fromEntries(
+    PLACES.map((each) => [each.key, () => navigate({ pathname: each.path, search: keptSearch(view.search) })]),
+  );
+  useShortcuts({
+    ...goTo,
+    "/": () => setFinding(true),
+    "Ctrl+z": undo,
+    "Ctrl+Shift+z": redo,
+  });
+  return (
+    <div className="flex h-dvh flex-col">
+      <Head onSearch={() => setFinding(true)} />
+      <TidelineBand />
+      <Tabs />
+      <div className="flex min-h-0 flex-1">
+        <main className="@container min-w-0 flex-1 overflow-y-auto pb-16 md:pb-0" id="page">
+          <Outlet />
+        </main>
+        <OpenSlip />
+      </div>
+      <RecordButton />
+      <FindOrDo open={isFinding} onClose={() => setFinding(false)} />
+    </div>
+  );
+}
+
+/** The places: hanging from the tideline, or at the bottom of a phone. */
+function Tabs() {
+  const view = useView();
+  return (
+    <nav
+      aria-label="Places"
+      className="fixed inset-x-0 bottom-0 z-20 flex justify-around border-t border-rule bg-paper md:static md:justify-start md:gap-1 md:px-6"
+    >
+      {PLACES.map((place) => (
+        <NavLink
+          key={place.path}
+          to={{ pathname: place.path, search: keptSearch(view.search) }}
+          aria-keyshortcuts={place.key}
+          className={({ isActive }) =>
+            `flex min-h-12 flex-1 flex-col items-center justify-center gap-0.5 px-4 text-sm md:min-h-10 md:flex-none md:flex-row md:gap-2 md:rounded-b-md md:text-base ${
+              isActive ? "font-semibold text-ink md:bg-ink md:text-paper" : "text-pencil hover:bg-hover hover:text-ink"
+            }`
+          }
+        >
+          <place.icon size={18} aria-hidden />
+          {place.name}
+        </NavLink>
+      ))}
+    </nav>
+  );
+}
+
+function NoAnswer({ onRetry }: { onRetry: () => void }) {
+  return (
+    <main className="p-8">
+      <h1 className="text-xl">The app does not answer.</h1>
+      <p className="mt-2">
+        It may have been stopped: start it again, then{" "}
+        <button type="button" className="text-copper underline underline-offset-4" onClick={onRetry}>
+          try once more
+        </button>
+        .
+      </p>
+    </main>
+  );
+}

@@ -1,0 +1,31 @@
+import { AccountSlip } from "@/places/accounts/AccountSlip";
+import { CategorySlip } from "@/places/accounts/CategorySlip";
+import { EntrySlip } from "@/places/accounts/EntrySlip";
+import { HouseholdSlip } from "@/places/accounts/HouseholdSlip";
+import { AllowanceSlip } from "@/places/flows/AllowanceSlip";
+import { FlowSlip } from "@/places/flows/FlowSlip";
+import { OnceSlip } from "@/places/flows/OnceSlip";
+import { useView } from "@/shared/view";
+
+/** The slip that the address names, if any. */
+export function OpenSlip() {
+  const { slip } = useView();
+  if (!slip) return null;
+  const key = `${slip.kind}:${slip.id}:${slip.start}`;
+  switch (slip.kind) {
+    case "flow":
+      return <FlowSlip key={key} id={slip.id} start={slip.start} />;
+    case "account":
+      return <AccountSlip key={key} id={slip.id} />;
+    case "allowance":
+      return <AllowanceSlip key={key} id={slip.id} />;
+    case "entry":
+      return <EntrySlip key={key} id={slip.id} start={slip.start} />;
+    case "category":
+      return <CategorySlip key={key} id={slip.id} />;
+    case "once":
+      return <OnceSlip key={key} id={slip.id} start={slip.start} />;
+    case "household":
+      return <HouseholdSlip key={key} />;
+  }
+}

@@ -1,0 +1,152 @@
+import { ChevronDown, X } from "lucide-react";
+import { Popover } from "radix-ui";
+import { useState } from "react";
+import type { Schemas } from "@/shared/api/client";
+import { useAccounts } from "@/shared/api/hooks";
+import { levelOn } from "@/shared/charts/steps";
+import { Tideline } from "@/shared/charts/Tideline";
+import { useWidth } from "@/shared/charts/useWidth";
+import { dayText, money } from "@/shared/format";
+import { Select } from "@/shared/kit/Select";
+import { SPAN_NAMES, SPANS, useView } from "@/shared/view";
+import { useWaters } from "@/shared/waters";
+
+/** The tideline with its row of choices: whose balance, how far, and the day being read. */
+export function TidelineBand() {
+  const view = useView();
+  const waters = useWaters();
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const [reading, setReading] = useState<string | null>(null);
+  const answer = waters.drafted ?? waters.plain;
+  const plain = waters.plain?.line ?? null;
+  const line = plain ?? answer?.copper ?? null;
+  const height = width > 0 && width < 640 ? 60 : 132;
+  return (
+    <section aria-label="Tideline" className="border-b border-rule px-4 md:px-6">
+      <div className="flex min-h-9 flex-wrap items-center gap-x-2">
+        <AccountChooser shown={view.accounts.length ? view.accounts : (answer?.accounts ?? [])} />
+        <Select
+          label="How far ahead"
+          value={view.span}
+          onChange={(span) => view.set({ span, from: null, until: null })}
+          options={SPANS.map((span) => ({ value: span, label: SPAN_NAMES[span] }))}
+          className="min-h-9 rounded-sm px-2 hover:bg-hover"
+        />
+        {view.period && (
+          <button
+            type="button"
+            onClick={() => view.set({ from: null, until: null })}
+            className="flex min-h-9 items-center gap-1.5 rounded-sm px-2 text-copper hover:bg-hover"
+          >
+            {dayText(view.period.from, waters.today)} to {dayText(view.period.until, waters.today)}
+            <X size={15} aria-label="Show all days again" />
+          </button>
+        )}
+        {line && <Reading day={reading} line={line} today={waters.today} />}
+      </div>
+      <div ref={ref} style={{ minHeight: height }}>
+        {line && width > 0 && (
+          <Tideline
+            line={line}
+            copper={waters.drafted?.copper ?? null}
+            today={waters.today}
+            from={waters.from}
+            until={waters.until}
+            width={width}
+            height={height}
+            period={view.period}
+            reading={reading}
+            onRead={setReading}
+            onPeriod={(period) => view.set({ from: period?.from ?? null, until: period?.until ?? null })}
+          />
+        )}
+        {answer && !line && (
+          <p className="pt-6 text-center text-pencil">Your balance will be drawn here, day by day.</p>
+        )}
+      </div>
+    </section>
+  );
+}
+
+/** The day under the pointer, or what is lowest ahead. */
+function Reading({ day, line, today }: { day: string | null; line: Schemas["TidelineModel"]; today: string }) {
+  const lowest = [...line.lows].sort((one, other) => one.balance - other.balance)[0];
+  const balance = day && (day > today ? levelOn(line.pencil, day) : levelOn(line.ink, day));
+  return (
+    <p className="ml-auto text-right text-sm md:text-base" data-testid="reading">
+      {day ? (
+        <span className={day > today ? "pencilled" : ""}>
+          {dayText(day, today)}: {balance === undefined ? "not open yet" : money(balance as number, line.currency)}
+        </span>
+      ) : lowest ? (
+        <LowestAhead low={lowest} currency={line.currency} today={today} />
+      ) : null}
+    </p>
+  );
+}
+
+function LowestAhead({
+  low,
+  currency,
+  today,
+}: {
+  low: { date: string; balance: number; headroom: number };
+  currency: string;
+  today: string;
+}) {
+  const when = low.date === today ? "today" : `on ${dayText(low.date, today)}`;
+  return (
+    <>
+      Lowest ahead: <strong>{money(low.balance, currency)}</strong> {when},{" "}
+      {low.headroom < 0 ? (
+        <strong className="text-rust">{money(-low.headroom, currency)} below the floor</strong>
+      ) : (
+        <>{money(low.headroom, currency)} above the floor</>
+      )}
+      .
+    </>
+  );
+}
+
+function AccountChooser({ shown }: { shown: string[] }) {
+  const view = useView();
+  const accounts = useAccounts().data?.accounts ?? [];
+  if (accounts.length === 0) return null;
+  const names = accounts.filter(({ account }) => shown.includes(account.id)).map(({ account }) => account.name);
+  const toggle = (id: string) => {
+    const next = shown.includes(id) ? shown.filter((each) => each !== id) : [...shown, id];
+    if (next.length) view.set({ accounts: next.join(",") });
+  };
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="-ml-2 flex min-h-9 items-center gap-1.5 rounded-sm px-2 font-semibold hover:bg-hover">
+        <span className="max-w-[46vw] truncate md:max-w-80">{names.join(" + ")}</span>
+        <ChevronDown size={16} aria-hidden className="text-pencil" />
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          aria-label="Accounts in the tideline"
+          className="z-50 min-w-64 rounded-sm border border-rule-strong bg-sheet p-2 shadow-lg"
+        >
+          <fieldset>
+            <legend className="px-2 pb-1 text-sm text-pencil">Accounts in the tideline</legend>
+            {accounts.map(({ account, today_balance }) => (
+              <label key={account.id} className="flex min-h-9 items-center gap-2.5 rounded-sm px-2 hover:bg-hover">
+                <input
+                  type="checkbox"
+                  checked={shown.includes(account.id)}
+                  onChange={() => toggle(account.id)}
+                  className="size-4 accent-(--ink)"
+                />
+                <span className="flex-1">{account.name}</span>
+                <span>{money(today_balance, account.currency)}</span>
+              </label>
+            ))}
+          </fieldset>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,55 @@
+import "./shared/nonce";
+import "./theme.css";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { Frame } from "./app/Frame";
+import { Lost } from "./app/Lost";
+import { Accounts } from "./places/accounts/Accounts";
+import { Register } from "./places/accounts/Register";
+import { Ahead } from "./places/ahead/Ahead";
+import { Flows } from "./places/flows/Flows";
+import { Settle } from "./places/settle/Settle";
+import { ToastProvider } from "./shared/kit/Toast";
+import { TooltipProvider } from "./shared/kit/Tooltip";
+import { startTheme } from "./shared/theme";
+
+startTheme();
+
+const client = new QueryClient({
+  defaultOptions: { queries: { staleTime: 30_000, retry: 1, refetchOnWindowFocus: true } },
+});
+
+const router = createBrowserRouter([
+  {
+    path: "/",
+    element: <Frame />,
+    errorElement: <Lost />,
+    children: [
+      { index: true, element: <Navigate to="/ahead" replace /> },
+      { path: "ahead", element: <Ahead /> },
+      { path: "settle", element: <Settle /> },
+      { path: "flows", element: <Flows /> },
+      { path: "accounts", element: <Accounts /> },
+      { path: "accounts/:id", element: <Register /> },
+      { path: "*", element: <Lost /> },
+    ],
+  },
+]);
+
+if ("serviceWorker" in navigator && import.meta.env.PROD) navigator.serviceWorker.register("/worker.js");
+
+const root = document.getElementById("root");
+if (root)
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={client}>
+        <TooltipProvider delayDuration={400}>
+          <ToastProvider>
+            <RouterProvider router={router} />
+          </ToastProvider>
+        </TooltipProvider>
+      </QueryClientProvider>
+    </StrictMode>,
+  );

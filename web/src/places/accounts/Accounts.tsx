@@ -1,0 +1,112 @@
+import { Link } from "react-router";
+import type { Schemas } from "@/shared/api/client";
+import { useAccounts, useHousehold } from "@/shared/api/hooks";
+import { dayText, money } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { keptSearch, useView } from "@/shared/view";
+import { Categories } from "./Categories";
+
+type Row = Schemas["AccountRow"];
+
+const KIND_NAMES: Record<Row["account"]["kind"], string> = { checking: "Checking", savings: "Savings", cash: "Cash" };
+
+/** The accounts: what each holds today, its floor and cushion, and its lowest point in the coming year. */
+export function Accounts() {
+  const { openSlip } = useView();
+  const data = useAccounts().data;
+  const household = useHousehold().data?.household;
+  if (!data || !household) return null;
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <div className="flex items-baseline gap-4 border-b border-rule-strong">
+        <h1 className="text-xl">Accounts</h1>
+        <Button look="link" onClick={() => openSlip("account", null)}>
+          Add an account
+        </Button>
+      </div>
+      {data.accounts.length === 0 ? (
+        <p className="py-3">Begin with the account that your bills are paid from, and its balance today.</p>
+      ) : (
+        <AccountTable rows={data.accounts} today={data.today} />
+      )}
+      <Categories />
+      <section aria-label="Household" className="mt-8 max-w-2xl">
+        <h2 className="border-b border-rule-strong text-lg">Household</h2>
+        <p className="py-2">
+          {household.name || "No name yet"}. Totals in {household.currency};{" "}
+          {household.country ? `bank holidays of ${household.country}` : "no bank holidays, weekends only"}; what is
+          past due is {household.past_due === "carry" ? "expected today" : "left out of the forecast"}.
+        </p>
+        <Button onClick={() => openSlip("household", "settings")}>Change these settings</Button>
+      </section>
+    </div>
+  );
+}
+
+function AccountTable({ rows, today }: { rows: Row[]; today: string }) {
+  return (
+    <table aria-label="Accounts" className="w-full border-collapse">
+      <thead>
+        <tr className="text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">
+          <th className="text-left">Account</th>
+          <th className="text-right">Today</th>
+          <th className="hidden text-right @2xl:table-cell">Floor</th>
+          <th className="hidden text-right @2xl:table-cell">Cushion</th>
+          <th className="text-right">Lowest in a year</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <AccountLine key={row.account.id} row={row} today={today} />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function AccountLine({ row, today }: { row: Row; today: string }) {
+  const { openSlip, search } = useView();
+  const { account, lowest } = row;
+  const edit = () => openSlip("account", account.id);
+  return (
+    <tr className="cursor-pointer border-t border-rule align-baseline hover:bg-hover [&>td]:py-2" onClick={edit}>
+      <td>
+        <button
+          type="button"
+          className="text-left font-semibold"
+          onClick={(event) => {
+            event.stopPropagation();
+            edit();
+          }}
+        >
+          {account.name}
+        </button>
+        <span className="block text-sm text-pencil">
+          {KIND_NAMES[account.kind]}, {row.flows === 1 ? "1 flow" : `${row.flows} flows`}
+          <Link
+            to={{ pathname: `/accounts/${encodeURIComponent(account.id)}`, search: keptSearch(search) }}
+            onClick={(event) => event.stopPropagation()}
+            className="ml-3 text-copper underline underline-offset-4"
+          >
+            Register<span className="sr-only"> of {account.name}</span>
+          </Link>
+        </span>
+      </td>
+      <td className="text-right">{money(row.today_balance, account.currency)}</td>
+      <td className="hidden text-right @2xl:table-cell">{money(account.floor ?? 0, account.currency)}</td>
+      <td className="hidden text-right @2xl:table-cell">{money(account.cushion ?? 0, account.currency)}</td>
+      <td className="text-right">
+        {lowest && (
+          <>
+            <span className={row.short_by ? "font-semibold text-rust" : "pencilled"}>
+              {money(lowest.balance, account.currency)}
+            </span>
+            <span className="block text-sm text-pencil">
+              {lowest.date === today ? "today" : dayText(lowest.date, today)}
+            </span>
+          </>
+        )}
+      </td>
+    </tr>
+  );
+}

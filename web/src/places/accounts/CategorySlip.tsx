@@ -1,0 +1,119 @@
+import { useMutation } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { useForm, useWatch } from "react-hook-form";
+import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { useEntryChoices, useRefresh } from "@/shared/api/hooks";
+import { Button } from "@/shared/kit/Button";
+import { ChooseOne } from "@/shared/kit/Choice";
+import { Field } from "@/shared/kit/Field";
+import { Select } from "@/shared/kit/Select";
+import { useToast } from "@/shared/kit/Toast";
+import { Slip } from "@/shared/slip/Slip";
+import { useSlip } from "@/shared/slip/useSlip";
+import { useView } from "@/shared/view";
+
+type Category = Schemas["Category"];
+
+/** Create, rename, move to another group, merge or delete a category. */
+export function CategorySlip({ id }: { id: string | null }) {
+  const categories = useEntryChoices().data?.categories;
+  if (!categories) return null;
+  const category = categories.find((each) => each.id === id) ?? null;
+  return <Editor key={id} category={category} categories={categories} />;
+}
+
+function Editor({ category, categories }: { category: Category | null; categories: Category[] }) {
+  const initial = { name: category?.name ?? "", group: category?.group ?? "", kind: category?.kind ?? "expense" };
+  const form = useForm({ defaultValues: initial });
+  const values = useWatch({ control: form.control, defaultValue: initial }) as typeof initial;
+  const newId = useMemo(() => crypto.randomUUID(), []);
+  const changes: ChangeRequest[] = [
+    {
+      op: category ? "update" : "add",
+      kind: "category",
+      id: category?.id ?? newId,
+      value: { ...values, name: values.name.trim() },
+    },
+  ];
+  const isReady = category ? form.formState.isDirty : values.name.trim() !== "";
+  const slip = useSlip(
+    isReady ? changes : null,
+    (field) => field !== "name" || form.formState.dirtyFields.name === true,
+  );
+  const groups = [...new Set(categories.map((each) => each.group ?? "").filter(Boolean))];
+  const others = categories.filter((each) => each.id !== category?.id && each.kind === category?.kind);
+  return (
+    <Slip
+      title={category?.name ?? "New category"}
+      saveName={category ? "Save" : "Add the category"}
+      isSaving={slip.isSaving}
+      problem={slip.otherProblem(["name", "group", "kind"])}
+      onSave={() => slip.save(changes, "Saved")}
+      onDelete={
+        category ? () => slip.save([{ op: "remove", kind: "category", id: category.id }], "Deleted") : undefined
+      }
+    >
+      <Field label="Name" problem={slip.problem("name")}>
+        {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
+      </Field>
+      <Field label="Group" hint="Categories of one group stand together.">
+        {(ids) => (
+          <>
+            <input {...ids} {...form.register("group")} list="category-groups" autoComplete="off" className="field" />
+            <datalist id="category-groups">
+              {groups.map((group) => (
+                <option key={group} value={group} />
+              ))}
+            </datalist>
+          </>
+        )}
+      </Field>
+      {!category && (
+        <ChooseOne
+          label="Kind"
+          value={values.kind}
+          onChange={(kind) => form.setValue("kind", kind as Category["kind"] & string, { shouldDirty: true })}
+          options={[
+            { value: "expense", label: "Money out" },
+            { value: "income", label: "Money in" },
+          ]}
+        />
+      )}
+      {category && others.length > 0 && <Merge category={category} others={others} />}
+    </Slip>
+  );
+}
+
+/** Put everything of this category into another one. */
+function Merge({ category, others }: { category: Category; others: Category[] }) {
+  const [into, setInto] = useState("");
+  const { closeSlip } = useView();
+  const refresh = useRefresh();
+  const toast = useToast();
+  const merge = useMutation({
+    mutationFn: () =>
+      answer<Schemas["HistoryAnswer"]>(api.POST("/api/categories/merge", { body: { from: category.id, into } })),
+    onSuccess: async (history) => {
+      toast(history.done ?? "Merged");
+      closeSlip();
+      await refresh();
+    },
+  });
+  return (
+    <div className="flex items-end gap-2 border-t border-rule pt-3">
+      <Field label="Merge into" className="flex-1" problem={merge.error?.message}>
+        {(ids) => (
+          <Select
+            {...ids}
+            value={into}
+            onChange={setInto}
+            options={others.map(({ id, name }) => ({ value: id, label: name }))}
+          />
+        )}
+      </Field>
+      <Button disabled={!into} onClick={() => merge.mutate()}>
+        Merge
+      </Button>
+    </div>
+  );
+}

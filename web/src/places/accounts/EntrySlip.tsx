@@ -1,0 +1,213 @@
+import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { type UseFormReturn, useForm, useWatch } from "react-hook-form";
+import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
+import { ChooseOne } from "@/shared/kit/Choice";
+import { Field } from "@/shared/kit/Field";
+import { Select } from "@/shared/kit/Select";
+import { Slip } from "@/shared/slip/Slip";
+import { useSlip } from "@/shared/slip/useSlip";
+import { type Entry, type EntryForm, formOf, readForm, type Way } from "./entryForm";
+import { PartFields } from "./PartFields";
+
+const WAYS = [
+  { value: "spent", label: "Spent" },
+  { value: "received", label: "Received" },
+  { value: "moved", label: "Moved" },
+] as const;
+
+interface Props {
+  id: string | null;
+  start: string;
+}
+
+/** Record money that moved, or correct what was recorded. `start` is the account that it begins on. */
+export function EntrySlip({ id, start }: Props) {
+  const accounts = useAccounts().data?.accounts.map(({ account }) => account);
+  const choices = useEntryChoices().data;
+  const today = useHousehold().data?.today;
+  const entry = useQuery({
+    queryKey: ["entry", id],
+    enabled: id !== null,
+    retry: false,
+    queryFn: () => answer<Entry>(api.GET("/api/entries/{id}", { params: { path: { id: id as string } } })),
+  });
+  if (!accounts || !choices || !today || (id !== null && entry.isPending)) return null;
+  if (entry.isError) return <Notice text={entry.error.message} />;
+  const currencyOf = (account: string) => accounts.find((each) => each.id === account)?.currency ?? "USD";
+  const first = start || choices.last_account || accounts[0]?.id || "";
+  const initial = entry.data ? formOf(entry.data, currencyOf) : emptyForm(first, today);
+  if (!initial)
+    return <Notice text="This entry has more parts than this slip can show. Its flow or the plan file has all." />;
+  return <Editor id={id} initial={initial} accounts={accounts} choices={choices} currencyOf={currencyOf} />;
+}
+
+function Notice({ text }: { text: string }) {
+  return (
+    <Slip title="Entry" saveName="Save" isSaving={false} onSave={() => {}}>
+      <p>{text}</p>
+    </Slip>
+  );
+}
+
+function emptyForm(account: string, today: string): EntryForm {
+  const parts = [{ category: "", amount: "" }];
+  return { way: "spent", amount: "", payee: "", date: today, account, to_account: "", parts, notes: "" };
+}
+
+interface EditorProps {
+  id: string | null;
+  initial: EntryForm;
+  accounts: Schemas["Account"][];
+  choices: Schemas["EntryChoices"];
+  currencyOf: (account: string) => string;
+}
+
+function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
+  const form = useForm<EntryForm>({ defaultValues: initial });
+  const values = useWatch({ control: form.control, defaultValue: initial }) as EntryForm;
+  const newId = useMemo(() => crypto.randomUUID(), []);
+  const currency = currencyOf(values.account);
+  const read = readForm(values, currency);
+  const changes: ChangeRequest[] | null =
+    "value" in read
+      ? [
+          {
+            op: id === null ? "add" : "update",
+            kind: "entry",
+            id: id ?? newId,
+            value: read.value as Record<string, unknown>,
+          },
+        ]
+      : null;
+  const slip = useSlip(id === null || form.formState.isDirty ? changes : null, (field) =>
+    Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),
+  );
+  const problem = (field: string) =>
+    "problem" in read && read.field === field && slip.wasTried ? read.problem : slip.problem(field);
+  const onSave = () => {
+    slip.trySaving();
+    if (changes) slip.save(changes, "Saved");
+    else if ("field" in read && read.field === "amount") form.setFocus("amount");
+  };
+  const set = <Name extends keyof EntryForm>(name: Name, value: EntryForm[Name]) =>
+    form.setValue(name, value as never, { shouldDirty: true });
+  return (
+    <Slip
+      title={id === null ? "New entry" : values.payee || "Entry"}
+      saveName={id === null ? "Record it" : "Save"}
+      isSaving={slip.isSaving}
+      problem={slip.otherProblem(["amount", "date", "payee", "notes"])}
+      onSave={onSave}
+      onDelete={id === null ? undefined : () => slip.save([{ op: "remove", kind: "entry", id }], "Deleted")}
+    >
+      <div className="grid grid-cols-2 gap-3">
+        <Field label={`Amount (${currency})`} problem={problem("amount")}>
+          {(ids) => (
+            <input
+              {...ids}
+              {...form.register("amount")}
+              inputMode="decimal"
+              autoComplete="off"
+              className="field text-right text-xl"
+            />
+          )}
+        </Field>
+        <Field label="Payee" problem={problem("payee")}>
+          {(ids) => <PayeeInput ids={ids} form={form} payees={choices.payees} />}
+        </Field>
+      </div>
+      <ChooseOne
+        label="What happened"
+        value={values.way}
+        options={WAYS}
+        onChange={(way) => {
+          set("way", way as Way);
+          if (way !== "moved" && values.parts.length === 0) set("parts", [{ category: "", amount: "" }]);
+        }}
+      />
+      {values.way !== "moved" && (
+        <PartFields
+          parts={values.parts}
+          categories={choices.categories.filter((each) => (each.kind === "income") === (values.way === "received"))}
+          currency={currency}
+          whole={values.amount}
+          problem={problem}
+          onChange={(parts) => set("parts", parts)}
+        />
+      )}
+      <div className="grid grid-cols-2 gap-3">
+        <Field label={values.way === "received" ? "Onto" : "From"} problem={problem("legs")}>
+          {(ids) => (
+            <AccountSelect ids={ids} value={values.account} accounts={accounts} onChange={(to) => set("account", to)} />
+          )}
+        </Field>
+        {values.way === "moved" && (
+          <Field label="To">
+            {(ids) => (
+              <AccountSelect
+                ids={ids}
+                value={values.to_account}
+                accounts={accounts.filter((account) => account.id !== values.account)}
+                onChange={(to) => set("to_account", to)}
+              />
+            )}
+          </Field>
+        )}
+        <Field label="Day" problem={problem("date")}>
+          {(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}
+        </Field>
+      </div>
+      <Field label="Notes" problem={problem("notes")}>
+        {(ids) => <textarea {...ids} {...form.register("notes")} rows={2} className="field" />}
+      </Field>
+    </Slip>
+  );
+}
+
+interface AccountSelectProps {
+  ids: object;
+  value: string;
+  accounts: Schemas["Account"][];
+  onChange: (account: string) => void;
+}
+
+function AccountSelect({ ids, value, accounts, onChange }: AccountSelectProps) {
+  return (
+    <Select
+      {...ids}
+      value={value}
+      onChange={onChange}
+      options={accounts.map((account) => ({ value: account.id, label: account.name }))}
+    />
+  );
+}
+
+interface PayeeInputProps {
+  ids: { id: string };
+  form: UseFormReturn<EntryForm>;
+  payees: Schemas["PayeeMemory"][];
+}
+
+/** A payee known from before brings back the category chosen last. */
+function PayeeInput({ ids, form, payees }: PayeeInputProps) {
+  const field = form.register("payee", {
+    onChange: (event) => {
+      const known = payees.find((memory) => memory.payee.toLowerCase() === event.target.value.trim().toLowerCase());
+      const parts = form.getValues("parts");
+      if (known?.category && parts.length === 1 && !parts[0]?.category)
+        form.setValue("parts", [{ category: known.category, amount: "" }], { shouldDirty: true });
+    },
+  });
+  return (
+    <>
+      <input {...ids} {...field} list={`${ids.id}-known`} autoComplete="off" className="field" />
+      <datalist id={`${ids.id}-known`}>
+        {payees.slice(0, 200).map((memory) => (
+          <option key={memory.payee} value={memory.payee} />
+        ))}
+      </datalist>
+    </>
+  );
+}

@@ -1,0 +1,89 @@
+import type { Schemas } from "@/shared/api/client";
+import { digits, money, readAmount } from "@/shared/format";
+import { FieldGroup } from "@/shared/kit/Field";
+import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
+import { Select } from "@/shared/kit/Select";
+import { useView } from "@/shared/view";
+import type { Part } from "./entryForm";
+
+interface Props {
+  parts: Part[];
+  categories: Schemas["Category"][];
+  currency: string;
+  whole: string;
+  problem: (field: string) => string | undefined;
+  onChange: (parts: Part[]) => void;
+}
+
+/** What it was for: one category, or several with an amount each, the last taking what is left. */
+export function PartFields({ parts, categories, currency, whole, problem, onChange }: Props) {
+  const { openSlip } = useView();
+  const options = categories.map(({ id, name }) => ({ value: id, label: name }));
+  const set = (place: number, part: Partial<Part>) =>
+    onChange(parts.map((each, at) => (at === place ? { ...each, ...part } : each)));
+  const first = problem("parts.0");
+  if (categories.length === 0)
+    return (
+      <p>
+        There are no categories of this kind yet.{" "}
+        <button
+          type="button"
+          className="text-copper underline underline-offset-4"
+          onClick={() => openSlip("category", null)}
+        >
+          Add the first one
+        </button>
+      </p>
+    );
+  return (
+    <FieldGroup label="For" problem={first ?? problem("parts.1") ?? problem("parts.2")}>
+      <ul className="flex flex-col gap-1.5">
+        {parts.map((part, place) => {
+          const isLast = place === parts.length - 1;
+          return (
+            // biome-ignore lint/suspicious/noArrayIndexKey: parts have no identity but their place
+            <li key={place} className="flex gap-1.5">
+              <Select
+                label={parts.length > 1 ? `Category ${place + 1}` : "Category"}
+                value={part.category}
+                options={options}
+                placeholder="Choose a category"
+                onChange={(category) => set(place, { category })}
+              />
+              {parts.length > 1 &&
+                (isLast ? (
+                  <output className="w-28 shrink-0 self-center text-right text-pencil">
+                    {rest(parts, whole, currency)}
+                  </output>
+                ) : (
+                  <input
+                    aria-label={`Amount ${place + 1}`}
+                    inputMode="decimal"
+                    value={part.amount}
+                    onChange={(event) => set(place, { amount: event.target.value })}
+                    className="field !w-28 shrink-0 text-right"
+                  />
+                ))}
+              {parts.length > 1 && (
+                <RemoveRow
+                  name={`Remove part ${place + 1}`}
+                  onClick={() => onChange(parts.filter((_, at) => at !== place))}
+                />
+              )}
+            </li>
+          );
+        })}
+      </ul>
+      <AddRow name="Split it" onClick={() => onChange([{ category: "", amount: "" }, ...parts])} />
+    </FieldGroup>
+  );
+}
+
+/** What the parts before the last leave for it. */
+function rest(parts: Part[], whole: string, currency: string): string {
+  const all = readAmount(whole, currency);
+  if (!("amount" in all)) return "";
+  const given = parts.slice(0, -1).map((part) => readAmount(part.amount, currency));
+  const left = given.reduce((sum, read) => sum - ("amount" in read ? read.amount : 0), all.amount);
+  return left < 0 ? `${money(-left, currency)} too much` : digits(left, currency);
+}

@@ -1,0 +1,50 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useAccounts, useFlows } from "@/shared/api/hooks";
+import { useView } from "@/shared/view";
+import { useWaters } from "@/shared/waters";
+import { Allowances } from "./Allowances";
+import { Outlook } from "./Outlook";
+import { RunOfDays } from "./RunOfDays";
+import { Welcome } from "./Welcome";
+
+/** The coming days: until the next payday, low points, and the run of days. */
+export function Ahead() {
+  const accounts = useAccounts().data?.accounts;
+  const flows = useFlows().data?.flows;
+  if (!accounts || !flows) return null;
+  const isBeginning = accounts.length === 0 || flows.length === 0;
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <h1 className="sr-only">Ahead</h1>
+      {isBeginning || !flows.some(({ flow }) => flow.kind === "bill") ? (
+        <Welcome accounts={accounts} flows={flows} />
+      ) : null}
+      {!isBeginning && <Days />}
+    </div>
+  );
+}
+
+function Days() {
+  const view = useView();
+  const waters = useWaters();
+  const from = view.period && view.period.from > waters.today ? view.period.from : null;
+  const end = view.period?.until ?? waters.until;
+  const until = [end, waters.today].sort().at(-1) ?? end;
+  const accounts = view.accounts.join(",") || null;
+  const { data, error } = useQuery({
+    queryKey: ["ahead", accounts, from, until],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answer<Schemas["AheadAnswer"]>(api.GET("/api/ahead", { params: { query: { until, from, accounts } }, signal })),
+  });
+  if (error) return <p role="alert">{error.message}</p>;
+  if (!data) return null;
+  return (
+    <>
+      <Outlook ahead={data} />
+      <Allowances />
+      <RunOfDays ahead={data} />
+    </>
+  );
+}

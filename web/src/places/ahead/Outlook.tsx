@@ -1,0 +1,81 @@
+import type { Schemas } from "@/shared/api/client";
+import { useAccounts } from "@/shared/api/hooks";
+import { dayText, money } from "@/shared/format";
+
+type AheadAnswer = Schemas["AheadAnswer"];
+type AccountForecast = AheadAnswer["accounts"][number];
+
+/** In sentences: until the next payday, and where money runs short and what would keep the floor. */
+export function Outlook({ ahead }: { ahead: AheadAnswer }) {
+  const names = useNames();
+  return (
+    <section aria-label="Outlook" className="mb-4 flex flex-col gap-1">
+      {ahead.paydays.slice(0, 1).map((payday) => (
+        <p key={payday.account} className="font-display text-xl">
+          {payday.free >= 0 ? (
+            <>
+              {money(payday.free, currencyOf(ahead, payday.account))} free until {payday.name} on{" "}
+              {dayText(payday.date, ahead.today)}
+              <span className="font-sans text-base text-pencil">
+                {" "}
+                {payday.days_until === 1 ? "tomorrow" : `in ${payday.days_until} days`}
+              </span>
+            </>
+          ) : (
+            <span className="text-rust">
+              {money(-payday.free, currencyOf(ahead, payday.account))} short before {payday.name} on{" "}
+              {dayText(payday.date, ahead.today)}
+            </span>
+          )}
+        </p>
+      ))}
+      {ahead.accounts.map((account) => (
+        <Shallows key={account.id} account={account} name={names.get(account.id) ?? ""} today={ahead.today} />
+      ))}
+    </section>
+  );
+}
+
+function useNames(): Map<string, string> {
+  return new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
+}
+
+const currencyOf = (ahead: AheadAnswer, id: string) => ahead.accounts.find((each) => each.id === id)?.currency ?? "USD";
+
+/** Each stretch below an account's floor, and the least money that would keep it. */
+function Shallows({ account, name, today }: { account: AccountForecast; name: string; today: string }) {
+  const below = account.stretches.filter((stretch) => stretch.below === "floor");
+  const nearly = account.stretches.filter((stretch) => stretch.below === "cushion");
+  if (below.length === 0)
+    return (
+      <p className="text-pencil">
+        {name} stays above its floor{nearly.length ? `, and dips into its cushion ${times(nearly.length)}` : ""}.
+      </p>
+    );
+  const topUp = account.top_ups.reduce((sum, each) => sum + each.amount, 0);
+  const first = account.top_ups[0];
+  return (
+    <>
+      {below.slice(0, 3).map((stretch) => (
+        <p key={stretch.from}>
+          <strong className="text-rust">
+            {name} falls {money(stretch.short_by, account.currency)} below its floor
+          </strong>{" "}
+          {stretch.from === stretch.to
+            ? `on ${dayText(stretch.from, today)}`
+            : `from ${dayText(stretch.from, today)} to ${dayText(stretch.to, today)}, deepest on ${dayText(stretch.deepest, today)}`}
+          .
+        </p>
+      ))}
+      {first && (
+        <p className="text-pencil">
+          {account.top_ups.length === 1
+            ? `${money(topUp, account.currency)} put in by ${dayText(first.date, today)} would keep the floor.`
+            : `${money(topUp, account.currency)} in all would keep the floor, the first ${money(first.amount, account.currency)} by ${dayText(first.date, today)}.`}
+        </p>
+      )}
+    </>
+  );
+}
+
+const times = (count: number) => (count === 1 ? "once" : count === 2 ? "twice" : `${count} times`);

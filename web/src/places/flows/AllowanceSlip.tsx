@@ -1,0 +1,225 @@
+import { useMemo } from "react";
+import { useForm, useWatch } from "react-hook-form";
+import type { ChangeRequest, Schemas } from "@/shared/api/client";
+import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
+import { digits, readAmount } from "@/shared/format";
+import { ChooseMany, ChooseOne } from "@/shared/kit/Choice";
+import { Field, FieldGroup } from "@/shared/kit/Field";
+import { Select } from "@/shared/kit/Select";
+import { Slip } from "@/shared/slip/Slip";
+import { useSlip } from "@/shared/slip/useSlip";
+import { useAllowances } from "../ahead/Allowances";
+import { WEEKDAYS } from "./rule";
+
+type Allowance = Schemas["Allowance"];
+
+interface AllowanceForm {
+  name: string;
+  limit: string;
+  since: string;
+  period: NonNullable<Allowance["period"]>;
+  week_starts: NonNullable<Allowance["week_starts"]>;
+  categories: string[];
+  account: string;
+  timing: NonNullable<Allowance["timing"]>;
+  carry: NonNullable<Allowance["carry"]>;
+}
+
+/** Create or edit an allowance: spending with no fixed date, held back in the forecast. */
+export function AllowanceSlip({ id }: { id: string | null }) {
+  const rows = useAllowances().data?.allowances;
+  const accounts = useAccounts().data?.accounts;
+  const choices = useEntryChoices().data;
+  const today = useHousehold().data?.today;
+  if (!rows || !accounts || !choices || !today) return null;
+  const row = rows.find(({ allowance }) => allowance.id === id);
+  const list = accounts.map(({ account }) => account);
+  const initial = row ? formOf(row.allowance, row.currency) : emptyForm(list[0]?.id ?? "");
+  return (
+    <Editor
+      existing={row?.allowance ?? null}
+      initial={initial}
+      accounts={list}
+      categories={choices.categories.filter((category) => category.kind === "expense")}
+      today={today}
+    />
+  );
+}
+
+function emptyForm(account: string): AllowanceForm {
+  return {
+    name: "",
+    limit: "",
+    since: "",
+    period: "month",
+    week_starts: "MO",
+    categories: [],
+    account,
+    timing: "evenly",
+    carry: "none",
+  };
+}
+
+function formOf(allowance: Allowance, currency: string): AllowanceForm {
+  const revised = allowance.revisions?.at(-1);
+  return {
+    ...emptyForm(allowance.account),
+    ...allowance,
+    categories: [...(allowance.categories ?? [])],
+    limit: digits(revised?.limit ?? allowance.limit, currency),
+    since: "",
+  };
+}
+
+interface EditorProps {
+  existing: Allowance | null;
+  initial: AllowanceForm;
+  accounts: Schemas["Account"][];
+  categories: Schemas["Category"][];
+  today: string;
+}
+
+function Editor({ existing, initial, accounts, categories, today }: EditorProps) {
+  const form = useForm<AllowanceForm>({ defaultValues: initial });
+  const values = useWatch({ control: form.control, defaultValue: initial }) as AllowanceForm;
+  const newId = useMemo(() => crypto.randomUUID(), []);
+  const currency = accounts.find((account) => account.id === values.account)?.currency ?? "USD";
+  const read = readAmount(values.limit, currency);
+  const change: ChangeRequest | null =
+    "amount" in read
+      ? {
+          op: existing ? "update" : "add",
+          kind: "allowance",
+          id: existing?.id ?? newId,
+          value: fieldsOf(values, read.amount, existing, today),
+        }
+      : null;
+  const isReady = existing ? form.formState.isDirty : values.name.trim() !== "";
+  const slip = useSlip(change && isReady ? [change] : null, (field) =>
+    Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),
+  );
+  const set = <Name extends keyof AllowanceForm>(name: Name, value: AllowanceForm[Name]) =>
+    form.setValue(name, value as never, { shouldDirty: true });
+  const onSave = () => {
+    slip.trySaving();
+    if (change) slip.save([change], "Saved");
+    else form.setFocus("limit");
+  };
+  const limitProblem = "problem" in read && (values.limit || slip.wasTried) ? read.problem : slip.problem("limit");
+  return (
+    <Slip
+      title={existing?.name ?? "New allowance"}
+      saveName={existing ? "Save" : "Add to the plan"}
+      isSaving={slip.isSaving}
+      problem={slip.otherProblem(["name", "limit", "categories", "account"])}
+      onSave={onSave}
+      onDelete={
+        existing ? () => slip.save([{ op: "remove", kind: "allowance", id: existing.id }], "Deleted") : undefined
+      }
+    >
+      <Field label="Name" problem={slip.problem("name")}>
+        {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
+      </Field>
+      <div className="grid grid-cols-2 gap-3">
+        <Field label={`Limit (${currency})`} problem={limitProblem}>
+          {(ids) => <input {...ids} {...form.register("limit")} inputMode="decimal" className="field text-right" />}
+        </Field>
+        {existing && (
+          <Field label="Limit from" hint="Empty: as it always was.">
+            {(ids) => <input {...ids} type="date" {...form.register("since")} className="field" />}
+          </Field>
+        )}
+      </div>
+      <FieldGroup label="Every">
+        <ChooseOne
+          label="Period"
+          value={values.period}
+          onChange={(period) => set("period", period as AllowanceForm["period"])}
+          options={[
+            { value: "week", label: "week" },
+            { value: "two_weeks", label: "two weeks" },
+            { value: "month", label: "month" },
+          ]}
+        />
+      </FieldGroup>
+      {values.period !== "month" && (
+        <Field label="Beginning on">
+          {(ids) => (
+            <Select
+              {...ids}
+              value={values.week_starts}
+              onChange={(day) => set("week_starts", day as AllowanceForm["week_starts"])}
+              options={WEEKDAYS.map(({ value, name }) => ({ value, label: name }))}
+            />
+          )}
+        </Field>
+      )}
+      <FieldGroup label="Spending in" problem={slip.problem("categories")}>
+        <ChooseMany
+          label="Categories"
+          values={values.categories}
+          onChange={(next) => set("categories", next)}
+          options={categories.map(({ id, name }) => ({ value: id, label: name }))}
+        />
+      </FieldGroup>
+      <Field label="Paid from" problem={slip.problem("account")}>
+        {(ids) => (
+          <Select
+            {...ids}
+            value={values.account}
+            onChange={(account) => set("account", account)}
+            options={accounts.map(({ id, name }) => ({ value: id, label: name }))}
+          />
+        )}
+      </Field>
+      <Field label="In the forecast, what is left is taken">
+        {(ids) => (
+          <Select
+            {...ids}
+            value={values.timing}
+            onChange={(timing) => set("timing", timing as AllowanceForm["timing"])}
+            options={[
+              { value: "evenly", label: "a little every day" },
+              { value: "at_end", label: "on the last day" },
+            ]}
+          />
+        )}
+      </Field>
+      <Field label="What is left, or overspent, at the end">
+        {(ids) => (
+          <Select
+            {...ids}
+            value={values.carry}
+            onChange={(carry) => set("carry", carry as AllowanceForm["carry"])}
+            options={[
+              { value: "none", label: "stays where it is" },
+              { value: "forward", label: "is carried into the next period" },
+            ]}
+          />
+        )}
+      </Field>
+    </Slip>
+  );
+}
+
+/** The fields to set. A limit with a date becomes a revision from that date on, and the past keeps its own. */
+function fieldsOf(form: AllowanceForm, limit: number, existing: Allowance | null, today: string) {
+  const { since, limit: _text, ...rest } = form;
+  const fields = {
+    name: rest.name.trim(),
+    period: rest.period,
+    week_starts: rest.week_starts,
+    categories: rest.categories,
+    account: rest.account,
+    timing: rest.timing,
+    carry: rest.carry,
+  };
+  if (!existing) return { ...fields, limit, from: `${today.slice(0, 8)}01` };
+  const revisions = existing.revisions ?? [];
+  if (since) {
+    const others = revisions.filter((revision) => revision.from < since);
+    return { ...fields, revisions: [...others, { from: since, limit }] };
+  }
+  if (revisions.length === 0) return { ...fields, limit };
+  return { ...fields, revisions: revisions.with(-1, { from: revisions.at(-1)?.from ?? today, limit }) };
+}

@@ -1,0 +1,215 @@
+import { useMemo } from "react";
+import { type UseFormReturn, useForm, useWatch } from "react-hook-form";
+import type { Account, ChangeRequest, Flow, Schemas } from "@/shared/api/client";
+import { useAccounts, useEntryChoices, useFlows, useHousehold } from "@/shared/api/hooks";
+import { ChooseOne } from "@/shared/kit/Choice";
+import { Field, FieldGroup } from "@/shared/kit/Field";
+import { Select } from "@/shared/kit/Select";
+import { Slip } from "@/shared/slip/Slip";
+import { useSlip } from "@/shared/slip/useSlip";
+import { emptyForm, type FlowForm, formOf, isRevised, type Kind, readForm, readRevision } from "./flowForm";
+import { MoreFields } from "./MoreFields";
+import { WhenFields } from "./WhenFields";
+
+const KINDS = [
+  { value: "income", label: "Income" },
+  { value: "bill", label: "Bill" },
+  { value: "transfer", label: "Transfer" },
+] as const;
+
+const KIND_TITLES: Record<Kind, string> = { income: "New income", bill: "New bill", transfer: "New transfer" };
+
+interface Props {
+  id: string | null;
+  start: string;
+}
+
+/** Create or edit a flow. */
+export function FlowSlip({ id, start }: Props) {
+  const today = useHousehold().data?.today;
+  const accounts = useAccounts().data?.accounts;
+  const flows = useFlows().data?.flows;
+  const categories = useEntryChoices().data?.categories;
+  if (!today || !accounts || !flows || !categories) return null;
+  const row = flows.find(({ flow }) => flow.id === id);
+  if (id !== null && !row) return <Gone />;
+  const list = accounts.map(({ account }) => account);
+  const kind: Kind = start === "income" || start === "transfer" ? start : "bill";
+  const first = list.find((account) => account.kind === "checking") ?? list[0];
+  const initial = row ? formOf(row, today) : emptyForm(kind, first?.id ?? "", today);
+  return (
+    <FlowEditor flow={row?.flow ?? null} initial={initial} accounts={list} categories={categories} today={today} />
+  );
+}
+
+function Gone() {
+  return (
+    <Slip title="Not here" saveName="Save" isSaving={false} onSave={() => {}}>
+      <p>This flow is not in the plan any more. It may have been deleted or undone.</p>
+    </Slip>
+  );
+}
+
+interface EditorProps {
+  flow: Flow | null;
+  initial: FlowForm;
+  accounts: Account[];
+  categories: Schemas["Category"][];
+  today: string;
+}
+
+function FlowEditor({ flow, initial, accounts, categories, today }: EditorProps) {
+  const id = flow?.id ?? null;
+  const form = useForm<FlowForm>({ defaultValues: initial });
+  const values = useWatch({ control: form.control, defaultValue: initial }) as FlowForm;
+  const newId = useMemo(() => crypto.randomUUID(), []);
+  const main = values.kind === "income" ? values.to_account : values.from_account;
+  const currency = accounts.find((account) => account.id === main)?.currency ?? accounts[0]?.currency ?? "USD";
+  const read = flow ? readRevision(values, initial, flow, currency) : readForm(values, currency);
+  const change = (value: Record<string, unknown>): ChangeRequest => ({
+    op: id === null ? "add" : "update",
+    kind: "flow",
+    id: id ?? newId,
+    value,
+  });
+  const isReady = "value" in read && (id !== null ? form.formState.isDirty : values.name.trim() !== "");
+  const slip = useSlip(isReady && "value" in read ? [change(read.value)] : null, (field) =>
+    Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),
+  );
+  const amountProblem =
+    "problem" in read && !read.field && (values.amount !== "" || slip.wasTried) ? read.problem : slip.problem("amount");
+  const moreProblem = (field: string) =>
+    "problem" in read && read.field === field ? read.problem : slip.problem(field);
+  const onSave = () => {
+    if ("value" in read) slip.save([change(read.value)], "Saved");
+    else {
+      slip.trySaving();
+      form.setFocus("amount");
+    }
+  };
+  return (
+    <Slip
+      title={flow?.name || KIND_TITLES[values.kind]}
+      saveName={id === null ? "Add to the plan" : "Save"}
+      isSaving={slip.isSaving}
+      problem={slip.otherProblem(SHOWN)}
+      onSave={onSave}
+      onDelete={id === null ? undefined : () => slip.save([{ op: "remove", kind: "flow", id }], "Deleted")}
+    >
+      <ChooseOne
+        label="Kind"
+        value={values.kind}
+        options={KINDS}
+        onChange={(kind) => chooseKind(form, kind as Kind, accounts)}
+      />
+      <Field label="Name" problem={slip.problem("name")}>
+        {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
+      </Field>
+      <div className="grid grid-cols-2 gap-3">
+        <Field label={`Amount (${currency})`} problem={amountProblem}>
+          {(ids) => (
+            <input
+              {...ids}
+              {...form.register("amount")}
+              inputMode="decimal"
+              autoComplete="off"
+              className="field text-right"
+            />
+          )}
+        </Field>
+        <Field label="Payee" problem={slip.problem("payee")}>
+          {(ids) => <input {...ids} {...form.register("payee")} autoComplete="off" className="field" />}
+        </Field>
+      </div>
+      <AccountFields values={values} form={form} accounts={accounts} problem={slip.problem} />
+      <WhenFields values={values} form={form} problem={slip.problem} today={today} />
+      {flow && values.repeats === "rules" && isRevised(values, initial) && (
+        <Since form={form} values={values} problem={slip.problem("revisions")} />
+      )}
+      <MoreFields values={values} form={form} accounts={accounts} categories={categories} problem={moreProblem} />
+      <Field label="Notes" problem={slip.problem("notes")}>
+        {(ids) => <textarea {...ids} {...form.register("notes")} rows={2} className="field" />}
+      </Field>
+    </Slip>
+  );
+}
+
+const SHOWN = [
+  "name", "amount", "payee", "from_account", "to_account", "rules", "rules.0", "rules.1", "rules.2", "start", "until",
+  "count", "dates", "except", "notes", "category", "growth", "seasonal", "splits", "remind_days", "revisions",
+]; // biome-ignore format: a list
+
+/** From which day a new amount or rhythm holds; what came before stays as it was expected. */
+function Since({
+  form,
+  values,
+  problem,
+}: {
+  form: UseFormReturn<FlowForm>;
+  values: FlowForm;
+  problem: string | undefined;
+}) {
+  return (
+    <FieldGroup label="This holds" problem={problem}>
+      <div className="flex flex-wrap items-center gap-2">
+        <ChooseOne
+          label="This holds"
+          value={values.holds}
+          onChange={(holds) => form.setValue("holds", holds as FlowForm["holds"], { shouldDirty: true })}
+          options={[
+            { value: "from", label: "From here on" },
+            { value: "always", label: "As it always was" },
+          ]}
+        />
+        {values.holds === "from" && (
+          <input type="date" aria-label="From" {...form.register("since")} required className="field !w-44" />
+        )}
+      </div>
+    </FieldGroup>
+  );
+}
+
+/** Another kind uses other accounts: what was chosen moves to the side that the kind has. */
+function chooseKind(form: UseFormReturn<FlowForm>, kind: Kind, accounts: Account[]) {
+  const { from_account, to_account } = form.getValues();
+  const main = from_account || to_account || accounts[0]?.id || "";
+  form.setValue("kind", kind, { shouldDirty: true });
+  form.setValue("from_account", kind === "income" ? "" : main, { shouldDirty: true });
+  const other = accounts.find((account) => account.id !== main)?.id ?? "";
+  form.setValue("to_account", kind === "income" ? main : kind === "transfer" ? other : "", { shouldDirty: true });
+}
+
+interface AccountFieldsProps {
+  values: FlowForm;
+  form: UseFormReturn<FlowForm>;
+  accounts: Account[];
+  problem: (field: string) => string | undefined;
+}
+
+function AccountFields({ values, form, accounts, problem }: AccountFieldsProps) {
+  const options = accounts.map(({ id, name }) => ({ value: id, label: name }));
+  const sides = {
+    income: [["to_account", "Arrives on"]],
+    bill: [["from_account", "Paid from"]],
+    transfer: [
+      ["from_account", "From"],
+      ["to_account", "To"],
+    ],
+  } as const;
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      {sides[values.kind].map(([name, label]) => (
+        <Field key={name} label={label} problem={problem(name)}>
+          {(ids) => (
+            <Select
+              {...ids}
+              value={values[name]}
+              options={options}
+              onChange={(next) => form.setValue(name, next, { shouldDirty: true })}
+            />
+          )}
+        </Field>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,140 @@
+import { ArrowDown, ArrowUp } from "lucide-react";
+import { useMemo, useState } from "react";
+import type { Schemas } from "@/shared/api/client";
+import { useAccounts } from "@/shared/api/hooks";
+import { MonthStrip } from "@/shared/charts/MonthStrip";
+import { dayText, money } from "@/shared/format";
+import { useView } from "@/shared/view";
+
+type Row = Schemas["FlowRow"];
+type Column = "name" | "next" | "amount" | "yearly";
+
+const ORDERS: Record<Column, (one: Row, other: Row) => number> = {
+  name: (one, other) => one.flow.name.localeCompare(other.flow.name),
+  next: (one, other) => (one.next?.date ?? "9").localeCompare(other.next?.date ?? "9"),
+  amount: (one, other) => other.flow.amount - one.flow.amount,
+  yearly: (one, other) => other.yearly - one.yearly,
+};
+
+interface Props {
+  rows: Row[];
+  today: string;
+  label: string;
+}
+
+export function FlowTable({ rows, today, label }: Props) {
+  const [sorting, setSorting] = useState<{ column: Column; isReversed: boolean } | null>(null);
+  const sorted = useMemo(() => {
+    if (!sorting) return rows;
+    const ordered = [...rows].sort(ORDERS[sorting.column]);
+    return sorting.isReversed ? ordered.reverse() : ordered;
+  }, [rows, sorting]);
+  const header = (column: Column, text: string, className = "") => (
+    <SortHeader
+      text={text}
+      className={className}
+      direction={sorting?.column === column ? (sorting.isReversed ? "descending" : "ascending") : "none"}
+      onSort={() => setSorting({ column, isReversed: sorting?.column === column && !sorting.isReversed })}
+    />
+  );
+  return (
+    <table aria-label={label} className="w-full table-fixed border-collapse">
+      <colgroup>
+        <col />
+        <col className="hidden w-32 @4xl:table-column" />
+        <col className="w-24 @2xl:w-28" />
+        <col className="w-28 @2xl:w-32" />
+        <col className="hidden w-32 @2xl:table-column" />
+        <col className="hidden w-40 @5xl:table-column" />
+      </colgroup>
+      <thead>
+        <tr className="text-left text-sm text-pencil">
+          {header("name", "Name")}
+          <th className="hidden font-normal @4xl:table-cell">Account</th>
+          {header("next", "Next")}
+          {header("amount", "Amount", "text-right")}
+          {header("yearly", "In a year", "hidden text-right @2xl:table-cell")}
+          <th className="hidden pl-6 font-normal @5xl:table-cell">Month by month</th>
+        </tr>
+      </thead>
+      <tbody>
+        {sorted.map((row) => (
+          <FlowRow key={row.flow.id} row={row} today={today} />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+interface SortHeaderProps {
+  text: string;
+  className: string;
+  direction: "ascending" | "descending" | "none";
+  onSort: () => void;
+}
+
+function SortHeader({ text, className, direction, onSort }: SortHeaderProps) {
+  return (
+    <th aria-sort={direction} className={`font-normal ${className}`}>
+      <button
+        type="button"
+        onClick={onSort}
+        className="inline-flex min-h-8 items-center gap-1 rounded-sm hover:text-ink"
+      >
+        {text}
+        {direction === "ascending" && <ArrowDown size={13} aria-hidden />}
+        {direction === "descending" && <ArrowUp size={13} aria-hidden />}
+      </button>
+    </th>
+  );
+}
+
+function FlowRow({ row, today }: { row: Row; today: string }) {
+  const { openSlip } = useView();
+  const { flow, currency, next } = row;
+  return (
+    <tr
+      className="cursor-pointer border-t border-rule align-baseline hover:bg-hover"
+      onClick={() => openSlip("flow", flow.id)}
+    >
+      <td className="py-1.5 pr-3">
+        <button
+          type="button"
+          className="text-left font-semibold"
+          onClick={(event) => {
+            event.stopPropagation();
+            openSlip("flow", flow.id);
+          }}
+        >
+          {flow.name}
+        </button>
+        <span className="block truncate text-sm text-pencil first-letter:uppercase">{row.sentence}</span>
+      </td>
+      <td className="hidden truncate pr-3 text-sm text-pencil @4xl:table-cell">
+        <Accounts flow={flow} />
+      </td>
+      <td className="whitespace-nowrap">
+        {row.past_due > 0 && <span className="block text-sm font-semibold text-rust">past due</span>}
+        {next ? (
+          <span className="pencilled">{dayText(next.date, today)}</span>
+        ) : (
+          <span className="text-pencil">ended</span>
+        )}
+      </td>
+      <td className={`whitespace-nowrap text-right ${flow.kind === "income" ? "text-teal" : ""}`}>
+        {flow.estimate && <span className="text-pencil">about </span>}
+        {money(next?.amount ?? flow.amount, currency)}
+      </td>
+      <td className="hidden whitespace-nowrap text-right @2xl:table-cell">{money(row.yearly, currency)}</td>
+      <td className="hidden pl-6 align-middle @5xl:table-cell">
+        <MonthStrip months={row.months} today={today} currency={currency} />
+      </td>
+    </tr>
+  );
+}
+
+function Accounts({ flow }: { flow: Row["flow"] }) {
+  const accounts = useAccounts().data?.accounts ?? [];
+  const name = (id: string | null | undefined) => accounts.find(({ account }) => account.id === id)?.account.name;
+  return [name(flow.from_account), name(flow.to_account)].filter(Boolean).join(" → ");
+}

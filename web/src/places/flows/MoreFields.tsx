@@ -1,0 +1,107 @@
+import type { UseFormReturn } from "react-hook-form";
+import type { Account, Schemas } from "@/shared/api/client";
+import { Field, FieldGroup } from "@/shared/kit/Field";
+import { Select } from "@/shared/kit/Select";
+import type { FlowForm } from "./flowForm";
+import { MONTHS } from "./rule";
+import { SplitFields } from "./SplitFields";
+
+interface Props {
+  values: FlowForm;
+  form: UseFormReturn<FlowForm>;
+  accounts: Account[];
+  categories: Schemas["Category"][];
+  problem: (field: string) => string | undefined;
+}
+
+/** What most flows do without: a varying amount, seasons, growth, parts, reminders. Open where something is set. */
+export function MoreFields({ values, form, accounts, categories, problem }: Props) {
+  const isSet =
+    values.estimate ||
+    values.subscription ||
+    values.growth !== "" ||
+    values.splits.length > 0 ||
+    values.seasonal.some(Boolean);
+  return (
+    <>
+      {values.kind !== "transfer" && (
+        <Field label="Category" problem={problem("category")}>
+          {(ids) => (
+            <Select
+              {...ids}
+              value={values.category}
+              onChange={(category) => form.setValue("category", category, { shouldDirty: true })}
+              options={[
+                { value: "", label: "None" },
+                ...categories
+                  .filter((each) => (each.kind === "income") === (values.kind === "income"))
+                  .map(({ id, name }) => ({ value: id, label: name })),
+              ]}
+            />
+          )}
+        </Field>
+      )}
+      <details open={isSet} className="border-t border-rule pt-2">
+        <summary className="min-h-9 cursor-pointer text-copper">Seasons, growth, parts and reminders</summary>
+        <div className="mt-2 flex flex-col gap-4">
+          <Switches form={form} />
+          <div className="grid grid-cols-2 gap-3">
+            <Field label="Remind me, days ahead" problem={problem("remind_days")}>
+              {(ids) => (
+                <input {...ids} {...form.register("remind_days")} inputMode="numeric" className="field text-right" />
+              )}
+            </Field>
+          </div>
+          <div className="grid grid-cols-2 gap-3">
+            <Field label="Grows by, % a year" problem={problem("growth")}>
+              {(ids) => (
+                <input {...ids} {...form.register("growth")} inputMode="decimal" className="field text-right" />
+              )}
+            </Field>
+            {values.growth !== "" && (
+              <Field label="From">
+                {(ids) => <input {...ids} type="date" {...form.register("growth_from")} className="field" />}
+              </Field>
+            )}
+          </div>
+          <FieldGroup label="Another amount in some months" problem={problem("seasonal")}>
+            <div className="grid grid-cols-3 gap-1.5">
+              {MONTHS.map((month, place) => (
+                <label key={month.value} className="flex items-center gap-1.5 text-sm text-pencil">
+                  <span className="w-8">{month.label}</span>
+                  <input
+                    {...form.register(`seasonal.${place}`)}
+                    inputMode="decimal"
+                    className="field !min-h-9 !px-1.5 text-right text-ink"
+                  />
+                </label>
+              ))}
+            </div>
+          </FieldGroup>
+          <SplitFields
+            values={values}
+            accounts={accounts}
+            categories={categories}
+            problem={problem("splits")}
+            onChange={(splits) => form.setValue("splits", splits, { shouldDirty: true })}
+          />
+        </div>
+      </details>
+    </>
+  );
+}
+
+function Switches({ form }: { form: UseFormReturn<FlowForm> }) {
+  return (
+    <div className="flex flex-col">
+      <label className="flex min-h-9 items-center gap-2.5">
+        <input type="checkbox" {...form.register("estimate")} className="size-4.5 accent-(--ink)" />
+        The amount varies: this is an estimate
+      </label>
+      <label className="flex min-h-9 items-center gap-2.5">
+        <input type="checkbox" {...form.register("subscription")} className="size-4.5 accent-(--ink)" />
+        It is a subscription
+      </label>
+    </div>
+  );
+}

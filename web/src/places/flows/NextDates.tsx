@@ -1,0 +1,42 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { answer, api, type Flow, type Schemas } from "@/shared/api/client";
+import { useHousehold } from "@/shared/api/hooks";
+import { dayText } from "@/shared/format";
+
+export type Timing = Pick<Flow, "rules" | "dates" | "except" | "start" | "until" | "count" | "roll">;
+
+/** The sentence and the next six dates of an unsaved schedule, as the core reads it. */
+export function useOccurrences(timing: Timing) {
+  const household = useHousehold().data;
+  const body = { ...timing, country: household?.household.country ?? null };
+  return useQuery({
+    queryKey: ["occurrences", body],
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) => answer<Schemas["OccurrencesAnswer"]>(api.POST("/api/tools/occurrences", { body, signal })),
+  });
+}
+
+export function NextDates({ timing }: { timing: Timing }) {
+  const today = useHousehold().data?.today;
+  const { data, error } = useOccurrences(timing);
+  if (error) return <p className="text-sm text-rust">{error.message}</p>;
+  if (!data) return null;
+  return (
+    <div aria-live="polite" data-testid="next-dates" className="text-sm">
+      <p>
+        <span className="text-pencil">Reads: </span>
+        {data.text}.
+      </p>
+      <p className="text-pencil">Next:</p>
+      <ol className="pencilled grid grid-cols-3 gap-x-3">
+        {data.next.map((day) => (
+          <li key={day} className="whitespace-nowrap">
+            {dayText(day, today)}
+          </li>
+        ))}
+      </ol>
+      {data.next.length === 0 && <p className="pencilled">It has ended: no date is ahead.</p>}
+    </div>
+  );
+}

@@ -1,0 +1,81 @@
+import { useForm, useWatch } from "react-hook-form";
+import type { ChangeRequest, Schemas } from "@/shared/api/client";
+import { useFlows } from "@/shared/api/hooks";
+import { dayText, digits, readAmount } from "@/shared/format";
+import { Field } from "@/shared/kit/Field";
+import { Slip } from "@/shared/slip/Slip";
+import { useSlip } from "@/shared/slip/useSlip";
+
+interface Props {
+  id: string | null;
+  /** The nominal date, the amount and the day it lands, as the line that was opened shows them. */
+  start: string;
+}
+
+/** Change one occurrence just this once: its amount, its day, or leave it out. */
+export function OnceSlip({ id, start }: Props) {
+  const data = useFlows().data;
+  const row = data?.flows.find(({ flow }) => flow.id === id);
+  const [nominal = "", amount = "", lands = ""] = start.split("~");
+  if (!data) return null;
+  if (!row || !nominal)
+    return (
+      <Slip title="Not here" saveName="Save" isSaving={false} onSave={() => {}}>
+        <p>This is not in the plan any more.</p>
+      </Slip>
+    );
+  return <Editor row={row} nominal={nominal} amount={Number(amount)} lands={lands} today={data.today} />;
+}
+
+interface EditorProps {
+  row: Schemas["FlowRow"];
+  nominal: string;
+  amount: number;
+  lands: string;
+  today: string;
+}
+
+function Editor({ row, nominal, amount, lands, today }: EditorProps) {
+  const { flow, currency } = row;
+  const held = flow.changes?.find((change) => change.nominal === nominal);
+  const initial = {
+    amount: digits(amount, currency),
+    date: held?.moved_to ?? lands,
+    left_out: held?.left_out ?? false,
+  };
+  const form = useForm({ defaultValues: initial });
+  const values = useWatch({ control: form.control, defaultValue: initial }) as typeof initial;
+  const read = readAmount(values.amount, currency);
+  const others = (flow.changes ?? []).filter((change) => change.nominal !== nominal);
+  const changed = {
+    nominal,
+    amount: "amount" in read && values.amount !== initial.amount ? read.amount : (held?.amount ?? null),
+    moved_to: values.date !== initial.date ? values.date : (held?.moved_to ?? null),
+    left_out: values.left_out,
+  };
+  const save = (changes: object[]): ChangeRequest[] => [
+    { op: "update", kind: "flow", id: flow.id, value: { changes } },
+  ];
+  const isReady = form.formState.isDirty && "amount" in read && values.date !== "";
+  const slip = useSlip(isReady ? save([...others, changed]) : null, () => true);
+  return (
+    <Slip
+      title={`${flow.name}, ${dayText(nominal, today)}`}
+      saveName="Just this once"
+      isSaving={slip.isSaving}
+      problem={slip.otherProblem(["changes"])}
+      onSave={() => isReady && slip.save(save([...others, changed]), "Changed just this once")}
+      onDelete={held ? () => slip.save(save(others), "As planned again") : undefined}
+      deleteName="As planned again"
+    >
+      <Field label={`Amount (${currency})`} problem={"problem" in read ? read.problem : slip.problem("changes")}>
+        {(ids) => <input {...ids} {...form.register("amount")} inputMode="decimal" className="field text-right" />}
+      </Field>
+      <Field label="Day">{(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}</Field>
+      <label className="flex min-h-10 items-center gap-2.5">
+        <input type="checkbox" {...form.register("left_out")} className="size-4.5 accent-(--ink)" />
+        Leave it out this time
+      </label>
+    </Slip>
+  );
+}

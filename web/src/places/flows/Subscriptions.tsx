@@ -1,0 +1,77 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { dayText, money } from "@/shared/format";
+import { useView } from "@/shared/view";
+
+type Row = Schemas["SubscriptionRow"];
+
+/** Flows marked as subscriptions: what they cost, have cost so far, renew when, and whether they got dearer. */
+export function Subscriptions() {
+  const data = useQuery({
+    queryKey: ["subscriptions"],
+    queryFn: () => answer<Schemas["SubscriptionsAnswer"]>(api.GET("/api/subscriptions")),
+  }).data;
+  if (!data || data.subscriptions.length === 0) return null;
+  const currencies = new Set(data.subscriptions.map((row) => row.currency));
+  const [currency] = currencies;
+  return (
+    <section aria-label="Subscriptions" className="mb-7">
+      <div className="flex items-baseline gap-4 border-b border-rule-strong">
+        <h2 className="text-lg">Subscriptions</h2>
+        {currencies.size === 1 && currency && (
+          <p className="ml-auto text-sm text-pencil">
+            <strong className="text-base text-ink">{money(data.monthly, currency)}</strong> a month,{" "}
+            {money(data.yearly, currency)} a year
+          </p>
+        )}
+      </div>
+      <ul>
+        {data.subscriptions.map((row) => (
+          <Line key={row.flow} row={row} today={data.today} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Line({ row, today }: { row: Row; today: string }) {
+  const { openSlip } = useView();
+  const rise = row.rises.at(-1);
+  return (
+    <li className="border-b border-rule">
+      <button
+        type="button"
+        onClick={() => openSlip("flow", row.flow)}
+        className="grid w-full grid-cols-[minmax(0,1fr)_auto] items-baseline gap-x-6 py-1.5 text-left hover:bg-hover @2xl:grid-cols-[minmax(0,1fr)_12rem_12rem]"
+      >
+        <span className="min-w-0">
+          <span className="font-semibold">{row.name}</span>
+          <span className="block text-sm text-pencil">
+            {money(row.paid_so_far, row.currency)} paid so far, {row.payments === 1 ? "once" : `${row.payments} times`}
+            {rise && (
+              <span className="text-rust">
+                ; rose from {money(rise.before, row.currency)} to {money(rise.after, row.currency)} on{" "}
+                {dayText(rise.date, today)}
+              </span>
+            )}
+          </span>
+        </span>
+        <span className="text-right">
+          {money(row.monthly, row.currency)} a month
+          <span className="block text-sm text-pencil">{money(row.yearly, row.currency)} a year</span>
+        </span>
+        <span className="hidden text-right @2xl:block">{row.next ? <Renewal row={row} today={today} /> : "ended"}</span>
+      </button>
+    </li>
+  );
+}
+
+function Renewal({ row, today }: { row: Row; today: string }) {
+  const days = row.days_until ?? 0;
+  return (
+    <span className="pencilled">
+      {row.next && dayText(row.next.date, today)}
+      <span className="block text-sm">{days === 0 ? "today" : days === 1 ? "tomorrow" : `in ${days} days`}</span>
+    </span>
+  );
+}

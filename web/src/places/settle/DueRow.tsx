@@ -1,0 +1,92 @@
+import type { KeyboardEvent } from "react";
+import { dayText, money } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { OtherTerms } from "./OtherTerms";
+import { PutOff } from "./PutOff";
+import type { Due, SettleLine } from "./useSettle";
+
+interface Props {
+  line: Due;
+  today: string;
+  isChosen: boolean;
+  editing: "settle" | "put_off" | null;
+  problem: string | undefined;
+  onChoose: () => void;
+  onEdit: (what: "settle" | "put_off" | null) => void;
+  onDo: (what: SettleLine["do"]) => void;
+  onSend: (line: SettleLine) => void;
+  onOpen: () => void;
+  onKeyDown: (event: KeyboardEvent) => void;
+}
+
+/** One thing that is due. The row itself takes the keys; its buttons do the same by hand. */
+export function DueRow(props: Props) {
+  const { line, today, isChosen, editing, onChoose, onEdit, onDo, onSend, onKeyDown, problem } = props;
+  const when = line.lands === today ? "today" : dayText(line.lands, today);
+  const isIn = line.kind === "income";
+  return (
+    <li className={`border-b border-rule ${isChosen ? "bg-hover" : ""}`}>
+      {/* biome-ignore lint/a11y/useSemanticElements: a fieldset cannot be one row of a list */}
+      <div
+        role="group"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: the row takes the settling keys
+        tabIndex={0}
+        data-due
+        aria-label={`${line.name}, ${money(line.amount, line.currency)}, ${when}`}
+        aria-keyshortcuts="Enter A L P O"
+        onKeyDown={onKeyDown}
+        className="grid grid-cols-[auto_5.2rem_1fr_auto] items-center gap-x-3 gap-y-1 py-1.5 @2xl:grid-cols-[auto_6.5rem_minmax(0,1fr)_8rem_auto]"
+      >
+        <input
+          type="checkbox"
+          aria-label={`Choose ${line.name}`}
+          checked={isChosen}
+          onChange={onChoose}
+          className="size-4.5 accent-(--ink)"
+        />
+        <span className={line.status === "past_due" ? "font-semibold text-rust" : ""}>{when}</span>
+        <span className="min-w-0">
+          <button type="button" onClick={props.onOpen} className="pencilled block max-w-full truncate text-left">
+            {line.name}
+          </button>
+          <Weight line={line} />
+        </span>
+        <span className={`text-right ${isIn ? "text-teal" : ""}`}>
+          {line.estimate && <span className="text-sm text-pencil">about </span>}
+          {isIn ? "+" : "−"}
+          {money(line.amount, line.currency)}
+        </span>
+        <span className="col-span-4 flex flex-wrap justify-end gap-1 @2xl:col-span-1">
+          <Button className="!min-h-9 !border-ink !px-3 font-semibold" onClick={() => onDo("settle")}>
+            Settle
+          </Button>
+          <Button className="!min-h-9 !px-2.5" onClick={() => onEdit(editing === "settle" ? null : "settle")}>
+            Otherwise…
+          </Button>
+          <Button className="!min-h-9 !px-2.5" onClick={() => onEdit(editing === "put_off" ? null : "put_off")}>
+            Put off
+          </Button>
+          <Button className="!min-h-9 !px-2.5" onClick={() => onDo("leave_out")}>
+            Leave out
+          </Button>
+        </span>
+      </div>
+      {editing === "settle" && (
+        <OtherTerms line={line} today={today} problem={problem} onSend={onSend} onClose={() => onEdit(null)} />
+      )}
+      {editing === "put_off" && <PutOff line={line} today={today} onSend={onSend} onClose={() => onEdit(null)} />}
+    </li>
+  );
+}
+
+/** What the line does to its account's lowest point. */
+function Weight({ line }: { line: Due }) {
+  const { moves_lowest: moves, currency } = line;
+  const text =
+    moves > 0
+      ? `takes the lowest point down by ${money(moves, currency)}`
+      : moves < 0
+        ? `holds the lowest point up by ${money(-moves, currency)}`
+        : "does not touch the lowest point";
+  return <span className="block text-sm text-pencil">{text}</span>;
+}

@@ -1,0 +1,88 @@
+import { type FormEvent, useState } from "react";
+import { useAccounts } from "@/shared/api/hooks";
+import { digits, readAmount } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { Field } from "@/shared/kit/Field";
+import { Select } from "@/shared/kit/Select";
+import type { Due, SettleLine } from "./useSettle";
+
+interface Props {
+  line: Due;
+  today: string;
+  problem: string | undefined;
+  onSend: (line: SettleLine) => void;
+  onClose: () => void;
+}
+
+/** Settle with another amount, day or account, or only a part of it. */
+export function OtherTerms({ line, today, problem, onSend, onClose }: Props) {
+  const accounts = useAccounts().data?.accounts ?? [];
+  const [amount, setAmount] = useState(digits(line.amount, line.currency));
+  const [date, setDate] = useState(line.lands < today ? line.lands : today);
+  const [account, setAccount] = useState(line.account);
+  const read = readAmount(amount, line.currency);
+  const send = (part: boolean) => {
+    if (!("amount" in read)) return;
+    const other = account === line.account ? null : account;
+    onSend({ flow: line.flow, nominal: line.nominal, do: "settle", amount: read.amount, date, account: other, part });
+  };
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    send(false);
+  };
+  const isLess = "amount" in read && read.amount > 0 && read.amount < line.amount;
+  return (
+    <form
+      aria-label={`Settle ${line.name} otherwise`}
+      onSubmit={onSubmit}
+      onKeyDown={(event) => event.key === "Escape" && onClose()}
+      className="mb-3 ml-7 flex flex-wrap items-end gap-3 border-l-2 border-copper pl-3"
+    >
+      <Field label="Amount" problem={"problem" in read ? read.problem : undefined} className="w-36">
+        {(ids) => (
+          <input
+            {...ids}
+            // biome-ignore lint/a11y/noAutofocus: it was asked for just now, by key or button
+            autoFocus
+            inputMode="decimal"
+            value={amount}
+            onFocus={(event) => event.target.select()}
+            onChange={(event) => setAmount(event.target.value)}
+            className="field text-right"
+          />
+        )}
+      </Field>
+      <Field label="Day" className="w-40">
+        {(ids) => (
+          <input
+            {...ids}
+            type="date"
+            value={date}
+            onChange={(event) => setDate(event.target.value)}
+            className="field"
+          />
+        )}
+      </Field>
+      <Field label="Account" className="w-48">
+        {(ids) => (
+          <Select
+            {...ids}
+            value={account}
+            onChange={setAccount}
+            options={accounts.map((row) => ({ value: row.account.id, label: row.account.name }))}
+          />
+        )}
+      </Field>
+      <Button look="main" type="submit" disabled={!("amount" in read) || !date}>
+        Settle
+      </Button>
+      {isLess && <Button onClick={() => send(true)}>A part: the rest stays due</Button>}
+      <Button onClick={onClose}>Cancel</Button>
+      {problem && (
+        <p role="alert" className="w-full text-sm text-rust">
+          {problem}
+        </p>
+      )}
+    </form>
+  );
+}

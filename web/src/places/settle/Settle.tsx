@@ -1,0 +1,152 @@
+import { type KeyboardEvent, useRef, useState } from "react";
+import { Button } from "@/shared/kit/Button";
+import { useView } from "@/shared/view";
+import { DueRow } from "./DueRow";
+import { SettledToday } from "./SettledToday";
+import { type Due, keyOf, type SettleLine, useDue, useSettleLines } from "./useSettle";
+
+const GROUPS = [
+  { status: "past_due", title: "Past due" },
+  { status: "today", title: "Due today" },
+  { status: "coming", title: "Coming up" },
+] as const;
+
+/** The daily five minutes: what is due, one line each, worked off by keys or buttons. */
+export function Settle() {
+  const { data } = useDue();
+  const settle = useSettleLines();
+  const { openSlip } = useView();
+  const list = useRef<HTMLDivElement>(null);
+  const [chosen, setChosen] = useState<string[]>([]);
+  const [editing, setEditing] = useState<{ key: string; what: "settle" | "put_off" } | null>(null);
+  if (!data) return null;
+
+  const rowElements = () => [...(list.current?.querySelectorAll<HTMLElement>("[data-due]") ?? [])];
+  const focusFrom = (place: number) => {
+    requestAnimationFrame(() => {
+      const rows = rowElements();
+      rows[Math.min(place, rows.length - 1)]?.focus();
+    });
+  };
+  const send = (lines: SettleLine[], place: number) => {
+    setEditing(null);
+    setChosen([]);
+    settle.mutate(lines);
+    focusFrom(place);
+  };
+  const act = (line: Due, what: SettleLine["do"], place: number) => {
+    const several = chosen.includes(keyOf(line)) ? data.due.filter((each) => chosen.includes(keyOf(each))) : [line];
+    send(
+      several.map(({ flow, nominal }) => ({ flow, nominal, do: what, part: false })),
+      place,
+    );
+  };
+  const toggle = (key: string) =>
+    setChosen((before) => (before.includes(key) ? before.filter((each) => each !== key) : [...before, key]));
+  const onKeyDown = (event: KeyboardEvent, line: Due, place: number) => {
+    if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
+    const actions = new Map<string, () => unknown>([
+      ["ArrowDown", () => rowElements()[place + 1]?.focus()],
+      ["ArrowUp", () => rowElements()[place - 1]?.focus()],
+      [" ", () => toggle(keyOf(line))],
+      ["Enter", () => act(line, "settle", place)],
+      ["a", () => setEditing({ key: keyOf(line), what: "settle" })],
+      ["l", () => act(line, "leave_out", place)],
+      ["p", () => setEditing({ key: keyOf(line), what: "put_off" })],
+      ["o", () => openSlip("flow", line.flow)],
+    ]);
+    const action = actions.get(event.key);
+    if (!action) return;
+    event.preventDefault();
+    action();
+  };
+
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6" ref={list}>
+      <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
+        <h1 className="text-xl">Settle</h1>
+        <p className="text-pencil">{summary(data.due)}</p>
+        {chosen.length > 1 && (
+          <Button look="main" className="ml-auto" onClick={() => act(firstOf(data.due, chosen), "settle", 0)}>
+            Settle these {chosen.length} as expected
+          </Button>
+        )}
+      </div>
+      {data.due.length === 0 && <NothingDue />}
+      {GROUPS.map(({ status, title }) => {
+        const lines = data.due.filter((line) => line.status === status);
+        if (lines.length === 0) return null;
+        return (
+          <section key={status} aria-label={title} className="mb-5">
+            <h2 className={`border-b border-rule-strong text-lg ${status === "past_due" ? "text-rust" : ""}`}>
+              {title}
+            </h2>
+            <ul>
+              {lines.map((line) => {
+                const key = keyOf(line);
+                const place = data.due.indexOf(line);
+                return (
+                  <DueRow
+                    key={key}
+                    line={line}
+                    today={data.today}
+                    isChosen={chosen.includes(key)}
+                    editing={editing?.key === key ? editing.what : null}
+                    onChoose={() => toggle(key)}
+                    onEdit={(what) => setEditing(what && { key, what })}
+                    onDo={(what) => act(line, what, place)}
+                    onSend={(changed) => send([changed], place)}
+                    onOpen={() => openSlip("flow", line.flow)}
+                    onKeyDown={(event) => onKeyDown(event, line, place)}
+                    problem={settle.error?.message}
+                  />
+                );
+              })}
+            </ul>
+          </section>
+        );
+      })}
+      {data.due.length > 0 && <Keys />}
+      <SettledToday settled={data.settled} today={data.today} />
+    </div>
+  );
+}
+
+const firstOf = (due: Due[], chosen: string[]): Due =>
+  due.find((line) => chosen.includes(keyOf(line))) ?? (due[0] as Due);
+
+function summary(due: Due[]): string {
+  if (due.length === 0) return "";
+  const late = due.filter((line) => line.status === "past_due").length;
+  const all = due.length === 1 ? "1 thing" : `${due.length} things`;
+  return late ? `${all} to settle, ${late} past due` : `${all} to settle`;
+}
+
+function NothingDue() {
+  return (
+    <p className="py-6 text-lg">
+      All settled. What is due next shows up here, some days ahead of its date as each flow says.
+    </p>
+  );
+}
+
+function Keys() {
+  const keys = [
+    ["↑ ↓", "move"],
+    ["Enter", "settle as expected"],
+    ["A", "another amount or date"],
+    ["L", "leave out"],
+    ["P", "put off"],
+    ["O", "open the flow"],
+    ["Space", "choose several"],
+  ];
+  return (
+    <p className="mt-1 hidden flex-wrap gap-x-4 gap-y-1 text-sm text-pencil md:flex">
+      {keys.map(([key, what]) => (
+        <span key={key}>
+          <kbd className="rounded-sm border border-rule-strong px-1.5 font-sans text-xs text-ink">{key}</kbd> {what}
+        </span>
+      ))}
+    </p>
+  );
+}

@@ -1,0 +1,30 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Flow = Schemas["Flow"];
+export type Account = Schemas["Account"];
+export type ChangeRequest = Schemas["ChangeRequest"];
+export type TidelineAnswer = Schemas["TidelineAnswer"];
+export type Refusal = Schemas["Refusal"];
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** A request that the app refused, with a sentence for each field; nothing was changed. */
+export class Refused extends Error {
+  constructor(readonly details: Refusal[]) {
+    super(details[0]?.msg ?? "That could not be done.");
+  }
+}
+
+/** The data of an answer, or the refusal thrown. */
+export async function answer<T>(request: Promise<{ data?: unknown; error?: unknown }>): Promise<T> {
+  const { data, error } = await request.catch((cause) => {
+    if (cause instanceof DOMException && cause.name === "AbortError") throw cause;
+    throw new Error("The app does not answer. Is it still running?");
+  });
+  if (data !== undefined) return data as T;
+  const detail = (error as { detail?: unknown } | undefined)?.detail;
+  if (Array.isArray(detail)) throw new Refused(detail as Refusal[]);
+  throw new Error("Something went wrong, and nothing was changed.");
+}

@@ -1,0 +1,84 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useToast } from "@/shared/kit/Toast";
+import { answer, api, type ChangeRequest, type Schemas, type TidelineAnswer } from "./client";
+
+type History = Schemas["HistoryAnswer"];
+
+export function useHousehold() {
+  return useQuery({
+    queryKey: ["household"],
+    queryFn: () => answer<Schemas["HouseholdAnswer"]>(api.GET("/api/household")),
+  });
+}
+
+export function useAccounts() {
+  return useQuery({
+    queryKey: ["accounts"],
+    queryFn: () => answer<Schemas["AccountsAnswer"]>(api.GET("/api/accounts")),
+  });
+}
+
+export function useFlows() {
+  return useQuery({ queryKey: ["flows"], queryFn: () => answer<Schemas["FlowsAnswer"]>(api.GET("/api/flows")) });
+}
+
+export function useEntryChoices() {
+  return useQuery({
+    queryKey: ["choices"],
+    queryFn: () => answer<Schemas["EntryChoices"]>(api.GET("/api/entries/choices")),
+  });
+}
+
+export function useHistory() {
+  return useQuery({ queryKey: ["history"], queryFn: () => answer<History>(api.GET("/api/history")) });
+}
+
+export interface TidelineQuery {
+  accounts: string[];
+  from: string;
+  until: string;
+}
+
+/** The tideline; with changes, also as it would be with them. Refusals of a draft are its `error`, not retried. */
+export function useTideline(query: TidelineQuery | null, changes: ChangeRequest[]) {
+  return useQuery({
+    queryKey: ["tideline", query, changes],
+    enabled: query !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answer<TidelineAnswer>(api.POST("/api/tideline", { body: { ...(query as TidelineQuery), changes }, signal })),
+  });
+}
+
+/** Save changes as one undoable step; every view is then read afresh. */
+export function useSave() {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (changes: ChangeRequest[]) => answer<History>(api.POST("/api/changes", { body: { changes } })),
+    // Saved is saved: nobody waits for the views to be read afresh.
+    onSuccess: () => void refresh(),
+  });
+}
+
+/** Undo and redo, with a word on what was done. */
+export function useUndo() {
+  const refresh = useRefresh();
+  const toast = useToast();
+  const done = (history: { done?: string | null }) => {
+    toast(history.done ?? "There is nothing to undo or redo.");
+    void refresh();
+  };
+  const undo = useMutation({ mutationFn: () => answer<History>(api.POST("/api/undo")), onSuccess: done });
+  const redo = useMutation({ mutationFn: () => answer<History>(api.POST("/api/redo")), onSuccess: done });
+  return { undo: undo.mutate, redo: redo.mutate };
+}
+
+/** Read everything afresh after a change. What was asked for before it is dropped: its answer may be out of date. */
+export function useRefresh() {
+  const client = useQueryClient();
+  return async () => {
+    await client.cancelQueries();
+    await client.invalidateQueries();
+  };
+}

@@ -1,0 +1,45 @@
+import type { Schemas } from "../api/client";
+import { dayNumber, dayText, money } from "../format";
+import type { Scales } from "./steps";
+
+type Low = Schemas["LowPointModel"];
+
+interface Props {
+  lows: Low[];
+  currency: string;
+  today: string;
+  scales: Scales;
+  width: number;
+}
+
+const TEXT_WIDTH = 172;
+
+/** The low points ahead, the lowest first, as many as fit beside one another. */
+export function Flags({ lows, currency, today, scales, width }: Props) {
+  const byDepth = [...lows].sort((one, other) => one.headroom - other.headroom);
+  const placed: { low: Low; at: number; left: number }[] = [];
+  const nowEnds = scales.x(dayNumber(today) + 1);
+  for (const low of byDepth) {
+    const at = scales.x(dayNumber(low.date) + 0.5);
+    const left = Math.max(nowEnds + 4, Math.min(at - TEXT_WIDTH / 2, width - TEXT_WIDTH));
+    if (placed.length < 4 && placed.every((other) => Math.abs(other.left - left) > TEXT_WIDTH + 8))
+      placed.push({ low, at, left });
+  }
+  return (
+    <g fontSize="13.5">
+      {placed.map(({ low, at, left }) => {
+        const colour = low.headroom < 0 ? "var(--rust)" : "var(--ink)";
+        const room = low.headroom < 0 ? `${money(-low.headroom, currency)} short` : `${money(low.balance, currency)}`;
+        return (
+          <g key={low.date}>
+            <line x1={at} x2={at} y1="19" y2={scales.y(low.balance)} stroke={colour} strokeWidth="1" opacity="0.6" />
+            <circle cx={at} cy={scales.y(low.balance)} r="3.5" fill="var(--paper)" stroke={colour} strokeWidth="1.6" />
+            <text x={left + TEXT_WIDTH / 2} y="14" textAnchor="middle" fill={colour} className="font-semibold">
+              {dayText(low.date, today)} · {room}
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}

@@ -1,0 +1,55 @@
+import { ArrowRight } from "lucide-react";
+import type { Schemas } from "../api/client";
+import { useAccounts } from "../api/hooks";
+import { dayText, money } from "../format";
+import { useWaters } from "../waters";
+
+type Low = Schemas["LowPointModel"] | null;
+
+/** What the unsaved edit does: each account's lowest point before and after, where it moves. */
+export function Effect() {
+  const { drafted, until, today } = useWaters();
+  const accounts = useAccounts().data?.accounts ?? [];
+  const before = new Map(drafted?.before.accounts.map((each) => [each.id, each.lowest]));
+  const moved = (drafted?.after.accounts ?? []).filter(
+    ({ id, lowest }) => lowest && (lowest.balance !== before.get(id)?.balance || lowest.date !== before.get(id)?.date),
+  );
+  return (
+    <section aria-label="What this does" aria-live="polite" className="mb-2 min-h-11 text-sm" data-testid="effect">
+      <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(until, today)}</h3>
+      {moved.length === 0 && <p>{drafted ? "No low point moves." : "Nothing changed yet."}</p>}
+      {moved.map(({ id, lowest }) => {
+        const account = accounts.find((each) => each.account.id === id)?.account;
+        return (
+          <p key={id} className="flex flex-wrap items-baseline gap-x-1.5">
+            <span className="text-pencil">{account?.name ?? "The new account"}:</span>
+            {before.get(id) && (
+              <>
+                <LowText
+                  low={before.get(id) ?? null}
+                  currency={account?.currency ?? drafted?.copper?.currency ?? "USD"}
+                  today={today}
+                />
+                <ArrowRight size={14} aria-label="becomes" className="self-center" />
+              </>
+            )}
+            <span className="font-semibold text-copper">
+              <LowText low={lowest} currency={account?.currency ?? drafted?.copper?.currency ?? "USD"} today={today} />
+            </span>
+          </p>
+        );
+      })}
+    </section>
+  );
+}
+
+function LowText({ low, currency, today }: { low: Low; currency: string; today: string }) {
+  if (!low) return null;
+  const when = low.date === today ? "today" : dayText(low.date, today);
+  return (
+    <span className="whitespace-nowrap">
+      {money(low.balance, currency)} {when}
+      {low.headroom < 0 && ` (${money(-low.headroom, currency)} short)`}
+    </span>
+  );
+}

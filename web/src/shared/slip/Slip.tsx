@@ -1,0 +1,92 @@
+import { X } from "lucide-react";
+import { type FormEvent, type ReactNode, useEffect, useRef } from "react";
+import { Button } from "../kit/Button";
+import { useView } from "../view";
+import { Effect } from "./Effect";
+
+interface Props {
+  title: string;
+  saveName: string;
+  isSaving: boolean;
+  problem?: string | undefined;
+  onSave: () => void;
+  onDelete?: (() => void) | undefined;
+  deleteName?: string;
+  children: ReactNode;
+}
+
+/** A paper slip at the right of the page: a form, what it would do, and saving it. Esc closes, Ctrl+Enter saves. */
+export function Slip({ title, saveName, isSaving, problem, onSave, onDelete, deleteName, children }: Props) {
+  const { closeSlip } = useView();
+  const form = useRef<HTMLFormElement>(null);
+  useEffect(() => {
+    const opener = document.activeElement;
+    form.current?.querySelector<HTMLElement>("input, [role=combobox]")?.focus();
+    return () => {
+      if (opener instanceof HTMLElement && opener.isConnected) opener.focus();
+    };
+  }, []);
+  useEffect(() => {
+    const close = (event: KeyboardEvent) => {
+      if (event.key === "Escape" && !event.defaultPrevented) closeSlip();
+    };
+    // Before the control that has the focus sees it: Enter would open a list.
+    const save = (event: KeyboardEvent) => {
+      if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault();
+      event.stopPropagation();
+      form.current?.requestSubmit();
+    };
+    window.addEventListener("keydown", close);
+    window.addEventListener("keydown", save, true);
+    return () => {
+      window.removeEventListener("keydown", close);
+      window.removeEventListener("keydown", save, true);
+    };
+  }, [closeSlip]);
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (!isSaving) onSave();
+  };
+  return (
+    <aside
+      aria-label={title}
+      className="slide-in fixed inset-0 z-30 flex flex-col border-rule-strong bg-sheet md:static md:w-[27rem] md:shrink-0 md:border-l md:shadow-[-8px_0_24px_-16px_#0005]"
+    >
+      <form ref={form} onSubmit={submit} noValidate className="flex min-h-0 flex-1 flex-col">
+        <div className="flex items-center justify-between gap-4 border-b border-rule py-2 pl-5 pr-2">
+          <h2 className="text-lg">{title}</h2>
+          <button
+            type="button"
+            data-close
+            aria-label="Close without saving"
+            onClick={closeSlip}
+            className="grid size-10 place-items-center rounded-sm hover:bg-hover"
+          >
+            <X size={20} aria-hidden />
+          </button>
+        </div>
+        <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-y-auto px-5 py-4">{children}</div>
+        <div className="border-t border-rule px-5 py-2.5">
+          <Effect />
+          {problem && (
+            <p role="alert" className="mb-2 text-rust">
+              {problem}
+            </p>
+          )}
+          <div className="flex items-center gap-2">
+            <Button look="main" type="submit" disabled={isSaving} aria-keyshortcuts="Control+Enter">
+              {saveName}
+            </Button>
+            <Button onClick={closeSlip}>Cancel</Button>
+            {onDelete && (
+              <Button look="danger" className="ml-auto" onClick={onDelete} disabled={isSaving}>
+                {deleteName ?? "Delete"}
+              </Button>
+            )}
+          </div>
+        </div>
+      </form>
+    </aside>
+  );
+}

@@ -1,0 +1,72 @@
+import { useEffect, useMemo, useState } from "react";
+import { type ChangeRequest, Refused } from "../api/client";
+import { useSave } from "../api/hooks";
+import { useToast } from "../kit/Toast";
+import { useView } from "../view";
+import { useWaters } from "../waters";
+
+const NONE: ChangeRequest[] = [];
+
+/**
+ * What a slip needs: its draft laid over the plan as one types, what is wrong with it field by field, and saving.
+ *
+ * Problems show for fields that were touched, and for all once saving was tried.
+ */
+export function useSlip(changes: ChangeRequest[] | null, touched: (field: string) => boolean) {
+  const { setDraft, draftError } = useWaters();
+  const { closeSlip } = useView();
+  const toast = useToast();
+  const save = useSave();
+  const [wasTried, setTried] = useState(false);
+  const text = JSON.stringify(changes);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the changes by value, not by identity
+  const draft = useMemo(() => changes ?? NONE, [text]);
+  useEffect(() => {
+    setDraft(draft);
+    return () => setDraft(NONE);
+  }, [draft, setDraft]);
+  // What was refused was refused as it stood: once it changes, the draft tells what is still wrong.
+  const [triedText, setTriedText] = useState<string | null>(null);
+  const saveError = triedText === text ? save.error : null;
+  const problems = useMemo(() => problemsByField(saveError ?? draftError), [saveError, draftError]);
+  return {
+    isSaving: save.isPending,
+    wasTried,
+    /** What is wrong with a field, by its name in the document. */
+    problem: (field: string): string | undefined =>
+      wasTried || touched(field.split(".")[0] ?? field) ? problems.get(field) : undefined,
+    /** What is wrong that no field shows. */
+    otherProblem: (fields: string[]): string | undefined => {
+      if (!wasTried) return undefined;
+      for (const [field, message] of problems)
+        if (!fields.includes(field) && !fields.includes(field.split(".")[0] ?? "")) return message;
+      return undefined;
+    },
+    trySaving: () => setTried(true),
+    save: (list: ChangeRequest[], done: string) => {
+      setTried(true);
+      setTriedText(text);
+      save.mutateAsync(list).then(
+        (history) => {
+          toast(history.done ?? done);
+          closeSlip();
+        },
+        () => {}, // what was refused shows at its field
+      );
+    },
+  };
+}
+
+/** Problems by the field of the value they are about; deeper ones count for their field as a whole too. */
+function problemsByField(error: Error | null): Map<string, string> {
+  const found = new Map<string, string>();
+  if (error instanceof Refused)
+    for (const { loc, msg } of error.details) {
+      const place = loc.indexOf("value");
+      const path = place < 0 ? [""] : loc.slice(place + 1).map(String);
+      found.set(path.join("."), msg);
+      if (path[0] !== undefined && !found.has(path[0])) found.set(path[0], msg);
+    }
+  else if (error) found.set("", error.message);
+  return found;
+}
