@@ -4,7 +4,20 @@ from datetime import date, timedelta
 
 from hypothesis import strategies as st
 
-from next_penny.core.plan import Account, Change, Entry, Flow, Growth, Household, Leg, Opening, Plan, Revision, Split
+from next_penny.core.plan import (
+    Account,
+    Change,
+    Entry,
+    Flow,
+    Growth,
+    Hourly,
+    Household,
+    Leg,
+    Opening,
+    Plan,
+    Revision,
+    Split,
+)
 
 TODAY = date(2027, 3, 1)
 ACCOUNTS = ("a", "b", "c")
@@ -15,16 +28,30 @@ RULES = (
 )  # fmt: skip
 
 amounts = st.integers(0, 500_00)
+pays = st.builds(Hourly, st.integers(0, 40_00), st.decimals(1, 100, places=1), st.decimals(0, 60, places=2))
 near_days = st.integers(-90, 200).map(lambda days: TODAY + timedelta(days=days))
 
 
 @st.composite
-def flows(draw: st.DrawFn, place: int) -> Flow:
+def revisions(draw: st.DrawFn, kind: str, third: str, opened: date) -> Revision:
+    moved = draw(st.booleans())
+    return Revision(
+        start=max(draw(near_days), opened),
+        amount=draw(st.none() | amounts),
+        from_account=third if moved and kind != "income" else None,
+        to_account=third if moved and kind == "income" else None,
+        hourly=draw(st.none() | pays) if kind == "income" else None,
+    )
+
+
+@st.composite
+def flows(draw: st.DrawFn, place: int, opened: date) -> Flow:
     kind = draw(st.sampled_from(["income", "bill", "transfer"]))
     first, second, third = draw(st.permutations(ACCOUNTS))
     amount = draw(amounts)
     days = draw(st.lists(near_days, max_size=3, unique=True))
     apart = draw(st.integers(0, amount))
+    follows = draw(st.integers(0, 3))
     return Flow(
         id=f"f{place}",
         name=draw(st.sampled_from(["Rent", "Pay", "Power"])),
@@ -39,11 +66,14 @@ def flows(draw: st.DrawFn, place: int) -> Flow:
         count=draw(st.none() | st.integers(1, 20)),
         seasonal=draw(st.just(()) | st.just(((3, amount // 2), (6, amount)))),
         growth=draw(st.none() | st.builds(Growth, st.decimals(-5, 20, places=2), near_days)),
-        revisions=tuple(draw(st.lists(st.builds(Revision, near_days, st.none() | amounts), max_size=1))),
+        revisions=tuple(draw(st.lists(revisions(kind, third, opened), max_size=1))),
         changes=tuple(
             Change(day, draw(st.none() | amounts), draw(st.none() | near_days), draw(st.booleans())) for day in days[:2]
         ),
         splits=(Split(apart, account=third),) if draw(st.booleans()) else (),
+        estimate=follows > 0,
+        follows=follows,
+        hourly=draw(st.none() | pays) if kind == "income" else None,
     )
 
 
@@ -65,16 +95,17 @@ def entries(draw: st.DrawFn, place: int, flow_count: int) -> Entry:
 @st.composite
 def households(draw: st.DrawFn) -> tuple[Plan, tuple[Entry, ...]]:
     flow_count = draw(st.integers(0, 5))
+    openings = [draw(near_days) for _ in ACCOUNTS]
     plan = Plan(
         household=Household(
             country=draw(st.sampled_from([None, "US"])), past_due=draw(st.sampled_from(["carry", "ignore"]))
         ),
         accounts=tuple(
-            Account(id, id, "checking", "USD", Opening(draw(near_days), draw(amounts)), floor, floor + draw(amounts))
-            for id in ACCOUNTS
+            Account(id, id, "checking", "USD", Opening(opened, draw(amounts)), floor, floor + draw(amounts))
+            for id, opened in zip(ACCOUNTS, openings, strict=True)
             for floor in [draw(st.integers(-100_00, 100_00))]
         ),
-        flows=tuple(draw(flows(place)) for place in range(flow_count)),
+        flows=tuple(draw(flows(place, max(openings))) for place in range(flow_count)),
     )
     recorded = tuple(draw(entries(place, flow_count)) for place in range(draw(st.integers(0, 6))))
     opened = max(account.opening.date for account in plan.accounts)

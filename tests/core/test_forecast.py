@@ -47,8 +47,9 @@ def walked(plan: Plan, entries: tuple[Entry, ...], account: Account) -> dict[dat
     calendar = business_calendar(plan.household.country)
     moves: dict[date, int] = {}
     settled = {(entry.flow, entry.nominal) for entry in entries}
+    books = books_from_entries(entries, TODAY)
     for flow in plan.flows:
-        opened = plan.opened(flow.account_ids) if flow.account_ids else TODAY
+        opened = plan.flow_opened(flow) if flow.account_ids else TODAY
         for number in nominal_days(flow, opened, TODAY.toordinal() - 400, UNTIL.toordinal() + 400):
             nominal = date.fromordinal(number)
             change = next((change for change in flow.changes if change.nominal == nominal), Change(nominal))
@@ -57,11 +58,12 @@ def walked(plan: Plan, entries: tuple[Entry, ...], account: Account) -> dict[dat
                 continue
             if landing < TODAY and plan.household.past_due == "ignore":
                 continue
-            amount = FlowAmounts(flow).with_source(number)[0]
+            amount = FlowAmounts(flow, books.paid.get(flow.id, ())).with_source(number)[0]
+            then = flow.on(nominal)
             apart = sum(split.amount for split in flow.splits)
             change_here = sum(split.amount for split in flow.splits if split.account == account.id)
-            change_here -= amount if flow.from_account == account.id else 0
-            change_here += amount - apart if flow.to_account == account.id else 0
+            change_here -= amount if then.from_account == account.id else 0
+            change_here += amount - apart if then.to_account == account.id else 0
             day = max(landing, TODAY)
             moves[day] = moves.get(day, 0) + change_here
     balance, balances = account.opening.balance, {}
@@ -191,7 +193,7 @@ def bill(amount: int, **more: object) -> Flow:
 
 def told(plan: Plan, books: Books | None = None, months: int = 3) -> list[tuple[str, int, str]]:
     forecast = project(plan, books or Books(), TODAY, TODAY + timedelta(days=30 * months))
-    explainer = Explainer(plan)
+    explainer = Explainer(plan, forecast.books)
     return [(event.date.isoformat(), event.amount, explainer.why(event)) for event in forecast.events]
 
 

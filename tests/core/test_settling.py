@@ -44,11 +44,11 @@ def expected_events(plan: Plan, books: Books) -> list[tuple[str, int, str]]:
 
 
 def test_past_due_comes_first_then_what_is_due_within_the_days_of_reminder() -> None:
-    lines = due_lines(PLAN, Books(), TODAY)
+    lines = due_lines(PLAN, Books(), Books(), TODAY)
     assert [(date.fromordinal(line.nominal), line.status) for line in lines] == [(LATE, "past_due"), (NEXT, "coming")]
     ignoring = replace(PLAN, household=replace(PLAN.household, past_due="ignore"))
-    assert [line.status for line in due_lines(ignoring, Books(), TODAY)] == ["past_due", "coming"]
-    assert len(due_lines(replace(PLAN, flows=(replace(RENT, remind_days=3),)), Books(), TODAY)) == 1
+    assert [line.status for line in due_lines(ignoring, Books(), Books(), TODAY)] == ["past_due", "coming"]
+    assert len(due_lines(replace(PLAN, flows=(replace(RENT, remind_days=3),)), Books(), Books(), TODAY)) == 1
 
 
 def test_settled_as_expected_it_is_recorded_when_it_was_expected() -> None:
@@ -118,7 +118,7 @@ def test_each_line_says_what_it_does_to_the_lowest_point(
     plan, entries = household
     plan = replace(plan, flows=tuple(replace(flow, splits=(), remind_days=40) for flow in plan.flows))
     books = books_from_entries(entries, TODAY)
-    lines = due_lines(plan, books, TODAY)
+    lines = due_lines(plan, books, books, TODAY)
     if not lines:
         return
     line = data.draw(st.sampled_from(lines))

@@ -12,6 +12,7 @@ from pydantic import BaseModel, Field
 from next_penny.api.errors import refused
 from next_penny.api.household import Home, OpenHousehold
 from next_penny.api.what_if import ChangeRequest, WhatIf, lay_over
+from next_penny.core.assumed import with_assumed
 from next_penny.core.books import Books
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.forecast.explain import Explainer
@@ -121,7 +122,8 @@ def preview(request: PreviewRequest, home: Home) -> Response:
 
 def books_with(home: OpenHousehold, what_if: WhatIf) -> Books:
     """The books with the what-if's entries in them."""
-    return overlay_books(home.books(), what_if.changes, home.store.entry, home.today)
+    recorded = overlay_books(home.recorded_books(), what_if.changes, home.store.entry, home.today)
+    return with_assumed(what_if.plan, recorded, home.today)
 
 
 def checked_until(home: OpenHousehold, until: date, loc: Sequence[str] = ("query", "until")) -> date:
@@ -161,7 +163,7 @@ def forecast_document(
     plan: Plan, forecast: Forecast, accounts: Sequence[str] | None = None, first: date | None = None
 ) -> dict[str, Any]:
     """The forecast as the API gives it; perhaps only of some accounts, and only events from a day on."""
-    explainer = Explainer(plan)
+    explainer = Explainer(plan, forecast.books)
     begin = first.toordinal() if first is not None else 0
     return {
         "today": forecast.today.isoformat(),

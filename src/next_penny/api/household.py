@@ -1,14 +1,16 @@
 """What every request works with: the open household and today's date."""
 
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Annotated
 
 from fastapi import Depends, Request
 
+from next_penny.core.assumed import assumed_entries, with_assumed
 from next_penny.core.books import Books
-from next_penny.core.plan import Plan
+from next_penny.core.plan import Entry, Plan
 from next_penny.store.store import Store
 
 
@@ -26,8 +28,31 @@ class OpenHousehold:
     def plan(self) -> Plan:
         return self.store.plan()
 
-    def books(self) -> Books:
+    def recorded_books(self) -> Books:
+        """The books as recorded, without what is assumed."""
         return self.store.books(self.today)
+
+    def books(self) -> Books:
+        """The books with what always happens in them, assumed until it is confirmed."""
+        today = self.today
+        return self.store.cached(("books", today), lambda: with_assumed(self.plan(), self.recorded_books(), today))
+
+    def assumed(self) -> tuple[Entry, ...]:
+        """What is assumed to have happened before today, by day."""
+        today = self.today
+        return self.store.cached(("assumed", today), lambda: assumed_entries(self.plan(), self.recorded_books(), today))
+
+    def daily_changes(self) -> Mapping[str, Sequence[tuple[int, int]]]:
+        """By account, what changed on each day up to today, as (day number, change), oldest first."""
+        changes = self.store.daily_changes(self.today)
+        if not self.assumed():
+            return changes
+        merged = {account: Counter(dict(days)) for account, days in changes.items()}
+        for entry in self.assumed():
+            for leg in entry.legs:
+                if leg.account is not None:
+                    merged.setdefault(leg.account, Counter())[entry.date.toordinal()] += leg.amount
+        return {account: sorted(days.items()) for account, days in merged.items()}
 
 
 def _open_household(request: Request) -> OpenHousehold:

@@ -103,12 +103,12 @@ def _line(
     if not runs:
         return None
     today = forecast.today.toordinal()
-    changes = home.store.daily_changes(forecast.today)
+    changes = home.daily_changes()
     recorded = {
         run.account.id: recorded_levels(run.account, changes.get(run.account.id, []), first.toordinal(), today)
         for run in runs
     }
-    line = tideline(plan, Forecast(forecast.today, forecast.until, runs, forecast.events), recorded)
+    line = tideline(plan, Forecast(forecast.today, forecast.until, runs, forecast.events, forecast.books), recorded)
     return _tideline_document(line)
 
 

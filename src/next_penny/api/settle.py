@@ -33,7 +33,7 @@ class DueModel(BaseModel):
     currency: str
     amount: int
     estimate: bool
-    status: Literal["past_due", "today", "coming"]
+    status: Literal["past_due", "assumed", "today", "coming"]
     moves_lowest: int
 
 
@@ -77,7 +77,7 @@ def read_due(home: Home) -> SettleAnswer:
     plan = home.plan()
     return SettleAnswer(
         today=home.today,
-        due=[_due(plan, line) for line in due_lines(plan, home.books(), home.today)],
+        due=[_due(plan, line) for line in due_lines(plan, home.recorded_books(), home.books(), home.today)],
         settled=[_settled(plan, entry) for entry in home.store.settled_on(home.today) if entry.flow in plan.flow_by_id],
     )
 
@@ -116,7 +116,7 @@ def _settled(plan: Plan, entry: Entry) -> SettledModel:
 @router.post("")
 def settle_lines(request: SettleRequest, home: Home) -> HistoryAnswer:
     """Do all of the lines, or none, as one undoable change."""
-    plan, books = home.plan(), home.books()
+    plan, books = home.plan(), home.recorded_books()
     changes: list[PlanChange] = []
     for place, line in enumerate(request.lines):
         try:

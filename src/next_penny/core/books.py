@@ -4,7 +4,7 @@ The store reads this with a few sums, however long the history; a plan document 
 """
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Mapping, Set
+from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -18,12 +18,13 @@ class Books:
     before: change recorded on each account before that day. ahead: entries dated that day or later.
     settled: by flow, the nominal day numbers of the occurrences that an entry settles.
     spent: by category and day number, what was recorded there: positive for money out, refunds reduce it.
+    paid: by flow, the latest settled occurrences, as (nominal day number, amount), in order.
     """
 
     before: Mapping[str, int] = field(default_factory=dict)
     ahead: tuple[Entry, ...] = ()
     settled: Mapping[str, Set[int]] = field(default_factory=dict)
-
+    paid: Mapping[str, Sequence[tuple[int, int]]] = field(default_factory=dict)
     spent: Mapping[str, Mapping[int, int]] = field(default_factory=dict)
     # What projections found past due, by flow, with what they found it from; see `projection`.
     past_due: dict[str, tuple[tuple[object, ...], object]] = field(default_factory=dict, compare=False, repr=False)
@@ -41,16 +42,24 @@ def books_from_entries(entries: Iterable[Entry], today: date) -> Books:
     ahead: list[Entry] = []
     settled: defaultdict[str, set[int]] = defaultdict(set)
     spent: defaultdict[str, Counter[int]] = defaultdict(Counter)
+    paid: defaultdict[str, list[tuple[int, int]]] = defaultdict(list)
     for entry in entries:
         for leg in entry.legs:
             if leg.category is not None:
                 spent[leg.category][entry.date.toordinal()] += leg.amount
         if entry.flow is not None and entry.nominal is not None:
             settled[entry.flow].add(entry.nominal.toordinal())
+            paid[entry.flow].append((entry.nominal.toordinal(), moved(entry)))
         if entry.date >= today:
             ahead.append(entry)
             continue
         for leg in entry.legs:
             if leg.account is not None:
                 before[leg.account] += leg.amount
-    return Books(before, tuple(ahead), settled, spent)
+    return Books(before, tuple(ahead), settled, {flow: sorted(each) for flow, each in paid.items()}, spent)
+
+
+def moved(entry: Entry) -> int:
+    """How much money an entry is about: what left accounts, or, if none did, what arrived on them."""
+    amounts = [leg.amount for leg in entry.legs if leg.account is not None]
+    return -sum(amount for amount in amounts if amount < 0) or sum(amounts)

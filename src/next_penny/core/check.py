@@ -16,6 +16,8 @@ from next_penny.core.money import DECIMALS, LARGEST_AMOUNT, format_amount
 from next_penny.core.plan import Allowance, Entry, Flow, Plan
 
 Loc = tuple[str | int, ...]
+# More hours than any payday covers.
+MOST_HOURS = 2000
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,8 +99,12 @@ def _flows(plan: Plan) -> Iterator[Problem]:
     for place, flow in enumerate(plan.flows):
         for problem in (*_flow_accounts(plan, flow), *_flow_dates(plan, flow), *_flow_amounts(flow)):
             yield Problem(("flows", place, *problem.loc), problem.message, problem.kind)
-        named = [(("category",), flow.category)]
-        named += [(("splits", n, "category"), split.category) for n, split in enumerate(flow.splits)]  # type: ignore[misc]
+        if flow.saves_for is not None and flow.saves_for.flow not in (None, *plan.flow_by_id):
+            message = f"There is no flow “{flow.saves_for.flow}”."
+            yield Problem(("flows", place, "saves_for", "flow"), message, "unknown_id")
+        named: list[tuple[Loc, str | None]] = [(("category",), flow.category)]
+        named += [(("splits", n, "category"), split.category) for n, split in enumerate(flow.splits)]
+        named += [(("revisions", n, "category"), revision.category) for n, revision in enumerate(flow.revisions)]
         for loc, category in named:
             if category is not None and category not in categories:
                 yield Problem(("flows", place, *loc), f"There is no category “{category}”.", "unknown_id")
@@ -134,6 +140,9 @@ def _flow_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
         yield Problem(("to_account",), "A transfer goes to another account: choose a different one.", "same_account")
     elif flow.kind == "transfer":
         yield from _transfer_rate(plan, flow)
+    yield from _revised_accounts(plan, flow)
+    if flow.saves_for is not None and flow.kind != "transfer":
+        yield Problem(("saves_for",), "Only a transfer sets money aside.", "not_used")
     for place, split in enumerate(flow.splits):
         loc: Loc = ("splits", place, "account")
         if (split.account is None) == (split.category is None):
@@ -142,6 +151,31 @@ def _flow_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
             yield Problem(loc, f"There is no account “{split.account}”.", "unknown_id")
         elif split.account is not None and split.account in (flow.from_account, flow.to_account):
             yield Problem(loc, "A part goes to another account than the flow's own.", "same_account")
+
+
+def _revised_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
+    """A revision may move a flow to another account of the same currency, which is open by then."""
+    for place, revision in enumerate(flow.revisions):
+        for field in ("from_account", "to_account"):
+            named = getattr(revision, field)
+            if named is None:
+                continue
+            loc: Loc = ("revisions", place, field)
+            held, account = (plan.account_by_id.get(id or "") for id in (getattr(flow, field), named))
+            if account is None:
+                yield Problem(loc, f"There is no account “{named}”.", "unknown_id")
+            elif held is None:
+                yield Problem(loc, _ONE_SIDED[flow.kind], "not_used")
+            elif held.currency != account.currency:
+                yield Problem(loc, f"Choose an account in {held.currency}, as it was before.", "other_currency")
+            elif account.opening.date > revision.start:
+                message = f"“{account.name}” opens on {account.opening.date}: choose that day or a later one."
+                yield Problem(loc, message, "not_open")
+        if flow.kind == "transfer" and revision.moves:
+            then = flow.on(revision.start)
+            if then.from_account == then.to_account:
+                message = "A transfer goes to another account: choose a different one."
+                yield Problem(("revisions", place, "to_account"), message, "same_account")
 
 
 def _transfer_rate(plan: Plan, flow: Flow) -> Iterator[Problem]:
@@ -163,7 +197,7 @@ def _flow_dates(plan: Plan, flow: Flow) -> Iterator[Problem]:
         return
     if flow.until is not None and flow.count is not None:
         yield Problem(("count",), "It ends on a date or after a number of times, not both.", "two_ends")
-    known = [account for account in flow.account_ids if account in plan.account_by_id]
+    known = [account for account in flow.first_account_ids if account in plan.account_by_id]
     start = flow.start or (plan.opened(known) if known else None)
     rule_sets: list[tuple[Loc, Sequence[str], date | None]] = [((), flow.rules, start)]
     rule_sets += [(("revisions", n), revision.rules or (), revision.start) for n, revision in enumerate(flow.revisions)]
@@ -208,8 +242,31 @@ def _flow_amounts(flow: Flow) -> Iterator[Problem]:
             yield Problem(loc, "Give the amount without a sign: the kind says which way the money moves.", "negative")
     if flow.splits and sum(split.amount for split in flow.splits) > flow.amount:
         yield Problem(("splits",), "The parts are more than the whole amount.", "parts_over_whole")
+    yield from _hourly(flow)
+    if flow.follows and not flow.estimate:
+        yield Problem(("follows",), "Only an estimate follows what was settled.", "not_used")
     if flow.growth is not None and not -100 < flow.growth.percent <= 1000:
         yield Problem(("growth", "percent"), "Yearly growth is between -100 and 1000 percent.", "range")
+
+
+def _hourly(flow: Flow) -> Iterator[Problem]:
+    pays = [(("hourly",), flow.hourly), *((("revisions", n, "hourly"), r.hourly) for n, r in enumerate(flow.revisions))]
+    for loc, pay in pays:
+        if pay is None:
+            continue
+        if flow.kind != "income":
+            yield Problem(loc, "Only income is paid by the hour.", "not_used")
+        if pay.rate < 0:
+            yield Problem((*loc, "rate"), "A rate is zero or more.", "negative")
+        if not 0 <= pay.hours <= MOST_HOURS:
+            yield Problem((*loc, "hours"), f"Hours are from 0 to {MOST_HOURS}.", "range")
+        if not 0 < pay.share <= 100:
+            yield Problem((*loc, "share"), "The share taken home is above 0 and at most 100 percent.", "range")
+    for place, change in enumerate(flow.changes):
+        if change.hours is not None and not 0 <= change.hours <= MOST_HOURS:
+            yield Problem(("changes", place, "hours"), f"Hours are from 0 to {MOST_HOURS}.", "range")
+        if change.hours is not None and flow.hourly is None:
+            yield Problem(("changes", place, "hours"), "This is not paid by the hour.", "not_used")
 
 
 def _allowances(plan: Plan) -> Iterator[Problem]:
@@ -290,10 +347,10 @@ def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
         users = [flow.name for flow in plan.flows if id in flow.account_ids]
         users += [allowance.name for allowance in plan.allowances if allowance.account == id]
     elif kind == "category":
-        users = [f.name for f in plan.flows if id == f.category or any(id == split.category for split in f.splits)]
+        users = [flow.name for flow in plan.flows if id in flow.category_ids]
         users += [allowance.name for allowance in plan.allowances if id in allowance.categories]
     else:
-        return None
+        users = [flow.name for flow in plan.flows if flow.id != id and flow.saves_for and flow.saves_for.flow == id]
     if not users:
         return None
     named = ", ".join(f"“{name}”" for name in users[:3]) + (f" and {len(users) - 3} more" if len(users) > 3 else "")

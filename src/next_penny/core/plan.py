@@ -7,7 +7,7 @@ for expense and negative for income (docs/rules.md).
 
 import datetime
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
 from functools import cached_property
@@ -15,6 +15,10 @@ from typing import Literal
 
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.recurrence import Schedule, parse_rule
+from next_penny.core.money import round_half_up
+
+# How many settled occurrences an estimate may follow the average of.
+MOST_FOLLOWED = 24
 
 AccountKind = Literal["checking", "savings", "cash"]
 Period = Literal["week", "two_weeks", "month"]
@@ -51,6 +55,8 @@ class Category:
     name: str
     group: str = ""
     kind: CategoryKind = "expense"
+    icon: str = ""
+    retired: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,22 +68,64 @@ class Growth:
 
 
 @dataclass(frozen=True, slots=True)
+class Hourly:
+    """Pay by the hour: the rate in minor units, the share of it that is taken home in percent, and the usual hours."""
+
+    rate: int
+    share: Decimal
+    hours: Decimal
+
+    def pay(self, hours: Decimal | None = None) -> int:
+        """What arrives for some hours (or the usual ones), in minor units, rounded once."""
+        worked = self.hours if hours is None else hours
+        return round_half_up(Fraction(worked) * self.rate * Fraction(self.share) / 100)
+
+
+@dataclass(frozen=True, slots=True)
 class Revision:
-    """From a date on: another amount, other rules, or both. None keeps what was."""
+    """From a date on: another amount (or pay), other rules, accounts or category. None keeps what was."""
 
     start: datetime.date
     amount: int | None = None
     rules: tuple[str, ...] | None = None
+    from_account: str | None = None
+    to_account: str | None = None
+    category: str | None = None
+    hourly: Hourly | None = None
+
+    @property
+    def moves(self) -> bool:
+        """Whether it sets an account or the category."""
+        return any((self.from_account, self.to_account, self.category))
+
+    @property
+    def base(self) -> int | None:
+        """The amount that it sets, if any."""
+        return self.hourly.pay() if self.hourly is not None else self.amount
 
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """Just this once: the occurrence of one nominal date with another amount, on another day, or left out."""
+    """Just this once: the occurrence of one nominal date with another amount, on another day, or left out.
+
+    Of a paycheck by the hour, `hours` may be given in place of an amount.
+    """
 
     nominal: datetime.date
     amount: int | None = None
     moved_to: datetime.date | None = None
     left_out: bool = False
+    hours: Decimal | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class SavingGoal:
+    """What a transfer sets money aside for: how much is to be there by a day. A bill names its flow."""
+
+    name: str
+    amount: int
+    by: datetime.date
+    flow: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,6 +165,15 @@ class Flow:
     subscription: bool = False
     remind_days: int = 3
     notes: str = ""
+    follows: int = 0
+    always_happens: bool = False
+    hourly: Hourly | None = None
+    saves_for: SavingGoal | None = None
+
+    @property
+    def base_amount(self) -> int:
+        """The flow's own amount, before revisions, season and growth."""
+        return self.hourly.pay() if self.hourly is not None else self.amount
 
     @property
     def main_account(self) -> str | None:
@@ -125,9 +182,39 @@ class Flow:
 
     @property
     def account_ids(self) -> tuple[str, ...]:
-        """Every account that the flow moves money on."""
+        """Every account that the flow moves money on, at first or after a revision."""
+        named = [self.from_account, self.to_account, *(split.account for split in self.splits)]
+        for revision in self.revisions:
+            named += [revision.from_account, revision.to_account]
+        return tuple(dict.fromkeys(account for account in named if account is not None))
+
+    @property
+    def category_ids(self) -> tuple[str, ...]:
+        """Every category that the flow names, at first or after a revision."""
+        named = [self.category, *(split.category for split in self.splits)]
+        named += [revision.category for revision in self.revisions]
+        return tuple(dict.fromkeys(category for category in named if category is not None))
+
+    @property
+    def first_account_ids(self) -> tuple[str, ...]:
+        """The accounts of its first days, which say since when it can happen."""
         named = (self.from_account, self.to_account, *(split.account for split in self.splits))
         return tuple(dict.fromkeys(account for account in named if account is not None))
+
+    def on(self, day: datetime.date) -> "Flow":
+        """The flow with the accounts and the category in force on a day."""
+        held: dict[str, str] = {}
+        for revision in sorted(self.revisions, key=lambda revision: revision.start):
+            if revision.start <= day:
+                for name in ("from_account", "to_account", "category"):
+                    if (value := getattr(revision, name)) is not None:
+                        held[name] = value
+        return replace(self, **held) if held else self  # type: ignore[arg-type]
+
+    def eras(self) -> "list[tuple[datetime.date, Flow]]":
+        """The flow with its accounts and category in force, each with the nominal date from which they hold."""
+        begins = {revision.start for revision in self.revisions if revision.moves}
+        return [(begin, self.on(begin)) for begin in (datetime.date.min, *sorted(begins))]
 
     def schedule(self, default_start: datetime.date, rules: tuple[str, ...] | None = None) -> Schedule:
         """The flow's dates as a schedule; `default_start` anchors its rules where it names no start."""
@@ -178,6 +265,14 @@ class Leg:
 
 
 @dataclass(frozen=True, slots=True)
+class Receipt:
+    """A file kept in the household's own: the SHA-256 of its content in hexadecimal, and the name it came with."""
+
+    file: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
 class Entry:
     """Recorded money: legs summing to zero, perhaps settling the occurrence of a flow with a nominal date."""
 
@@ -188,6 +283,8 @@ class Entry:
     flow: str | None = None
     nominal: datetime.date | None = None
     notes: str = ""
+    tags: tuple[str, ...] = ()
+    receipt: Receipt | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -232,6 +329,10 @@ class Plan:
     @cached_property
     def flow_by_id(self) -> dict[str, Flow]:
         return {flow.id: flow for flow in self.flows}
+
+    def flow_opened(self, flow: Flow) -> datetime.date:
+        """The first day on which a flow can happen: all of its first accounts are open."""
+        return self.opened(flow.first_account_ids)
 
     def opened(self, accounts: Iterable[str]) -> datetime.date:
         """The first day on which all of some accounts are open."""

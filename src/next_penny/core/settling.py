@@ -18,7 +18,7 @@ from next_penny.core.money import convert, format_amount
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Category, Change, Entry, Flow, Leg, Plan
 
-DueStatus = Literal["past_due", "today", "coming"]
+DueStatus = Literal["past_due", "assumed", "today", "coming"]
 
 # Where money goes whose flow names no category, until somebody sorts it.
 UNSORTED = {
@@ -40,10 +40,11 @@ class DueLine:
     moves_lowest: int
 
 
-def due_lines(plan: Plan, books: Books, today: date) -> list[DueLine]:
+def due_lines(plan: Plan, recorded: Books, books: Books, today: date) -> list[DueLine]:
     """What is past due or due within each flow's days of reminder, past due first, each by day.
 
-    Past-due lines are listed even where the household leaves them out of its forecast.
+    Past-due lines are listed even where the household leaves them out of its forecast. What always happens is listed
+    once it is `assumed`; `books` are the recorded ones with that in them.
     """
     now = today.toordinal()
     forecast = project(plan, books, today, today + timedelta(days=_LOOK_AHEAD_DAYS))
@@ -52,14 +53,23 @@ def due_lines(plan: Plan, books: Books, today: date) -> list[DueLine]:
     counted = plan.household.past_due == "carry"
     lines = []
     for flow in plan.flows:
-        coming = expected(carrying, flow, books, today, today + timedelta(days=flow.remind_days))
+        ahead = timedelta(days=-1 if flow.always_happens else flow.remind_days)
+        coming = expected(carrying, flow, recorded, today, today + ahead)
         rows = zip(coming.nominal.tolist(), coming.landing.tolist(), coming.amount.tolist(), strict=True)
         for nominal, landing, amount in rows:
-            status: DueStatus = "past_due" if landing < now else "today" if landing == now else "coming"
+            status = _status(flow, landing, now)
             change = amount if flow.kind == "income" else -amount
-            moves = lows[flow.main_account or ""].without(max(landing, now), change)
-            lines.append(DueLine(flow, nominal, landing, amount, status, moves if landing >= now or counted else 0))
+            on = flow.on(date.fromordinal(nominal))
+            is_ahead = landing >= now or (counted and status == "past_due")
+            moves = lows[on.main_account or ""].without(max(landing, now), change) if is_ahead else 0
+            lines.append(DueLine(on, nominal, landing, amount, status, moves))
     return sorted(lines, key=lambda line: (line.landing, line.flow.name))
+
+
+def _status(flow: Flow, landing: int, now: int) -> DueStatus:
+    if landing < now:
+        return "assumed" if flow.always_happens else "past_due"
+    return "today" if landing == now else "coming"
 
 
 class _Lows:
@@ -106,12 +116,12 @@ def settle(plan: Plan, books: Books, settlement: Settlement, today: date) -> lis
         raise PlanError([Problem(("amount",), f"A part is more than nothing and less than {whole}.", "range")])
     if amount < 0:
         raise PlanError([Problem(("amount",), "Give the amount without a sign.", "negative")])
-    paid = _from_account(flow, settlement.account)
+    paid = _from_account(flow.on(settlement.nominal), settlement.account)
     entry = Entry(
         id=settlement.id,
         date=day,
         payee=flow.payee or flow.name,
-        legs=tuple(_legs(plan, paid, amount, day)),
+        legs=tuple(planned_legs(plan, paid, amount, day)),
         flow=flow.id,
         nominal=None if settlement.is_part else settlement.nominal,
     )
@@ -170,7 +180,7 @@ def _from_account(flow: Flow, account: str | None) -> Flow:
     return replace(flow, to_account=account) if flow.kind == "income" else replace(flow, from_account=account)
 
 
-def _legs(plan: Plan, flow: Flow, amount: int, day: date) -> Iterator[Leg]:
+def planned_legs(plan: Plan, flow: Flow, amount: int, day: date) -> Iterator[Leg]:
     """The legs of an amount as the flow would post it; parts come first, the main category takes the rest."""
     sign = -1 if flow.kind == "income" else 1
     main = flow.to_account if flow.kind == "income" else flow.from_account

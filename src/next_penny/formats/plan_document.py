@@ -4,7 +4,7 @@ What goes in comes out the same; what was left out comes out with its default. V
 """
 
 from collections.abc import Iterable
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field, field_validator, model_serializer, model_validator
 from pydantic_core import PydanticCustomError
@@ -12,7 +12,7 @@ from pydantic_core import PydanticCustomError
 from next_penny.core import plan as core
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.recurrence import WEEKDAYS
-from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent, RuleText, Text
+from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent, RuleText, Tag, Text
 
 VERSION = 1
 
@@ -23,6 +23,8 @@ class Opening(Document):
 
 
 class Account(Document):
+    """An account. What cards and savings will need is part of version 1, and may only be null yet."""
+
     id: Id
     name: Name
     kind: core.AccountKind
@@ -32,22 +34,42 @@ class Account(Document):
     # Without a cushion of its own, an account is comfortable at its floor.
     cushion: Amount = Field(default_factory=lambda data: data.get("floor", 0))
     spendable: bool = True
+    savings: None = None
+    card: None = None
+    loan: None = None
 
     @classmethod
     def of(cls, account: core.Account) -> "Account":
         opening = Opening(date=account.opening.date, balance=account.opening.balance)
-        return cls(**{**_fields(account, cls), "opening": opening})
+        return cls(**{**_held(account, cls), "opening": opening})
 
     def to_core(self) -> core.Account:
         opening = core.Opening(self.opening.date, self.opening.balance)
-        return core.Account(**{**_values(self), "opening": opening})
+        values = {name: value for name, value in _values(self).items() if name not in ("savings", "card", "loan")}
+        return core.Account(**{**values, "opening": opening})
 
 
-class Category(Document):
+class _Extended(Document):
+    """Its `_extra` fields were added to version 1 later: they are left out of the document where nothing is set."""
+
+    _extra: ClassVar[frozenset[str]] = frozenset()
+
+    @model_serializer(mode="wrap")
+    def _without_unset(self, handler: Any) -> dict[str, Any]:
+        written = handler(self)
+        unset = {name for name in self._extra if getattr(self, name) in (None, False, "", 0, ())}
+        return {name: value for name, value in written.items() if name not in unset}
+
+
+class Category(_Extended):
+    _extra = frozenset({"icon", "retired"})
+
     id: Id
     name: Name
     group: Name = ""
     kind: core.CategoryKind = "expense"
+    icon: Annotated[str, Field(max_length=40, pattern=r"^[a-z0-9-]*$")] = ""
+    retired: bool = False
 
     @classmethod
     def of(cls, category: core.Category) -> "Category":
@@ -62,17 +84,58 @@ class Growth(Document):
     start: Day = Field(alias="from")
 
 
-class Revision(Document):
+class Hourly(Document):
+    """Pay by the hour: minor units an hour, the percentage taken home, and the usual hours of a payday."""
+
+    rate: Amount
+    share: Percent
+    hours: Percent
+
+
+def _hourly_to_core(hourly: Hourly | None) -> core.Hourly | None:
+    return core.Hourly(**_values(hourly)) if hourly is not None else None
+
+
+def _hourly_of(hourly: core.Hourly | None) -> Hourly | None:
+    return Hourly(**_fields(hourly, Hourly)) if hourly is not None else None
+
+
+class Revision(_Extended):
+    _extra = frozenset({"from_account", "to_account", "category", "hourly"})
+
     start: Day = Field(alias="from")
     amount: Amount | None = None
     rules: tuple[RuleText, ...] | None = None
+    from_account: Id | None = None
+    to_account: Id | None = None
+    category: Id | None = None
+    hourly: Hourly | None = None
+
+    @classmethod
+    def of(cls, revision: core.Revision) -> "Revision":
+        return cls(**{**_fields(revision, cls), "hourly": _hourly_of(revision.hourly)})
+
+    def to_core(self) -> core.Revision:
+        return core.Revision(**{**_values(self), "hourly": _hourly_to_core(self.hourly)})
 
 
-class Change(Document):
+class Change(_Extended):
+    _extra = frozenset({"hours"})
+
     nominal: Day
     amount: Amount | None = None
     moved_to: Day | None = None
     left_out: bool = False
+    hours: Percent | None = None
+
+
+class SavingGoal(Document):
+    """What a transfer sets money aside for; a bill names its flow."""
+
+    name: Name
+    amount: Amount
+    by: Day
+    flow: Id | None = None
 
 
 class _OneOf(Document):
@@ -98,7 +161,9 @@ class Leg(_OneOf):
 Month = Annotated[str, Field(pattern=r"^([1-9]|1[0-2])$")]
 
 
-class Flow(Document):
+class Flow(_Extended):
+    _extra = frozenset({"follows", "always_happens", "hourly", "saves_for"})
+
     id: Id
     name: Name
     kind: core.FlowKind
@@ -123,6 +188,10 @@ class Flow(Document):
     subscription: bool = False
     remind_days: Annotated[int, Field(strict=True, ge=0, le=366)] = 3
     notes: Text = ""
+    follows: Annotated[int, Field(strict=True, ge=0, le=core.MOST_FOLLOWED)] = 0
+    always_happens: bool = False
+    hourly: Hourly | None = None
+    saves_for: SavingGoal | None = None
 
     @classmethod
     def of(cls, flow: core.Flow) -> "Flow":
@@ -131,9 +200,11 @@ class Flow(Document):
                 **_fields(flow, cls),
                 "seasonal": {str(month): amount for month, amount in flow.seasonal},
                 "growth": Growth(**_fields(flow.growth, Growth)) if flow.growth else None,
-                "revisions": tuple(Revision(**_fields(revision, Revision)) for revision in flow.revisions),
+                "revisions": tuple(Revision.of(revision) for revision in flow.revisions),
                 "changes": tuple(Change(**_fields(change, Change)) for change in flow.changes),
                 "splits": tuple(Split(**_fields(split, Split)) for split in flow.splits),
+                "hourly": _hourly_of(flow.hourly),
+                "saves_for": SavingGoal(**_fields(flow.saves_for, SavingGoal)) if flow.saves_for else None,
             }
         )
 
@@ -143,9 +214,11 @@ class Flow(Document):
                 **_values(self),
                 "seasonal": tuple((int(month), amount) for month, amount in self.seasonal.items()),
                 "growth": core.Growth(**_values(self.growth)) if self.growth else None,
-                "revisions": tuple(core.Revision(**_values(revision)) for revision in self.revisions),
+                "revisions": tuple(revision.to_core() for revision in self.revisions),
                 "changes": tuple(core.Change(**_values(change)) for change in self.changes),
                 "splits": tuple(core.Split(**_values(split)) for split in self.splits),
+                "hourly": _hourly_to_core(self.hourly),
+                "saves_for": core.SavingGoal(**_values(self.saves_for)) if self.saves_for else None,
             }
         )
 
@@ -184,7 +257,16 @@ class Allowance(Document):
         return core.Allowance(**{**_values(self), "week_starts": week_starts, "revisions": revisions})
 
 
-class Entry(Document):
+class Receipt(Document):
+    """A file that the household's own file keeps: the SHA-256 of its content, and its name."""
+
+    file: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    name: Name
+
+
+class Entry(_Extended):
+    _extra = frozenset({"tags", "receipt"})
+
     id: Id
     date: Day
     payee: Name = ""
@@ -192,13 +274,19 @@ class Entry(Document):
     flow: Id | None = None
     nominal: Day | None = None
     notes: Text = ""
+    tags: tuple[Tag, ...] = Field((), max_length=20)
+    receipt: Receipt | None = None
 
     @classmethod
     def of(cls, entry: core.Entry) -> "Entry":
-        return cls(**{**_fields(entry, cls), "legs": tuple(Leg(**_fields(leg, Leg)) for leg in entry.legs)})
+        legs = tuple(Leg(**_fields(leg, Leg)) for leg in entry.legs)
+        receipt = Receipt(**_fields(entry.receipt, Receipt)) if entry.receipt else None
+        return cls(**{**_fields(entry, cls), "legs": legs, "receipt": receipt})
 
     def to_core(self) -> core.Entry:
-        return core.Entry(**{**_values(self), "legs": tuple(core.Leg(**_values(leg)) for leg in self.legs)})
+        legs = tuple(core.Leg(**_values(leg)) for leg in self.legs)
+        receipt = core.Receipt(**_values(self.receipt)) if self.receipt else None
+        return core.Entry(**{**_values(self), "legs": legs, "receipt": receipt})
 
 
 class Rate(Document):
@@ -289,6 +377,11 @@ def plan_document(plan: core.Plan, entries: Iterable[core.Entry]) -> PlanDocumen
 
 def _fields(item: object, document: type[Document]) -> dict[str, Any]:
     return {name: getattr(item, name) for name in document.model_fields}
+
+
+def _held(item: object, document: type[Document]) -> dict[str, Any]:
+    """The fields of a document that the core's item has."""
+    return {name: getattr(item, name) for name in document.model_fields if hasattr(item, name)}
 
 
 def _values(document: Document) -> dict[str, Any]:

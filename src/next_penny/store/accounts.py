@@ -49,22 +49,30 @@ def delete_account(connection: sqlite3.Connection, id: str) -> None:
 
 def read_categories(connection: sqlite3.Connection) -> tuple[Category, ...]:
     return tuple(
-        Category(row["id"], row["name"], row["group_name"], row["kind"])
+        Category(row["id"], row["name"], row["group_name"], row["kind"], row["icon"], bool(row["retired"]))
         for row in connection.execute("SELECT * FROM category ORDER BY seq")
     )
 
 
 def write_category(connection: sqlite3.Connection, category: Category) -> None:
     connection.execute(
-        "INSERT INTO category (id, name, group_name, kind) VALUES (:id, :name, :group_name, :kind) "
-        "ON CONFLICT (id) DO UPDATE SET name = :name, group_name = :group_name, kind = :kind",
-        {"id": category.id, "name": category.name, "group_name": category.group, "kind": category.kind},
+        "INSERT INTO category (id, name, group_name, kind, icon, retired) "
+        "VALUES (:id, :name, :group_name, :kind, :icon, :retired) ON CONFLICT (id) DO UPDATE SET "
+        "name = :name, group_name = :group_name, kind = :kind, icon = :icon, retired = :retired",
+        {
+            "id": category.id,
+            "name": category.name,
+            "group_name": category.group,
+            "kind": category.kind,
+            "icon": category.icon,
+            "retired": category.retired,
+        },
     )
 
 
 def merge_category(connection: sqlite3.Connection, source: str, into: str) -> None:
     """Let everything that names one category name another, and delete the first."""
-    for table in ("leg", "flow", "flow_split"):
+    for table in ("leg", "flow", "flow_split", "flow_revision"):
         connection.execute(f"UPDATE {table} SET category = ? WHERE category = ?", (into, source))
     connection.execute(
         "DELETE FROM allowance_category WHERE category = ? "

@@ -2,18 +2,18 @@
 
 import sqlite3
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from itertools import groupby
 from operator import itemgetter
 from typing import NamedTuple
 
 from next_penny.core.books import Books
-from next_penny.core.plan import Account, Entry, Leg
+from next_penny.core.plan import MOST_FOLLOWED, Account, Entry, Leg, Receipt
 
 _SELECT = (
-    "SELECT entry.id, entry.date, entry.payee, entry.flow, entry.nominal, entry.notes, "
-    "leg.account, leg.category, leg.amount FROM entry LEFT JOIN leg ON leg.entry = entry.id"
+    "SELECT entry.id, entry.date, entry.payee, entry.flow, entry.nominal, entry.notes, entry.tags, entry.receipt, "
+    "entry.receipt_name, leg.account, leg.category, leg.amount FROM entry LEFT JOIN leg ON leg.entry = entry.id"
 )
 
 
@@ -34,6 +34,8 @@ def _entries(rows: Iterable[sqlite3.Row]) -> tuple[Entry, ...]:
             flow=row["flow"],
             nominal=date.fromisoformat(row["nominal"]) if row["nominal"] else None,
             notes=row["notes"],
+            tags=tuple(row["tags"].split("\n")) if row["tags"] else (),
+            receipt=Receipt(row["receipt"], row["receipt_name"]) if row["receipt"] else None,
         )
         for id, row in heads.items()
     )
@@ -60,6 +62,8 @@ class RegisterLine(NamedTuple):
     date: str
     payee: str
     notes: str
+    tags: str
+    has_receipt: bool
     flow: str | None
     amount: int
     balance: int
@@ -69,7 +73,7 @@ class RegisterLine(NamedTuple):
 def read_register(connection: sqlite3.Connection, account: Account) -> list[RegisterLine]:
     """An account's entries, newest first, each with the balance after it."""
     rows = connection.execute(
-        "SELECT entry.seq, entry.id, entry.date, entry.payee, entry.notes, entry.flow, "
+        "SELECT entry.seq, entry.id, entry.date, entry.payee, entry.notes, entry.tags, entry.receipt, entry.flow, "
         "leg.account, leg.category, leg.amount FROM entry JOIN leg ON leg.entry = entry.id "
         "WHERE entry.id IN (SELECT entry FROM leg WHERE account = ?) ORDER BY entry.date, entry.seq, leg.seq",
         (account.id,),
@@ -79,13 +83,14 @@ def read_register(connection: sqlite3.Connection, account: Account) -> list[Regi
     for _, legs in groupby(rows, key=itemgetter(0)):
         amount = 0
         others: dict[str, None] = {}
-        for _, id, day, payee, notes, flow, on, category, part in legs:  # noqa: B007 - the head is the same in all
+        for _, id, day, payee, notes, tags, receipt, flow, on, category, part in legs:  # noqa: B007 - the head is the same in all
             if on == account.id:
                 amount += part
             else:
                 others[on or category] = None
         balance += amount
-        lines.append(RegisterLine(id, day, payee, notes, flow, amount, balance, tuple(others)))
+        has_receipt = receipt is not None
+        lines.append(RegisterLine(id, day, payee, notes, tags, has_receipt, flow, amount, balance, tuple(others)))
     return lines[::-1]
 
 
@@ -98,6 +103,38 @@ def read_payees(connection: sqlite3.Connection) -> list[tuple[str, str | None, s
         "FROM entry WHERE payee <> '' AND flow IS NULL GROUP BY payee ORDER BY newest DESC LIMIT 500"
     )
     return [(payee, account, category) for payee, account, category, _ in rows]
+
+
+def read_last_account(connection: sqlite3.Connection) -> str | None:
+    """The account of the entry without a flow that was recorded last."""
+    row = connection.execute(
+        "SELECT leg.account FROM entry JOIN leg ON leg.entry = entry.id AND leg.account IS NOT NULL "
+        "WHERE entry.flow IS NULL ORDER BY entry.seq DESC, leg.seq LIMIT 1"
+    ).fetchone()
+    return row["account"] if row is not None else None
+
+
+def read_unplanned(connection: sqlite3.Connection, since: date) -> tuple[Entry, ...]:
+    """The entries since a day that name no flow, oldest first."""
+    query = f"{_SELECT} WHERE entry.flow IS NULL AND entry.date >= ? ORDER BY entry.date, entry.seq, leg.seq"
+    return _entries(connection.execute(query, (since.isoformat(),)))
+
+
+def read_moved_by(connection: sqlite3.Connection, account: str, flow_ids: Sequence[str]) -> int:
+    """What entries of some flows changed on an account, in all."""
+    marks = ", ".join("?" for _ in flow_ids)
+    row = connection.execute(
+        "SELECT coalesce(sum(leg.amount), 0) FROM entry JOIN leg ON leg.entry = entry.id "
+        f"WHERE leg.account = ? AND entry.flow IN ({marks})",
+        (account, *flow_ids),
+    ).fetchone()
+    return int(row[0])
+
+
+def read_tags(connection: sqlite3.Connection) -> list[str]:
+    """Every tag in use, by name."""
+    rows = connection.execute("SELECT DISTINCT tags FROM entry WHERE tags <> ''")
+    return sorted({tag for (tags,) in rows for tag in tags.split("\n")})
 
 
 def read_payments(connection: sqlite3.Connection, flow: str, account: str) -> list[tuple[date, int]]:
@@ -129,7 +166,24 @@ def read_books(connection: sqlite3.Connection, today: date) -> Books:
         "SELECT flow, nominal FROM entry WHERE flow IS NOT NULL AND nominal IS NOT NULL"
     ):
         settled[flow].add(date.fromisoformat(nominal).toordinal())
-    return Books(dict(before), _entries(ahead), settled, _spent_in_allowances(connection))
+    return Books(dict(before), _entries(ahead), settled, _latest_paid(connection), _spent_in_allowances(connection))
+
+
+def _latest_paid(connection: sqlite3.Connection) -> dict[str, list[tuple[int, int]]]:
+    """By flow, the latest settled occurrences with what was moved, as `core.books.moved` tells it."""
+    rows = connection.execute(
+        "WITH latest AS (SELECT id, flow, nominal FROM (SELECT id, flow, nominal, "
+        "row_number() OVER (PARTITION BY flow ORDER BY nominal DESC) AS place FROM entry "
+        "WHERE flow IN (SELECT id FROM flow WHERE estimate) AND nominal IS NOT NULL) WHERE place <= ?) "
+        "SELECT latest.flow, latest.nominal, -sum(min(leg.amount, 0)) AS out, sum(leg.amount) AS sum "
+        "FROM latest JOIN leg ON leg.entry = latest.id AND leg.account IS NOT NULL "
+        "GROUP BY latest.id ORDER BY latest.flow, latest.nominal",
+        (MOST_FOLLOWED,),
+    )
+    paid: defaultdict[str, list[tuple[int, int]]] = defaultdict(list)
+    for flow, nominal, out, total in rows:
+        paid[flow].append((date.fromisoformat(nominal).toordinal(), out or total))
+    return paid
 
 
 def _spent_in_allowances(connection: sqlite3.Connection) -> dict[str, dict[int, int]]:
@@ -170,9 +224,10 @@ def count_on(connection: sqlite3.Connection, *, account: str = "", category: str
 def write_entry(connection: sqlite3.Connection, entry: Entry, recorded_on: date | None = None) -> None:
     """Insert the entry, or correct the one with its id, which keeps the day on which it was first recorded."""
     connection.execute(
-        "INSERT INTO entry (id, date, payee, flow, nominal, notes, recorded_on) "
-        "VALUES (:id, :date, :payee, :flow, :nominal, :notes, :recorded_on) "
-        "ON CONFLICT (id) DO UPDATE SET date = :date, payee = :payee, flow = :flow, nominal = :nominal, notes = :notes",
+        "INSERT INTO entry (id, date, payee, flow, nominal, notes, tags, receipt, receipt_name, recorded_on) "
+        "VALUES (:id, :date, :payee, :flow, :nominal, :notes, :tags, :receipt, :receipt_name, :recorded_on) "
+        "ON CONFLICT (id) DO UPDATE SET date = :date, payee = :payee, flow = :flow, nominal = :nominal, "
+        "notes = :notes, tags = :tags, receipt = :receipt, receipt_name = :receipt_name",
         {
             "id": entry.id,
             "date": entry.date.isoformat(),
@@ -180,6 +235,9 @@ def write_entry(connection: sqlite3.Connection, entry: Entry, recorded_on: date 
             "flow": entry.flow,
             "nominal": entry.nominal.isoformat() if entry.nominal else None,
             "notes": entry.notes,
+            "tags": "\n".join(entry.tags),
+            "receipt": entry.receipt.file if entry.receipt else None,
+            "receipt_name": entry.receipt.name if entry.receipt else None,
             "recorded_on": recorded_on.isoformat() if recorded_on else None,
         },
     )

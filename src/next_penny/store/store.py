@@ -17,7 +17,7 @@ from next_penny.core.books import Books
 from next_penny.core.check import PlanError, Problem, check, check_entry, why_in_use
 from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan, Rate
-from next_penny.store import accounts, allowances, entries, flows, undo
+from next_penny.store import accounts, allowances, entries, flows, receipts, undo
 from next_penny.store.connection import connect
 from next_penny.store.entries import RegisterLine
 
@@ -36,6 +36,10 @@ class Store:
     def close(self) -> None:
         with self._lock:
             self._connection.close()
+
+    def cached(self, key: object, compute: Callable[[], _Result]) -> _Result:
+        """What is computed from the file, kept until the file changes."""
+        return self._cached(("computed", key), lambda _: compute())
 
     def plan(self) -> Plan:
         return self._cached("plan", _read_plan)
@@ -62,6 +66,44 @@ class Store:
     def register(self, account: Account) -> list[RegisterLine]:
         """An account's entries with the balance after each, newest first."""
         return self._cached(("register", account.id), lambda connection: entries.read_register(connection, account))
+
+    def last_account(self) -> str | None:
+        """The account on which an entry without a flow was recorded last."""
+        return self._cached("last account", entries.read_last_account)
+
+    def unplanned(self, since: date) -> tuple[Entry, ...]:
+        """The entries since a day that name no flow, oldest first."""
+        return self._cached(("unplanned", since), lambda connection: entries.read_unplanned(connection, since))
+
+    def declined_candidates(self) -> frozenset[str]:
+        """What was offered as a flow and declined."""
+        rows = self._cached("declined", lambda c: c.execute("SELECT key FROM declined_candidate").fetchall())
+        return frozenset(row["key"] for row in rows)
+
+    def decline_candidate(self, key: str, label: str) -> None:
+        """Offer something as a flow no more, as one undoable step."""
+        with self._transaction(), self._step(label):
+            self._connection.execute("INSERT OR IGNORE INTO declined_candidate (key) VALUES (?)", (key,))
+
+    def set_aside(self, account: str, flow_ids: Sequence[str]) -> int:
+        """What entries of some flows changed on an account, in all."""
+        with self._lock:
+            return entries.read_moved_by(self._connection, account, flow_ids)
+
+    def tags(self) -> list[str]:
+        """Every tag in use, by name."""
+        return self._cached("tags", entries.read_tags)
+
+    def store_receipt(self, content: bytes, media_type: str, today: date) -> str:
+        """Keep a receipt's file, for an entry to refer to. Returns what names it."""
+        with self._transaction():
+            receipts.drop_unused(self._connection, today)
+            return receipts.store_file(self._connection, content, media_type, today)
+
+    def receipt(self, file: str) -> tuple[str, bytes] | None:
+        """A receipt's media type and content."""
+        with self._lock:
+            return receipts.read_file(self._connection, file)
 
     def payees(self) -> list[tuple[str, str | None, str | None]]:
         """Each payee with the account and category of its newest entry, the newest first."""
@@ -104,7 +146,7 @@ class Store:
     def replace(self, plan: Plan, recorded: Iterable[Entry], label: str) -> None:
         """Put a whole household in the place of the one in the file, as one undoable step."""
         recorded = tuple(recorded)
-        problems = [*check(plan), *entry_list_problems(plan, recorded)]
+        problems = [*check(plan), *entry_list_problems(plan, recorded), *self._missing_in(recorded)]
         if problems:
             raise PlanError(problems)
         with self._transaction(), self._step(label):
@@ -121,6 +163,14 @@ class Store:
             for entry in recorded:
                 entries.write_entry(self._connection, entry)
             _write_rates(self._connection, plan.rates)
+
+    def _missing_in(self, recorded: Sequence[Entry]) -> Iterator[Problem]:
+        named = {entry.receipt.file for entry in recorded if entry.receipt is not None}
+        with self._lock:
+            missing = receipts.missing(self._connection, named)
+        for place, entry in enumerate(recorded):
+            if entry.receipt is not None and entry.receipt.file in missing:
+                yield Problem(("entries", place, "receipt"), _NO_RECEIPT, "unknown_id")
 
     def forget_history(self) -> None:
         """Let what was done so far be the beginning: nothing of it can be undone."""
@@ -145,7 +195,16 @@ class Store:
     def problems(self, after: Plan, changes: Sequence[PlanChange]) -> list[Problem]:
         """What forbids changes that lead to a plan; first of all, that something still uses what is to be deleted."""
         in_use = list(self._deletion_problems(after, changes))
-        return in_use or [*check(after), *_entry_problems(after, changes), *self._settled_twice(changes)]
+        recorded = [*self._settled_twice(changes), *self._missing_receipts(changes)]
+        return in_use or [*check(after), *_entry_problems(after, changes), *recorded]
+
+    def _missing_receipts(self, changes: Sequence[PlanChange]) -> Iterator[Problem]:
+        for change in changes:
+            if isinstance(change.item, Entry) and change.item.receipt is not None:
+                with self._lock:
+                    missing = receipts.missing(self._connection, [change.item.receipt.file])
+                if missing:
+                    yield Problem(("entry", change.id, "receipt"), _NO_RECEIPT, "unknown_id")
 
     def _settled_twice(self, changes: Sequence[PlanChange]) -> Iterator[Problem]:
         going = {change.id for change in changes if change.kind == "entry"}
@@ -302,6 +361,9 @@ def _merge_problem(held: Mapping[str, Category], source: str, into: str) -> Prob
     if held[source].kind != held[into].kind:
         return Problem(("into",), "Money in and money out cannot be merged.", "other_kind")
     return None
+
+
+_NO_RECEIPT = "This household's file does not hold that receipt: attach it again."
 
 
 def _twice(entry: Entry) -> str:

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 # Steps older than these are forgotten.
 _KEPT_STEPS = 1000
-_OWN_TABLES = ("undo_step", "undo_line", "undo_open")
+# What undo leaves alone: its own tables, and files, which are large and named by their content.
+_OWN_TABLES = ("undo_step", "undo_line", "undo_open", "receipt_file")
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,10 +1,12 @@
 """The occurrences of a flow: nominal date, landing date and amount (docs/rules.md, What repeats).
 
 An occurrence's identity is (flow, nominal date). Its amount is the first that applies of: the amount set for that one
-date, for its calendar month, by the revision in force, and the flow's own; yearly growth multiplies the last two.
+date, for its calendar month, the average of what was settled (where the flow follows that), by the revision in force,
+and the flow's own; yearly growth multiplies the last two.
 """
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
@@ -16,9 +18,12 @@ from next_penny.core.dates.business_days import LONGEST_ROLL, BusinessCalendar, 
 from next_penny.core.dates.calendar import EARLIEST, whole_years
 from next_penny.core.dates.recurrence import Schedule, schedule_days
 from next_penny.core.money import round_half_up
-from next_penny.core.plan import Flow
+from next_penny.core.plan import Flow, Hourly
 
-AmountSource = Literal["this date", "season", "revision", "flow"]
+AmountSource = Literal["this date", "season", "average", "revision", "flow"]
+
+# What was settled: (nominal day number, amount), in order of nominal day.
+Settled = Sequence[tuple[int, int]]
 
 
 class Occurrences(NamedTuple):
@@ -53,10 +58,13 @@ def nominal_days(flow: Flow, default_start: date, first: int, last: int) -> list
     return [day for day in counted if day >= first and day not in skipped]
 
 
-def occurrences(flow: Flow, default_start: date, calendar: BusinessCalendar, first: int, last: int) -> Occurrences:
+def occurrences(
+    flow: Flow, default_start: date, calendar: BusinessCalendar, first: int, last: int, settled: Settled = ()
+) -> Occurrences:
     """The occurrences that land from `first` to `last`; what was left out is not among them.
 
-    `default_start` anchors the rules of a flow that names no start.
+    `default_start` anchors the rules of a flow that names no start. `settled` is what was settled of it so far, for a
+    flow whose amount follows that.
     """
     reach = LONGEST_ROLL if flow.roll != "none" else 0
     days = nominal_days(flow, default_start, first - reach, last + reach)
@@ -76,7 +84,7 @@ def occurrences(flow: Flow, default_start: date, calendar: BusinessCalendar, fir
     if reach or flow.changes:
         inside = (first <= landing) & (landing <= last)
         nominal, landing = nominal[inside], landing[inside]
-    return Occurrences(nominal, landing, FlowAmounts(flow).column(nominal))
+    return Occurrences(nominal, landing, FlowAmounts(flow, settled).column(nominal))
 
 
 def _with_moved(flow: Flow, default_start: date, days: list[int]) -> list[int]:
@@ -93,26 +101,33 @@ def rules_on(flow: Flow, day: date) -> tuple[str, ...]:
 
 
 def amount_on(flow: Flow, day: date) -> int:
-    """The amount in force on a day, before season and growth."""
-    revised = [revision for revision in flow.revisions if revision.amount is not None and revision.start <= day]
-    latest = max(revised, key=lambda revision: revision.start, default=None)
-    return flow.amount if latest is None or latest.amount is None else latest.amount
+    """The amount in force on a day, before average, season and growth."""
+    priced = [(revision.start, base) for revision in flow.revisions if (base := revision.base) is not None]
+    return max([(date.min, flow.base_amount), *(each for each in priced if each[0] <= day)])[1]
+
+
+def hourly_on(flow: Flow, day: date) -> Hourly | None:
+    """The pay by the hour in force on a day, if any."""
+    revised = [r for r in flow.revisions if r.hourly is not None and r.start <= day]
+    return max(revised, key=lambda revision: revision.start).hourly if revised else flow.hourly
 
 
 class FlowAmounts:
-    """The amounts of a flow by nominal day."""
+    """The amounts of a flow by nominal day, given what was settled of it so far."""
 
-    def __init__(self, flow: Flow) -> None:
-        priced = sorted((r for r in flow.revisions if r.amount is not None), key=lambda revision: revision.start)
-        self._own = flow.amount
+    def __init__(self, flow: Flow, settled: Settled = ()) -> None:
+        priced = sorted((r for r in flow.revisions if r.base is not None), key=lambda revision: revision.start)
+        self._own = flow.base_amount
         self._starts = [revision.start for revision in priced]
-        self._amounts = [revision.amount or 0 for revision in priced]
+        self._amounts = [revision.base or 0 for revision in priced]
         self._seasonal = dict(flow.seasonal)
         self._growth = flow.growth
-        self._plain = not (priced or flow.seasonal or flow.growth)
         self._grown: dict[tuple[int, int], int] = {}
-
-        self._changed = {c.nominal.toordinal(): c.amount for c in flow.changes if c.amount is not None}
+        self._changed = dict(_changed_amounts(flow))
+        # An amount set just this once is out of the ordinary: the average leaves it out.
+        self._settled = [each for each in settled if each[0] not in self._changed] if flow.follows else []
+        self._follows = flow.follows
+        self._plain = not (priced or flow.seasonal or flow.growth or self._settled)
 
     def column(self, nominal: Days) -> Days:
         """The amounts of many nominal days at once."""
@@ -128,6 +143,9 @@ class FlowAmounts:
         if day.month in self._seasonal:
             return self._seasonal[day.month], "season"
         place = bisect_right(self._starts, day)
+        average = self._average(nominal, self._starts[place - 1].toordinal() if place else 0)
+        if average is not None:
+            return average, "average"
         base = self._amounts[place - 1] if place else self._own
         source: AmountSource = "revision" if place else "flow"
         if self._growth is None:
@@ -137,12 +155,29 @@ class FlowAmounts:
         years = whole_years(since, day) if day >= since else 0
         return self._grow(base, years), source
 
+    def _average(self, nominal: int, since: int) -> int | None:
+        """The rounded average of the last so many settled before a day, and since the amount was last set."""
+        if not self._settled:
+            return None
+        end = bisect_left(self._settled, (nominal, 0))
+        last = [amount for day, amount in self._settled[max(0, end - self._follows) : end] if day >= since]
+        return round_half_up(Fraction(sum(last), len(last))) if last else None
+
     def _grow(self, base: int, years: int) -> int:
         if (base, years) not in self._grown:
             assert self._growth is not None
             factor = (1 + Fraction(self._growth.percent) / 100) ** years
             self._grown[base, years] = round_half_up(base * factor)
         return self._grown[base, years]
+
+
+def _changed_amounts(flow: Flow) -> Iterator[tuple[int, int]]:
+    """By nominal day, the amounts set for one date; those of paychecks by the hour may be set by hours."""
+    for change in flow.changes:
+        if change.amount is not None:
+            yield change.nominal.toordinal(), change.amount
+        elif change.hours is not None and (hourly := hourly_on(flow, change.nominal)) is not None:
+            yield change.nominal.toordinal(), hourly.pay(change.hours)
 
 
 def landings(

@@ -7,8 +7,8 @@ from next_penny.core.books import Books
 from next_penny.core.dates.business_days import business_calendar
 from next_penny.core.dates.calendar import add_months, month_number, month_start
 from next_penny.core.dates.sentences import schedule_sentence
-from next_penny.core.flows.occurrences import amount_on, occurrences, rules_on
-from next_penny.core.plan import Flow, Plan
+from next_penny.core.flows.occurrences import amount_on, hourly_on, occurrences, rules_on
+from next_penny.core.plan import Flow, Hourly, Plan
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,13 +23,15 @@ class Next:
 class FlowSummary:
     """Amounts are in the main account's currency. `months` are the sums of twelve calendar months, this one first.
 
-    `amount_now` and `rules_now` are those in force today, revisions counted.
+    `amount_now`, `rules_now`, `hourly_now` and `flow_now` (its accounts and category) are those in force today.
     """
 
     flow: Flow
     currency: str
     sentence: str
     amount_now: int
+    flow_now: Flow
+    hourly_now: Hourly | None
     rules_now: tuple[str, ...]
     next: Next | None
     past_due: int
@@ -39,18 +41,19 @@ class FlowSummary:
 
 def summarize(plan: Plan, flow: Flow, books: Books, today: date) -> FlowSummary:
     """One flow as seen from today. The year is the twelve months that begin today."""
-    opened = plan.opened(flow.account_ids)
+    opened = plan.flow_opened(flow)
     this_month = month_number(today)
     first = min(month_start(this_month), today.toordinal())
     year_end = add_months(today, 12).toordinal() - 1
     last = max(month_start(this_month + 12) - 1, year_end)
     calendar = business_calendar(plan.household.country)
-    found = occurrences(flow, opened, calendar, max(first, opened.toordinal()), last)
+    paid = books.paid.get(flow.id, ())
+    found = occurrences(flow, opened, calendar, max(first, opened.toordinal()), last, paid)
     settled = books.settled.get(flow.id, frozenset())
     landing, amount = found.landing.tolist(), found.amount.tolist()
     coming = [(day, sum_) for day, sum_, nominal in zip(landing, amount, found.nominal.tolist(), strict=True)
               if day >= today.toordinal() and nominal not in settled]  # fmt: skip
-    next_one = Next(*min(coming)) if coming else _later(plan, flow, opened, last + 1)
+    next_one = Next(*min(coming)) if coming else _later(plan, flow, books, last + 1)
     months = [0] * 12
     for day, part in zip(landing, amount, strict=True):
         place = month_number(date.fromordinal(day)) - this_month
@@ -61,6 +64,8 @@ def summarize(plan: Plan, flow: Flow, books: Books, today: date) -> FlowSummary:
         currency=plan.account_by_id[flow.main_account or ""].currency,
         sentence=schedule_sentence(flow.schedule(opened, rules_on(flow, today))),
         amount_now=amount_on(flow, today),
+        flow_now=flow.on(today),
+        hourly_now=hourly_on(flow, today),
         rules_now=rules_on(flow, today),
         next=next_one,
         past_due=_past_due(plan, flow, books, today),
@@ -69,16 +74,16 @@ def summarize(plan: Plan, flow: Flow, books: Books, today: date) -> FlowSummary:
     )
 
 
-def _later(plan: Plan, flow: Flow, opened: date, first: int) -> Next | None:
+def _later(plan: Plan, flow: Flow, books: Books, first: int) -> Next | None:
     """The first occurrence beyond the coming year, looked for over ten years."""
-    found = occurrences(
-        flow, opened, business_calendar(plan.household.country), max(first, opened.toordinal()), first + 3653
-    )
+    opened, calendar = plan.flow_opened(flow), business_calendar(plan.household.country)
+    begin = max(first, opened.toordinal())
+    found = occurrences(flow, opened, calendar, begin, first + 3653, books.paid.get(flow.id, ()))
     return Next(int(found.landing[0]), int(found.amount[0])) if len(found.landing) else None
 
 
 def _past_due(plan: Plan, flow: Flow, books: Books, today: date) -> int:
-    opened = plan.opened(flow.account_ids)
+    opened = plan.flow_opened(flow)
     if opened >= today:
         return 0
     calendar = business_calendar(plan.household.country)

@@ -2,9 +2,10 @@
 
 from datetime import date
 
+from next_penny.core.books import Books
 from next_penny.core.dates.business_days import business_calendar
 from next_penny.core.dates.sentences import full_day, schedule_sentence, short_day
-from next_penny.core.flows.occurrences import FlowAmounts, rules_on
+from next_penny.core.flows.occurrences import FlowAmounts, hourly_on, rules_on
 from next_penny.core.forecast.projection import Event
 from next_penny.core.money import format_amount
 from next_penny.core.plan import Flow, Plan
@@ -13,8 +14,9 @@ from next_penny.core.plan import Flow, Plan
 class Explainer:
     """Explains the events of one plan; what many events share is worded once."""
 
-    def __init__(self, plan: Plan) -> None:
+    def __init__(self, plan: Plan, books: Books) -> None:
         self._plan = plan
+        self._books = books
         self._rules: dict[tuple[str, tuple[str, ...]], str] = {}
         self._amounts: dict[str, FlowAmounts] = {}
 
@@ -47,7 +49,7 @@ class Explainer:
         assert event.nominal is not None
         rules = rules_on(flow, date.fromordinal(event.nominal)) if flow.revisions else flow.rules
         if (flow.id, rules) not in self._rules:
-            opened = self._plan.opened(flow.account_ids)
+            opened = self._plan.flow_opened(flow)
             self._rules[flow.id, rules] = schedule_sentence(flow.schedule(opened, rules))
         return self._rules[flow.id, rules]
 
@@ -77,15 +79,23 @@ class Explainer:
         nominal = date.fromordinal(event.nominal)
         currency = self._plan.account_by_id[flow.main_account or event.account].currency
         if flow.id not in self._amounts:
-            self._amounts[flow.id] = FlowAmounts(flow)
+            self._amounts[flow.id] = FlowAmounts(flow, self._books.paid.get(flow.id, ()))
         amount, source = self._amounts[flow.id].with_source(event.nominal)
         text = format_amount(amount, currency)
         if source == "this date":
-            return f"{text} just this once"
+            hours = next((change.hours for change in flow.changes if change.nominal == nominal), None)
+            worked = f", {hours.normalize():f} hours worked" if hours is not None else ""
+            return f"{text} just this once{worked}"
+        if source == "average":
+            return f"about {text}, the average of the last {flow.follows} settled"
+        hourly = hourly_on(flow, nominal)
+        if hourly is not None:
+            rate = format_amount(hourly.rate, currency)
+            text += f" for {hourly.hours.normalize():f} hours at {rate}, {hourly.share.normalize():f}% of it taken home"
         if source == "season":
             return f"{text} as set for {nominal:%B}"
         if source == "revision":
-            start = max(r.start for r in flow.revisions if r.amount is not None and r.start <= nominal)
+            start = max(r.start for r in flow.revisions if r.base is not None and r.start <= nominal)
             text += f" since {full_day(start)}"
         if flow.growth is not None and nominal >= flow.growth.start:
             text += f", growing {flow.growth.percent.normalize():f}% a year from {full_day(flow.growth.start)}"

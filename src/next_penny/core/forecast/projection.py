@@ -125,6 +125,7 @@ class Forecast:
     until: date
     runs: tuple[AccountRun, ...]
     events: EventTable
+    books: Books
 
 
 def project(plan: Plan, books: Books, today: date, until: date, accounts: Sequence[str] | None = None) -> Forecast:
@@ -143,7 +144,7 @@ def project(plan: Plan, books: Books, today: date, until: date, accounts: Sequen
     events = movements.table([start.balance for start in starts])
     period = Period(today, until)
     runs = tuple(_run(place, account, books, starts[place], events, period) for place, account in enumerate(chosen))
-    return Forecast(today, until, runs, events)
+    return Forecast(today, until, runs, events, books)
 
 
 class Period(NamedTuple):
@@ -234,10 +235,21 @@ def _add_expected(movements: _Movements, plan: Plan, flow: Flow, books: Books, t
     unsettled = expected(plan, flow, books, today, until)
     past = unsettled.landing < today.toordinal()
     days = np.where(past, today.toordinal(), unsettled.landing)
-    for account, amount in _postings(plan, flow, unsettled.amount, days):
-        for rows, status in ((past, _PAST_DUE), (~past, _EXPECTED)):
-            source = Source(flow.id, flow.name)
-            movements.add(days[rows], unsettled.nominal[rows], amount[rows], account, source, status)
+    source = Source(flow.id, flow.name)
+    for era, mine in _eras(flow, unsettled.nominal):
+        for account, amount in _postings(plan, era, unsettled.amount, days):
+            for rows, status in ((past & mine, _PAST_DUE), (~past & mine, _EXPECTED)):
+                movements.add(days[rows], unsettled.nominal[rows], amount[rows], account, source, status)
+
+
+def _eras(flow: Flow, nominal: Column) -> Iterator[tuple[Flow, npt.NDArray[np.bool_]]]:
+    """The flow with the accounts and category in force, and for which of some nominal days they are."""
+    eras = flow.eras()
+    for place, (begin, era) in enumerate(eras):
+        mine = nominal >= begin.toordinal()
+        if place + 1 < len(eras):
+            mine &= nominal < eras[place + 1][0].toordinal()
+        yield era, mine
 
 
 def _add_held_back(movements: _Movements, plan: Plan, books: Books, today: date, until: date) -> None:
@@ -262,26 +274,32 @@ def committed_by_day(plan: Plan, books: Books, today: date, until: date) -> dict
     beyond = date.fromordinal(min(until.toordinal() + _LONGEST_PERIOD, LATEST.toordinal()))
     sums: dict[str, dict[int, int]] = {}
     for flow in plan.flows:
-        shares = [(flow.category, None), *((split.category, split.amount) for split in flow.splits)]
-        if not any(category in owner for category, _ in shares):
+        if not any(category in owner for category in flow.category_ids):
             continue
         coming = expected(plan, flow, books, today, beyond)
-        days = np.maximum(coming.landing, today.toordinal()).tolist()
-        sign = -1 if flow.kind == "income" else 1
-        apart = sum(split.amount for split in flow.splits)
-        for category, amount in shares:
-            allowance = owner.get(category or "")
-            if allowance is None:
-                continue
-            by_day = sums.setdefault(allowance.id, {})
-            for day, whole in zip(days, coming.amount.tolist(), strict=True):
-                by_day[day] = by_day.get(day, 0) + sign * (whole - apart if amount is None else amount)
+        days = np.maximum(coming.landing, today.toordinal())
+        for era, mine in _eras(flow, coming.nominal):
+            rows = list(zip(days[mine].tolist(), coming.amount[mine].tolist(), strict=True))
+            for category, parts in _shares(era, rows):
+                if (allowance := owner.get(category or "")) is not None:
+                    by_day = sums.setdefault(allowance.id, {})
+                    for day, part in parts:
+                        by_day[day] = by_day.get(day, 0) + part
     return sums
+
+
+def _shares(flow: Flow, rows: list[tuple[int, int]]) -> Iterator[tuple[str | None, list[tuple[int, int]]]]:
+    """What each category takes of some (day, amount): the parts split off, and the rest."""
+    sign = -1 if flow.kind == "income" else 1
+    apart = sum(split.amount for split in flow.splits)
+    yield flow.category, [(day, sign * (whole - apart)) for day, whole in rows]
+    for split in flow.splits:
+        yield split.category, [(day, sign * split.amount) for day, _ in rows]
 
 
 def expected(plan: Plan, flow: Flow, books: Books, today: date, until: date) -> Occurrences:
     """A flow's unsettled occurrences that land by `until`, past due ones among them if the household carries these."""
-    opened = plan.opened(flow.account_ids)
+    opened = plan.flow_opened(flow)
     first = max(opened, today)
     coming = _unsettled(plan, flow, books, first, until)
     if plan.household.past_due != "carry" or opened >= today:
@@ -306,8 +324,9 @@ def _past_due(plan: Plan, flow: Flow, books: Books, opened: date, until: date) -
 
 
 def _unsettled(plan: Plan, flow: Flow, books: Books, first: date, until: date) -> Occurrences:
-    calendar, opened = business_calendar(plan.household.country), plan.opened(flow.account_ids)
-    found = occurrences(flow, opened, calendar, first.toordinal(), until.toordinal())
+    calendar, opened = business_calendar(plan.household.country), plan.flow_opened(flow)
+    paid = books.paid.get(flow.id, ())
+    found = occurrences(flow, opened, calendar, first.toordinal(), until.toordinal(), paid)
     settled = books.settled.get(flow.id)
     if not settled or not len(found.nominal):
         return found

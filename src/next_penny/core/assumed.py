@@ -1,0 +1,45 @@
+"""Flows that always happen, such as direct debits: what was due before today is taken to have happened as planned.
+
+Nothing is written down for it: until the household confirms it (which records it), leaves it out or says otherwise, it
+is worked out afresh, so it follows every change of the plan.
+"""
+
+from dataclasses import replace
+from datetime import date, timedelta
+
+from next_penny.core.books import Books
+from next_penny.core.forecast.projection import expected
+from next_penny.core.overlay import PlanChange
+from next_penny.core.plan import Entry, Plan
+from next_penny.core.recorded import overlay_books
+from next_penny.core.settling import planned_legs
+
+_PREFIX = "assumed:"
+
+
+def is_assumed(entry: str) -> bool:
+    """Whether an entry's id is that of one that is assumed, not recorded."""
+    return entry.startswith(_PREFIX)
+
+
+def assumed_entries(plan: Plan, books: Books, today: date) -> tuple[Entry, ...]:
+    """What flows that always happen moved before today and nobody has confirmed; by day. `books` are as recorded."""
+    carrying = replace(plan, household=replace(plan.household, past_due="carry"))
+    yesterday = today - timedelta(days=1)
+    entries = []
+    for flow in plan.flows:
+        if not flow.always_happens or plan.flow_opened(flow) >= today:
+            continue
+        late = expected(carrying, flow, books, today, yesterday)
+        for nominal, landing, amount in zip(*(column.tolist() for column in late), strict=True):
+            day, of = date.fromordinal(landing), date.fromordinal(nominal)
+            legs = tuple(planned_legs(plan, flow.on(of), amount, day))
+            entries.append(Entry(f"{_PREFIX}{flow.id}:{of}", day, flow.payee or flow.name, legs, flow.id, of))
+    return tuple(sorted(entries, key=lambda entry: (entry.date, entry.id)))
+
+
+def with_assumed(plan: Plan, books: Books, today: date) -> Books:
+    """The books with what is assumed in them, as if it had been recorded."""
+    entries = assumed_entries(plan, books, today)
+    changes = [PlanChange("entry", entry.id, entry) for entry in entries]
+    return overlay_books(books, changes, lambda id: None, today) if entries else books
