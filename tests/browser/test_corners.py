@@ -77,7 +77,7 @@ def test_money_received_and_moved_is_recorded(page: Page, demo: str) -> None:
     slip_closes(page)
     rows = get(page, f"{demo}/api/register?account=tin")["rows"]
     assert [(row["amount"], row["other"]) for row in rows[:2]] == [(-3000, "Rainy-day savings"), (1200, "Other income")]
-    page.get_by_label("Search payee, category and notes").fill("for the trip")
+    page.get_by_label("Search payee, category, tags and notes").fill("for the trip")
     entries = page.get_by_role("region", name="Entries").get_by_role("listitem")
     expect(entries).to_have_count(1)
     entries.first.get_by_role("button").click()

@@ -19,7 +19,6 @@ from next_penny.core.plan import Allowance, Category, Entry, LimitRevision, Plan
 from next_penny.formats.fields import Amount, Day, Id, Name, Percent, Text
 from next_penny.formats.plan_document import PlanDocument, plan_document
 
-
 NOT_YET = {"savings": None, "card": None, "loan": None}
 
 

@@ -8,6 +8,7 @@ from pydantic import BaseModel
 from next_penny.api.household import Home
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.allowances import AllowanceStatus, status
+from next_penny.core.forecast.overspending import overspending_cost
 from next_penny.core.forecast.projection import committed_by_day
 from next_penny.formats.plan_document import Allowance
 
@@ -29,11 +30,15 @@ class PeriodModel(BaseModel):
 
 
 class AllowanceRow(BaseModel):
-    """An allowance; without a period when it has not begun or has ended."""
+    """An allowance; without a period when it has not begun or has ended.
+
+    `costs_lowest`: how much lower what was overspent makes the account's lowest point over the coming year.
+    """
 
     allowance: Allowance
     currency: str
     now: PeriodModel | None
+    costs_lowest: int
 
 
 class AllowancesAnswer(BaseModel):
@@ -46,15 +51,20 @@ def read_allowances(home: Home) -> AllowancesAnswer:
     """Every allowance: what is left, what is held back, and the pace that would use it exactly."""
     plan, books, today = home.plan(), home.books(), home.today
     committed = committed_by_day(plan, books, today, add_months(today, 2)) if plan.allowances else {}
+    stood = [
+        (allowance, status(plan, allowance, books, committed.get(allowance.id, {}), today))
+        for allowance in plan.allowances
+    ]
     return AllowancesAnswer(
         today=today,
         allowances=[
             AllowanceRow(
                 allowance=Allowance.of(allowance),
                 currency=plan.account_by_id[allowance.account].currency,
-                now=_period(status(plan, allowance, books, committed.get(allowance.id, {}), today)),
+                now=_period(stands),
+                costs_lowest=overspending_cost(plan, books, stands, today) if stands else 0,
             )
-            for allowance in plan.allowances
+            for allowance, stands in stood
         ],
     )
 

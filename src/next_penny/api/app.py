@@ -10,6 +10,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from next_penny import __version__
 from next_penny.api import (
     allowances,
+    candidates,
     categories,
     changes,
     errors,
@@ -17,9 +18,11 @@ from next_penny.api import (
     interface,
     places,
     plan,
+    receipts,
     reference,
     register,
     security,
+    set_aside,
     settle,
     tools,
 )
@@ -50,6 +53,9 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         categories,
         settle,
         register,
+        receipts,
+        candidates,
+        set_aside,
         tools,
         interface,
     ):

@@ -31,7 +31,7 @@ from next_penny.core.forecast.projection import Forecast, project
 from next_penny.core.forecast.tideline import Tideline, recorded_levels, tideline
 from next_penny.core.plan import Plan
 from next_penny.formats.fields import Day, Document, Id
-from next_penny.formats.plan_document import Account, Flow
+from next_penny.formats.plan_document import Account, Flow, Hourly
 
 router = APIRouter(prefix="/api", tags=["places"])
 
@@ -192,13 +192,17 @@ class NextModel(BaseModel):
 
 
 class FlowRow(BaseModel):
-    """A flow at a glance. `months` are the sums of twelve calendar months, this one first."""
+    """A flow at a glance. `months` are sums of twelve calendar months, this one first; `_now` is in force today."""
 
     flow: Flow
     currency: str
     sentence: str
     amount_now: int
     rules_now: list[str]
+    from_account_now: str | None
+    to_account_now: str | None
+    category_now: str | None
+    hourly_now: Hourly | None
     next: NextModel | None
     past_due: int
     yearly: int
@@ -242,6 +246,10 @@ def _flow_row(row: FlowSummary) -> FlowRow:
         sentence=row.sentence,
         amount_now=row.amount_now,
         rules_now=list(row.rules_now),
+        from_account_now=row.flow_now.from_account,
+        to_account_now=row.flow_now.to_account,
+        category_now=row.flow_now.category,
+        hourly_now=Hourly.model_validate(row.hourly_now, from_attributes=True) if row.hourly_now else None,
         next=NextModel(date=datetime.date.fromordinal(row.next.day), amount=row.next.amount) if row.next else None,
         past_due=row.past_due,
         yearly=row.yearly,

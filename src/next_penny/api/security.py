@@ -36,7 +36,7 @@ class Guard:
         async def send_guarded(message: Message) -> None:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
-                headers["Content-Security-Policy"] = _policy(nonce)
+                headers["Content-Security-Policy"] = _policy(nonce, scope["path"])
                 headers["X-Content-Type-Options"] = "nosniff"
                 headers["Referrer-Policy"] = "no-referrer"
                 headers["Cross-Origin-Opener-Policy"] = "same-origin"
@@ -59,9 +59,12 @@ class Guard:
         return self._any_host or name in self._hosts
 
 
-def _policy(nonce: str) -> str:
+def _policy(nonce: str, path: str) -> str:
+    # A receipt is shown inside the page that it belongs to; nothing else may be framed.
+    ancestors = "'self'" if path.startswith("/api/receipts/") else "'none'"
     return (
         f"default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; img-src 'self' data:; "
-        "font-src 'self'; connect-src 'self'; manifest-src 'self'; worker-src 'self'; frame-ancestors 'none'; "
+        "font-src 'self'; connect-src 'self'; manifest-src 'self'; worker-src 'self'; frame-src 'self'; "
+        f"frame-ancestors {ancestors}; "
         "base-uri 'none'; form-action 'self'"
     )

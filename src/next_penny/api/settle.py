@@ -16,7 +16,7 @@ from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Entry, Plan
 from next_penny.core.recorded import overlay_books
 from next_penny.core.settling import DueLine, Settlement, due_lines, leave_out, put_off, settle
-from next_penny.formats.fields import Amount, Day, Document, Id
+from next_penny.formats.fields import Amount, Day, Document, Id, Percent
 
 router = APIRouter(prefix="/api/settle", tags=["settle"])
 
@@ -33,6 +33,7 @@ class DueModel(BaseModel):
     currency: str
     amount: int
     estimate: bool
+    by_the_hour: bool
     status: Literal["past_due", "assumed", "today", "coming"]
     moves_lowest: int
 
@@ -55,12 +56,13 @@ class SettleAnswer(BaseModel):
 
 
 class SettleLine(Document):
-    """One line and what to do with it. Amount, date and account only where they were not as expected."""
+    """One line and what to do with it. Amount (or hours), date and account only where not as expected."""
 
     flow: Id
     nominal: Day
     do: Literal["settle", "leave_out", "put_off"]
     amount: Amount | None = None
+    hours: Percent | None = None
     date: Day | None = None
     account: Id | None = None
     part: bool = False
@@ -95,6 +97,7 @@ def _due(plan: Plan, line: DueLine) -> DueModel:
         currency=plan.account_by_id[account].currency,
         amount=line.amount,
         estimate=flow.estimate,
+        by_the_hour=flow.hourly is not None,
         status=line.status,
         moves_lowest=line.moves_lowest,
     )
@@ -135,7 +138,7 @@ def _changes(plan: Plan, books: Books, line: SettleLine, today: datetime.date) -
     match line.do:
         case "settle":
             settlement = Settlement(
-                str(uuid.uuid4()), line.flow, line.nominal, line.amount, line.date, line.account, line.part
+                str(uuid.uuid4()), line.flow, line.nominal, line.amount, line.date, line.account, line.part, line.hours
             )
             return settle(plan, books, settlement, today)
         case "leave_out":

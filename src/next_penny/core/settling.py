@@ -7,12 +7,14 @@ rest stays expected as the amount of that one date. Leaving out and putting off 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
-from typing import Literal
+from decimal import Decimal
+from typing import Literal, get_args
 
 import numpy as np
 
 from next_penny.core.books import Books
-from next_penny.core.check import PlanError, Problem
+from next_penny.core.check import MOST_HOURS, PlanError, Problem
+from next_penny.core.flows.occurrences import hourly_on
 from next_penny.core.forecast.projection import AccountRun, expected, project
 from next_penny.core.money import convert, format_amount
 from next_penny.core.overlay import PlanChange
@@ -63,7 +65,8 @@ def due_lines(plan: Plan, recorded: Books, books: Books, today: date) -> list[Du
             is_ahead = landing >= now or (counted and status == "past_due")
             moves = lows[on.main_account or ""].without(max(landing, now), change) if is_ahead else 0
             lines.append(DueLine(on, nominal, landing, amount, status, moves))
-    return sorted(lines, key=lambda line: (line.landing, line.flow.name))
+    order = get_args(DueStatus)
+    return sorted(lines, key=lambda line: (order.index(line.status), line.landing, line.flow.name))
 
 
 def _status(flow: Flow, landing: int, now: int) -> DueStatus:
@@ -93,7 +96,10 @@ class _Lows:
 
 @dataclass(frozen=True, slots=True)
 class Settlement:
-    """How an occurrence was really paid; None where it was as expected. With `is_part` the rest stays expected."""
+    """How an occurrence was really paid; None where it was as expected. With `is_part` the rest stays expected.
+
+    A paycheck by the hour may be given its hours in place of an amount.
+    """
 
     id: str
     flow: str
@@ -102,12 +108,13 @@ class Settlement:
     day: date | None = None
     account: str | None = None
     is_part: bool = False
+    hours: Decimal | None = None
 
 
 def settle(plan: Plan, books: Books, settlement: Settlement, today: date) -> list[PlanChange]:
     """The changes that settle an occurrence. Raises PlanError when there is no such unsettled occurrence."""
     flow, planned, landing = _occurrence(plan, books, settlement.flow, settlement.nominal, today)
-    amount = planned if settlement.amount is None else settlement.amount
+    amount = _paid_amount(flow, planned, settlement)
     # What was expected today or earlier is taken to have happened when it was expected.
     day = settlement.day or min(today, landing)
     if settlement.is_part and not 0 < amount < planned:
@@ -124,6 +131,7 @@ def settle(plan: Plan, books: Books, settlement: Settlement, today: date) -> lis
         legs=tuple(planned_legs(plan, paid, amount, day)),
         flow=flow.id,
         nominal=None if settlement.is_part else settlement.nominal,
+        notes=f"{settlement.hours.normalize():f} hours" if settlement.hours is not None else "",
     )
     changes = [PlanChange("entry", entry.id, entry)]
     if settlement.is_part:
@@ -133,6 +141,17 @@ def settle(plan: Plan, books: Books, settlement: Settlement, today: date) -> lis
     if unsorted and any(leg.category == unsorted.id for leg in entry.legs) and unsorted not in plan.categories:
         changes.insert(0, PlanChange("category", unsorted.id, unsorted))
     return changes
+
+
+def _paid_amount(flow: Flow, planned: int, settlement: Settlement) -> int:
+    if settlement.hours is None:
+        return planned if settlement.amount is None else settlement.amount
+    pay = hourly_on(flow, settlement.nominal)
+    if pay is None:
+        raise PlanError([Problem(("hours",), "This is not paid by the hour.", "not_used")])
+    if not 0 <= settlement.hours <= MOST_HOURS:
+        raise PlanError([Problem(("hours",), f"Hours are from 0 to {MOST_HOURS}.", "range")])
+    return pay.pay(settlement.hours)
 
 
 def leave_out(plan: Plan, books: Books, flow_id: str, nominal: date, today: date) -> list[PlanChange]:

@@ -8,8 +8,10 @@ from next_penny.core.books import Books
 from next_penny.core.forecast.projection import expected
 from next_penny.core.plan import Entry, Flow, Leg, Plan
 
-# The bill that was forgotten: its latest occurrence before today is left unsettled.
-_FORGOTTEN = "flute"
+# The bill that was forgotten, and the direct debit not confirmed yet: their latest before today is left unsettled.
+_UNSETTLED = ("flute", "internet")
+# What the tax return asks for.
+_TAGS = {"after-school": ("child care",)}
 _GROCERS = ("Quayside Grocer", "Tollgate Larder", "The Full Basket")
 _TREATS = ("The Drowsy Heron", "Lighthouse Picture House", "Fenwick's Pastries", "Sandry Ferries")
 
@@ -23,14 +25,15 @@ def recorded_history(plan: Plan, today: date) -> tuple[Entry, ...]:
     entries += _shopping(
         max(opened, today - timedelta(days=70)), today, chance, "outings", _TREATS, (5, 6), (9_00, 46_00)
     )
+    entries += _dog_walks(today)
     return tuple(sorted(entries, key=lambda entry: (entry.date, entry.id)))
 
 
 def _settled(plan: Plan, flow: Flow, today: date, chance: random.Random) -> Iterator[Entry]:
     past = expected(plan, flow, Books(), today, date.fromordinal(today.toordinal() - 1))
     rows = list(zip(past.nominal.tolist(), past.landing.tolist(), past.amount.tolist(), strict=True))
-    for nominal, landing, planned in rows[:-1] if flow.id == _FORGOTTEN else rows:
-        amount = planned * chance.randint(90, 109) // 100 + chance.randint(0, 99) if flow.estimate else planned
+    for nominal, landing, planned in rows[:-1] if flow.id in _UNSETTLED else rows:
+        amount = _paid(flow, planned, chance)
         yield Entry(
             id=f"{flow.id}-{date.fromordinal(nominal)}",
             date=date.fromordinal(landing),
@@ -38,7 +41,22 @@ def _settled(plan: Plan, flow: Flow, today: date, chance: random.Random) -> Iter
             legs=_legs(flow, amount),
             flow=flow.id,
             nominal=date.fromordinal(nominal),
+            tags=_TAGS.get(flow.id, ()),
         )
+
+
+def _paid(flow: Flow, planned: int, chance: random.Random) -> int:
+    """What an estimate came to; everything else is as planned."""
+    return planned * chance.randint(90, 109) // 100 + chance.randint(0, 99) if flow.estimate else planned
+
+
+def _dog_walks(today: date) -> Iterator[Entry]:
+    """Paid every second Wednesday of late, and in nobody's plan yet."""
+    latest = today - timedelta(days=(today.weekday() - 2) % 7 or 7)
+    for place in range(6):
+        day = latest - timedelta(days=14 * place)
+        legs = (Leg(-24_00, account="joint"), Leg(24_00, category="sundries"))
+        yield Entry(f"dog-{day}", day, "Bramble & Burr, dog walks", legs)
 
 
 def _shopping(

@@ -4,8 +4,9 @@ from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 
-from next_penny.core.books import books_from_entries
+from next_penny.core.books import Books, books_from_entries
 from next_penny.core.dates.calendar import add_months
+from next_penny.core.flows.setting_aside import Wish, propose
 from next_penny.core.forecast.projection import project
 from next_penny.core.plan import (
     Account,
@@ -15,6 +16,7 @@ from next_penny.core.plan import (
     Flow,
     FlowKind,
     Growth,
+    Hourly,
     Household,
     Opening,
     Plan,
@@ -28,14 +30,21 @@ _FLOOR, _CUSHION = 250_00, 600_00
 _TIGHTEST, _SHORT_BY = 328_40, 86_35
 
 _CATEGORIES = (
-    ("wages", "Wages", "Earned", "income"), ("other-income", "Other income", "Earned", "income"),
-    ("home", "House and mortgage", "Home", "expense"), ("power", "Power and water", "Home", "expense"),
-    ("phone", "Phone and internet", "Home", "expense"), ("groceries", "Groceries", "Living", "expense"),
-    ("getting-about", "Getting about", "Living", "expense"), ("health", "Health", "Living", "expense"),
-    ("child", "Juniper's things", "Living", "expense"), ("insurance", "Insurance", "Living", "expense"),
-    ("boat", "The boat", "Pleasure", "expense"), ("reading", "Films and reading", "Pleasure", "expense"),
-    ("outings", "Outings and treats", "Pleasure", "expense"),
-    ("debt", "Loans and cards", "Debt", "expense"), ("sundries", "Odds and ends", "Living", "expense"),
+    ("wages", "Wages", "Earned", "income", "hand-coins"),
+    ("other-income", "Other income", "Earned", "income", "coins"),
+    ("home", "House and mortgage", "Home", "expense", "house"),
+    ("power", "Power and water", "Home", "expense", "plug"),
+    ("phone", "Phone and internet", "Home", "expense", "phone"),
+    ("groceries", "Groceries", "Living", "expense", "basket"),
+    ("getting-about", "Getting about", "Living", "expense", "car"),
+    ("health", "Health", "Living", "expense", "heart"),
+    ("child", "Juniper's things", "Living", "expense", "child"),
+    ("insurance", "Insurance", "Living", "expense", "umbrella"),
+    ("boat", "The boat", "Pleasure", "expense", "boat"),
+    ("reading", "Films and reading", "Pleasure", "expense", "book"),
+    ("outings", "Outings and treats", "Pleasure", "expense", "cup"),
+    ("debt", "Loans and cards", "Debt", "expense", "landmark"),
+    ("sundries", "Odds and ends", "Living", "expense", "box"),
 )  # fmt: skip
 
 
@@ -68,9 +77,22 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
             ),
         ),
     )
+    plan = _setting_aside(plan, today)
     entries = recorded_history(plan, today)
     plan = _afloat(plan, entries, today)
     return _with_boathouse(plan, entries, today), entries
+
+
+def _setting_aside(plan: Plan, today: date) -> Plan:
+    """Two things saved for since some weeks ago: new tyres out of each paycheck, and the yearly mooring."""
+    begun = today - timedelta(days=80)
+    winter = date(today.year if today.month < 9 else today.year + 1, 10, 1)
+    wishes = (
+        Wish("tyres", "joint", "rainy-day", None, "Winter tyres", 460_00, winter, with_income="wren-pay"),
+        Wish("mooring-aside", "joint", "rainy-day", "mooring", month_day=11),
+    )
+    flows = [flow for wish in wishes for flow in propose(plan, wish, Books(), begun).flows]
+    return replace(plan, flows=(*plan.flows, *flows))
 
 
 def _flow(
@@ -88,8 +110,9 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
     return (
         _flow("wren-pay", "Wren's pay, Harrow Kiln", "income", 2_315_40, "FREQ=WEEKLY;INTERVAL=2;BYDAY=FR", "wages",
               friday, payee="Harrow Kiln", roll="before"),
-        _flow("odell-pay", "Odell's hours, Ferry Nursery", "income", 412_50, "FREQ=WEEKLY;BYDAY=TH", "wages", friday,
-              payee="Ferry Nursery", roll="before", seasonal=lean_winter, estimate=True),
+        _flow("odell-pay", "Odell's hours, Ferry Nursery", "income", 412_28, "FREQ=WEEKLY;BYDAY=TH", "wages", friday,
+              payee="Ferry Nursery", roll="before", seasonal=lean_winter, estimate=True,
+              hourly=Hourly(21_50, Decimal("79.9"), Decimal(24))),
         _flow("lodger", "Storage let, Mr. Quillon", "income", 95_00, "FREQ=MONTHLY;BYMONTHDAY=10", "other-income",
               opened, payee="A. Quillon", roll="after"),
         _flow("mortgage", "Mortgage", "bill", 2_184_55, "FREQ=MONTHLY;BYMONTHDAY=1", "home", opened,
@@ -100,7 +123,7 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
               payee="Sandry Quay Waterworks", roll="after"),
         _flow("phones", "Two phones", "bill", 78_00, "FREQ=MONTHLY;BYMONTHDAY=9", "phone", opened, payee="Gullwire"),
         _flow("internet", "Internet", "bill", 64_90, "FREQ=MONTHLY;BYMONTHDAY=22", "phone", opened, payee="Gullwire",
-              growth=Growth(percent=Decimal(4), start=add_months(opened, 12))),
+              always_happens=True, growth=Growth(percent=Decimal(4), start=add_months(opened, 12))),
         _flow("car-insurance", "Car insurance", "bill", 596_00, "FREQ=MONTHLY;INTERVAL=6;BYMONTHDAY=3", "insurance",
               opened, payee="Oakhelm Mutual", remind_days=14),
         _flow("health", "Health plan share", "bill", 412_00, "FREQ=MONTHLY;BYMONTHDAY=2", "health", opened,
@@ -116,7 +139,8 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
               payee="Brightfell Finance", roll="after"),
         _flow("heron-card", "Heron card", "bill", 240_00, "FREQ=MONTHLY;BYMONTHDAY=25", "debt", opened,
               payee="Heron card", roll="before"),
-        _flow("fuel", "Fuel", "bill", 58_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO", "getting-about", opened, estimate=True),
+        _flow("fuel", "Fuel", "bill", 58_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO", "getting-about", opened, estimate=True,
+              follows=4),
         _flow("house", "House and garden", "bill", 120_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=SU", "sundries", opened,
               estimate=True),
         _flow("ferry", "Ferry passes", "bill", 138_00, "FREQ=MONTHLY;BYMONTHDAY=26", "getting-about", opened,

@@ -53,6 +53,7 @@ function Commands({ onDone }: { onDone: () => void }) {
           <Item name="Add income" onSelect={doing(() => view.openSlip("flow", null, "income"))} />
           <Item name="Add a transfer" onSelect={doing(() => view.openSlip("flow", null, "transfer"))} />
           <Item name="Add an allowance" onSelect={doing(() => view.openSlip("allowance", null))} />
+          <Item name="Set money aside" onSelect={doing(() => view.openSlip("aside", null))} />
           <Item name="Add an account" onSelect={doing(() => view.openSlip("account", null))} />
           <Item name="Change the household's settings" onSelect={doing(() => view.openSlip("household", "settings"))} />
           <Item name="Use light colours" onSelect={doing(() => chooseTheme("light"))} />

@@ -3,6 +3,7 @@ import { CategorySlip } from "@/places/accounts/CategorySlip";
 import { EntrySlip } from "@/places/accounts/EntrySlip";
 import { HouseholdSlip } from "@/places/accounts/HouseholdSlip";
 import { AllowanceSlip } from "@/places/flows/AllowanceSlip";
+import { AsideSlip } from "@/places/flows/AsideSlip";
 import { FlowSlip } from "@/places/flows/FlowSlip";
 import { OnceSlip } from "@/places/flows/OnceSlip";
 import { useView } from "@/shared/view";
@@ -25,6 +26,8 @@ export function OpenSlip() {
       return <CategorySlip key={key} id={slip.id} />;
     case "once":
       return <OnceSlip key={key} id={slip.id} start={slip.start} />;
+    case "aside":
+      return <AsideSlip key={key} start={slip.start} />;
     case "household":
       return <HouseholdSlip key={key} />;
   }

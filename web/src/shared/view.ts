@@ -29,7 +29,7 @@ export function spanDays(today: string, span: Span): { from: string; until: stri
   return { from: plusDays(today, -Math.round(ahead / 7)), until };
 }
 
-const SLIPS = ["flow", "account", "household", "allowance", "entry", "category", "once"] as const;
+const SLIPS = ["flow", "account", "household", "allowance", "entry", "category", "once", "aside"] as const;
 
 /** The slip that is open: what kind of thing, and which one (or what a new one starts as). */
 export interface SlipAddress {
@@ -39,7 +39,8 @@ export interface SlipAddress {
 }
 
 function readSlip(text: string | null): SlipAddress | null {
-  const [name, id = "", start = ""] = (text ?? "").split(":");
+  const [name, id = "", ...rest] = (text ?? "").split(":");
+  const start = rest.join(":");
   const kind = SLIPS.find((each) => each === name);
   if (!kind) return null;
   return { kind, id: id === "new" || id === "" ? null : decodeURIComponent(id), start };
@@ -69,7 +70,12 @@ export function useView() {
       period: from && until ? { from, until } : null,
       slip: readSlip(search.get("slip")),
       search: search.toString(),
-      filters: { search: search.get("q") ?? "", category: search.get("category") ?? "" },
+      filters: {
+        search: search.get("q") ?? "",
+        category: search.get("category") ?? "",
+        from: search.get("since") ?? "",
+        until: search.get("to") ?? "",
+      },
       set,
       openSlip: (kind: SlipAddress["kind"], id: string | null, start = "") =>
         set({ slip: `${kind}:${id === null ? "new" : encodeURIComponent(id)}${start ? `:${start}` : ""}` }, false),
@@ -84,6 +90,6 @@ export function useView() {
 /** The part of the address that stays when moving to another place. */
 export function keptSearch(search: string): string {
   const kept = new URLSearchParams(search);
-  for (const name of ["slip", "q", "category"]) kept.delete(name);
+  for (const name of ["slip", "q", "category", "since", "to"]) kept.delete(name);
   return kept.toString();
 }

@@ -6,6 +6,7 @@ its day; for a bill that repeats it goes on for the next time, and comes back on
 
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
+from typing import NamedTuple
 
 from next_penny.core.books import Books
 from next_penny.core.check import PlanError, Problem
@@ -57,7 +58,7 @@ def propose(plan: Plan, wish: Wish, books: Books, today: date) -> Proposal:
     if bill is not None and not dues:
         raise PlanError([Problem(("flow",), f"“{bill.name}” does not come again.", "not_expected")])
     name = bill.name if bill is not None else wish.name.strip()
-    amount, by = (dues[0][2], dues[0][1]) if dues else (wish.amount, wish.by)
+    amount, by = (dues[0].amount, dues[0].lands) if dues else (wish.amount, wish.by)
     if not name:
         raise PlanError([Problem(("name",), "Say what it is for.", "needed")])
     if amount <= 0:
@@ -66,8 +67,12 @@ def propose(plan: Plan, wish: Wish, books: Books, today: date) -> Proposal:
         raise PlanError([Problem(("by",), "Choose a day after today.", "range")])
     transfer = _transfer(plan, wish, name, books, today)
     # What goes to a bill is there the day before it; a goal of one's own is reached on its day.
-    ready = by - timedelta(days=1) if bill is not None else by
-    days = _nominal_until(plan, transfer, today, ready)
+    days = _nominal_until(plan, transfer, today, by - timedelta(days=1) if bill is not None else by)
+    if not days and len(dues) > 1:
+        # Too late for the next time: it begins with the time after that.
+        dues = dues[1:]
+        amount, by = dues[0].amount, dues[0].lands
+        days = _nominal_until(plan, transfer, today, by - timedelta(days=1))
     if not days:
         when = "paycheck" if wish.with_income else "transfer"
         raise PlanError([Problem(("by",), f"No {when} comes before then: choose a later day.", "too_soon")])
@@ -80,13 +85,13 @@ def propose(plan: Plan, wish: Wish, books: Books, today: date) -> Proposal:
     if bill is None or len(dues) < 2:
         flows = [replace(transfer, until=days[times - 1])]
     else:
-        following = _nominal_until(plan, transfer, by, dues[1][1] - timedelta(days=1))
-        each = -(-dues[1][2] // max(1, len(following)))
+        following = _nominal_until(plan, transfer, by, dues[1].lands - timedelta(days=1))
+        each = -(-dues[1].amount // max(1, len(following)))
         skipped = tuple(Change(day, left_out=True) for day in days[times:])
         revised = () if each == level else (Revision(by, each),)
         flows = [replace(transfer, changes=(*changes, *skipped), revisions=revised)]
     if bill is not None:
-        flows.append(_back(plan, bill, wish, goal, dues[0][0]))
+        flows.append(_back(plan, bill, wish, goal, dues[0].nominal))
     return Proposal(tuple(flows), name, amount, by, level, times, last)
 
 
@@ -110,13 +115,19 @@ def _bill(plan: Plan, wish: Wish) -> Flow | None:
     return bill
 
 
-def _dues(plan: Plan, bill: Flow, books: Books, today: date) -> list[tuple[date, date, int]]:
-    """The next two occurrences of a bill after today: nominal day, landing day and amount."""
+class _Due(NamedTuple):
+    nominal: date
+    lands: date
+    amount: int
+
+
+def _dues(plan: Plan, bill: Flow, books: Books, today: date) -> list[_Due]:
+    """The next three occurrences of a bill after today."""
     until = min(add_months(today, 12 * _LOOK_AHEAD_YEARS), LATEST)
     coming = expected(plan, bill, books, today, until)
     rows = sorted(zip(coming.landing.tolist(), coming.nominal.tolist(), coming.amount.tolist(), strict=True))
-    after = [(date.fromordinal(n), date.fromordinal(lands), a) for lands, n, a in rows if lands > today.toordinal()]
-    return after[:2]
+    after = [_Due(date.fromordinal(n), date.fromordinal(lands), a) for lands, n, a in rows if lands > today.toordinal()]
+    return after[:3]
 
 
 def _transfer(plan: Plan, wish: Wish, name: str, books: Books, today: date) -> Flow:

@@ -1,6 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useEntryChoices, useRefresh } from "@/shared/api/hooks";
+import { CategoryIcon } from "@/shared/icons";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 
@@ -31,10 +32,12 @@ export function Categories() {
               <dd key={category.id}>
                 <button
                   type="button"
-                  className="min-h-8 hover:underline"
+                  className={`inline-flex min-h-8 items-center gap-2 hover:underline ${category.retired ? "text-pencil line-through" : ""}`}
                   onClick={() => openSlip("category", category.id)}
                 >
+                  <CategoryIcon name={category.icon} />
                   {category.name}
+                  {category.retired && <span className="sr-only">(retired)</span>}
                 </button>
               </dd>
             ))}

@@ -11,6 +11,7 @@ import { useToast } from "@/shared/kit/Toast";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useView } from "@/shared/view";
+import { IconPicker } from "./IconPicker";
 
 type Category = Schemas["Category"];
 
@@ -23,7 +24,13 @@ export function CategorySlip({ id }: { id: string | null }) {
 }
 
 function Editor({ category, categories }: { category: Category | null; categories: Category[] }) {
-  const initial = { name: category?.name ?? "", group: category?.group ?? "", kind: category?.kind ?? "expense" };
+  const initial = {
+    name: category?.name ?? "",
+    group: category?.group ?? "",
+    kind: category?.kind ?? "expense",
+    icon: category?.icon ?? "",
+    retired: category?.retired ?? false,
+  };
   const form = useForm({ defaultValues: initial });
   const values = useWatch({ control: form.control, defaultValue: initial }) as typeof initial;
   const newId = useMemo(() => crypto.randomUUID(), []);
@@ -47,7 +54,7 @@ function Editor({ category, categories }: { category: Category | null; categorie
       title={category?.name ?? "New category"}
       saveName={category ? "Save" : "Add the category"}
       isSaving={slip.isSaving}
-      problem={slip.otherProblem(["name", "group", "kind"])}
+      problem={slip.otherProblem(["name", "group", "kind", "icon"])}
       onSave={() => slip.save(changes, "Saved")}
       onDelete={
         category ? () => slip.save([{ op: "remove", kind: "category", id: category.id }], "Deleted") : undefined
@@ -78,6 +85,13 @@ function Editor({ category, categories }: { category: Category | null; categorie
             { value: "income", label: "Money in" },
           ]}
         />
+      )}
+      <IconPicker value={values.icon} onChange={(icon) => form.setValue("icon", icon, { shouldDirty: true })} />
+      {category && (
+        <label className="flex min-h-10 items-center gap-2.5">
+          <input type="checkbox" {...form.register("retired")} className="size-4.5 accent-(--ink)" />
+          Retired: kept for what was, not offered any more
+        </label>
       )}
       {category && others.length > 0 && <Merge category={category} others={others} />}
     </Slip>

@@ -10,6 +10,7 @@ import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { type Entry, type EntryForm, formOf, readForm, type Way } from "./entryForm";
 import { PartFields } from "./PartFields";
+import { ReceiptField } from "./ReceiptField";
 
 const WAYS = [
   { value: "spent", label: "Spent" },
@@ -53,7 +54,18 @@ function Notice({ text }: { text: string }) {
 
 function emptyForm(account: string, today: string): EntryForm {
   const parts = [{ category: "", amount: "" }];
-  return { way: "spent", amount: "", payee: "", date: today, account, to_account: "", parts, notes: "" };
+  return {
+    way: "spent",
+    amount: "",
+    payee: "",
+    date: today,
+    account,
+    to_account: "",
+    parts,
+    notes: "",
+    tags: "",
+    receipt: null,
+  };
 }
 
 interface EditorProps {
@@ -98,7 +110,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
       title={id === null ? "New entry" : values.payee || "Entry"}
       saveName={id === null ? "Record it" : "Save"}
       isSaving={slip.isSaving}
-      problem={slip.otherProblem(["amount", "date", "payee", "notes"])}
+      problem={slip.otherProblem(["amount", "date", "payee", "notes", "tags", "receipt", "parts"])}
       onSave={onSave}
       onDelete={id === null ? undefined : () => slip.save([{ op: "remove", kind: "entry", id }], "Deleted")}
     >
@@ -130,7 +142,8 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
       {values.way !== "moved" && (
         <PartFields
           parts={values.parts}
-          categories={choices.categories.filter((each) => (each.kind === "income") === (values.way === "received"))}
+          categories={choices.categories}
+          kind={values.way === "received" ? "income" : "expense"}
           currency={currency}
           whole={values.amount}
           problem={problem}
@@ -159,6 +172,23 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
           {(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}
         </Field>
       </div>
+      <Field label="Tags" hint="For the tax return, with commas." problem={problem("tags")}>
+        {(ids) => (
+          <>
+            <input {...ids} {...form.register("tags")} list="known-tags" autoComplete="off" className="field" />
+            <datalist id="known-tags">
+              {choices.tags.map((tag) => (
+                <option key={tag} value={tag} />
+              ))}
+            </datalist>
+          </>
+        )}
+      </Field>
+      <ReceiptField
+        receipt={values.receipt}
+        problem={problem("receipt")}
+        onChange={(receipt) => set("receipt", receipt)}
+      />
       <Field label="Notes" problem={problem("notes")}>
         {(ids) => <textarea {...ids} {...form.register("notes")} rows={2} className="field" />}
       </Field>

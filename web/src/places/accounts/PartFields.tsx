@@ -1,4 +1,5 @@
 import type { Schemas } from "@/shared/api/client";
+import { categoryOptions } from "@/shared/categories";
 import { digits, money, readAmount } from "@/shared/format";
 import { FieldGroup } from "@/shared/kit/Field";
 import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
@@ -9,6 +10,7 @@ import type { Part } from "./entryForm";
 interface Props {
   parts: Part[];
   categories: Schemas["Category"][];
+  kind: "income" | "expense";
   currency: string;
   whole: string;
   problem: (field: string) => string | undefined;
@@ -16,13 +18,14 @@ interface Props {
 }
 
 /** What it was for: one category, or several with an amount each, the last taking what is left. */
-export function PartFields({ parts, categories, currency, whole, problem, onChange }: Props) {
+export function PartFields({ parts, categories, kind, currency, whole, problem, onChange }: Props) {
   const { openSlip } = useView();
-  const options = categories.map(({ id, name }) => ({ value: id, label: name }));
+  const chosen = parts.map((part) => part.category);
+  const options = categoryOptions(categories, kind, chosen);
   const set = (place: number, part: Partial<Part>) =>
     onChange(parts.map((each, at) => (at === place ? { ...each, ...part } : each)));
   const first = problem("parts.0");
-  if (categories.length === 0)
+  if (options.length === 0)
     return (
       <p>
         There are no categories of this kind yet.{" "}

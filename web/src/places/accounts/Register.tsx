@@ -1,18 +1,16 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ArrowLeft } from "lucide-react";
+import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
-import { dayText, digits, money } from "@/shared/format";
+import { money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/Select";
 import { keptSearch, useView } from "@/shared/view";
-
-type Row = Schemas["RegisterRow"];
-
-const GRID =
-  "grid grid-cols-[5rem_minmax(0,1fr)_auto] gap-x-3 @2xl:grid-cols-[8rem_minmax(0,1fr)_minmax(0,1fr)_8rem_8rem]";
+import { EntryInline } from "./EntryInline";
+import { EntryLine, GRID } from "./EntryLine";
 
 /** What was recorded on one account, newest first, with the balance after each entry. */
 export function Register() {
@@ -20,13 +18,14 @@ export function Register() {
   const view = useView();
   const account = useAccounts().data?.accounts.find((row) => row.account.id === id)?.account;
   const { search, category } = view.filters;
+  // Days of its own come first; else the stretch picked on the tideline.
+  const from = view.filters.from || view.period?.from;
+  const until = view.filters.until || view.period?.until;
+  const query = { account: id, search, category, ...(from && { from }), ...(until && { until }) };
   const { data, error } = useQuery({
-    queryKey: ["register", id, search, category],
+    queryKey: ["register", query],
     placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      answer<Schemas["RegisterAnswer"]>(
-        api.GET("/api/register", { params: { query: { account: id, search, category } }, signal }),
-      ),
+    queryFn: ({ signal }) => answer<Schemas["RegisterAnswer"]>(api.GET("/api/register", { params: { query }, signal })),
   });
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
@@ -53,14 +52,30 @@ function Filters() {
   const view = useView();
   const categories = useEntryChoices().data?.categories ?? [];
   return (
-    <div className="ml-auto flex gap-2">
+    <div className="ml-auto flex flex-wrap items-center gap-2 text-sm text-pencil">
+      From
+      <input
+        type="date"
+        aria-label="From day"
+        value={view.filters.from}
+        onChange={(event) => view.set({ since: event.target.value || null })}
+        className="field !w-40"
+      />
+      to
+      <input
+        type="date"
+        aria-label="Until day"
+        value={view.filters.until}
+        onChange={(event) => view.set({ to: event.target.value || null })}
+        className="field !w-40"
+      />
       <input
         type="search"
-        aria-label="Search payee, category and notes"
+        aria-label="Search payee, category, tags and notes"
         placeholder="Search…"
         value={view.filters.search}
         onChange={(event) => view.set({ q: event.target.value || null })}
-        className="field w-44"
+        className="field !w-36"
       />
       <Select
         label="Only one category"
@@ -70,7 +85,7 @@ function Filters() {
           { value: "", label: "All categories" },
           ...categories.map(({ id, name }) => ({ value: id, label: name })),
         ]}
-        className="field !w-48"
+        className="field !w-44"
       />
     </div>
   );
@@ -78,6 +93,11 @@ function Filters() {
 
 function Rows({ answer: { rows, currency, total } }: { answer: Schemas["RegisterAnswer"] }) {
   const today = useHousehold().data?.today ?? "";
+  const { openSlip } = useView();
+  const [editing, setEditing] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<string[]>([]);
+  const toggle = (id: string) =>
+    setChosen((before) => (before.includes(id) ? before.filter((each) => each !== id) : [...before, id]));
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => document.getElementById("page"),
@@ -88,12 +108,21 @@ function Rows({ answer: { rows, currency, total } }: { answer: Schemas["Register
   if (rows.length === 0) return <p className="py-3">Nothing is recorded here that matches.</p>;
   return (
     <section aria-label="Entries">
-      <p className="text-sm text-pencil">
+      <p className="flex min-h-9 items-center gap-4 text-sm text-pencil">
         {rows.length === 1 ? "1 entry" : `${rows.length.toLocaleString("en")} entries`}, {money(total, currency)} in all
+        {chosen.length > 0 && (
+          <Button
+            look="main"
+            className="!min-h-8"
+            onClick={() => openSlip("flow", null, ["seen", ...chosen].join("~"))}
+          >
+            Make a flow of {chosen.length === 1 ? "this" : `these ${chosen.length}`}
+          </Button>
+        )}
       </p>
       <div
         aria-hidden="true"
-        className={`${GRID} sticky top-0 z-10 border-b border-rule-strong bg-paper py-1 text-sm text-pencil`}
+        className={`${GRID} sticky top-0 z-10 border-b border-rule-strong bg-paper py-1 text-sm text-pencil @2xl:pr-10 @2xl:pl-7`}
       >
         <span>Day</span>
         <span>Payee</span>
@@ -113,36 +142,23 @@ function Rows({ answer: { rows, currency, total } }: { answer: Schemas["Register
                 className="absolute inset-x-0 border-b border-rule"
                 style={{ transform: `translateY(${item.start}px)` }}
               >
-                <EntryLine row={row} today={today} currency={currency} />
+                {editing === row.id ? (
+                  <EntryInline id={row.id} onClose={() => setEditing(null)} />
+                ) : (
+                  <EntryLine
+                    row={row}
+                    today={today}
+                    currency={currency}
+                    isChosen={chosen.includes(row.id)}
+                    onChoose={() => toggle(row.id)}
+                    onEdit={() => setEditing(row.id)}
+                  />
+                )}
               </li>
             )
           );
         })}
       </ol>
     </section>
-  );
-}
-
-function EntryLine({ row, today, currency }: { row: Row; today: string; currency: string }) {
-  const { openSlip } = useView();
-  return (
-    <button
-      type="button"
-      onClick={() => openSlip("entry", row.id)}
-      className={`${GRID} min-h-10 w-full items-center text-left hover:bg-hover`}
-    >
-      <span className="whitespace-nowrap">{dayText(row.date, today)}</span>
-      <span className="truncate">
-        {row.payee || "No payee"}
-        <span className="block truncate text-sm text-pencil @2xl:hidden">{row.other}</span>
-      </span>
-      <span className="hidden truncate text-pencil @2xl:block">{row.other}</span>
-      <span className={`text-right ${row.amount > 0 ? "text-teal" : ""}`}>
-        {row.amount > 0 && "+"}
-        {digits(row.amount, currency)}
-        <span className="block text-sm text-pencil @2xl:hidden">{digits(row.balance, currency)}</span>
-      </span>
-      <span className="hidden text-right @2xl:block">{digits(row.balance, currency)}</span>
-    </button>
   );
 }

@@ -1,6 +1,7 @@
 /** The entry slip's fields, and how they become the legs of an entry. */
 import type { Schemas } from "@/shared/api/client";
 import { digits, readAmount } from "@/shared/format";
+import type { Receipt } from "./ReceiptField";
 
 export type Entry = Schemas["Entry"];
 export type Way = "spent" | "received" | "moved";
@@ -20,6 +21,9 @@ export interface EntryForm {
   /** One part takes the whole amount; with several, the last takes what the others leave. */
   parts: Part[];
   notes: string;
+  /** Tags, with commas between them. */
+  tags: string;
+  receipt: Receipt | null;
 }
 
 /** The form of an entry; null for one whose legs this form cannot show whole. */
@@ -29,7 +33,7 @@ export function formOf(entry: Entry, currencyOf: (account: string) => string): E
   const [first, second] = accounts;
   if (!first?.account) return null;
   const currency = currencyOf(first.account);
-  const base = { payee: entry.payee ?? "", date: entry.date, notes: entry.notes ?? "" };
+  const base = { payee: entry.payee ?? "", date: entry.date, notes: entry.notes ?? "", ...extrasOf(entry) };
   if (accounts.length === 2 && categories.length === 0 && second?.account && first.amount === -second.amount) {
     const [from, to] = first.amount < 0 ? [first, second] : [second, first];
     const amount = digits(Math.abs(first.amount), currency);
@@ -48,11 +52,25 @@ export function formOf(entry: Entry, currencyOf: (account: string) => string): E
   };
 }
 
+const extrasOf = (entry: Entry) => ({ tags: (entry.tags ?? []).join(", "), receipt: entry.receipt ?? null });
+
+/** The tags that a person wrote, each once. */
+function readTags(text: string): string[] {
+  const tags = text.split(",").map((tag) => tag.trim());
+  return [...new Set(tags.filter(Boolean))];
+}
+
 /** The fields to set, or the field that cannot be read yet and why. */
 export function readForm(form: EntryForm, currency: string): { value: object } | { field: string; problem: string } {
   const whole = readAmount(form.amount, currency);
   if ("problem" in whole) return { field: "amount", problem: whole.problem };
-  const common = { date: form.date, payee: form.payee.trim(), notes: form.notes };
+  const common = {
+    date: form.date,
+    payee: form.payee.trim(),
+    notes: form.notes,
+    tags: readTags(form.tags),
+    receipt: form.receipt,
+  };
   if (form.way === "moved") {
     const legs = [
       { account: form.account, amount: -whole.amount },

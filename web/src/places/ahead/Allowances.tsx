@@ -46,7 +46,9 @@ function Allowance({ row, today }: { row: Row; today: string }) {
         <span className="block text-sm text-pencil">
           {now.left >= 0
             ? `${money(now.daily_pace, currency)} a day until ${dayText(now.last, today)}`
-            : `lowers every day after by ${money(-now.left, currency)}`}
+            : row.costs_lowest > 0
+              ? `costs ${money(row.costs_lowest, currency)} at the lowest point`
+              : "does not touch the lowest point"}
         </span>
       </button>
     </li>

@@ -1,14 +1,26 @@
+import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { type UseFormReturn, useForm, useWatch } from "react-hook-form";
-import type { Account, ChangeRequest, Flow, Schemas } from "@/shared/api/client";
+import { type Account, answer, api, type ChangeRequest, type Flow, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useFlows, useHousehold } from "@/shared/api/hooks";
 import { ChooseOne } from "@/shared/kit/Choice";
 import { Field, FieldGroup } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
-import { emptyForm, type FlowForm, formOf, isRevised, type Kind, readForm, readRevision } from "./flowForm";
+import { AsideLink } from "./AsideLink";
+import {
+  emptyForm,
+  type FlowForm,
+  formOf,
+  formOfCandidate,
+  isRevised,
+  type Kind,
+  readForm,
+  readRevision,
+} from "./flowForm";
 import { MoreFields } from "./MoreFields";
+import { PayFields } from "./PayFields";
 import { WhenFields } from "./WhenFields";
 
 const KINDS = [
@@ -33,6 +45,10 @@ export function FlowSlip({ id, start }: Props) {
   if (!today || !accounts || !flows || !categories) return null;
   const row = flows.find(({ flow }) => flow.id === id);
   if (id !== null && !row) return <Gone />;
+  if (start.startsWith("seen~"))
+    return (
+      <FromEntries entries={start.split("~").slice(1)} accounts={accounts} categories={categories} today={today} />
+    );
   const list = accounts.map(({ account }) => account);
   const kind: Kind = start === "income" || start === "transfer" ? start : "bill";
   const first = list.find((account) => account.kind === "checking") ?? list[0];
@@ -40,6 +56,32 @@ export function FlowSlip({ id, start }: Props) {
   return (
     <FlowEditor flow={row?.flow ?? null} initial={initial} accounts={list} categories={categories} today={today} />
   );
+}
+
+interface FromEntriesProps {
+  entries: string[];
+  accounts: Schemas["AccountRow"][];
+  categories: Schemas["Category"][];
+  today: string;
+}
+
+/** A new flow begun from entries: the app says what it sees, the person corrects it. */
+function FromEntries({ entries, accounts, categories, today }: FromEntriesProps) {
+  const { data, error } = useQuery({
+    queryKey: ["proposal", entries],
+    retry: false,
+    queryFn: () => answer<Schemas["CandidateModel"]>(api.POST("/api/candidates/proposal", { body: { entries } })),
+  });
+  if (error)
+    return (
+      <Slip title="A flow from entries" saveName="Save" isSaving={false} onSave={() => {}}>
+        <p role="alert">{error.message}</p>
+      </Slip>
+    );
+  if (!data) return null;
+  const list = accounts.map(({ account }) => account);
+  const initial = formOfCandidate(data, today);
+  return <FlowEditor flow={null} initial={initial} accounts={list} categories={categories} today={today} seen={data} />;
 }
 
 function Gone() {
@@ -56,9 +98,10 @@ interface EditorProps {
   accounts: Account[];
   categories: Schemas["Category"][];
   today: string;
+  seen?: Schemas["CandidateModel"];
 }
 
-function FlowEditor({ flow, initial, accounts, categories, today }: EditorProps) {
+function FlowEditor({ flow, initial, accounts, categories, today, seen }: EditorProps) {
   const id = flow?.id ?? null;
   const form = useForm<FlowForm>({ defaultValues: initial });
   const values = useWatch({ control: form.control, defaultValue: initial }) as FlowForm;
@@ -96,6 +139,11 @@ function FlowEditor({ flow, initial, accounts, categories, today }: EditorProps)
       onSave={onSave}
       onDelete={id === null ? undefined : () => slip.save([{ op: "remove", kind: "flow", id }], "Deleted")}
     >
+      {seen && (
+        <p className="border-l-2 border-copper pl-3">
+          Seen {seen.times === 1 ? "once" : `${seen.times} times`}, {seen.sentence}. Correct what is not so.
+        </p>
+      )}
       <ChooseOne
         label="Kind"
         value={values.kind}
@@ -106,26 +154,30 @@ function FlowEditor({ flow, initial, accounts, categories, today }: EditorProps)
         {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
       </Field>
       <div className="grid grid-cols-2 gap-3">
-        <Field label={`Amount (${currency})`} problem={amountProblem}>
-          {(ids) => (
-            <input
-              {...ids}
-              {...form.register("amount")}
-              inputMode="decimal"
-              autoComplete="off"
-              className="field text-right"
-            />
-          )}
-        </Field>
+        {!values.by_the_hour && (
+          <Field label={`Amount (${currency})`} problem={amountProblem}>
+            {(ids) => (
+              <input
+                {...ids}
+                {...form.register("amount")}
+                inputMode="decimal"
+                autoComplete="off"
+                className="field text-right"
+              />
+            )}
+          </Field>
+        )}
         <Field label="Payee" problem={slip.problem("payee")}>
           {(ids) => <input {...ids} {...form.register("payee")} autoComplete="off" className="field" />}
         </Field>
       </div>
+      {values.kind === "income" && <PayFields values={values} form={form} currency={currency} problem={moreProblem} />}
       <AccountFields values={values} form={form} accounts={accounts} problem={slip.problem} />
       <WhenFields values={values} form={form} problem={slip.problem} today={today} />
       {flow && values.repeats === "rules" && isRevised(values, initial) && (
         <Since form={form} values={values} problem={slip.problem("revisions")} />
       )}
+      {flow?.kind === "bill" && <AsideLink flow={flow.id} />}
       <MoreFields values={values} form={form} accounts={accounts} categories={categories} problem={moreProblem} />
       <Field label="Notes" problem={slip.problem("notes")}>
         {(ids) => <textarea {...ids} {...form.register("notes")} rows={2} className="field" />}
@@ -136,7 +188,7 @@ function FlowEditor({ flow, initial, accounts, categories, today }: EditorProps)
 
 const SHOWN = [
   "name", "amount", "payee", "from_account", "to_account", "rules", "rules.0", "rules.1", "rules.2", "start", "until",
-  "count", "dates", "except", "notes", "category", "growth", "seasonal", "splits", "remind_days", "revisions",
+  "count", "dates", "except", "notes", "category", "growth", "seasonal", "splits", "remind_days", "revisions", "rate", "hourly", "follows", "always_happens",
 ]; // biome-ignore format: a list
 
 /** From which day a new amount or rhythm holds; what came before stays as it was expected. */

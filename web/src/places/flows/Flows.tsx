@@ -5,7 +5,9 @@ import { money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 import { AllowanceGroup } from "./AllowanceGroup";
+import { Candidates } from "./Candidates";
 import { FlowTable } from "./FlowTable";
+import { SetAside } from "./SetAside";
 import { Subscriptions } from "./Subscriptions";
 
 type Row = Schemas["FlowRow"];
@@ -48,8 +50,10 @@ export function Flows() {
           isFiltered={wanted !== ""}
         />
       ))}
+      {!wanted && <SetAside />}
       {!wanted && <AllowanceGroup />}
       {!wanted && <Subscriptions />}
+      {!wanted && <Candidates />}
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import type { UseFormReturn } from "react-hook-form";
 import type { Account, Schemas } from "@/shared/api/client";
+import { categoryOptions } from "@/shared/categories";
 import { Field, FieldGroup } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import type { FlowForm } from "./flowForm";
@@ -19,6 +20,7 @@ export function MoreFields({ values, form, accounts, categories, problem }: Prop
   const isSet =
     values.estimate ||
     values.subscription ||
+    values.always_happens ||
     values.growth !== "" ||
     values.splits.length > 0 ||
     values.seasonal.some(Boolean);
@@ -33,9 +35,7 @@ export function MoreFields({ values, form, accounts, categories, problem }: Prop
               onChange={(category) => form.setValue("category", category, { shouldDirty: true })}
               options={[
                 { value: "", label: "None" },
-                ...categories
-                  .filter((each) => (each.kind === "income") === (values.kind === "income"))
-                  .map(({ id, name }) => ({ value: id, label: name })),
+                ...categoryOptions(categories, values.kind === "income" ? "income" : "expense", [values.category]),
               ]}
             />
           )}
@@ -45,6 +45,18 @@ export function MoreFields({ values, form, accounts, categories, problem }: Prop
         <summary className="min-h-9 cursor-pointer text-copper">Seasons, growth, parts and reminders</summary>
         <div className="mt-2 flex flex-col gap-4">
           <Switches form={form} />
+          {values.estimate && (
+            <Field label="Expect" problem={problem("follows")}>
+              {(ids) => (
+                <Select
+                  {...ids}
+                  value={values.follows}
+                  onChange={(follows) => form.setValue("follows", follows, { shouldDirty: true })}
+                  options={FOLLOWED}
+                />
+              )}
+            </Field>
+          )}
           <div className="grid grid-cols-2 gap-3">
             <Field label="Remind me, days ahead" problem={problem("remind_days")}>
               {(ids) => (
@@ -91,6 +103,14 @@ export function MoreFields({ values, form, accounts, categories, problem }: Prop
   );
 }
 
+const FOLLOWED = [
+  { value: "0", label: "the amount above" },
+  ...[1, 2, 3, 4, 6, 12, 24].map((count) => ({
+    value: String(count),
+    label: count === 1 ? "what was settled last" : `the average of the last ${count} settled`,
+  })),
+];
+
 function Switches({ form }: { form: UseFormReturn<FlowForm> }) {
   return (
     <div className="flex flex-col">
@@ -101,6 +121,10 @@ function Switches({ form }: { form: UseFormReturn<FlowForm> }) {
       <label className="flex min-h-9 items-center gap-2.5">
         <input type="checkbox" {...form.register("subscription")} className="size-4.5 accent-(--ink)" />
         It is a subscription
+      </label>
+      <label className="flex min-h-9 items-center gap-2.5">
+        <input type="checkbox" {...form.register("always_happens")} className="size-4.5 accent-(--ink)" />
+        It always happens (direct debit): assumed until confirmed
       </label>
     </div>
   );

@@ -40,6 +40,7 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
   const held = flow.changes?.find((change) => change.nominal === nominal);
   const initial = {
     amount: digits(amount, currency),
+    hours: held?.hours ? String(held.hours) : "",
     date: held?.moved_to ?? lands,
     left_out: held?.left_out ?? false,
   };
@@ -52,7 +53,9 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
     amount: "amount" in read && values.amount !== initial.amount ? read.amount : (held?.amount ?? null),
     moved_to: values.date !== initial.date ? values.date : (held?.moved_to ?? null),
     left_out: values.left_out,
+    hours: values.hours.trim() || null,
   };
+  if (changed.hours) changed.amount = null;
   const save = (changes: object[]): ChangeRequest[] => [
     { op: "update", kind: "flow", id: flow.id, value: { changes } },
   ];
@@ -68,6 +71,11 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
       onDelete={held ? () => slip.save(save(others), "As planned again") : undefined}
       deleteName="As planned again"
     >
+      {row.hourly_now && (
+        <Field label="Hours worked" hint={`Usually ${row.hourly_now.hours}. Empty: as the amount says.`}>
+          {(ids) => <input {...ids} {...form.register("hours")} inputMode="decimal" className="field text-right" />}
+        </Field>
+      )}
       <Field label={`Amount (${currency})`} problem={"problem" in read ? read.problem : slip.problem("changes")}>
         {(ids) => <input {...ids} {...form.register("amount")} inputMode="decimal" className="field text-right" />}
       </Field>

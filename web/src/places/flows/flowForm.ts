@@ -38,6 +38,14 @@ export interface FlowForm {
   /** Twelve amounts, empty where the month has none of its own. */
   seasonal: string[];
   splits: SplitForm[];
+  /** How many settled the expected amount follows; "0" for none. */
+  follows: string;
+  always_happens: boolean;
+  /** Pay by the hour, in place of an amount. */
+  by_the_hour: boolean;
+  rate: string;
+  share: string;
+  hours: string;
   /** Since when another amount or rhythm holds: from a day on, or as if it had always been so. */
   holds: "from" | "always";
   since: string;
@@ -69,20 +77,43 @@ export function emptyForm(kind: Kind, account: string, today: string): FlowForm 
     growth_from: today,
     seasonal: Array(12).fill(""),
     splits: [],
+    follows: "0",
+    always_happens: false,
+    by_the_hour: false,
+    rate: "",
+    share: "100",
+    hours: "",
     holds: "always",
     since: today,
   };
 }
 
+/** The form of a new flow as recorded entries suggest it. */
+export function formOfCandidate(seen: Schemas["CandidateModel"], today: string): FlowForm {
+  return {
+    ...emptyForm(seen.kind, seen.account, today),
+    name: seen.payee,
+    payee: seen.payee,
+    amount: digits(seen.amount, seen.currency),
+    category: seen.category ?? "",
+    rules: [seen.rule],
+    start: seen.first,
+    roll: "none",
+    estimate: seen.is_estimate,
+    follows: seen.is_estimate ? "3" : "0",
+  };
+}
+
 /** The form of a flow as it is today. What began before today changes from today on, unless told otherwise. */
-export function formOf({ flow, currency, amount_now, rules_now }: Schemas["FlowRow"], today: string): FlowForm {
+export function formOf(row: Schemas["FlowRow"], today: string): FlowForm {
+  const { flow, currency, amount_now, rules_now, hourly_now } = row;
   return {
     kind: flow.kind,
     name: flow.name,
     amount: digits(amount_now, currency),
-    from_account: flow.from_account ?? "",
-    to_account: flow.to_account ?? "",
-    category: flow.category ?? "",
+    from_account: row.from_account_now ?? "",
+    to_account: row.to_account_now ?? "",
+    category: row.category_now ?? "",
     payee: flow.payee ?? "",
     repeats: rules_now.length ? "rules" : "dates",
     rules: rules_now.length ? [...rules_now] : [writeRule(rhythmFrom(today))],
@@ -107,6 +138,12 @@ export function formOf({ flow, currency, amount_now, rules_now }: Schemas["FlowR
       amount: digits(split.amount, currency),
       goes: split.account ? `account:${split.account}` : `category:${split.category}`,
     })),
+    follows: String(flow.follows ?? 0),
+    always_happens: flow.always_happens ?? false,
+    by_the_hour: Boolean(hourly_now),
+    rate: hourly_now ? digits(hourly_now.rate, currency) : "",
+    share: hourly_now ? String(hourly_now.share) : "100",
+    hours: hourly_now ? String(hourly_now.hours) : "",
     holds: (flow.start ?? "") < today && rules_now.length ? "from" : "always",
     since: today,
   };
@@ -127,30 +164,46 @@ export function timingOf(form: FlowForm) {
   };
 }
 
-/** Whether the amount or the rhythm is another than the flow's: the changes that can hold from a day on. */
+const REVISABLE = ["amount", "rules", "from_account", "to_account", "category", "hourly"] as const;
+
+/** Which of what can hold from a day on is another than the flow's. */
+function revised(form: FlowForm, initial: FlowForm): (typeof REVISABLE)[number][] {
+  const isHourly = form.by_the_hour;
+  const was = { hourly: [initial.by_the_hour, initial.rate, initial.share, initial.hours].join() };
+  const is = { hourly: [isHourly, form.rate, form.share, form.hours].join() };
+  return REVISABLE.filter((name) => {
+    if (name === "hourly") return isHourly && is.hourly !== was.hourly;
+    if (name === "amount") return !isHourly && form.amount !== initial.amount;
+    return String(form[name]) !== String(initial[name]);
+  });
+}
+
+/** Whether an amount, a rhythm, an account or the category is another than the flow's. */
 export function isRevised(form: FlowForm, initial: FlowForm): boolean {
-  return form.amount !== initial.amount || form.rules.join() !== initial.rules.join();
+  return form.kind === initial.kind && revised(form, initial).length > 0;
 }
 
 /** The fields to set on a flow that exists: a new amount or rhythm from a day on becomes a revision. */
 export function readRevision(form: FlowForm, initial: FlowForm, flow: Flow, currency: string) {
   const read = readForm(form, currency);
   if (form.repeats !== initial.repeats) return read;
+  if (form.kind !== initial.kind) return read;
   const isFromHereOn = form.holds === "from" && form.repeats === "rules" && isRevised(form, initial);
   if ("problem" in read || !isFromHereOn) {
     if ("problem" in read || form.holds === "always") return read;
     // Nothing that a revision holds has changed, so the flow's own amount and rules stay.
-    const { amount: _amount, rules: _rules, ...rest } = read.value;
-    return { value: rest };
+    return { value: withoutRevisable(read.value) };
   }
-  const { amount, rules, ...rest } = read.value;
-  const earlier = (flow.revisions ?? []).filter((revision) => revision.from < form.since);
-  const revision = {
-    from: form.since,
-    amount: form.amount !== initial.amount ? amount : null,
-    rules: form.rules.join() !== initial.rules.join() ? rules : null,
-  };
-  return { value: { ...rest, revisions: [...earlier, revision] } };
+  const revisions = flow.revisions ?? [];
+  const same = revisions.find((revision) => revision.from === form.since);
+  const earlier = revisions.filter((revision) => revision.from < form.since);
+  const set = Object.fromEntries(revised(form, initial).map((name) => [name, read.value[name]]));
+  const revision = { amount: null, rules: null, ...same, ...set, from: form.since };
+  return { value: { ...withoutRevisable(read.value), revisions: [...earlier, revision] } };
+}
+
+function withoutRevisable(value: Record<string, unknown>): Record<string, unknown> {
+  return Object.fromEntries(Object.entries(value).filter(([name]) => !REVISABLE.some((each) => each === name)));
 }
 
 type ReadFlow = { value: Record<string, unknown> } | { field?: string; problem: string };
@@ -182,8 +235,14 @@ function readSplits(splits: SplitForm[], currency: string): object[] | string {
 
 /** The fields to set; or the problem of the one field that cannot be read yet. */
 export function readForm(form: FlowForm, currency: string): ReadFlow {
-  const read = readAmount(form.amount, currency);
+  const read = form.by_the_hour ? { amount: 0 } : readAmount(form.amount, currency);
   if ("problem" in read) return read;
+  const rate = readAmount(form.rate, currency);
+  if (form.by_the_hour && "problem" in rate) return { field: "rate", problem: rate.problem };
+  const hourly =
+    form.by_the_hour && "amount" in rate
+      ? { rate: rate.amount, share: form.share.trim() || "100", hours: form.hours.trim() || "0" }
+      : null;
   const seasonal = readSeasons(form.seasonal, currency);
   if (typeof seasonal === "string") return { field: "seasonal", problem: seasonal };
   const splits = readSplits(form.splits, currency);
@@ -192,6 +251,9 @@ export function readForm(form: FlowForm, currency: string): ReadFlow {
     value: {
       estimate: form.estimate,
       subscription: form.subscription,
+      follows: form.estimate ? Number(form.follows) : 0,
+      always_happens: form.always_happens,
+      hourly,
       remind_days: Number(form.remind_days || "0"),
       growth: form.growth.trim() ? { percent: form.growth.trim(), from: form.growth_from } : null,
       seasonal,

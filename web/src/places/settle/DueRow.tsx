@@ -58,7 +58,7 @@ export function DueRow(props: Props) {
         </span>
         <span className="col-span-4 flex flex-wrap justify-end gap-1 @2xl:col-span-1">
           <Button className="!min-h-9 !border-ink !px-3 font-semibold" onClick={() => onDo("settle")}>
-            Settle
+            {line.status === "assumed" ? "Confirm" : "Settle"}
           </Button>
           <Button className="!min-h-9 !px-2.5" onClick={() => onEdit(editing === "settle" ? null : "settle")}>
             Otherwise…
@@ -82,6 +82,8 @@ export function DueRow(props: Props) {
 /** What the line does to its account's lowest point. */
 function Weight({ line }: { line: Due }) {
   const { moves_lowest: moves, currency } = line;
+  if (line.status === "assumed")
+    return <span className="block text-sm text-pencil">counted as gone; confirm it, or say what happened</span>;
   const text =
     moves > 0
       ? `takes the lowest point down by ${money(moves, currency)}`

@@ -20,11 +20,13 @@ export function OtherTerms({ line, today, problem, onSend, onClose }: Props) {
   const [amount, setAmount] = useState(digits(line.amount, line.currency));
   const [date, setDate] = useState(line.lands < today ? line.lands : today);
   const [account, setAccount] = useState(line.account);
+  const [hours, setHours] = useState("");
   const read = readAmount(amount, line.currency);
   const send = (part: boolean) => {
     if (!("amount" in read)) return;
     const other = account === line.account ? null : account;
-    onSend({ flow: line.flow, nominal: line.nominal, do: "settle", amount: read.amount, date, account: other, part });
+    const paid = hours.trim() ? { hours: hours.trim() } : { amount: read.amount };
+    onSend({ flow: line.flow, nominal: line.nominal, do: "settle", ...paid, date, account: other, part });
   };
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
@@ -52,6 +54,19 @@ export function OtherTerms({ line, today, problem, onSend, onClose }: Props) {
           />
         )}
       </Field>
+      {line.by_the_hour && (
+        <Field label="or hours" className="w-24">
+          {(ids) => (
+            <input
+              {...ids}
+              inputMode="decimal"
+              value={hours}
+              onChange={(event) => setHours(event.target.value)}
+              className="field text-right"
+            />
+          )}
+        </Field>
+      )}
       <Field label="Day" className="w-40">
         {(ids) => (
           <input
@@ -76,7 +91,7 @@ export function OtherTerms({ line, today, problem, onSend, onClose }: Props) {
       <Button look="main" type="submit" disabled={!("amount" in read) || !date}>
         Settle
       </Button>
-      {isLess && <Button onClick={() => send(true)}>A part: the rest stays due</Button>}
+      {isLess && !hours && <Button onClick={() => send(true)}>A part: the rest stays due</Button>}
       <Button onClick={onClose}>Cancel</Button>
       {problem && (
         <p role="alert" className="w-full text-sm text-rust">

@@ -7,6 +7,7 @@ import { type Due, keyOf, type SettleLine, useDue, useSettleLines } from "./useS
 
 const GROUPS = [
   { status: "past_due", title: "Past due" },
+  { status: "assumed", title: "Assumed: it always happens" },
   { status: "today", title: "Due today" },
   { status: "coming", title: "Coming up" },
 ] as const;

@@ -440,6 +440,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/receipts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Receipt
+         * @description Keep a PDF, PNG or JPEG of up to 10 MB; the body is the file itself.
+         */
+        post: operations["keep_receipt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/receipts/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Receipt
+         * @description The file itself.
+         */
+        get: operations["read_receipt"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/candidates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Candidates
+         * @description What repeats among recorded entries and is in no flow yet.
+         */
+        get: operations["read_candidates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/candidates/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Flow
+         * @description The flow that some entries suggest.
+         */
+        post: operations["propose_flow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/candidates/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decline
+         * @description Offer this one no more; undo offers it again.
+         */
+        post: operations["decline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/set-aside/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Set Aside
+         * @description The transfers that have the money there in time. Nothing is changed.
+         */
+        post: operations["propose_set_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Set Aside
+         * @description Every goal that a transfer saves for.
+         */
+        get: operations["read_set_aside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tools/occurrences": {
         parameters: {
             query?: never;
@@ -464,7 +604,10 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** Account */
+        /**
+         * Account
+         * @description An account. What cards and savings will need is part of version 1, and may only be null yet.
+         */
         Account: {
             /** Id */
             id: string;
@@ -493,6 +636,12 @@ export interface components {
              * @default true
              */
             spendable: boolean;
+            /** Savings */
+            savings?: null;
+            /** Card */
+            card?: null;
+            /** Loan */
+            loan?: null;
         };
         /**
          * AccountForecast
@@ -650,12 +799,16 @@ export interface components {
         /**
          * AllowanceRow
          * @description An allowance; without a period when it has not begun or has ended.
+         *
+         *     `costs_lowest`: how much lower what was overspent makes the account's lowest point over the coming year.
          */
         AllowanceRow: {
             allowance: components["schemas"]["Allowance"];
             /** Currency */
             currency: string;
             now: components["schemas"]["PeriodModel"] | null;
+            /** Costs Lowest */
+            costs_lowest: number;
         };
         /** AllowancesAnswer */
         AllowancesAnswer: {
@@ -666,6 +819,88 @@ export interface components {
             today: string;
             /** Allowances */
             allowances: components["schemas"]["AllowanceRow"][];
+        };
+        /** AsideAnswer */
+        AsideAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Goals */
+            goals: components["schemas"]["AsideRow"][];
+        };
+        /**
+         * AsideRow
+         * @description A goal: how much is to be there by when, and what recorded transfers have put by so far.
+         */
+        AsideRow: {
+            /** Flow */
+            flow: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Account */
+            account: string;
+            /** Amount */
+            amount: number;
+            /**
+             * By
+             * Format: date
+             */
+            by: string;
+            /** So Far */
+            so_far: number;
+            next: components["schemas"]["NextAside"] | null;
+        };
+        /**
+         * CandidateModel
+         * @description A flow as entries suggest it: `first` is the next date that the rule gives.
+         */
+        CandidateModel: {
+            /** Key */
+            key: string;
+            /** Payee */
+            payee: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "income" | "bill";
+            /** Account */
+            account: string;
+            /** Currency */
+            currency: string;
+            /** Category */
+            category: string | null;
+            /** Rule */
+            rule: string;
+            /** Sentence */
+            sentence: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Amount */
+            amount: number;
+            /** Is Estimate */
+            is_estimate: boolean;
+            /** Times */
+            times: number;
+            /** Entries */
+            entries: string[];
+        };
+        /** CandidatesAnswer */
+        CandidatesAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Candidates */
+            candidates: components["schemas"]["CandidateModel"][];
         };
         /** Category */
         Category: {
@@ -684,6 +919,16 @@ export interface components {
              * @enum {string}
              */
             kind: "income" | "expense";
+            /**
+             * Icon
+             * @default
+             */
+            icon: string;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
         };
         /** Change */
         Change: {
@@ -701,6 +946,8 @@ export interface components {
              * @default false
              */
             left_out: boolean;
+            /** Hours */
+            hours?: string | number | null;
         };
         /**
          * ChangeRequest
@@ -726,6 +973,13 @@ export interface components {
             value?: {
                 [key: string]: unknown;
             } | null;
+        };
+        /** DeclineRequest */
+        DeclineRequest: {
+            /** Key */
+            key: string;
+            /** Payee */
+            payee: string;
         };
         /**
          * DueModel
@@ -759,11 +1013,13 @@ export interface components {
             amount: number;
             /** Estimate */
             estimate: boolean;
+            /** By The Hour */
+            by_the_hour: boolean;
             /**
              * Status
              * @enum {string}
              */
-            status: "past_due" | "today" | "coming";
+            status: "past_due" | "assumed" | "today" | "coming";
             /** Moves Lowest */
             moves_lowest: number;
         };
@@ -792,16 +1048,24 @@ export interface components {
              * @default
              */
             notes: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            receipt?: components["schemas"]["Receipt"] | null;
         };
         /**
          * EntryChoices
-         * @description What an entry form offers: categories, payees with what was chosen last, and the account used last.
+         * @description What an entry form offers: categories, payees with what was chosen last, tags, and the account used last.
          */
         EntryChoices: {
             /** Categories */
             categories: components["schemas"]["Category"][];
             /** Payees */
             payees: components["schemas"]["PayeeMemory"][];
+            /** Tags */
+            tags: string[];
             /** Last Account */
             last_account: string | null;
         };
@@ -928,10 +1192,22 @@ export interface components {
              * @default
              */
             notes: string;
+            /**
+             * Follows
+             * @default 0
+             */
+            follows: number;
+            /**
+             * Always Happens
+             * @default false
+             */
+            always_happens: boolean;
+            hourly?: components["schemas"]["Hourly"] | null;
+            saves_for?: components["schemas"]["SavingGoal"] | null;
         };
         /**
          * FlowRow
-         * @description A flow at a glance. `months` are the sums of twelve calendar months, this one first.
+         * @description A flow at a glance. `months` are sums of twelve calendar months, this one first; `_now` is in force today.
          */
         FlowRow: {
             flow: components["schemas"]["Flow"];
@@ -943,6 +1219,13 @@ export interface components {
             amount_now: number;
             /** Rules Now */
             rules_now: string[];
+            /** From Account Now */
+            from_account_now: string | null;
+            /** To Account Now */
+            to_account_now: string | null;
+            /** Category Now */
+            category_now: string | null;
+            hourly_now: components["schemas"]["Hourly"] | null;
             next: components["schemas"]["NextModel"] | null;
             /** Past Due */
             past_due: number;
@@ -1018,6 +1301,18 @@ export interface components {
             redo: string | null;
             /** Done */
             done?: string | null;
+        };
+        /**
+         * Hourly
+         * @description Pay by the hour: minor units an hour, the percentage taken home, and the usual hours of a payday.
+         */
+        Hourly: {
+            /** Rate */
+            rate: number;
+            /** Share */
+            share: string | number;
+            /** Hours */
+            hours: string | number;
         };
         /**
          * Household
@@ -1113,6 +1408,16 @@ export interface components {
             from: string;
             /** Into */
             into: string;
+        };
+        /** NextAside */
+        NextAside: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
         };
         /** NextModel */
         NextModel: {
@@ -1380,6 +1685,39 @@ export interface components {
             /** After */
             after: number;
         };
+        /**
+         * ProposalAnswer
+         * @description `level` each time, `times` times, the last time `last`; the changes put it into the plan.
+         */
+        ProposalAnswer: {
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Amount */
+            amount: number;
+            /**
+             * By
+             * Format: date
+             */
+            by: string;
+            /** Level */
+            level: number;
+            /** Times */
+            times: number;
+            /** Last */
+            last: number;
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
+        /**
+         * ProposalRequest
+         * @description The entries that are to become a flow.
+         */
+        ProposalRequest: {
+            /** Entries */
+            entries: string[];
+        };
         /** Rate */
         Rate: {
             /**
@@ -1393,6 +1731,26 @@ export interface components {
             to: string;
             /** Rate */
             rate: string | number;
+        };
+        /**
+         * Receipt
+         * @description A file that the household's own file keeps: the SHA-256 of its content, and its name.
+         */
+        Receipt: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ReceiptAnswer
+         * @description What names the file from now on, and what it is by its content.
+         */
+        ReceiptAnswer: {
+            /** File */
+            file: string;
+            /** Media Type */
+            media_type: string;
         };
         /**
          * Refusal
@@ -1424,7 +1782,7 @@ export interface components {
         };
         /**
          * RegisterRow
-         * @description One entry on one account: its change there, and the balance after it. `other` says where the rest went.
+         * @description One entry on one account: its change there, and the balance after it. `other` says where the rest went, with its icon.
          */
         RegisterRow: {
             /** Id */
@@ -1438,8 +1796,16 @@ export interface components {
             payee: string;
             /** Other */
             other: string;
+            /** Icon */
+            icon: string;
             /** Flow */
             flow: string | null;
+            /** Tags */
+            tags: string[];
+            /** Has Receipt */
+            has_receipt: boolean;
+            /** Is Assumed */
+            is_assumed: boolean;
             /** Amount */
             amount: number;
             /** Balance */
@@ -1456,11 +1822,35 @@ export interface components {
             amount?: number | null;
             /** Rules */
             rules?: string[] | null;
+            /** From Account */
+            from_account?: string | null;
+            /** To Account */
+            to_account?: string | null;
+            /** Category */
+            category?: string | null;
+            hourly?: components["schemas"]["Hourly"] | null;
         };
         /** SaveRequest */
         SaveRequest: {
             /** Changes */
             changes: components["schemas"]["ChangeRequest"][];
+        };
+        /**
+         * SavingGoal
+         * @description What a transfer sets money aside for; a bill names its flow.
+         */
+        SavingGoal: {
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: number;
+            /**
+             * By
+             * Format: date
+             */
+            by: string;
+            /** Flow */
+            flow?: string | null;
         };
         /** SettleAnswer */
         SettleAnswer: {
@@ -1476,7 +1866,7 @@ export interface components {
         };
         /**
          * SettleLine
-         * @description One line and what to do with it. Amount, date and account only where they were not as expected.
+         * @description One line and what to do with it. Amount (or hours), date and account only where not as expected.
          */
         SettleLine: {
             /** Flow */
@@ -1493,6 +1883,8 @@ export interface components {
             do: "settle" | "leave_out" | "put_off";
             /** Amount */
             amount?: number | null;
+            /** Hours */
+            hours?: string | number | null;
             /** Date */
             date?: string | null;
             /** Account */
@@ -1695,6 +2087,39 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * WishRequest
+         * @description What is to be there. `flow` names a bill; else `name`, `amount` and `by`. `id` names the new transfer.
+         */
+        WishRequest: {
+            /** Id */
+            id: string;
+            /** From Account */
+            from_account: string;
+            /** To Account */
+            to_account: string;
+            /** Flow */
+            flow?: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Amount
+             * @default 0
+             */
+            amount: number;
+            /** By */
+            by?: string | null;
+            /**
+             * Month Day
+             * @default 1
+             */
+            month_day: number;
+            /** With Income */
+            with_income?: string | null;
         };
     };
     responses: never;
@@ -2247,6 +2672,8 @@ export interface operations {
                 account: string;
                 search?: string;
                 category?: string;
+                from?: string | null;
+                until?: string | null;
             };
             header?: never;
             path?: never;
@@ -2321,6 +2748,198 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_receipt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReceiptAnswer"];
+                };
+            };
+        };
+    };
+    read_receipt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_candidates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CandidatesAnswer"];
+                };
+            };
+        };
+    };
+    propose_flow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CandidateModel"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    decline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeclineRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    propose_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsideAnswer"];
                 };
             };
         };

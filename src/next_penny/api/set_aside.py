@@ -1,0 +1,118 @@
+"""Setting money aside: what is proposed for a bill or a goal, and how far what was begun has come."""
+
+import datetime
+from typing import Annotated
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from next_penny.api.errors import Refused, refusals
+from next_penny.api.household import Home
+from next_penny.api.what_if import ChangeRequest
+from next_penny.core.check import PlanError
+from next_penny.core.flows.setting_aside import Wish, propose
+from next_penny.core.flows.summary import summarize
+from next_penny.formats.fields import Amount, Day, Document, Id, Name
+from next_penny.formats.plan_document import Flow
+
+router = APIRouter(prefix="/api/set-aside", tags=["set aside"])
+
+
+class WishRequest(Document):
+    """What is to be there. `flow` names a bill; else `name`, `amount` and `by`. `id` names the new transfer."""
+
+    id: Id
+    from_account: Id
+    to_account: Id
+    flow: Id | None = None
+    name: Name = ""
+    amount: Amount = 0
+    by: Day | None = None
+    month_day: Annotated[int, Field(ge=1, le=31)] = 1
+    with_income: Id | None = None
+
+
+class ProposalAnswer(BaseModel):
+    """`level` each time, `times` times, the last time `last`; the changes put it into the plan."""
+
+    name: str
+    currency: str
+    amount: int
+    by: datetime.date
+    level: int
+    times: int
+    last: int
+    changes: list[ChangeRequest]
+
+
+class NextAside(BaseModel):
+    date: datetime.date
+    amount: int
+
+
+class AsideRow(BaseModel):
+    """A goal: how much is to be there by when, and what recorded transfers have put by so far."""
+
+    flow: str
+    name: str
+    currency: str
+    account: str
+    amount: int
+    by: datetime.date
+    so_far: int
+    next: NextAside | None
+
+
+class AsideAnswer(BaseModel):
+    today: datetime.date
+    goals: list[AsideRow]
+
+
+@router.post("/proposal")
+def propose_set_aside(request: WishRequest, home: Home) -> ProposalAnswer:
+    """The transfers that have the money there in time. Nothing is changed."""
+    plan = home.plan()
+    try:
+        found = propose(plan, Wish(**request.model_dump()), home.books(), home.today)
+    except PlanError as error:
+        raise Refused(refusals(error.problems)) from error
+    changes = [
+        ChangeRequest(op="add", kind="flow", id=flow.id, value=Flow.of(flow).model_dump(mode="json", by_alias=True))
+        for flow in found.flows
+    ]
+    return ProposalAnswer(
+        name=found.name,
+        currency=plan.account_by_id[request.from_account].currency,
+        amount=found.amount,
+        by=found.by,
+        level=found.level,
+        times=found.times,
+        last=found.last,
+        changes=changes,
+    )
+
+
+@router.get("")
+def read_set_aside(home: Home) -> AsideAnswer:
+    """Every goal that a transfer saves for."""
+    plan, books = home.plan(), home.books()
+    goals = []
+    for flow in plan.flows:
+        goal = flow.saves_for
+        if goal is None or (goal.flow is not None and flow.id.endswith("-back")):
+            continue
+        serving = [each.id for each in plan.flows if each is flow or (goal.flow and each.saves_for == goal)]
+        coming = summarize(plan, flow, books, home.today).next
+        goals.append(
+            AsideRow(
+                flow=flow.id,
+                name=goal.name,
+                currency=plan.account_by_id[flow.to_account or ""].currency,
+                account=flow.to_account or "",
+                amount=goal.amount,
+                by=goal.by,
+                so_far=home.store.set_aside(flow.to_account or "", serving),
+                next=NextAside(date=datetime.date.fromordinal(coming.day), amount=coming.amount) if coming else None,
+            )
+        )
+    return AsideAnswer(today=home.today, goals=goals)
