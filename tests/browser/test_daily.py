@@ -25,6 +25,9 @@ def test_a_week_is_settled_by_keyboard_alone(page: Page, demo: str, check_axe: C
     page.keyboard.press("Enter")
     expect(page.locator("[data-due]")).to_have_count(count - 1)
     expect(page.locator("[data-due]").first).to_be_focused()
+    # A direct debit that was assumed is confirmed the same way.
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-due]")).to_have_count(count - 2)
     page.keyboard.press("ArrowDown")
     expect(page.get_by_role("group", name=re.compile("Mortgage"))).to_be_focused()
     page.keyboard.press("a")
@@ -63,7 +66,7 @@ def test_a_week_is_settled_by_keyboard_alone(page: Page, demo: str, check_axe: C
     flute = next(flow for flow in page.request.get(f"{demo}/api/plan").json()["flows"] if flow["id"] == "flute")
     assert (flute["amount"], flute["revisions"]) == (4200, [{"from": "2027-03-01", "amount": 4800, "rules": None}])
 
-    for _ in range(5):
+    for _ in range(6):
         with page.expect_response(re.compile("/api/undo")):
             page.get_by_role("button", name="Undo").click()
     assert page.request.get(f"{demo}/api/plan").json() == before

@@ -73,7 +73,13 @@ export function Tideline(props: Props) {
             today
           </text>
         )}
-        <path d={stepPath(line.ink, dayNumber(today) + 1, scales)} fill="none" stroke="var(--ink)" strokeWidth="2.2" />
+        <path
+          data-testid="ink"
+          d={stepPath(line.ink, dayNumber(today) + 1, scales)}
+          fill="none"
+          stroke="var(--ink)"
+          strokeWidth="2.2"
+        />
         <path
           data-testid="pencil"
           d={stepPath(line.pencil, last, scales, leaving)}

@@ -1,0 +1,127 @@
+"""What is wrong with a loan's terms: each problem at its field, in a sentence."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from decimal import Decimal
+
+from next_penny.core.loans.level import payment_for
+from next_penny.core.loans.schedule import LoanError, schedule
+from next_penny.core.loans.terms import LONGEST_YEARS, Extra, LoanTerms
+
+Loc = tuple[str | int, ...]
+_HIGHEST_RATE = 200
+
+
+def loan_problems(terms: LoanTerms) -> list[tuple[Loc, str, str]]:
+    """(field, sentence, kind) of everything wrong with the terms; empty when a schedule follows from them."""
+    found = [*_basics(terms), *_dated(terms), *_parts(terms)]
+    if found:
+        return found
+    try:
+        schedule(terms)
+    except LoanError as error:
+        return [((error.field,), error.message, error.kind)]
+    return list(_contradictions(terms))
+
+
+def _basics(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
+    if terms.principal <= 0:
+        yield ("principal",), "The principal is more than nothing.", "range"
+    yield from _rate(("annual_rate",), terms.annual_rate)
+    if terms.payments is None and terms.payment is None:
+        yield ("payments",), "Say how many payments there are, or how much each is.", "needed"
+    if terms.payments is not None and not 1 <= terms.payments <= terms.most_payments:
+        yield ("payments",), f"A loan has at least one payment, and lasts at most {LONGEST_YEARS} years.", "range"
+    if terms.payment is not None and terms.payment <= 0:
+        yield ("payment",), "A payment is more than nothing.", "range"
+    if terms.first_payment < terms.disbursed:
+        yield ("first_payment",), f"The first payment comes before the loan is paid out on {terms.disbursed}.", "range"
+    if not 0 <= terms.balloon <= terms.amount_financed:
+        yield ("balloon",), "The balloon is at most what is borrowed.", "range"
+    elif terms.balloon and terms.payments is None:
+        yield ("balloon",), "A balloon is due with the last payment: say how many payments there are.", "needed"
+    if terms.interest_only < 0 or (terms.payments is not None and terms.interest_only >= terms.payments):
+        yield ("interest_only",), "Fewer payments than there are in all can be of interest alone.", "range"
+    if terms.accelerated and terms.payments_per_year not in (26, 52):
+        yield ("accelerated",), "Only payments every one or two weeks can be accelerated.", "range"
+
+
+def _rate(loc: Loc, rate: Decimal) -> Iterator[tuple[Loc, str, str]]:
+    if not 0 <= rate <= _HIGHEST_RATE:
+        yield loc, f"A rate is between 0 and {_HIGHEST_RATE} percent a year.", "range"
+
+
+def _dated(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
+    for name in ("rate_changes", "payment_changes", "escrow"):
+        starts = [each.start for each in getattr(terms, name)]
+        if len(set(starts)) < len(starts):
+            yield (name,), "Two of these are for the same date: one date has one.", "duplicate_date"
+    for place, change in enumerate(terms.rate_changes):
+        yield from _rate(("rate_changes", place, "annual_rate"), change.annual_rate)
+    for place, payment in enumerate(terms.payment_changes):
+        if payment.amount <= 0:
+            yield ("payment_changes", place, "amount"), "A payment is more than nothing.", "range"
+    for place, part in enumerate(terms.escrow):
+        if part.amount < 0:
+            yield ("escrow", place, "amount"), "An escrow part is zero or more.", "range"
+    for place, extra in enumerate(terms.extras):
+        for field, message in _extra(terms, extra):
+            yield ("extras", place, field), message, "range"
+
+
+def _extra(terms: LoanTerms, extra: Extra) -> Iterator[tuple[str, str]]:
+    if extra.amount < 0:
+        yield "amount", "An extra is zero or more."
+    shapes = [extra.date is not None, extra.every is not None, extra.yearly_in is not None]
+    if sum(shapes) != 1:
+        yield "date", "An extra is on one date, with every so many payments, or yearly in a month."
+    if extra.date is not None and extra.date < terms.disbursed:
+        yield "date", f"An extra comes after the loan is paid out on {terms.disbursed}."
+    if extra.every is not None and extra.every < 1:
+        yield "every", "With every payment, every second one, and so on: 1 or more."
+    if extra.yearly_in is not None and not 1 <= extra.yearly_in <= 12:
+        yield "yearly_in", "A month is from 1 to 12."
+    if extra.start is not None and extra.until is not None and extra.until < extra.start:
+        yield "to", "It ends before it begins."
+
+
+def _parts(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
+    for place, fee in enumerate(terms.fees):
+        if fee.amount < 0:
+            yield ("fees", place, "amount"), "A fee is zero or more.", "range"
+    if sum(fee.amount for fee in terms.fees if not fee.financed) >= terms.principal > 0:
+        yield ("fees",), "The fees take all that is borrowed.", "range"
+    if terms.insurance is not None:
+        if terms.insurance.amount < 0:
+            yield ("insurance", "amount"), "Insurance is zero or more.", "range"
+        if not 0 < terms.insurance.until_share <= 100:
+            yield ("insurance", "until_share"), "A share is above 0 and at most 100 percent.", "range"
+        if terms.insurance.original_value <= 0:
+            yield ("insurance", "original_value"), "The value is more than nothing.", "range"
+
+
+def _contradictions(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
+    """A payment, a term and a rate that do not agree: the last payment would be far from the others."""
+    if terms.payment is None or terms.payments is None or terms.accelerated or terms.negative_amortization:
+        return
+    plain = schedule(replace(terms, extras=(), rate_changes=(), payment_changes=(), insurance=None))
+    last = plain.interest[-1] + plain.principal[-1] - terms.balloon
+    is_early, is_large = len(plain) < terms.payments - 1, last > 2 * terms.payment
+    if not (is_early or is_large):
+        return
+    rest = terms.payments - terms.interest_only
+    fitting = payment_for(terms, terms.amount_financed, terms.annual_rate, rest)
+    told = (
+        f"payment {len(plain)} of {terms.payments} would be the last"
+        if is_early
+        else f"the last payment would be {_plain(last - terms.payment)} more than the others"
+    )
+    message = (
+        f"Payment, term and rate do not agree: with {_plain(terms.payment)}, {told}. Leave the payment or the "
+        f"number of payments empty, or make the payment {_plain(fitting)}."
+    )
+    yield ("payment",), message, "contradiction"
+
+
+def _plain(amount: int) -> str:
+    return f"{amount // 100:,}.{amount % 100:02}"

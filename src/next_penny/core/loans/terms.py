@@ -1,0 +1,178 @@
+"""A loan's terms as data, its due dates, and how its interest counts days (docs/rules.md, Loans).
+
+Amounts are integers of minor units, owed amounts positive; rates are exact decimals in percent a year.
+"""
+
+import datetime
+from collections.abc import Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+from fractions import Fraction
+from functools import cached_property, lru_cache
+from typing import Literal
+
+from next_penny.core.dates.calendar import clipped_day, month_number
+
+InterestMethod = Literal["equal_periods", "actual_365", "actual_360", "actual_actual", "30_360"]
+PaymentRounding = Literal["half_up", "up"]
+AfterRateChange = Literal["relevel", "keep_payment"]
+ExtraEffect = Literal["shorten", "recast"]
+
+PAYMENTS_PER_YEAR = (1, 2, 4, 12, 24, 26, 52)
+# A loan that is not paid off within this many years is taken never to be.
+LONGEST_YEARS = 100
+
+
+@dataclass(frozen=True, slots=True)
+class RateChange:
+    """Another rate from the first period that begins on or after a date."""
+
+    start: datetime.date
+    annual_rate: Decimal
+
+
+@dataclass(frozen=True, slots=True)
+class DatedAmount:
+    """An amount that holds from the first due date on or after a date."""
+
+    start: datetime.date
+    amount: int
+
+
+@dataclass(frozen=True, slots=True)
+class Extra:
+    """Principal paid beyond the schedule: on one date, or with every k-th payment, or yearly in a month.
+
+    `every` counts from the first due date on or after `start`; both repeating shapes hold until `until`.
+    """
+
+    amount: int
+    date: datetime.date | None = None
+    every: int | None = None
+    yearly_in: int | None = None
+    start: datetime.date | None = None
+    until: datetime.date | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Fee:
+    """A cost of borrowing, paid in cash at disbursement or financed: added to the principal."""
+
+    name: str
+    amount: int
+    financed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Insurance:
+    """Mortgage insurance in each payment until the scheduled balance is down to a share (percent) of a value."""
+
+    amount: int
+    until_share: Decimal
+    original_value: int
+
+
+@dataclass(frozen=True)
+class LoanTerms:
+    """What was agreed. Give `payments`, `payment` or both; `payment` is principal and interest, minor units."""
+
+    principal: int
+    annual_rate: Decimal
+    disbursed: datetime.date
+    first_payment: datetime.date
+    payments: int | None = None
+    payments_per_year: int = 12
+    interest: InterestMethod = "equal_periods"
+    balloon: int = 0
+    payment: int | None = None
+    accelerated: bool = False
+    payment_rounding: PaymentRounding = "half_up"
+    interest_only: int = 0
+    negative_amortization: bool = False
+    rate_changes: tuple[RateChange, ...] = ()
+    after_rate_change: AfterRateChange = "relevel"
+    extras: tuple[Extra, ...] = ()
+    extra_effect: ExtraEffect = "shorten"
+    fees: tuple[Fee, ...] = ()
+    escrow: tuple[DatedAmount, ...] = ()
+    insurance: Insurance | None = None
+    payment_changes: tuple[DatedAmount, ...] = ()
+    from_account: str | None = None
+    escrow_account: str | None = None
+
+    @cached_property
+    def amount_financed(self) -> int:
+        """What is owed at disbursement: the principal with the fees added to it."""
+        return self.principal + sum(fee.amount for fee in self.fees if fee.financed)
+
+    @cached_property
+    def most_payments(self) -> int:
+        """More payments than any loan of these terms may take."""
+        return LONGEST_YEARS * self.payments_per_year
+
+    @cached_property
+    def rates(self) -> tuple[tuple[int, Decimal], ...]:
+        """(day number from which a period must begin, rate), the first one for all time."""
+        changes = sorted(self.rate_changes, key=lambda change: change.start)
+        return ((0, self.annual_rate), *((change.start.toordinal(), change.annual_rate) for change in changes))
+
+    def due_days(self, count: int) -> tuple[int, ...]:
+        """The day numbers of the first `count` due dates."""
+        return due_days(self.first_payment, self.payments_per_year, count)
+
+
+@lru_cache(maxsize=256)
+def due_days(first: datetime.date, payments_per_year: int, count: int) -> tuple[int, ...]:
+    """The first `count` due dates as day numbers; days that a month lacks are its last."""
+    if payments_per_year in (26, 52):
+        step = 364 // payments_per_year
+        start = first.toordinal()
+        return tuple(range(start, start + step * count, step))
+    month, day = month_number(first), first.day
+    if payments_per_year == 24:
+        return tuple(_half_months(month, day, count))
+    stride = 12 // payments_per_year
+    return tuple(clipped_day(month + stride * place, day) for place in range(count))
+
+
+def _half_months(month: int, day: int, count: int) -> Iterator[int]:
+    """A day of each month and the day 15 days after it; after the 16th, that is a day of the next month."""
+    days = ((0, day), (0, day + 15)) if day <= 16 else ((0, day), (1, day - 15))
+    for place in range(count):
+        later, on = days[place % 2]
+        yield clipped_day(month + place // 2 + later, on)
+
+
+def thirty_360(start: datetime.date, end: datetime.date) -> int:
+    """Days between two dates by the US (bond basis) 30/360 count: ISDA 2006 section 4.16(f)."""
+    first = min(start.day, 30)
+    last = 30 if end.day == 31 and first == 30 else end.day
+    return 360 * (end.year - start.year) + 30 * (end.month - start.month) + last - first
+
+
+def year_fraction(method: InterestMethod, start: int, end: int) -> Fraction:
+    """The part of a year for which interest runs between two day numbers; `equal_periods` counts 30/360 days here."""
+    if method == "actual_365":
+        return Fraction(end - start, 365)
+    if method == "actual_360":
+        return Fraction(end - start, 360)
+    first, last = datetime.date.fromordinal(start), datetime.date.fromordinal(end)
+    if method == "actual_actual":
+        return sum(
+            (Fraction(days, 366 if is_leap(year) else 365) for year, days in days_by_year(start, end)), Fraction()
+        )
+    return Fraction(thirty_360(first, last), 360)
+
+
+def days_by_year(start: int, end: int) -> Iterator[tuple[int, int]]:
+    """How many of the days from `start` up to, not including, `end` are in each calendar year."""
+    day = start
+    while day < end:
+        year = datetime.date.fromordinal(day).year
+        next_year = min(end, datetime.date(year + 1, 1, 1).toordinal())
+        yield year, next_year - day
+        day = next_year
+
+
+def is_leap(year: int) -> bool:
+    return year % 4 == 0 and (year % 100 != 0 or year % 400 == 0)

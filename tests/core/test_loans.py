@@ -1,0 +1,284 @@
+"""Loans: against an independent implementation in exact fractions, published examples, and worked cases."""
+
+from dataclasses import replace
+from datetime import date, timedelta
+from decimal import Decimal
+from fractions import Fraction
+from itertools import pairwise
+
+import numpy_financial
+import pytest
+from exact_loans import exact_schedule
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from next_penny.core.loans.apr import DatedSum, annual_percentage_rate, loan_apr
+from next_penny.core.loans.check import loan_problems
+from next_penny.core.loans.level import level_payment, period_rate
+from next_penny.core.loans.payoff import payoff_amount
+from next_penny.core.loans.schedule import LoanError, Resume, by_year, schedule, without_extras
+from next_penny.core.loans.terms import (
+    PAYMENTS_PER_YEAR,
+    DatedAmount,
+    Extra,
+    Fee,
+    Insurance,
+    LoanTerms,
+    RateChange,
+    due_days,
+    year_fraction,
+)
+
+HOUSE = LoanTerms(200_000_00, Decimal("6.5"), date(2027, 1, 1), date(2027, 2, 1), 360)
+rates = st.decimals(0, 24, places=3)
+days = st.integers(0, 4000).map(lambda number: date(2024, 1, 1) + timedelta(days=number))
+
+
+@st.composite
+def extras(draw: st.DrawFn, disbursed: date) -> Extra:
+    amount, start = draw(st.integers(0, 20_000_00)), draw(st.none() | days)
+    shape = draw(st.sampled_from(["date", "every", "yearly"]))
+    if shape == "date":
+        return Extra(amount, date=disbursed + timedelta(days=draw(st.integers(0, 3000))))
+    until = draw(st.none() | st.just((start or disbursed) + timedelta(days=2000)))
+    if shape == "every":
+        return Extra(amount // 20, every=draw(st.integers(1, 13)), start=start, until=until)
+    return Extra(amount, yearly_in=draw(st.integers(1, 12)), start=start, until=until)
+
+
+@st.composite
+def loans(draw: st.DrawFn) -> LoanTerms:
+    per_year = draw(st.sampled_from(PAYMENTS_PER_YEAR))
+    disbursed = draw(days)
+    count = draw(st.integers(1, min(40 * per_year, 520)))
+    principal = draw(st.integers(1, 900_000_00))
+    shaped = draw(st.booleans())
+    balloon = draw(st.integers(0, principal)) if shaped and draw(st.booleans()) else 0
+    changes = st.lists(st.builds(RateChange, days, rates), max_size=3, unique_by=lambda change: change.start)
+    return LoanTerms(
+        principal=principal,
+        annual_rate=draw(rates),
+        disbursed=disbursed,
+        first_payment=disbursed + timedelta(days=draw(st.integers(0, 60))),
+        payments=count,
+        payments_per_year=per_year,
+        interest=draw(st.sampled_from(["equal_periods", "actual_365", "actual_360", "actual_actual", "30_360"])),
+        balloon=balloon,
+        accelerated=per_year in (26, 52) and draw(st.booleans()),
+        payment_rounding=draw(st.sampled_from(["half_up", "up"])),
+        interest_only=draw(st.integers(0, count - 1)) if shaped else 0,
+        negative_amortization=draw(st.booleans()),
+        rate_changes=tuple(draw(changes)) if draw(st.booleans()) else (),
+        after_rate_change=draw(st.sampled_from(["relevel", "keep_payment"])),
+        extras=tuple(draw(st.lists(extras(disbursed), max_size=3))),
+        extra_effect=draw(st.sampled_from(["shorten", "recast"])),
+        fees=tuple(draw(st.lists(st.builds(Fee, st.just("Fee"), st.integers(0, 900_00), st.just(True)), max_size=1))),
+    )
+
+
+def agrees(terms: LoanTerms) -> None:
+    try:
+        expected = exact_schedule(terms)
+    except ValueError:
+        with pytest.raises(LoanError):
+            schedule(terms)
+        return
+    found = [
+        {"number": r.number, "due": date.fromordinal(r.due), "interest": r.interest, "principal": r.principal,
+         "extra": r.extra, "balance": r.balance, "payment": r.payment}
+        for r in schedule(terms).rows
+    ]  # fmt: skip
+    assert found == expected
+
+
+@given(loans())
+@settings(max_examples=150)
+def test_every_row_is_what_exact_fractions_give(terms: LoanTerms) -> None:
+    agrees(terms)
+
+
+@pytest.mark.slow
+@given(loans())
+@settings(max_examples=10_000, deadline=None, suppress_health_check=list(HealthCheck))
+def test_every_row_of_ten_thousand_loans_is_what_exact_fractions_give(terms: LoanTerms) -> None:
+    agrees(terms)
+
+
+@given(st.integers(1, 10**9), st.decimals("0.01", 30, places=2), st.integers(1, 480), st.integers(0, 100))
+def test_unrounded_payments_and_totals_are_those_of_another_library(
+    principal: int, rate: Decimal, count: int, share: int
+) -> None:
+    balloon = principal * share // 100
+    exact = level_payment(principal, period_rate(rate, 12), count, balloon)
+    told = -numpy_financial.pmt(float(rate) / 1200, count, principal, -balloon)
+    assert float(exact) == pytest.approx(told, rel=1e-9)
+    assert float(exact * count) == pytest.approx(told * count, rel=1e-9)
+
+
+@given(loans())
+def test_what_is_paid_is_what_was_borrowed_and_its_interest(terms: LoanTerms) -> None:
+    try:
+        found = schedule(terms)
+    except LoanError:
+        return
+    assert sum(found.principal) + sum(found.extra) == terms.amount_financed
+    assert (found.balance[-1], sorted(set(found.due))) == (0, list(found.due))
+    years = by_year(found)
+    assert sum(year.interest_paid for year in years) == found.total_interest
+    assert sum(year.interest_accrued for year in years) == found.total_interest
+    for (_, before), (_, after) in pairwise(enumerate(found.balance)):
+        assert after <= before or terms.negative_amortization
+
+
+@given(loans(), st.data())
+def test_going_on_from_any_payment_gives_the_same_rest(terms: LoanTerms, data: st.DataObject) -> None:
+    try:
+        found = schedule(terms)
+    except LoanError:
+        return
+    paid = data.draw(st.integers(0, len(found.due) - 1))
+    # What a payment is levelled anew to depends on what came before; the rest keeps the payment that it is given.
+    if paid < terms.interest_only or found.levels[paid] != found.levels[paid - 1] or terms.payment_changes:
+        return
+    balance = found.balance[paid - 1] if paid else found.opening
+    since = found.due[paid - 1] if paid else found.since
+    rest = schedule(terms, Resume(paid, balance, since, found.levels[paid]))
+    assert rest.rows == found.rows[paid:]
+
+
+@pytest.mark.parametrize(
+    ("advance", "on", "first", "per_year", "count", "amount", "apr"),
+    [
+        (5_000_00, date(1978, 1, 10), date(1978, 2, 10), 12, 24, 230_00, "9.69"),
+        (6_000_00, date(1978, 2, 10), date(1978, 4, 1), 12, 36, 200_00, "11.82"),
+        (5_000_00, date(1978, 2, 23), date(1978, 3, 1), 24, 24, 219_17, "10.34"),
+        (10_000_00, date(1978, 5, 23), date(1978, 10, 1), 4, 40, 385_00, "8.97"),
+        (500_00, date(1978, 3, 20), date(1978, 4, 21), 52, 30, 17_60, "14.96"),
+    ],
+)
+def test_the_annual_percentage_rate_is_that_of_the_examples_of_appendix_j(
+    advance: int, on: date, first: date, per_year: int, count: int, amount: int, apr: str
+) -> None:
+    payments = [DatedSum(date.fromordinal(day), amount) for day in due_days(first, per_year, count)]
+    found = annual_percentage_rate([DatedSum(on, advance)], payments)
+    assert found.apr.quantize(Decimal("0.01")) == Decimal(apr)
+
+
+def test_single_payments_and_the_rate_of_a_plain_loan() -> None:
+    half_year = annual_percentage_rate([DatedSum(date(2027, 1, 10), 1_000_00)], [DatedSum(date(2027, 7, 10), 1_080_00)])
+    assert (half_year.apr, str(half_year.unit_period)) == (Decimal("16.000"), "6 months")
+    odd = annual_percentage_rate([DatedSum(date(2027, 1, 10), 1_000_00)], [DatedSum(date(2027, 3, 24), 1_020_00)])
+    assert odd.apr == Decimal("10.000")  # 2 % in 73 days, five times a year
+    assert loan_apr(HOUSE).apr == Decimal("6.500")
+    with_fee = replace(HOUSE, fees=(Fee("Points", 4_000_00),))
+    rate = period_rate(loan_apr(with_fee).apr, 12)
+    worth = sum(Fraction(payment) / (1 + rate) ** n for n, payment in enumerate(_payments(with_fee), 1))
+    assert float(worth) == pytest.approx(196_000_00, rel=1e-4)
+    financed = replace(HOUSE, principal=196_000_00, fees=(Fee("Points", 4_000_00, financed=True),))
+    assert loan_apr(financed).apr == loan_apr(with_fee).apr
+
+
+def _payments(terms: LoanTerms) -> list[int]:
+    return [row.payment for row in schedule(terms).rows]
+
+
+def test_worked_cases_of_each_rule() -> None:
+    first, last = schedule(HOUSE).rows[0], schedule(HOUSE).rows[-1]
+    # 200,000 at 6.5 % over 360 months: 1,264.14; first interest 200,000 x 0.065 / 12 = 1,083.33.
+    assert (first.payment, first.interest, first.principal, first.balance) == (1264_14, 1083_33, 180_81, 199_819_19)
+    assert (last.number, last.payment, last.balance) == (360, 1259_56, 0)
+    assert schedule(replace(HOUSE, payment_rounding="up", annual_rate=Decimal("6.51"))).level == 1265_46
+    assert schedule(replace(HOUSE, interest="actual_365")).interest[0] == 1104_11  # 31 days of 365
+    assert schedule(replace(HOUSE, interest="actual_360")).interest[0] == 1119_44
+    assert schedule(replace(HOUSE, payments_per_year=26, payments=780, accelerated=True)).level == 632_07
+    waiting = schedule(replace(HOUSE, interest_only=12))
+    assert [row.payment for row in waiting.rows[11:13]] == [1083_33, 1278_43]
+    balloon = schedule(replace(HOUSE, payments=60, balloon=150_000_00))
+    assert balloon.rows[-1].principal > 150_000_00
+    assert date.fromordinal(schedule(replace(HOUSE, first_payment=date(2027, 1, 31))).due[1]) == date(2027, 2, 28)
+
+
+def test_a_rate_change_holds_from_the_first_period_that_begins_by_then() -> None:
+    changed = replace(HOUSE, rate_changes=(RateChange(date(2027, 3, 2), Decimal(8)),))
+    found = schedule(changed)
+    assert [str(rate) for rate in found.rate[:4]] == ["6.5", "6.5", "6.5", "8"]
+    assert found.levels[2:4] == [1264_14, 1466_50]
+    kept = schedule(replace(changed, after_rate_change="keep_payment", rate_changes=(RateChange(date(2027, 3, 2), Decimal(7)),)))
+    assert (set(kept.levels), len(kept) > 360) == ({1264_14}, True)
+    paid_more = schedule(replace(HOUSE, payment_changes=(DatedAmount(date(2030, 1, 1), 1500_00),)))
+    assert (paid_more.levels[34], paid_more.levels[35], len(paid_more) < 300) == (1264_14, 1500_00, True)
+
+
+def test_extras_count_when_they_are_paid() -> None:
+    day_count = replace(HOUSE, interest="actual_365", extras=(Extra(10_000_00, date=date(2027, 1, 11)),))
+    row = schedule(day_count).rows[0]
+    # 10 days on 200,000 and 21 on 190,000, rounded once.
+    assert row.extra == 10_000_00
+    assert row.interest == round(Fraction(65, 1000) * (200_000_00 * 10 + 190_000_00 * 21) / 365)
+    equal = schedule(replace(HOUSE, extras=(Extra(10_000_00, date=date(2027, 1, 11)),))).rows[0]
+    assert (equal.interest, equal.extra) == (1083_33, 10_000_00)
+    recast = schedule(replace(HOUSE, extras=(Extra(10_000_00, date=date(2027, 2, 1)),), extra_effect="recast"))
+    assert (len(recast), recast.levels[0], recast.levels[1] < 1210_00) == (360, 1264_14, True)
+    late = schedule(replace(HOUSE, extras=(Extra(5, date=date(2060, 1, 1)),)))
+    assert late.notes == ("The extra of 2060-01-01 comes after the loan is paid off on 2057-01-01: it has no effect.",)
+    assert late.rows == schedule(HOUSE).rows
+
+
+def test_insurance_ends_where_the_scheduled_balance_reaches_the_share_and_escrow_changes_by_date() -> None:
+    insured = replace(
+        HOUSE, insurance=Insurance(90_00, Decimal(80), 240_000_00), extras=(Extra(500_00, every=1),),
+        escrow=(DatedAmount(date(2027, 1, 1), 300_00), DatedAmount(date(2028, 1, 1), 320_00)),
+    )  # fmt: skip
+    found, plain = schedule(insured), schedule(HOUSE)
+    ends = sum(amount > 0 for amount in found.insurance)
+    assert plain.balance[ends - 2] > 192_000_00 >= plain.balance[ends - 1]
+    assert (found.escrow[10], found.escrow[11]) == (300_00, 320_00)
+    assert without_extras(insured).rows[0].extra == 0
+
+
+@given(loans(), st.integers(0, 5000))
+def test_paying_off_takes_the_balance_and_simple_interest_since(terms: LoanTerms, after: int) -> None:
+    try:
+        found = schedule(terms)
+    except LoanError:
+        return
+    on = terms.disbursed + timedelta(days=after)
+    owed = payoff_amount(found, on)
+    passed = [row for row in found.rows if row.due <= on.toordinal()]
+    if len(passed) == len(found.rows):
+        assert owed.total == 0
+        return
+    if not terms.extras:
+        since = passed[-1].due if passed else terms.disbursed.toordinal()
+        held = passed[-1].balance if passed else terms.amount_financed
+        exact = held * Fraction(found.rate[len(passed)]) / 100 * year_fraction(terms.interest, since, on.toordinal())
+        assert (owed.balance, abs(owed.accrued_interest - exact) <= Fraction(1, 2)) == (held, True)
+
+
+@pytest.mark.parametrize(
+    ("changes", "field", "words"),
+    [
+        ({"payment": 1000_00}, "payment", "does not cover interest: payment 1 bears 1,083.33"),
+        ({"balloon": 200_000_01}, "balloon", "at most what is borrowed"),
+        ({"first_payment": date(2026, 12, 31)}, "first_payment", "comes before the loan is paid out"),
+        ({"payments": 0}, "payments", "at least one payment"),
+        ({"payments": None}, "payments", "Say how many payments"),
+        ({"annual_rate": Decimal("-0.1")}, "annual_rate", "between 0 and 200"),
+        ({"annual_rate": Decimal("200.1")}, "annual_rate", "between 0 and 200"),
+        ({"payment": 1100_00}, "payment", "181,563.59 more than the others"),
+        ({"payment": 1500_00}, "payment", "payment 238 of 360 would be the last"),
+        ({"accelerated": True}, "accelerated", "every one or two weeks"),
+        ({"interest_only": 360}, "interest_only", "Fewer payments"),
+        ({"fees": (Fee("All", 200_000_00),)}, "fees", "take all"),
+        ({"extras": (Extra(1),)}, "extras", "on one date"),
+        ({"extras": (Extra(1, date=date(2026, 1, 1)),)}, "extras", "after the loan is paid out"),
+        ({"payments": None, "payment": 1100_00, "rate_changes": (RateChange(date(2027, 2, 1), Decimal(9)),),
+          "after_rate_change": "keep_payment"}, "payment", "does not cover interest"),
+        ({"payments": None, "payment": 1083_34}, "payment", "not be paid off in 100 years"),
+    ],
+)  # fmt: skip
+def test_bad_terms_are_told_at_their_field(changes: dict[str, object], field: str, words: str) -> None:
+    problems = loan_problems(replace(HOUSE, **changes))  # type: ignore[arg-type]
+    assert problems[0][0][0] == field
+    assert words in problems[0][1]
+    assert loan_problems(HOUSE) == loan_problems(replace(HOUSE, payment=1265_00)) == []
