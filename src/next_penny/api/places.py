@@ -1,7 +1,7 @@
 """What the places of the interface show: the tideline, the run of days ahead, flows and accounts."""
 
 import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
@@ -29,7 +29,7 @@ from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.outlook import Payday, next_payday
 from next_penny.core.forecast.projection import Forecast, project
 from next_penny.core.forecast.tideline import Tideline, recorded_levels, tideline
-from next_penny.core.plan import Plan
+from next_penny.core.plan import FlowKind, Plan
 from next_penny.formats.fields import Day, Document, Id
 from next_penny.formats.plan_document import Account, Flow, Hourly
 
@@ -212,7 +212,7 @@ class FlowRow(BaseModel):
 class KindTotal(BaseModel):
     """A year's total of one kind in one currency."""
 
-    kind: Literal["income", "bill", "transfer"]
+    kind: FlowKind
     currency: str
     yearly: int
 
@@ -227,7 +227,7 @@ class FlowsAnswer(BaseModel):
 def read_flows(home: Home) -> FlowsAnswer:
     """Everything that repeats or is planned."""
     plan, books = home.plan(), home.books()
-    rows = [summarize(plan, flow, books, home.today) for flow in plan.flows]
+    rows = [summarize(plan, flow, books, home.today) for flow in plan.all_flows]
     totals: dict[tuple[str, str], int] = {}
     for row in rows:
         key = (row.flow.kind, row.currency)
@@ -346,7 +346,7 @@ def read_accounts(home: Home) -> AccountsAnswer:
                 today_balance=run.today_balance,
                 lowest=LowPointModel.model_validate(low_point_document(low)) if low else None,
                 short_by=max(0, -low.headroom) if low else 0,
-                flows=sum(run.account.id in flow.account_ids for flow in plan.flows),
+                flows=sum(run.account.id in flow.account_ids for flow in plan.all_flows),
             )
         )
     return AccountsAnswer(today=home.today, accounts=rows)

@@ -13,7 +13,7 @@ from next_penny.api.household import Home
 from next_penny.core.books import Books
 from next_penny.core.check import PlanError
 from next_penny.core.overlay import PlanChange, overlay
-from next_penny.core.plan import Entry, Plan
+from next_penny.core.plan import Entry, FlowKind, Plan
 from next_penny.core.recorded import overlay_books
 from next_penny.core.settling import DueLine, Settlement, due_lines, leave_out, put_off, settle
 from next_penny.formats.fields import Amount, Day, Document, Id, Percent
@@ -26,7 +26,7 @@ class DueModel(BaseModel):
 
     flow: str
     name: str
-    kind: Literal["income", "bill", "transfer"]
+    kind: FlowKind
     nominal: datetime.date
     lands: datetime.date
     account: str

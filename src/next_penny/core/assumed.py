@@ -8,6 +8,7 @@ from dataclasses import replace
 from datetime import date, timedelta
 
 from next_penny.core.books import Books
+from next_penny.core.flows.loan_payments import payment_parts
 from next_penny.core.forecast.projection import expected
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, Plan
@@ -27,13 +28,14 @@ def assumed_entries(plan: Plan, books: Books, today: date) -> tuple[Entry, ...]:
     carrying = replace(plan, household=replace(plan.household, past_due="carry"))
     yesterday = today - timedelta(days=1)
     entries = []
-    for flow in plan.flows:
+    for flow in plan.all_flows:
         if not flow.always_happens or plan.flow_opened(flow) >= today:
             continue
+        parts = payment_parts(plan, flow, books) if flow.kind == "loan_payment" else {}
         late = expected(carrying, flow, books, today, yesterday)
         for nominal, landing, amount in zip(*(column.tolist() for column in late), strict=True):
             day, of = date.fromordinal(landing), date.fromordinal(nominal)
-            legs = tuple(planned_legs(plan, flow.on(of), amount, day))
+            legs = tuple(planned_legs(plan, flow.on(of), amount, day, parts.get(nominal)))
             entries.append(Entry(f"{_PREFIX}{flow.id}:{of}", day, flow.payee or flow.name, legs, flow.id, of))
     return tuple(sorted(entries, key=lambda entry: (entry.date, entry.id)))
 

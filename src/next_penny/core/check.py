@@ -12,8 +12,9 @@ from next_penny.core.dates.business_days import known_countries
 from next_penny.core.dates.calendar import LATEST
 from next_penny.core.dates.recurrence import RuleError, parse_rule, rule_days
 from next_penny.core.dates.sentences import rule_sentence
+from next_penny.core.loans.check import loan_problems
 from next_penny.core.money import DECIMALS, LARGEST_AMOUNT, format_amount
-from next_penny.core.plan import Allowance, Entry, Flow, Plan
+from next_penny.core.plan import Account, Allowance, Entry, Flow, Plan
 
 Loc = tuple[str | int, ...]
 # More hours than any payday covers.
@@ -93,6 +94,33 @@ def _accounts(plan: Plan) -> Iterator[Problem]:
                 "cushion_below_floor",
             )  # fmt: skip
 
+        yield from _loan_account(plan, place, account)
+
+
+def _loan_account(plan: Plan, place: int, account: Account) -> Iterator[Problem]:
+    loc: Loc = ("accounts", place, "loan")
+    if account.loan is None:
+        if account.kind == "loan":
+            yield Problem(loc, "Give the loan's terms.", "needed")
+        return
+    if account.kind != "loan":
+        yield Problem(loc, "Only an account of the kind loan has a loan's terms.", "not_used")
+    for field, message, kind in loan_problems(account.loan):
+        yield Problem((*loc, *field), message, kind)
+    if account.opening.date < account.loan.disbursed:
+        message = f"The loan is paid out on {account.loan.disbursed}: what is owed is known from that day on."
+        yield Problem(("accounts", place, "opening", "date"), message, "range")
+    if account.opening.balance > 0:
+        yield Problem(("accounts", place, "opening", "balance"), "What is owed is a negative balance.", "range")
+    for name in ("from_account", "escrow_account"):
+        id = getattr(account.loan, name)
+        named = plan.account_by_id.get(id or "")
+        if id is not None and named is None:
+            yield Problem((*loc, name), f"There is no account “{id}”.", "unknown_id")
+        elif named is not None and (named.loan is not None or named.currency != account.currency):
+            message = f"Choose an account in {account.currency} that is not a loan."
+            yield Problem((*loc, name), message, "other_currency")
+
 
 def _flows(plan: Plan) -> Iterator[Problem]:
     categories = {category.id for category in plan.categories}
@@ -117,6 +145,7 @@ _NEEDED_ACCOUNTS = {
         "from_account": "Say which account the money leaves.",
         "to_account": "Say which account the money arrives on.",
     },
+    "loan_payment": {"from_account": "Say which account pays.", "to_account": "Say which loan is paid."},
 }
 
 _ONE_SIDED = {
@@ -141,8 +170,13 @@ def _flow_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
     elif flow.kind == "transfer":
         yield from _transfer_rate(plan, flow)
     yield from _revised_accounts(plan, flow)
+    yield from _loan_payment(plan, flow)
     if flow.saves_for is not None and flow.kind != "transfer":
         yield Problem(("saves_for",), "Only a transfer sets money aside.", "not_used")
+    yield from _split_accounts(plan, flow)
+
+
+def _split_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
     for place, split in enumerate(flow.splits):
         loc: Loc = ("splits", place, "account")
         if (split.account is None) == (split.category is None):
@@ -151,6 +185,25 @@ def _flow_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
             yield Problem(loc, f"There is no account “{split.account}”.", "unknown_id")
         elif split.account is not None and split.account in (flow.from_account, flow.to_account):
             yield Problem(loc, "A part goes to another account than the flow's own.", "same_account")
+
+
+def _loan_payment(plan: Plan, flow: Flow) -> Iterator[Problem]:
+    """A loan's payment takes its dates and amounts from the loan, and there is one for each."""
+    if flow.kind != "loan_payment":
+        return
+    loan = plan.account_by_id.get(flow.to_account or "")
+    if loan is not None and loan.loan is None:
+        yield Problem(("to_account",), "Choose a loan.", "not_possible")
+    paying = [each for each in plan.flows if each.kind == "loan_payment" and each.to_account == flow.to_account]
+    if loan is not None and paying[0] is not flow:
+        yield Problem(("to_account",), f"“{paying[0].name}” pays this loan already.", "duplicate_id")
+    for place, change in enumerate(flow.changes):
+        if change.amount is not None:
+            message = "A loan's payment is what its terms say: add an extra to the loan instead."
+            yield Problem(("changes", place, "amount"), message, "not_possible")
+    for name in ("rules", "dates", "splits", "seasonal", "growth", "revisions", "count", "until"):
+        if getattr(flow, name):
+            yield Problem((name,), "A loan's payment takes its dates and amounts from the loan.", "not_used")
 
 
 def _revised_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
@@ -188,7 +241,7 @@ def _transfer_rate(plan: Plan, flow: Flow) -> Iterator[Problem]:
 
 
 def _flow_dates(plan: Plan, flow: Flow) -> Iterator[Problem]:
-    if not flow.rules and not flow.dates:
+    if not flow.rules and not flow.dates and flow.kind != "loan_payment":
         yield Problem(("rules",), "Say when it happens: how it repeats, or on which dates.", "needed")
     if flow.until is not None and flow.start is not None and flow.until < flow.start:
         yield Problem(
@@ -345,6 +398,7 @@ def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
     """Why an account or category cannot be taken out: what uses it; None when nothing of the plan does."""
     if kind == "account":
         users = [flow.name for flow in plan.flows if id in flow.account_ids]
+        users += [a.name for a in plan.accounts if a.loan and id in (a.loan.from_account, a.loan.escrow_account)]
         users += [allowance.name for allowance in plan.allowances if allowance.account == id]
     elif kind == "category":
         users = [flow.name for flow in plan.flows if id in flow.category_ids]

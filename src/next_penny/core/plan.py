@@ -15,17 +15,18 @@ from typing import Literal
 
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.recurrence import Schedule, parse_rule
+from next_penny.core.loans.terms import LoanTerms
 from next_penny.core.money import round_half_up
 
 # How many settled occurrences an estimate may follow the average of.
 MOST_FOLLOWED = 24
 
-AccountKind = Literal["checking", "savings", "cash"]
+AccountKind = Literal["checking", "savings", "cash", "loan", "escrow"]
 Period = Literal["week", "two_weeks", "month"]
 Timing = Literal["at_end", "evenly"]
 Carry = Literal["none", "forward"]
 CategoryKind = Literal["income", "expense"]
-FlowKind = Literal["income", "bill", "transfer"]
+FlowKind = Literal["income", "bill", "transfer", "loan_payment"]
 PastDue = Literal["carry", "ignore"]
 
 
@@ -47,6 +48,7 @@ class Account:
     floor: int = 0
     cushion: int = 0
     spendable: bool = True
+    loan: LoanTerms | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -307,6 +309,19 @@ class Household:
     past_due: PastDue = "carry"
 
 
+def _payment_of(account: Account) -> Flow:
+    """The flow by which a loan is paid; its dates and amounts are the loan's own."""
+    assert account.loan is not None
+    return Flow(
+        id=f"{account.id}-payment",
+        name=f"Payment, {account.name}",
+        kind="loan_payment",
+        amount=0,
+        from_account=account.loan.from_account,
+        to_account=account.id,
+    )
+
+
 @dataclass(frozen=True)
 class Plan:
     """A household's plan. Entries are not part of it: see `next_penny.core.books`."""
@@ -327,8 +342,20 @@ class Plan:
         return {allowance.id: allowance for allowance in self.allowances}
 
     @cached_property
+    def all_flows(self) -> tuple[Flow, ...]:
+        """The flows, and the payments that loans make by themselves where no flow of the plan is theirs."""
+        own = {flow.to_account for flow in self.flows if flow.kind == "loan_payment"}
+        return (*self.flows, *(_payment_of(account) for account in self.accounts
+                               if account.loan and account.loan.from_account and account.id not in own))  # fmt: skip
+
+    @cached_property
     def flow_by_id(self) -> dict[str, Flow]:
-        return {flow.id: flow for flow in self.flows}
+        return {flow.id: flow for flow in self.all_flows}
+
+    def loan_flow(self, account: str) -> Flow | None:
+        """The flow that pays a loan; None for one that nothing pays."""
+        paying = (flow for flow in self.all_flows if flow.kind == "loan_payment" and flow.to_account == account)
+        return next(paying, None)
 
     def flow_opened(self, flow: Flow) -> datetime.date:
         """The first day on which a flow can happen: all of its first accounts are open."""

@@ -14,8 +14,10 @@ import numpy as np
 
 from next_penny.core.books import Books
 from next_penny.core.check import MOST_HOURS, PlanError, Problem
+from next_penny.core.flows.loan_payments import payment_parts
 from next_penny.core.flows.occurrences import hourly_on
 from next_penny.core.forecast.projection import AccountRun, expected, project
+from next_penny.core.loans.standing import Parts
 from next_penny.core.money import convert, format_amount
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Category, Change, Entry, Flow, Leg, Plan
@@ -27,6 +29,11 @@ UNSORTED = {
     "bill": Category("unsorted", "Not sorted yet", "", "expense"),
     "income": Category("unsorted-income", "Not sorted yet", "", "income"),
 }
+# What a loan's payment is spent on; escrow too, where no escrow account holds it.
+LOAN_INTEREST = Category("loan-interest", "Interest on loans", "Debt", "expense", "percent")
+LOAN_INSURANCE = Category("mortgage-insurance", "Mortgage insurance", "Debt", "expense", "umbrella")
+ESCROW_PAID = Category("escrow-paid", "Escrow", "Debt", "expense", "landmark")
+_MADE_WHEN_NEEDED = (*UNSORTED.values(), LOAN_INTEREST, LOAN_INSURANCE, ESCROW_PAID)
 _LOOK_AHEAD_DAYS = 366
 
 
@@ -54,7 +61,7 @@ def due_lines(plan: Plan, recorded: Books, books: Books, today: date) -> list[Du
     carrying = replace(plan, household=replace(plan.household, past_due="carry"))
     counted = plan.household.past_due == "carry"
     lines = []
-    for flow in plan.flows:
+    for flow in plan.all_flows:
         ahead = timedelta(days=-1 if flow.always_happens else flow.remind_days)
         coming = expected(carrying, flow, recorded, today, today + ahead)
         rows = zip(coming.nominal.tolist(), coming.landing.tolist(), coming.amount.tolist(), strict=True)
@@ -117,6 +124,9 @@ def settle(plan: Plan, books: Books, settlement: Settlement, today: date) -> lis
     amount = _paid_amount(flow, planned, settlement)
     # What was expected today or earlier is taken to have happened when it was expected.
     day = settlement.day or min(today, landing)
+    if settlement.is_part and flow.kind == "loan_payment":
+        message = "A loan's payment is settled whole: give the amount that was paid."
+        raise PlanError([Problem(("part",), message, "not_possible")])
     if settlement.is_part and not 0 < amount < planned:
         currency = plan.account_by_id[flow.main_account or ""].currency
         whole = format_amount(planned, currency)
@@ -128,19 +138,27 @@ def settle(plan: Plan, books: Books, settlement: Settlement, today: date) -> lis
         id=settlement.id,
         date=day,
         payee=flow.payee or flow.name,
-        legs=tuple(planned_legs(plan, paid, amount, day)),
+        legs=tuple(planned_legs(plan, paid, amount, day, _loan_parts(plan, flow, books, settlement.nominal))),
         flow=flow.id,
         nominal=None if settlement.is_part else settlement.nominal,
         notes=f"{settlement.hours.normalize():f} hours" if settlement.hours is not None else "",
     )
-    changes = [PlanChange("entry", entry.id, entry)]
+    named, known = {leg.category for leg in entry.legs}, {category.id for category in plan.categories}
+    made = [each for each in _MADE_WHEN_NEEDED if each.id in named - known]
+    changes = [PlanChange("category", each.id, each) for each in made]
+    if flow not in plan.flows:
+        # A loan's payment becomes a flow of the plan's own once something is recorded of it.
+        changes.append(PlanChange("flow", flow.id, flow))
+    changes.append(PlanChange("entry", entry.id, entry))
     if settlement.is_part:
         rest = with_change(flow, settlement.nominal, amount=planned - amount)
         changes.append(PlanChange("flow", flow.id, rest))
-    unsorted = UNSORTED.get(flow.kind)
-    if unsorted and any(leg.category == unsorted.id for leg in entry.legs) and unsorted not in plan.categories:
-        changes.insert(0, PlanChange("category", unsorted.id, unsorted))
     return changes
+
+
+def _loan_parts(plan: Plan, flow: Flow, books: Books, nominal: date) -> Parts | None:
+    """What a loan's payment is made of; None for every other flow."""
+    return payment_parts(plan, flow, books).get(nominal.toordinal()) if flow.kind == "loan_payment" else None
 
 
 def _paid_amount(flow: Flow, planned: int, settlement: Settlement) -> int:
@@ -199,8 +217,11 @@ def _from_account(flow: Flow, account: str | None) -> Flow:
     return replace(flow, to_account=account) if flow.kind == "income" else replace(flow, from_account=account)
 
 
-def planned_legs(plan: Plan, flow: Flow, amount: int, day: date) -> Iterator[Leg]:
+def planned_legs(plan: Plan, flow: Flow, amount: int, day: date, loan_parts: Parts | None = None) -> Iterator[Leg]:
     """The legs of an amount as the flow would post it; parts come first, the main category takes the rest."""
+    if loan_parts is not None:
+        yield from _loan_legs(plan, flow, amount, loan_parts)
+        return
     sign = -1 if flow.kind == "income" else 1
     main = flow.to_account if flow.kind == "income" else flow.from_account
     rest = amount
@@ -225,6 +246,21 @@ def planned_legs(plan: Plan, flow: Flow, amount: int, day: date) -> Iterator[Leg
         yield Leg(rest, category=flow.category or UNSORTED["bill"].id)
     elif flow.kind == "transfer":
         yield Leg(_arriving(plan, flow, rest, day), account=flow.to_account)
+
+
+def _loan_legs(plan: Plan, flow: Flow, amount: int, parts: Parts) -> Iterator[Leg]:
+    """A loan's payment: what is paid beyond (or short of) its parts is principal more (or less)."""
+    account = plan.account_by_id[flow.to_account or ""]
+    escrow = account.loan.escrow_account if account.loan is not None else None
+    yield Leg(-amount, account=flow.from_account)
+    if principal := parts.principal + amount - parts.total:
+        yield Leg(principal, account=account.id)
+    if parts.interest:
+        yield Leg(parts.interest, category=flow.category or LOAN_INTEREST.id)
+    if parts.escrow:
+        yield Leg(parts.escrow, account=escrow) if escrow else Leg(parts.escrow, category=ESCROW_PAID.id)
+    if parts.insurance:
+        yield Leg(parts.insurance, category=LOAN_INSURANCE.id)
 
 
 def _arriving(plan: Plan, flow: Flow, amount: int, day: date) -> int:

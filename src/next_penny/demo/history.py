@@ -78,11 +78,11 @@ def _shopping(
         yield Entry(f"{category}-{day}", day, chance.choice(shops), legs)
 
 
-def _legs(flow: Flow, amount: int) -> tuple[Leg, Leg]:
+def _legs(flow: Flow, amount: int) -> tuple[Leg, ...]:
     match flow.kind:
         case "income":
             return Leg(amount, account=flow.to_account), Leg(-amount, category=flow.category)
         case "bill":
             return Leg(-amount, account=flow.from_account), Leg(amount, category=flow.category)
-        case "transfer":
+        case _:
             return Leg(-amount, account=flow.from_account), Leg(amount, account=flow.to_account)

@@ -13,6 +13,7 @@ from next_penny.core import plan as core
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.recurrence import WEEKDAYS
 from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent, RuleText, Tag, Text
+from next_penny.formats.loan_document import Loan
 
 VERSION = 1
 
@@ -36,17 +37,18 @@ class Account(Document):
     spendable: bool = True
     savings: None = None
     card: None = None
-    loan: None = None
+    loan: Loan | None = None
 
     @classmethod
     def of(cls, account: core.Account) -> "Account":
         opening = Opening(date=account.opening.date, balance=account.opening.balance)
-        return cls(**{**_held(account, cls), "opening": opening})
+        loan = Loan.of(account.loan) if account.loan else None
+        return cls(**{**_held(account, cls), "opening": opening, "loan": loan})
 
     def to_core(self) -> core.Account:
         opening = core.Opening(self.opening.date, self.opening.balance)
-        values = {name: value for name, value in _values(self).items() if name not in ("savings", "card", "loan")}
-        return core.Account(**{**values, "opening": opening})
+        values = {name: value for name, value in _values(self).items() if name not in ("savings", "card")}
+        return core.Account(**{**values, "opening": opening, "loan": self.loan.to_core() if self.loan else None})
 
 
 class _Extended(Document):

@@ -4,6 +4,7 @@ import sqlite3
 from datetime import date
 
 from next_penny.core.plan import Account, Category, Opening
+from next_penny.formats.loan_document import Loan
 
 
 def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
@@ -17,6 +18,7 @@ def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
             floor=row["floor"],
             cushion=row["cushion"],
             spendable=bool(row["spendable"]),
+            loan=Loan.model_validate_json(row["loan"]).to_core() if row["loan"] else None,
         )
         for row in connection.execute("SELECT * FROM account ORDER BY seq")
     )
@@ -24,11 +26,12 @@ def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
 
 def write_account(connection: sqlite3.Connection, account: Account) -> None:
     connection.execute(
-        "INSERT INTO account (id, name, kind, currency, opening_date, opening_balance, floor, cushion, spendable) "
-        "VALUES (:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, :spendable) "
+        "INSERT INTO account "
+        "(id, name, kind, currency, opening_date, opening_balance, floor, cushion, spendable, loan) "
+        "VALUES (:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, :spendable, :loan) "
         "ON CONFLICT (id) DO UPDATE SET name = :name, kind = :kind, currency = :currency, "
         "opening_date = :opening_date, opening_balance = :opening_balance, floor = :floor, cushion = :cushion, "
-        "spendable = :spendable",
+        "spendable = :spendable, loan = :loan",
         {
             "id": account.id,
             "name": account.name,
@@ -39,6 +42,7 @@ def write_account(connection: sqlite3.Connection, account: Account) -> None:
             "floor": account.floor,
             "cushion": account.cushion,
             "spendable": account.spendable,
+            "loan": Loan.of(account.loan).model_dump_json(by_alias=True) if account.loan else None,
         },
     )
 

@@ -156,8 +156,11 @@ class Store:
                 accounts.write_account(self._connection, account)
             for category in plan.categories:
                 accounts.write_category(self._connection, category)
-            for flow in plan.flows:
-                flows.write_flow(self._connection, flow)
+            named = {entry.flow for entry in recorded}
+            for flow in plan.all_flows:
+                # A loan's payment of its own making is written only where an entry names it.
+                if flow in plan.flows or flow.id in named:
+                    flows.write_flow(self._connection, flow)
             for allowance in plan.allowances:
                 allowances.write_allowance(self._connection, allowance)
             for entry in recorded:

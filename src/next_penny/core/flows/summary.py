@@ -6,7 +6,9 @@ from datetime import date
 from next_penny.core.books import Books
 from next_penny.core.dates.business_days import business_calendar
 from next_penny.core.dates.calendar import add_months, month_number, month_start
-from next_penny.core.dates.sentences import schedule_sentence
+from next_penny.core.dates.recurrence import parse_rule
+from next_penny.core.dates.sentences import rule_sentence, schedule_sentence
+from next_penny.core.flows.loan_payments import due_rule, loan_occurrences
 from next_penny.core.flows.occurrences import amount_on, hourly_on, occurrences, rules_on
 from next_penny.core.plan import Flow, Hourly, Plan
 
@@ -48,7 +50,11 @@ def summarize(plan: Plan, flow: Flow, books: Books, today: date) -> FlowSummary:
     last = max(month_start(this_month + 12) - 1, year_end)
     calendar = business_calendar(plan.household.country)
     paid = books.paid.get(flow.id, ())
-    found = occurrences(flow, opened, calendar, max(first, opened.toordinal()), last, paid)
+    begin = max(first, opened.toordinal())
+    if flow.kind == "loan_payment":
+        found = loan_occurrences(plan, flow, books, calendar, begin, last)
+    else:
+        found = occurrences(flow, opened, calendar, begin, last, paid)
     settled = books.settled.get(flow.id, frozenset())
     landing, amount = found.landing.tolist(), found.amount.tolist()
     coming = [(day, sum_) for day, sum_, nominal in zip(landing, amount, found.nominal.tolist(), strict=True)
@@ -62,7 +68,7 @@ def summarize(plan: Plan, flow: Flow, books: Books, today: date) -> FlowSummary:
     return FlowSummary(
         flow=flow,
         currency=plan.account_by_id[flow.main_account or ""].currency,
-        sentence=schedule_sentence(flow.schedule(opened, rules_on(flow, today))),
+        sentence=_sentence(plan, flow, opened, today),
         amount_now=amount_on(flow, today),
         flow_now=flow.on(today),
         hourly_now=hourly_on(flow, today),
@@ -74,8 +80,17 @@ def summarize(plan: Plan, flow: Flow, books: Books, today: date) -> FlowSummary:
     )
 
 
+def _sentence(plan: Plan, flow: Flow, opened: date, today: date) -> str:
+    loan = plan.account_by_id[flow.to_account or ""].loan if flow.kind == "loan_payment" else None
+    if loan is not None:
+        return rule_sentence(parse_rule(due_rule(loan)), loan.first_payment)
+    return schedule_sentence(flow.schedule(opened, rules_on(flow, today)))
+
+
 def _later(plan: Plan, flow: Flow, books: Books, first: int) -> Next | None:
     """The first occurrence beyond the coming year, looked for over ten years."""
+    if flow.kind == "loan_payment":
+        return None
     opened, calendar = plan.flow_opened(flow), business_calendar(plan.household.country)
     begin = max(first, opened.toordinal())
     found = occurrences(flow, opened, calendar, begin, first + 3653, books.paid.get(flow.id, ()))
@@ -87,6 +102,10 @@ def _past_due(plan: Plan, flow: Flow, books: Books, today: date) -> int:
     if opened >= today:
         return 0
     calendar = business_calendar(plan.household.country)
-    found = occurrences(flow, opened, calendar, opened.toordinal(), today.toordinal() - 1)
+    first, yesterday = opened.toordinal(), today.toordinal() - 1
+    if flow.kind == "loan_payment":
+        found = loan_occurrences(plan, flow, books, calendar, first, yesterday)
+    else:
+        found = occurrences(flow, opened, calendar, first, yesterday)
     settled = books.settled.get(flow.id, frozenset())
     return sum(nominal not in settled for nominal in found.nominal.tolist())

@@ -7,6 +7,7 @@ from next_penny.core.dates.business_days import business_calendar
 from next_penny.core.dates.sentences import full_day, schedule_sentence, short_day
 from next_penny.core.flows.occurrences import FlowAmounts, hourly_on, rules_on
 from next_penny.core.forecast.projection import Event
+from next_penny.core.loans.standing import standing
 from next_penny.core.money import format_amount
 from next_penny.core.plan import Flow, Plan
 
@@ -33,6 +34,8 @@ class Explainer:
         if event.allowance is not None:
             return self._held_back(event)
         assert flow is not None
+        if flow.kind == "loan_payment":
+            return self._loan_payment(flow, event)
         parts = [self._rule(flow, event), self._date(flow, event), self._amount(flow, event)]
         sentence = "; ".join(part for part in parts if part)
         return f"{sentence[0].upper()}{sentence[1:]}."
@@ -44,6 +47,20 @@ class Explainer:
         name = {"week": "week", "two_weeks": "two weeks", "month": "month"}[allowance.period]
         when = "on the last day of the period" if allowance.timing == "at_end" else "evenly over the days left"
         return f"Held back for “{allowance.name}”: what is left of {limit} a {name}, taken {when}."
+
+    def _loan_payment(self, flow: Flow, event: Event) -> str:
+        assert event.nominal is not None
+        stands = standing(self._plan, self._plan.account_by_id[flow.to_account or ""], self._books)
+        currency, parts = stands.account.currency, stands.parts[event.nominal]
+        row = stands.row_by_day.get(event.nominal)
+        head = f"Payment {row.number}" if row is not None else "Extra principal"
+        total = stands.agreed.terms.payments
+        of = f" of {total}" if row is not None and total is not None else ""
+        named = (("interest", parts.interest), ("principal", parts.principal), ("escrow", parts.escrow),
+                 ("insurance", parts.insurance))  # fmt: skip
+        told = ", ".join(f"{name} {format_amount(amount, currency)}" for name, amount in named if amount)
+        moved = self._date(flow, event)
+        return f"{head}{of} of “{stands.account.name}”: {told}{f'; {moved}' if moved else ''}."
 
     def _rule(self, flow: Flow, event: Event) -> str:
         assert event.nominal is not None

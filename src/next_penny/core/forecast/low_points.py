@@ -50,6 +50,8 @@ def lowest(run: AccountRun, first: int | None = None, last: int | None = None) -
 
 def stretches(run: AccountRun, until: int) -> list[Stretch]:
     """Every stretch below the floor, and below the cushion where that is higher, in order of first day."""
+    if run.account.loan is not None:
+        return []  # a debt is below nothing
     found = list(_below(run.levels, "floor", run.account.floor, until))
     if run.account.cushion > run.account.floor:
         found += _below(run.levels, "cushion", run.account.cushion, until)
@@ -69,6 +71,8 @@ def _below(levels: Sequence[tuple[int, int]], name: Threshold, threshold: int, u
 
 def top_ups(run: AccountRun) -> list[TopUp]:
     """The least money, as late as possible, that keeps every day's end at or above the floor."""
+    if run.account.loan is not None:
+        return []
     added = 0
     needed = []
     for day, balance in run.levels:

@@ -17,6 +17,7 @@ from next_penny.core.books import Books
 from next_penny.core.dates.business_days import Days, business_calendar
 from next_penny.core.dates.calendar import LATEST
 from next_penny.core.flows.allowances import held_back_days, periods
+from next_penny.core.flows.loan_payments import loan_occurrences, loan_postings
 from next_penny.core.flows.occurrences import Occurrences, occurrences
 from next_penny.core.money import convert
 from next_penny.core.plan import Account, Flow, Plan
@@ -136,8 +137,8 @@ def project(plan: Plan, books: Books, today: date, until: date, accounts: Sequen
     chosen = plan.accounts if accounts is None else tuple(plan.account_by_id[account] for account in accounts)
     movements = _Movements({account.id: place for place, account in enumerate(chosen)})
     _add_recorded(movements, books, until)
-    for flow in plan.flows:
-        if any(account in movements.places for account in flow.account_ids):
+    for flow in plan.all_flows:
+        if any(account in movements.places for account in _moved_on(plan, flow)):
             _add_expected(movements, plan, flow, books, today, until)
     _add_held_back(movements, plan, books, today, until)
     starts = [_start(account, books, today) for account in chosen]
@@ -237,9 +238,20 @@ def _add_expected(movements: _Movements, plan: Plan, flow: Flow, books: Books, t
     days = np.where(past, today.toordinal(), unsettled.landing)
     source = Source(flow.id, flow.name)
     for era, mine in _eras(flow, unsettled.nominal):
-        for account, amount in _postings(plan, era, unsettled.amount, days):
+        if flow.kind == "loan_payment":
+            postings = loan_postings(plan, era, books, unsettled)
+        else:
+            postings = _postings(plan, era, unsettled.amount, days)
+        for account, amount in postings:
             for rows, status in ((past & mine, _PAST_DUE), (~past & mine, _EXPECTED)):
                 movements.add(days[rows], unsettled.nominal[rows], amount[rows], account, source, status)
+
+
+def _moved_on(plan: Plan, flow: Flow) -> tuple[str, ...]:
+    """Every account that a flow moves money on; a loan's payment may feed an escrow account too."""
+    loan = plan.account_by_id[flow.to_account or ""].loan if flow.kind == "loan_payment" else None
+    escrow = (loan.escrow_account,) if loan is not None and loan.escrow_account else ()
+    return (*flow.account_ids, *escrow)
 
 
 def _eras(flow: Flow, nominal: Column) -> Iterator[tuple[Flow, npt.NDArray[np.bool_]]]:
@@ -274,7 +286,7 @@ def committed_by_day(plan: Plan, books: Books, today: date, until: date) -> dict
     beyond = date.fromordinal(min(until.toordinal() + _LONGEST_PERIOD, LATEST.toordinal()))
     sums: dict[str, dict[int, int]] = {}
     for flow in plan.flows:
-        if not any(category in owner for category in flow.category_ids):
+        if flow.kind == "loan_payment" or not any(category in owner for category in flow.category_ids):
             continue
         coming = expected(plan, flow, books, today, beyond)
         days = np.maximum(coming.landing, today.toordinal())
@@ -326,7 +338,10 @@ def _past_due(plan: Plan, flow: Flow, books: Books, opened: date, until: date) -
 def _unsettled(plan: Plan, flow: Flow, books: Books, first: date, until: date) -> Occurrences:
     calendar, opened = business_calendar(plan.household.country), plan.flow_opened(flow)
     paid = books.paid.get(flow.id, ())
-    found = occurrences(flow, opened, calendar, first.toordinal(), until.toordinal(), paid)
+    if flow.kind == "loan_payment":
+        found = loan_occurrences(plan, flow, books, calendar, first.toordinal(), until.toordinal())
+    else:
+        found = occurrences(flow, opened, calendar, first.toordinal(), until.toordinal(), paid)
     settled = books.settled.get(flow.id)
     if not settled or not len(found.nominal):
         return found

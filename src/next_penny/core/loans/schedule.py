@@ -147,7 +147,8 @@ class _Walk:
         self.balance = self.opening = resume.balance if resume else terms.amount_financed
         self.since = resume.since if resume else terms.disbursed.toordinal()
         self.count = terms.payments if terms.payments is not None else self._count_by_payment()
-        self.flexes = terms.payments is None or (terms.after_rate_change == "keep_payment" and bool(terms.rate_changes))
+        keeps = terms.after_rate_change == "keep_payment" and bool(terms.rate_changes) and not terms.balloon
+        self.flexes = terms.payments is None or keeps
         self.days = terms.due_days(self.count if not self.flexes else max(self.count, self.first + 1))
         self.extras = _ExtraPlan(terms, self.first)
         self.level = self.first_level = resume.payment if resume else 0
@@ -187,7 +188,7 @@ class _Walk:
             if is_equal:
                 interest = (2 * self.balance * self.numerator + self.denominator) // (2 * self.denominator)
             else:
-                interest, early = self._accrued(begin, due)
+                interest, early = self._accrued(place, begin, due)
             is_last = place + 1 >= self.count and not self.flexes
             principal = self._principal(place, is_last, interest)
             balance = self.balance - principal
@@ -235,10 +236,10 @@ class _Walk:
     def _reach_further(self, place: int) -> None:
         self.days = self.terms.due_days(min(self.terms.most_payments + 1, max(120, place * 2)))
 
-    def _accrued(self, begin: int, due: int) -> tuple[int, int]:
+    def _accrued(self, place: int, begin: int, due: int) -> tuple[int, int]:
         """A day-count period's interest, rounded once, and the extras paid within it, which reduce the balance."""
         method, day, weighted, early = self.terms.interest, begin, Fraction(), 0
-        for when, amount in self.extras.between(begin, due):
+        for when, amount in self.extras.between(place, begin, due):
             weighted += self.balance * _fraction(method, day, when)
             paid = min(self.balance, amount)
             self.between.append((when, paid))
@@ -308,16 +309,11 @@ class _ExtraPlan:
         self._once = sorted((e.date.toordinal(), e.amount) for e in terms.extras if e.date is not None)
         self._repeating = [_Repeating(terms, extra) for extra in terms.extras if extra.date is None]
 
-    def between(self, begin: int, due: int) -> tuple[tuple[int, int], ...]:
+    def between(self, place: int, begin: int, due: int) -> tuple[tuple[int, int], ...]:
         """Extras dated within a period, before its due date: (day number, amount)."""
         if not self._once:
             return ()
-        return tuple(
-            (day, amount) for day, amount in self._once if begin < day < due or (day == begin and self._is_first(begin))
-        )
-
-    def _is_first(self, begin: int) -> bool:
-        return begin == self._terms.disbursed.toordinal()
+        return tuple((day, amount) for day, amount in self._once if begin < day < due or (day == begin and place == 0))
 
     def with_payment(self, place: int, begin: int, due: int, is_equal: bool) -> int:
         """What is paid beyond a payment on its due date."""
@@ -326,7 +322,7 @@ class _ExtraPlan:
             first = begin if is_equal else due - 1
             once = sum(
                 amount for day, amount in self._once
-                if first < day <= due or (is_equal and day == begin and self._is_first(begin))
+                if first < day <= due or (is_equal and day == begin and place == 0)
             )  # fmt: skip
         return once + sum(each.amount(place, begin, due) for each in self._repeating)
 

@@ -1,0 +1,124 @@
+"""A household's loan as it stands: its payment as a flow, what was paid, and the rest of its schedule from the books.
+
+The rest goes on from what is owed on the books after the last payment that was settled; a loan joined mid-life goes on
+from its opening balance. Its payments are named by their due dates.
+"""
+
+from bisect import bisect_left
+from dataclasses import dataclass
+from datetime import date
+from functools import cached_property, lru_cache
+from typing import NamedTuple
+
+from next_penny.core.books import Books
+from next_penny.core.loans.schedule import Resume, Row, Schedule, schedule
+from next_penny.core.loans.terms import LoanTerms
+from next_penny.core.plan import Account, Flow, Plan
+
+
+class Parts(NamedTuple):
+    """What a payment is made of, minor units; `principal` includes what is paid beyond the schedule."""
+
+    interest: int
+    principal: int
+    escrow: int
+    insurance: int
+
+    @property
+    def total(self) -> int:
+        return sum(self)
+
+
+@dataclass(frozen=True, eq=False)
+class Standing:
+    """A loan as the books have it.
+
+    agreed: its whole schedule from disbursement. reading: from the opening balance on. rest: from the books on; None
+    when nothing is owed. paid: how many payments were due by the last one settled (or before the loan was joined).
+    """
+
+    account: Account
+    flow: Flow | None
+    agreed: Schedule
+    reading: Schedule | None
+    rest: Schedule | None
+    owed: int
+    paid: int
+
+    @cached_property
+    def row_by_day(self) -> dict[int, Row]:
+        """Every payment to be made or settled since the loan was joined, by its due day: past ones as scheduled."""
+        rows = {row.due: row for row in (self.reading.rows if self.reading else ())}
+        after = self.rest.since if self.rest else self.agreed.due[-1]
+        rows = {day: row for day, row in rows.items() if day <= after or self.rest is None}
+        return {**rows, **{row.due: row for row in (self.rest.rows if self.rest else ())}}
+
+    @cached_property
+    def parts(self) -> dict[int, Parts]:
+        """What is paid on every day: each payment by its due day, extras between due dates on their own."""
+        early, parts = sorted(self.between.items()), {}
+        for day, row in self.row_by_day.items():
+            before = sum(amount for when, amount in early if row.begins <= when < row.due)
+            parts[day] = Parts(row.interest, row.principal + row.extra - before, row.escrow, row.insurance)
+        for day, amount in early:
+            parts[day] = Parts(0, amount, 0, 0)
+        return parts
+
+    @cached_property
+    def between(self) -> dict[int, int]:
+        """Extras that day-count loans take between due dates, by day."""
+        sums: dict[int, int] = {}
+        for day, amount in self.rest.between if self.rest else ():
+            sums[day] = sums.get(day, 0) + amount
+        return sums
+
+    @property
+    def paid_off(self) -> date | None:
+        """The date of the last payment to come; None when nothing is owed."""
+        return self.rest.paid_off if self.rest else None
+
+
+def standing(plan: Plan, account: Account, books: Books) -> Standing:
+    """One loan as it stands. Raises LoanError where its terms cannot be followed."""
+    assert account.loan is not None
+    flow = plan.loan_flow(account.id)
+    settled = frozenset(books.settled.get(flow.id, ())) if flow else frozenset()
+    owed = -(account.opening.balance + books.before.get(account.id, 0))
+    owed -= sum(leg.amount for entry in books.ahead for leg in entry.legs if leg.account == account.id)
+    return _standing(account, flow, settled, owed)
+
+
+@lru_cache(maxsize=256)
+def _standing(account: Account, flow: Flow | None, settled: frozenset[int], owed: int) -> Standing:
+    terms = account.loan
+    assert terms is not None
+    agreed = schedule(terms)
+    opened = account.opening.date.toordinal()
+    joined = bisect_left(agreed.due, opened) if opened > terms.disbursed.toordinal() else 0
+    reading = rest_of(terms, agreed, joined, -account.opening.balance)
+    paid = joined
+    if settled and reading is not None:
+        paid += sum(day <= max(settled) for day in reading.due)
+    base = reading or agreed
+    rest = rest_of(terms, base, paid - joined if reading else paid, owed) if paid > joined else reading
+    return Standing(account, flow, agreed, reading, rest if owed > 0 else None, owed, paid)
+
+
+def rest_of(terms: LoanTerms, before: Schedule, passed: int, owed: int) -> Schedule | None:
+    """What is left of a schedule after some of its payments, with what is owed then; None when nothing is."""
+    if owed <= 0:
+        return None
+    number = before.first_number - 1 + passed
+    since = before.due[passed - 1] if passed else before.since
+    level = before.levels[min(passed, len(before.levels) - 1)]
+    is_interest_only = number < terms.interest_only
+    if number >= (terms.payments or terms.most_payments):
+        # All that was agreed is past, and something is still owed: it is due with one payment more.
+        since_day = terms.due_days(number + 1)[-1]
+        return _last_payment(terms, before, number, owed, since, since_day)
+    return schedule(terms, Resume(number, owed, since, 0 if is_interest_only else level))
+
+
+def _last_payment(terms: LoanTerms, before: Schedule, number: int, owed: int, since: int, due: int) -> Schedule:
+    columns = ([due], [before.rate[-1]], [0], [owed], [0], [0], [before.level], [0])
+    return Schedule(terms, before.level, owed, since, number + 1, *columns)
