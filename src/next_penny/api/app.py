@@ -13,9 +13,11 @@ from next_penny.api import (
     candidates,
     categories,
     changes,
+    debts,
     errors,
     forecast,
     interface,
+    loan_tools,
     places,
     plan,
     receipts,
@@ -56,7 +58,9 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         receipts,
         candidates,
         set_aside,
+        debts,
         tools,
+        loan_tools,
         interface,
     ):
         app.include_router(part.router)

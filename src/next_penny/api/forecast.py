@@ -18,6 +18,7 @@ from next_penny.core.dates.calendar import add_months
 from next_penny.core.forecast.explain import Explainer
 from next_penny.core.forecast.low_points import LowPoint, lowest, stretches, top_ups
 from next_penny.core.forecast.projection import AccountRun, Forecast, project
+from next_penny.core.loans.overview import debt_free
 from next_penny.core.plan import Plan
 from next_penny.core.recorded import overlay_books
 from next_penny.formats.fields import Day, Document
@@ -116,7 +117,11 @@ def preview(request: PreviewRequest, home: Home) -> Response:
     what_if = lay_over(home, request.changes)
     before = project(home.plan(), home.books(), home.today, until)
     after = project(what_if.plan, books_with(home, what_if), home.today, until)
-    answer = {**forecast_document(what_if.plan, after), "before": outcome(before), "after": outcome(after)}
+    answer = {
+        **forecast_document(what_if.plan, after),
+        "before": outcome(home.plan(), before),
+        "after": outcome(what_if.plan, after),
+    }
     return json_response(answer)
 
 
@@ -212,6 +217,7 @@ def _account(run: AccountRun, until: date) -> dict[str, Any]:
     }
 
 
-def outcome(forecast: Forecast) -> dict[str, Any]:
+def outcome(plan: Plan, forecast: Forecast) -> dict[str, Any]:
+    free = debt_free(plan, forecast.books)
     lows = [{"id": run.account.id, "lowest": low_point_document(lowest(run))} for run in forecast.runs]
-    return {"accounts": lows, "debt_free": None}
+    return {"accounts": lows, "debt_free": f"{free:%Y-%m}" if free else None}

@@ -84,8 +84,8 @@ def read_tideline(request: TidelineRequest, home: Home) -> Response:
         "accounts": chosen,
         "line": _line(home, plan, before, chosen, request.first),
         "copper": _line(home, what_if.plan, after, chosen, request.first) if what_if else None,
-        "before": outcome(before),
-        "after": outcome(after),
+        "before": outcome(plan, before),
+        "after": outcome(what_if.plan if what_if else plan, after),
     }
     return json_response(answer)
 

@@ -131,6 +131,17 @@ def read_moved_by(connection: sqlite3.Connection, account: str, flow_ids: Sequen
     return int(row[0])
 
 
+def read_paid_by_year(connection: sqlite3.Connection, account: str) -> dict[int, int]:
+    """By calendar year, what other accounts paid in entries that put money on an account."""
+    rows = connection.execute(
+        "SELECT substr(entry.date, 1, 4), -sum(leg.amount) FROM entry JOIN leg ON leg.entry = entry.id "
+        "WHERE leg.account IS NOT NULL AND leg.amount < 0 AND leg.account <> :account AND entry.id IN "
+        "(SELECT entry FROM leg WHERE account = :account AND amount > 0) GROUP BY 1",
+        {"account": account},
+    )
+    return {int(year): paid for year, paid in rows}
+
+
 def read_tags(connection: sqlite3.Connection) -> list[str]:
     """Every tag in use, by name."""
     rows = connection.execute("SELECT DISTINCT tags FROM entry WHERE tags <> ''")

@@ -90,6 +90,11 @@ class Store:
         with self._lock:
             return entries.read_moved_by(self._connection, account, flow_ids)
 
+    def recorded_by_year(self, account: str) -> Mapping[int, int]:
+        """By calendar year, what was paid in entries that lowered what is owed on a loan."""
+        with self._lock:
+            return entries.read_paid_by_year(self._connection, account)
+
     def tags(self) -> list[str]:
         """Every tag in use, by name."""
         return self._cached("tags", entries.read_tags)

@@ -10,6 +10,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal, localcontext
 from fractions import Fraction
+from functools import lru_cache
 from itertools import pairwise
 from typing import Literal, NamedTuple
 
@@ -63,6 +64,7 @@ class AnnualPercentageRate:
     unit_period: UnitPeriod
 
 
+@lru_cache(maxsize=256)
 def loan_apr(terms: LoanTerms) -> AnnualPercentageRate:
     """The rate of a loan as agreed, without extras. Fees and mortgage insurance are costs of it, escrow is not."""
     found = without_extras(terms)

@@ -12,8 +12,11 @@ Loc = tuple[str | int, ...]
 _HIGHEST_RATE = 200
 
 
-def loan_problems(terms: LoanTerms) -> list[tuple[Loc, str, str]]:
-    """(field, sentence, kind) of everything wrong with the terms; empty when a schedule follows from them."""
+def loan_problems(terms: LoanTerms, *, is_rest: bool = False) -> list[tuple[Loc, str, str]]:
+    """(field, sentence, kind) of everything wrong with the terms; empty when a schedule follows from them.
+
+    The rest of a loan under way has the payment that it has: its last one may differ as it will.
+    """
     found = [*_basics(terms), *_dated(terms), *_parts(terms)]
     if found:
         return found
@@ -21,7 +24,7 @@ def loan_problems(terms: LoanTerms) -> list[tuple[Loc, str, str]]:
         schedule(terms)
     except LoanError as error:
         return [((error.field,), error.message, error.kind)]
-    return list(_contradictions(terms))
+    return [] if is_rest else list(_contradictions(terms))
 
 
 def _basics(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:

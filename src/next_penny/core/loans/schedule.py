@@ -210,12 +210,13 @@ class _Walk:
 
     def _set_terms_from(self, place: int, begin: int, due: int) -> None:
         """A new rate, the end of the interest-only start, or a new payment: what holds from this period on."""
+        before = self.annual
         while self.rates and self.rates[0][0] <= begin:
             self.annual = self.rates.pop(0)[1]
             ratio = Fraction(self.annual) / (100 * self.terms.payments_per_year)
             self.numerator, self.denominator = ratio.numerator, ratio.denominator
             # What a rest of a loan begins with is the payment in force, whatever rate came before.
-            self.is_rate_new = self.is_levelled and place > self.first
+            self.is_rate_new = self.is_levelled and place > self.first and self.annual != before
         if place < self.terms.interest_only:
             self.is_rate_new = False
         elif not self.is_levelled or (place == self.terms.interest_only and place > self.first):

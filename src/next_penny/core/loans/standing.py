@@ -11,6 +11,7 @@ from functools import cached_property, lru_cache
 from typing import NamedTuple
 
 from next_penny.core.books import Books
+from next_penny.core.loans.level import payment_for
 from next_penny.core.loans.schedule import Resume, Row, Schedule, schedule
 from next_penny.core.loans.terms import LoanTerms
 from next_penny.core.plan import Account, Flow, Plan
@@ -95,13 +96,29 @@ def _standing(account: Account, flow: Flow | None, settled: frozenset[int], owed
     agreed = schedule(terms)
     opened = account.opening.date.toordinal()
     joined = bisect_left(agreed.due, opened) if opened > terms.disbursed.toordinal() else 0
-    reading = rest_of(terms, agreed, joined, -account.opening.balance)
+    reading = _read(terms, agreed, joined, -account.opening.balance)
     paid = joined
     if settled and reading is not None:
         paid += sum(day <= max(settled) for day in reading.due)
-    base = reading or agreed
-    rest = rest_of(terms, base, paid - joined if reading else paid, owed) if paid > joined else reading
+    if paid == joined and owed == -account.opening.balance:
+        rest = reading
+    elif reading is not None:
+        rest = rest_of(terms, reading, paid - joined, owed)
+    else:
+        rest = rest_of(terms, agreed, paid, owed)
     return Standing(account, flow, agreed, reading, rest if owed > 0 else None, owed, paid)
+
+
+def _read(terms: LoanTerms, agreed: Schedule, joined: int, owed: int) -> Schedule | None:
+    """The schedule from a reading on. Where the reading is not what was scheduled, the payment is levelled anew."""
+    scheduled = agreed.balance[joined - 1] if joined else agreed.opening
+    found = rest_of(terms, agreed, joined, owed)
+    if found is None or owed == scheduled or terms.payment is not None or terms.payments is None:
+        return found
+    if not terms.interest_only <= joined < terms.payments:
+        return found
+    level = payment_for(terms, owed, found.rate[0], terms.payments - joined)
+    return schedule(terms, Resume(joined, owed, found.since, level))
 
 
 def rest_of(terms: LoanTerms, before: Schedule, passed: int, owed: int) -> Schedule | None:

@@ -1,0 +1,173 @@
+"""Variants of a loan: another rate, term, rhythm, payment, extra or balloon, or a refinance with its fees.
+
+A loan under way is varied in what is left of it; what was paid stays as it was.
+"""
+
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from decimal import Decimal
+from fractions import Fraction
+
+from next_penny.core.loans.payoff import payoff_amount
+from next_penny.core.loans.schedule import LoanError, Schedule, schedule
+from next_penny.core.loans.terms import DatedAmount, Extra, Fee, LoanTerms, RateChange
+from next_penny.core.money import round_half_up
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """What is to be different; None leaves it as it is. `payments` counts what is left. Amounts in minor units."""
+
+    annual_rate: Decimal | None = None
+    payments: int | None = None
+    payments_per_year: int | None = None
+    accelerated: bool = False
+    payment: int | None = None
+    extra: int = 0
+    balloon: int | None = None
+    refinance: bool = False
+    fees: int = 0
+    fees_financed: bool = False
+
+    @property
+    def is_new_loan(self) -> bool:
+        """Whether it takes a new loan in the place of the old one: a refinance, or another rhythm."""
+        return self.refinance or self.payments_per_year is not None
+
+
+def rest_as_loan(found: Schedule) -> LoanTerms:
+    """What is left of a loan under way, as a loan of its own with the payment that it has."""
+    terms, passed = found.terms, found.first_number - 1
+    rate = found.rate[0]
+    return replace(
+        terms,
+        principal=found.opening,
+        annual_rate=rate,
+        disbursed=date.fromordinal(found.since),
+        first_payment=date.fromordinal(found.due[0]),
+        payments=terms.payments - passed if terms.payments is not None else None,
+        payment=None if passed < terms.interest_only else found.levels[0],
+        interest_only=max(0, terms.interest_only - passed),
+        rate_changes=tuple(change for change in terms.rate_changes if change.start.toordinal() > found.since),
+        payment_changes=tuple(each for each in terms.payment_changes if each.start.toordinal() > found.since),
+        extras=tuple(_in_step(extra, found) for extra in terms.extras if not _is_past(extra, found)),
+        fees=(),
+        accelerated=False,
+    )
+
+
+def _is_past(extra: Extra, found: Schedule) -> bool:
+    return extra.date is not None and extra.date.toordinal() <= found.since
+
+
+def _in_step(extra: Extra, found: Schedule) -> Extra:
+    """An extra with every k-th payment keeps its step when the first payments are no longer counted."""
+    if extra.every in (None, 1):
+        return extra
+    assert extra.every is not None
+    days = found.terms.due_days(found.first_number - 1 + len(found) + extra.every)
+    counted = next((n for n, day in enumerate(days) if extra.start is None or day >= extra.start.toordinal()), 0)
+    first = found.first_number - 1
+    place = max(counted, first + (counted - first) % extra.every)
+    return replace(extra, start=date.fromordinal(days[place]))
+
+
+def vary(base: LoanTerms, wish: Wish, today: date) -> LoanTerms:
+    """A loan (or the rest of one, as `rest_as_loan` gives it) with a wish fulfilled from the next payment on."""
+    terms = base
+    levels_anew = wish.annual_rate is not None or wish.payments is not None or wish.balloon is not None
+    is_other_rhythm = wish.payments_per_year not in (None, base.payments_per_year)
+    if wish.refinance or (is_other_rhythm and base.disbursed < today):
+        terms = _begun_anew(base, wish, today)
+    elif is_other_rhythm:
+        terms = _in_rhythm(base, wish)
+    if wish.annual_rate is not None:
+        terms = replace(terms, annual_rate=wish.annual_rate, rate_changes=())
+    if wish.payments is not None:
+        waiting = min(terms.interest_only, max(0, wish.payments - 1))
+        terms = replace(terms, payments=wish.payments, interest_only=waiting)
+    if wish.balloon is not None:
+        terms = replace(terms, balloon=wish.balloon)
+    if levels_anew:
+        terms = replace(terms, payment=None)
+    if wish.payment is not None:
+        # A payment of one's own: the term is what it takes.
+        terms = replace(terms, payment=wish.payment, payments=None, balloon=0)
+    if wish.extra:
+        terms = replace(terms, extras=(*terms.extras, Extra(wish.extra, every=1, start=terms.first_payment)))
+    return terms
+
+
+def _in_rhythm(base: LoanTerms, wish: Wish) -> LoanTerms:
+    """The same loan paid in another rhythm over about the same time."""
+    per_year = wish.payments_per_year or base.payments_per_year
+    first = base.first_payment
+    if per_year in (26, 52):
+        first = base.disbursed + timedelta(days=364 // per_year)
+    return replace(
+        base, payments_per_year=per_year, payments=_count_in_rhythm(base, per_year), payment=None, first_payment=first,
+        accelerated=wish.accelerated,
+    )  # fmt: skip
+
+
+def _count_in_rhythm(base: LoanTerms, per_year: int) -> int | None:
+    if base.payments is None:
+        return None
+    return max(1, round_half_up(Fraction(base.payments * per_year, base.payments_per_year)))
+
+
+def _begun_anew(base: LoanTerms, wish: Wish, today: date) -> LoanTerms:
+    """A new loan from today that pays the old one off, interest so far included.
+
+    Its first payment is when the old one's would have been, or in its own rhythm of weeks from today.
+    """
+    begin, per_year = max(today, base.disbursed), wish.payments_per_year or base.payments_per_year
+    owed = payoff_amount(schedule(base), begin).total
+    if owed <= 0:
+        raise LoanError("refinance", "Nothing is owed any more: there is nothing to refinance.", "range")
+    first = next(day for day in base.due_days(base.most_payments) if day > begin.toordinal())
+    if per_year in (26, 52):
+        first = begin.toordinal() + 364 // per_year
+    fees = (Fee("Cost of refinancing", wish.fees, wish.fees_financed),) if wish.refinance and wish.fees else ()
+    return LoanTerms(
+        principal=owed,
+        annual_rate=base.annual_rate,
+        disbursed=begin,
+        first_payment=date.fromordinal(first),
+        payments=_count_in_rhythm(base, per_year),
+        payment=base.payment if base.payments is None else None,
+        payments_per_year=per_year,
+        interest=base.interest,
+        balloon=0 if wish.refinance else base.balloon,
+        accelerated=wish.accelerated,
+        extras=() if wish.refinance else base.extras,
+        fees=fees,
+        escrow=base.escrow,
+        insurance=base.insurance,
+        from_account=base.from_account,
+        escrow_account=base.escrow_account,
+    )
+
+
+def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, level: int) -> LoanTerms:
+    """A household's loan with a wish fulfilled from here on: the past of its terms stays. `level` is the new payment.
+
+    Not for a new loan in its place (`Wish.is_new_loan`).
+    """
+    passed, since = rest.first_number - 1, date.fromordinal(rest.since)
+    first_due = date.fromordinal(rest.due[0])
+    if wish.annual_rate is not None:
+        kept = tuple(change for change in terms.rate_changes if change.start < since)
+        terms = replace(terms, rate_changes=(*kept, RateChange(since, wish.annual_rate)))
+    if wish.payments is not None:
+        terms = replace(terms, payments=passed + wish.payments)
+    if wish.balloon is not None:
+        terms = replace(terms, balloon=wish.balloon)
+    if wish.payment is not None:
+        terms = replace(terms, payments=None, payment=terms.payment or rest.levels[0], balloon=0)
+    if (wish.annual_rate, wish.payments, wish.balloon, wish.payment) != (None, None, None, None):
+        kept_payments = tuple(each for each in terms.payment_changes if each.start < first_due)
+        terms = replace(terms, payment_changes=(*kept_payments, DatedAmount(first_due, level)))
+    if wish.extra:
+        terms = replace(terms, extras=(*terms.extras, Extra(wish.extra, every=1, start=first_due)))
+    return terms

@@ -1,0 +1,106 @@
+"""Why a figure of a schedule is what it is: the sum that made it, with its day count, in a sentence."""
+
+from datetime import date
+from itertools import pairwise
+from typing import Literal
+
+from next_penny.core.dates.sentences import full_day
+from next_penny.core.loans.level import level_payment, period_rate
+from next_penny.core.loans.schedule import Row, Schedule
+from next_penny.core.loans.terms import days_by_year, is_leap, thirty_360
+from next_penny.core.money import format_amount
+
+Figure = Literal["payment", "interest", "principal", "extra", "escrow", "insurance", "balance"]
+
+
+def why(found: Schedule, number: int, figure: Figure, currency: str) -> str:
+    """The sum behind one figure of payment `number`. Raises KeyError for a payment that the schedule has not."""
+    place = number - found.first_number
+    if not 0 <= place < len(found):
+        raise KeyError(number)
+    row = found.rows[place]
+    before = found.balance[place - 1] if place else found.opening
+    told = {
+        "interest": lambda: _interest(found, row, before, currency),
+        "principal": lambda: _sum(f"payment {_m(row.payment, currency)} − interest {_m(row.interest, currency)}",
+                                  row.principal, currency),
+        "payment": lambda: _payment(found, row, before, currency, place),
+        "extra": lambda: f"{_m(row.extra, currency)} is paid beyond the schedule: it is principal alone.",
+        "escrow": lambda: f"{_m(row.escrow, currency)} is for escrow, as set for {full_day(_day(row.due))}.",
+        "insurance": lambda: _insurance(found, row, currency),
+        "balance": lambda: _sum(
+            f"{_m(before, currency)} owed before − principal {_m(row.principal, currency)} − "
+            f"extra {_m(row.extra, currency)}", row.balance, currency),
+    }  # fmt: skip
+    return told[figure]()
+
+
+def _m(amount: int, currency: str) -> str:
+    return format_amount(amount, currency)
+
+
+def _day(number: int) -> date:
+    return date.fromordinal(number)
+
+
+def _sum(text: str, result: int, currency: str) -> str:
+    return f"{text[0].upper()}{text[1:]} = {_m(result, currency)}."
+
+
+def _interest(found: Schedule, row: Row, before: int, currency: str) -> str:
+    terms, rate = found.terms, f"{row.annual_rate.normalize():f}%"
+    if terms.interest == "equal_periods":
+        return _sum(
+            f"{_m(before, currency)} × {rate} ÷ {terms.payments_per_year} payments a year", row.interest, currency
+        )
+    points = [row.begins, *(day for day, _ in found.between if row.begins <= day < row.due), row.due]
+    parts, held = [], before
+    for begin, end in pairwise(points):
+        if end > begin:
+            parts.append(f"{_m(held, currency)} × {rate} × {_days(terms.interest, begin, end)}")
+        held -= sum(amount for day, amount in found.between if day == end)
+    span = f"{full_day(_day(row.begins))} to {full_day(_day(row.due))}"
+    return f"{' + '.join(parts)} = {_m(row.interest, currency)} ({span})."
+
+
+def _days(method: str, begin: int, end: int) -> str:
+    if method == "30_360":
+        return f"{thirty_360(_day(begin), _day(end))} days of 360"
+    if method == "actual_actual":
+        return " and ".join(
+            f"{days} days of {366 if is_leap(year) else 365}" for year, days in days_by_year(begin, end)
+        )
+    return f"{end - begin} days of {360 if method == 'actual_360' else 365}"
+
+
+def _payment(found: Schedule, row: Row, before: int, currency: str, place: int) -> str:
+    terms, amount = found.terms, _m(row.payment, currency)
+    if row.number <= terms.interest_only:
+        return f"{amount}: interest alone, for the first {terms.interest_only} payments."
+    if row.balance == 0 and row.payment != found.levels[place]:
+        owed, interest = _m(row.principal, currency), _m(row.interest, currency)
+        return _sum(f"the last payment: {owed} still owed + interest {interest}", row.payment, currency)
+    if terms.payment is not None and row.payment == terms.payment:
+        return f"{amount}, as agreed."
+    if place and found.levels[place] == found.levels[place - 1]:
+        return f"{amount}, level since an earlier payment."
+    if terms.accelerated:
+        return f"{amount}: the monthly payment divided by {terms.payments_per_year // 13}, rounded up."
+    left = (terms.payments or 0) - place - found.first_number + 1
+    rate = period_rate(row.annual_rate, terms.payments_per_year)
+    if left > 0 and round(level_payment(before, rate, left, terms.balloon)) in (row.payment, row.payment - 1):
+        balloon = f", with {_m(terms.balloon, currency)} due at the end" if terms.balloon else ""
+        return (
+            f"{amount} levels {_m(before, currency)} at {row.annual_rate.normalize():f}% over {left} payments{balloon}."
+        )
+    return f"{amount}, as set from {full_day(_day(row.due))}."
+
+
+def _insurance(found: Schedule, row: Row, currency: str) -> str:
+    insurance = found.terms.insurance
+    if insurance is None:
+        return "There is no mortgage insurance."
+    share = f"{insurance.until_share.normalize():f}% of {_m(insurance.original_value, currency)}"
+    if row.insurance:
+        return f"{_m(row.insurance, currency)} with each payment until the scheduled balance is down to {share}."
+    return f"None any more: the scheduled balance is down to {share}."
