@@ -4,6 +4,7 @@ Written from docs/rules.md alone: one dictionary per payment, dates as dates, ev
 """
 
 import calendar
+import math
 from datetime import date, timedelta
 from fractions import Fraction
 from typing import Any
@@ -16,8 +17,7 @@ def half_up(value: Fraction) -> int:
 
 
 def up(value: Fraction) -> int:
-    whole = int(value)
-    return whole if whole == value else whole + 1
+    return math.ceil(value)
 
 
 def on_day(year: int, month: int, day: int) -> date:
@@ -34,7 +34,11 @@ def due_date(terms: LoanTerms, number: int) -> date:
         month, is_second = first.month + number // 2, number % 2
         if not is_second:
             return on_day(first.year, month, first.day)
-        return on_day(first.year, month, first.day + 15) if first.day <= 16 else on_day(first.year, month + 1, first.day - 15)
+        return (
+            on_day(first.year, month, first.day + 15)
+            if first.day <= 16
+            else on_day(first.year, month + 1, first.day - 15)
+        )
     return on_day(first.year, first.month + number * 12 // per_year, first.day)
 
 
@@ -142,9 +146,9 @@ def exact_schedule(terms: LoanTerms) -> list[dict[str, Any]]:
         rows.append({"number": number + 1, "due": due, "interest": interest, "principal": principal,
                      "extra": extra + early, "balance": balance, "payment": interest + principal})  # fmt: skip
         number, begin = number + 1, due
-        if extra + early and terms.extra_effect == "recast" and balance > 0 and count is not None:
-            if terms.interest_only <= number < count:
-                payment = level(terms, balance, annual, count - number)
+        is_recast = extra + early > 0 and terms.extra_effect == "recast" and balance > 0
+        if is_recast and count is not None and terms.interest_only <= number < count:
+            payment = level(terms, balance, annual, count - number)
         if number > 100 * terms.payments_per_year:
             raise ValueError("never ends")
     return rows

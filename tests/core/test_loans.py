@@ -203,7 +203,9 @@ def test_a_rate_change_holds_from_the_first_period_that_begins_by_then() -> None
     found = schedule(changed)
     assert [str(rate) for rate in found.rate[:4]] == ["6.5", "6.5", "6.5", "8"]
     assert found.levels[2:4] == [1264_14, 1466_50]
-    kept = schedule(replace(changed, after_rate_change="keep_payment", rate_changes=(RateChange(date(2027, 3, 2), Decimal(7)),)))
+    kept = schedule(
+        replace(changed, after_rate_change="keep_payment", rate_changes=(RateChange(date(2027, 3, 2), Decimal(7)),))
+    )
     assert (set(kept.levels), len(kept) > 360) == ({1264_14}, True)
     paid_more = schedule(replace(HOUSE, payment_changes=(DatedAmount(date(2030, 1, 1), 1500_00),)))
     assert (paid_more.levels[34], paid_more.levels[35], len(paid_more) < 300) == (1264_14, 1500_00, True)

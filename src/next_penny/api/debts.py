@@ -5,9 +5,9 @@ from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Response
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, ValidationError
 
-from next_penny.api.errors import Refused, refused
+from next_penny.api.errors import Refused, from_validation, refused
 from next_penny.api.forecast import day_text, json_response
 from next_penny.api.household import Home, OpenHousehold
 from next_penny.api.loan_tools import LoanScheduleAnswer, LoanYear, checked_terms, row_documents
@@ -22,6 +22,7 @@ from next_penny.core.loans.why import Figure, why
 from next_penny.core.plan import Account
 from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent
 from next_penny.formats.loan_document import Loan, PaymentsPerYear
+from next_penny.formats.loan_workbook import loan_csv, loan_workbook
 from next_penny.formats.plan_document import Account as AccountDocument
 
 router = APIRouter(prefix="/api/debts", tags=["debts"])
@@ -130,6 +131,29 @@ class LoanPage(LoanScheduleAnswer):
     paid_down: int
     settled: list[datetime.date]
     first_number: int
+
+
+@router.get("/schedule.{form}", response_class=Response)
+def export_schedule(
+    home: Home, form: Literal["csv", "xlsx"], account: Id | None = None, loan: str | None = None
+) -> Response:
+    """A schedule as CSV, or as a workbook of live formulas: a household's loan, or one as JSON that is only tried."""
+    tried = _tried(loan) if loan is not None else None
+    found, currency = shown_schedule(home, account, tried, home.plan().household.currency)
+    name = home.plan().account_by_id[account].name if account else "A loan"
+    plain = "".join(letter if letter.isalnum() and letter.isascii() else "-" for letter in name).strip("-") or "loan"
+    headers = {"Content-Disposition": f'attachment; filename="{plain}.{form}"'}
+    if form == "csv":
+        return Response(loan_csv(found, currency), media_type="text/csv; charset=utf-8", headers=headers)
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return Response(loan_workbook(found, name, currency), media_type=kind, headers=headers)
+
+
+def _tried(text: str) -> Loan:
+    try:
+        return Loan.model_validate_json(text)
+    except ValidationError as error:
+        raise Refused(from_validation(error.errors(), ("query", "loan"))) from error
 
 
 @router.get("/{id}", response_model=LoanPage, response_model_by_alias=True)

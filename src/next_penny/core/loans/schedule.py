@@ -314,7 +314,9 @@ class _ExtraPlan:
         """Extras dated within a period, before its due date: (day number, amount)."""
         if not self._once:
             return ()
-        return tuple((day, amount) for day, amount in self._once if begin < day < due or (day == begin and place == 0))
+        return tuple(
+            (day, amount) for day, amount in self._once if begin < day < due or (place == 0 and day == begin < due)
+        )
 
     def with_payment(self, place: int, begin: int, due: int, is_equal: bool) -> int:
         """What is paid beyond a payment on its due date."""
@@ -323,7 +325,7 @@ class _ExtraPlan:
             first = begin if is_equal else due - 1
             once = sum(
                 amount for day, amount in self._once
-                if first < day <= due or (is_equal and day == begin and place == 0)
+                if first < day <= due or (is_equal and place == 0 and day == begin)
             )  # fmt: skip
         return once + sum(each.amount(place, begin, due) for each in self._repeating)
 

@@ -580,6 +580,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/debts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Debts
+         * @description All loans as they stand today.
+         */
+        get: operations["read_debts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/debts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Loan
+         * @description One loan's page.
+         */
+        get: operations["read_loan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/debts/alternatives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Alternatives
+         * @description A loan and up to four variants of it, side by side.
+         */
+        post: operations["alternatives"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/debts/reverse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reverse
+         * @description What extra ends it by a day, how much can be borrowed for a payment, or what rate makes a payment.
+         */
+        post: operations["reverse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/debts/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Why This Number
+         * @description The sum that made a figure of the schedule, with its day count.
+         */
+        post: operations["why_this_number"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tools/occurrences": {
         parameters: {
             query?: never;
@@ -594,6 +694,66 @@ export interface paths {
          * @description The dates that rules, dates and exceptions give together.
          */
         post: operations["occurrences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tools/loan-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Loan Schedule
+         * @description The schedule of a loan, to the minor unit.
+         */
+        post: operations["loan_schedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tools/payoff-amount": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Payoff
+         * @description What pays a loan off on a day.
+         */
+        post: operations["payoff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tools/apr": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Apr
+         * @description The annual percentage rate of any advances and payments.
+         */
+        post: operations["apr"];
         delete?: never;
         options?: never;
         head?: never;
@@ -617,7 +777,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "checking" | "savings" | "cash";
+            kind: "checking" | "savings" | "cash" | "loan" | "escrow";
             /**
              * Currency
              * @default USD
@@ -640,8 +800,7 @@ export interface components {
             savings?: null;
             /** Card */
             card?: null;
-            /** Loan */
-            loan?: null;
+            loan?: components["schemas"]["Loan"] | null;
         };
         /**
          * AccountForecast
@@ -694,6 +853,16 @@ export interface components {
             today: string;
             /** Accounts */
             accounts: components["schemas"]["AccountRow"][];
+        };
+        /** Advance */
+        Advance: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
         };
         /**
          * AheadAnswer
@@ -819,6 +988,52 @@ export interface components {
             today: string;
             /** Allowances */
             allowances: components["schemas"]["AllowanceRow"][];
+        };
+        /** AlternativesAnswer */
+        AlternativesAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Currency */
+            currency: string;
+            /** Horizon Months */
+            horizon_months: number;
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeModel"][];
+        };
+        /**
+         * AlternativesRequest
+         * @description Variants of a loan of the household (`account`), or of one that is only tried (`loan`).
+         */
+        AlternativesRequest: {
+            /** Account */
+            account?: string | null;
+            loan?: components["schemas"]["Loan"] | null;
+            /** Variants */
+            variants: components["schemas"]["WishModel"][];
+            /**
+             * Horizon Months
+             * @default 60
+             */
+            horizon_months: number;
+        };
+        /** AprAnswer */
+        AprAnswer: {
+            /** Apr */
+            apr: string;
+            /** Unit Period */
+            unit_period: string;
+            /** Unit Periods A Year */
+            unit_periods_a_year: string;
+        };
+        /** AprRequest */
+        AprRequest: {
+            /** Advances */
+            advances: components["schemas"]["Advance"][];
+            /** Payments */
+            payments: components["schemas"]["Payment"][];
         };
         /** AsideAnswer */
         AsideAnswer: {
@@ -974,6 +1189,60 @@ export interface components {
                 [key: string]: unknown;
             } | null;
         };
+        /** DatedAmount */
+        DatedAmount: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
+         * DebtYear
+         * @description A calendar year of all loans: what was recorded (ink) and what is to come (pencil); `paid_so_far` runs on.
+         */
+        DebtYear: {
+            /** Year */
+            year: number;
+            /** Recorded */
+            recorded: number;
+            /** Principal */
+            principal: number;
+            /** Interest */
+            interest: number;
+            /** Paid So Far */
+            paid_so_far: number;
+        };
+        /**
+         * DebtsAnswer
+         * @description Every loan, and all together in the household's currency where all have it.
+         */
+        DebtsAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Currency */
+            currency: string;
+            /** Loans */
+            loans: components["schemas"]["LoanRowModel"][];
+            /** Owed */
+            owed: number;
+            /** Debt Free */
+            debt_free: string | null;
+            this_month: components["schemas"]["LoanSums"];
+            next_twelve: components["schemas"]["LoanSums"];
+            /** Years */
+            years: components["schemas"]["DebtYear"][];
+            /** Balances */
+            balances: [
+                string,
+                number
+            ][];
+        };
         /** DeclineRequest */
         DeclineRequest: {
             /** Key */
@@ -994,7 +1263,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "income" | "bill" | "transfer";
+            kind: "income" | "bill" | "transfer" | "loan_payment";
             /**
              * Nominal
              * Format: date
@@ -1098,6 +1367,36 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * Extra
+         * @description On one `date`, with `every` so many payments, or `yearly_in` a month; the latter two `from` and `to`.
+         */
+        Extra: {
+            /** Amount */
+            amount: number;
+            /** Date */
+            date?: string | null;
+            /** Every */
+            every?: number | null;
+            /** Yearly In */
+            yearly_in?: number | null;
+            /** From */
+            from?: string | null;
+            /** To */
+            to?: string | null;
+        };
+        /** Fee */
+        Fee: {
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Financed
+             * @default false
+             */
+            financed: boolean;
+        };
         /** Flow */
         Flow: {
             /** Id */
@@ -1108,7 +1407,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "income" | "bill" | "transfer";
+            kind: "income" | "bill" | "transfer" | "loan_payment";
             /** Amount */
             amount: number;
             /** Category */
@@ -1353,6 +1652,15 @@ export interface components {
             /** Countries */
             countries: string[];
         };
+        /** Insurance */
+        Insurance: {
+            /** Amount */
+            amount: number;
+            /** Until Share */
+            until_share: string | number;
+            /** Original Value */
+            original_value: number;
+        };
         /**
          * KindTotal
          * @description A year's total of one kind in one currency.
@@ -1362,7 +1670,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "income" | "bill" | "transfer";
+            kind: "income" | "bill" | "transfer" | "loan_payment";
             /** Currency */
             currency: string;
             /** Yearly */
@@ -1386,6 +1694,272 @@ export interface components {
             from: string;
             /** Limit */
             limit: number;
+        };
+        /**
+         * Loan
+         * @description The terms of a loan. `payment_changes` is left out where there are none.
+         */
+        Loan: {
+            /** Principal */
+            principal: number;
+            /** Annual Rate */
+            annual_rate: string | number;
+            /**
+             * Payments Per Year
+             * @default 12
+             * @enum {integer}
+             */
+            payments_per_year: 1 | 2 | 4 | 12 | 24 | 26 | 52;
+            /** Payments */
+            payments?: number | null;
+            /**
+             * Disbursed
+             * Format: date
+             */
+            disbursed: string;
+            /**
+             * First Payment
+             * Format: date
+             */
+            first_payment: string;
+            /**
+             * Interest
+             * @default equal_periods
+             * @enum {string}
+             */
+            interest: "equal_periods" | "actual_365" | "actual_360" | "actual_actual" | "30_360";
+            /**
+             * Balloon
+             * @default 0
+             */
+            balloon: number;
+            /** Payment */
+            payment?: number | null;
+            /**
+             * Accelerated
+             * @default false
+             */
+            accelerated: boolean;
+            /**
+             * Payment Rounding
+             * @default half_up
+             * @enum {string}
+             */
+            payment_rounding: "half_up" | "up";
+            /**
+             * Interest Only
+             * @default 0
+             */
+            interest_only: number;
+            /**
+             * Negative Amortization
+             * @default false
+             */
+            negative_amortization: boolean;
+            /**
+             * Rate Changes
+             * @default []
+             */
+            rate_changes: components["schemas"]["RateChange"][];
+            /**
+             * After Rate Change
+             * @default relevel
+             * @enum {string}
+             */
+            after_rate_change: "relevel" | "keep_payment";
+            /**
+             * Extras
+             * @default []
+             */
+            extras: components["schemas"]["Extra"][];
+            /**
+             * Extra Effect
+             * @default shorten
+             * @enum {string}
+             */
+            extra_effect: "shorten" | "recast";
+            /**
+             * Fees
+             * @default []
+             */
+            fees: components["schemas"]["Fee"][];
+            /**
+             * Escrow
+             * @default []
+             */
+            escrow: components["schemas"]["DatedAmount"][];
+            insurance?: components["schemas"]["Insurance"] | null;
+            /**
+             * Payment Changes
+             * @default []
+             */
+            payment_changes: components["schemas"]["DatedAmount"][];
+            /** From Account */
+            from_account?: string | null;
+            /** Escrow Account */
+            escrow_account?: string | null;
+        };
+        /**
+         * LoanPage
+         * @description A household's loan: its schedule from when it was joined, and which of its payments are settled (ink).
+         */
+        LoanPage: {
+            /** Payment */
+            payment: number;
+            /** Rows */
+            rows: components["schemas"]["LoanRow"][];
+            totals: components["schemas"]["LoanTotals"];
+            /**
+             * Paid Off
+             * Format: date
+             */
+            paid_off: string;
+            /** Apr */
+            apr: string | null;
+            /** By Year */
+            by_year: components["schemas"]["LoanYear"][];
+            without_extras: components["schemas"]["WithoutExtras"];
+            saves: components["schemas"]["Saves"];
+            /** Notes */
+            notes: string[];
+            account: components["schemas"]["Account"];
+            /** Currency */
+            currency: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Owed */
+            owed: number;
+            /** Paid Down */
+            paid_down: number;
+            /** Settled */
+            settled: string[];
+            /** First Number */
+            first_number: number;
+        };
+        /**
+         * LoanRow
+         * @description One payment. `payment` is interest and scheduled principal; `balance` is after it and after the extra.
+         */
+        LoanRow: {
+            /** Number */
+            number: number;
+            /**
+             * Due
+             * Format: date
+             */
+            due: string;
+            /** Annual Rate */
+            annual_rate: string;
+            /** Payment */
+            payment: number;
+            /** Interest */
+            interest: number;
+            /** Principal */
+            principal: number;
+            /** Extra */
+            extra: number;
+            /** Escrow */
+            escrow: number;
+            /** Insurance */
+            insurance: number;
+            /** Balance */
+            balance: number;
+        };
+        /**
+         * LoanRowModel
+         * @description A loan at a glance. Amounts are positive and in its currency; `months_left` is as of today.
+         */
+        LoanRowModel: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Annual Rate */
+            annual_rate: string;
+            /** Payment */
+            payment: number;
+            /** Next Due */
+            next_due: string | null;
+            /** Months Left */
+            months_left: number;
+            /** Paid Off */
+            paid_off: string | null;
+            /** Owed */
+            owed: number;
+            /** Original */
+            original: number;
+            /** Paid Down */
+            paid_down: number;
+            /** Interest Left */
+            interest_left: number;
+        };
+        /**
+         * LoanScheduleAnswer
+         * @description `payment` is the level payment. `notes` say what of the request had no effect.
+         */
+        LoanScheduleAnswer: {
+            /** Payment */
+            payment: number;
+            /** Rows */
+            rows: components["schemas"]["LoanRow"][];
+            totals: components["schemas"]["LoanTotals"];
+            /**
+             * Paid Off
+             * Format: date
+             */
+            paid_off: string;
+            /** Apr */
+            apr: string | null;
+            /** By Year */
+            by_year: components["schemas"]["LoanYear"][];
+            without_extras: components["schemas"]["WithoutExtras"];
+            saves: components["schemas"]["Saves"];
+            /** Notes */
+            notes: string[];
+        };
+        /** LoanSums */
+        LoanSums: {
+            /** Principal */
+            principal: number;
+            /** Interest */
+            interest: number;
+        };
+        /** LoanTotals */
+        LoanTotals: {
+            /** Payment */
+            payment: number;
+            /** Interest */
+            interest: number;
+            /** Principal */
+            principal: number;
+            /** Extra */
+            extra: number;
+            /** Escrow */
+            escrow: number;
+            /** Insurance */
+            insurance: number;
+            /** Fees */
+            fees: number;
+        };
+        /** LoanYear */
+        LoanYear: {
+            /** Year */
+            year: number;
+            /** Interest Paid */
+            interest_paid: number;
+            /** Interest Accrued */
+            interest_accrued: number;
+            /** Principal */
+            principal: number;
+            /** Extra */
+            extra: number;
+            /** Escrow */
+            escrow: number;
         };
         /** LowPointModel */
         LowPointModel: {
@@ -1514,6 +2088,47 @@ export interface components {
             debt_free: string | null;
         };
         /**
+         * OutcomeModel
+         * @description One variant; the first is the loan as it is. `changes` would put it into the household's plan.
+         */
+        OutcomeModel: {
+            /** Name */
+            name: string;
+            /** Payment */
+            payment: number;
+            /** Total Interest */
+            total_interest: number;
+            /** Payments */
+            payments: number;
+            /**
+             * Paid Off
+             * Format: date
+             */
+            paid_off: string;
+            /** Apr */
+            apr: string | null;
+            /** Cost */
+            cost: number;
+            /** Saves */
+            saves: number;
+            /** Interest Saved */
+            interest_saved: number;
+            /** Breaks Even */
+            breaks_even: string | null;
+            /** Due */
+            due: string[];
+            /** Balance */
+            balance: number[];
+            /** Interest */
+            interest: number[];
+            /** Principal */
+            principal: number[];
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+            /** Problem */
+            problem: string | null;
+        };
+        /**
          * PaydayModel
          * @description The next income on an account; `free` is the lowest headroom until the day before it.
          */
@@ -1545,6 +2160,44 @@ export interface components {
             account: string | null;
             /** Category */
             category: string | null;
+        };
+        /**
+         * Payment
+         * @description One payment, or `count` of them, `every` so much time from the first date on.
+         */
+        Payment: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Every */
+            every?: string | null;
+        };
+        /** PayoffAnswer */
+        PayoffAnswer: {
+            /** Balance */
+            balance: number;
+            /** Accrued Interest */
+            accrued_interest: number;
+            /** Total */
+            total: number;
+        };
+        /** PayoffRequest */
+        PayoffRequest: {
+            loan: components["schemas"]["Loan"];
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
         };
         /**
          * PeriodModel
@@ -1732,6 +2385,16 @@ export interface components {
             /** Rate */
             rate: string | number;
         };
+        /** RateChange */
+        RateChange: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /** Annual Rate */
+            annual_rate: string | number;
+        };
         /**
          * Receipt
          * @description A file that the household's own file keeps: the SHA-256 of its content, and its name.
@@ -1782,7 +2445,7 @@ export interface components {
         };
         /**
          * RegisterRow
-         * @description One entry on one account: its change there, and the balance after it. `other` says where the rest went, with its icon.
+         * @description One entry on one account: its change there, the balance after it, and where the rest went (`other`, `icon`).
          */
         RegisterRow: {
             /** Id */
@@ -1811,6 +2474,37 @@ export interface components {
             /** Balance */
             balance: number;
         };
+        /** ReverseAnswer */
+        ReverseAnswer: {
+            /** Extra */
+            extra?: number | null;
+            /** Principal */
+            principal?: number | null;
+            /** Annual Rate */
+            annual_rate?: string | null;
+            /** Paid Off */
+            paid_off?: string | null;
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * ReverseRequest
+         * @description `ends_by`: the extra that ends the loan by `by`. `borrow`, `rate`: what fits a payment.
+         */
+        ReverseRequest: {
+            /**
+             * Ask
+             * @enum {string}
+             */
+            ask: "ends_by" | "borrow" | "rate";
+            /** Account */
+            account?: string | null;
+            loan?: components["schemas"]["Loan"] | null;
+            /** By */
+            by?: string | null;
+            /** Payment */
+            payment?: number | null;
+        };
         /** Revision */
         Revision: {
             /**
@@ -1834,6 +2528,13 @@ export interface components {
         SaveRequest: {
             /** Changes */
             changes: components["schemas"]["ChangeRequest"][];
+        };
+        /** Saves */
+        Saves: {
+            /** Interest */
+            interest: number;
+            /** Payments */
+            payments: number;
         };
         /**
          * SavingGoal
@@ -2088,6 +2789,78 @@ export interface components {
             /** Context */
             ctx?: Record<string, never>;
         };
+        /** WhyAnswer */
+        WhyAnswer: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * WhyRequest
+         * @description One figure of one payment's row.
+         */
+        WhyRequest: {
+            /** Number */
+            number: number;
+            /**
+             * Figure
+             * @enum {string}
+             */
+            figure: "payment" | "interest" | "principal" | "extra" | "escrow" | "insurance" | "balance";
+            /** Account */
+            account?: string | null;
+            loan?: components["schemas"]["Loan"] | null;
+            /**
+             * Currency
+             * @default USD
+             */
+            currency: string;
+        };
+        /**
+         * WishModel
+         * @description What a variant does differently; what is left out stays as it is. `payments` counts what is left to pay.
+         */
+        WishModel: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Annual Rate */
+            annual_rate?: string | number | null;
+            /** Payments */
+            payments?: number | null;
+            /** Payments Per Year */
+            payments_per_year?: (1 | 2 | 4 | 12 | 24 | 26 | 52) | null;
+            /**
+             * Accelerated
+             * @default false
+             */
+            accelerated: boolean;
+            /** Payment */
+            payment?: number | null;
+            /**
+             * Extra
+             * @default 0
+             */
+            extra: number;
+            /** Balloon */
+            balloon?: number | null;
+            /**
+             * Refinance
+             * @default false
+             */
+            refinance: boolean;
+            /**
+             * Fees
+             * @default 0
+             */
+            fees: number;
+            /**
+             * Fees Financed
+             * @default false
+             */
+            fees_financed: boolean;
+        };
         /**
          * WishRequest
          * @description What is to be there. `flow` names a bill; else `name`, `amount` and `by`. `id` names the new transfer.
@@ -2120,6 +2893,18 @@ export interface components {
             month_day: number;
             /** With Income */
             with_income?: string | null;
+        };
+        /** WithoutExtras */
+        WithoutExtras: {
+            /** Interest */
+            interest: number;
+            /**
+             * Paid Off
+             * Format: date
+             */
+            paid_off: string;
+            /** Payments */
+            payments: number;
         };
     };
     responses: never;
@@ -2944,6 +3729,156 @@ export interface operations {
             };
         };
     };
+    read_debts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DebtsAnswer"];
+                };
+            };
+        };
+    };
+    read_loan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoanPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    alternatives: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlternativesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlternativesAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    reverse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReverseRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReverseAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    why_this_number: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     occurrences: {
         parameters: {
             query?: never;
@@ -2964,6 +3899,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OccurrencesAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    loan_schedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Loan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoanScheduleAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    payoff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PayoffRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PayoffAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    apr: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AprRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AprAnswer"];
                 };
             };
             /** @description Validation Error */
