@@ -68,10 +68,10 @@ def percentile(times: list[float], share: float) -> float:
 
 
 def keystrokes(page: Page, address: str) -> list[float]:
-    page.goto(f"{address}/ahead?slip=flow:mortgage")
+    page.goto(f"{address}/ahead?slip=flow:gran")
     page.wait_for_load_state("networkidle")
     page.get_by_label("Amount (USD)").focus()
-    return [page.evaluate(MEASURE, [f"{2000 + 13 * number}.00"]) for number in range(KEYSTROKES)]
+    return [page.evaluate(MEASURE, [f"{200 + 3 * number}.00"]) for number in range(KEYSTROKES)]
 
 
 def much_due(page: Page, address: str) -> None:

@@ -22,8 +22,8 @@ FLAGS = [
 ]
 
 
-def dearer_mortgage(page: Page) -> None:
-    page.get_by_label("Amount (USD)").fill("2,384.55")
+def dearer_helper(page: Page) -> None:
+    page.get_by_label("Amount (USD)").fill("490.00")
     page.get_by_test_id("copper").wait_for()
 
 
@@ -40,7 +40,7 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("ahead", "/ahead", DESK, False, why),
     ("ahead-dark-phone", "/ahead", PHONE, True, None),
     ("flows", "/flows", DESK, False, None),
-    ("slip", "/flows?slip=flow:mortgage", DESK, False, dearer_mortgage),
+    ("slip", "/flows?slip=flow:gran", DESK, False, dearer_helper),
     ("settle", "/settle", DESK, False, None),
     ("register", "/accounts/joint", DESK, False, None),
     ("entry-phone", "/ahead?slip=entry:new", PHONE, False, supper),

@@ -157,18 +157,18 @@ def test_the_forecast_of_a_small_household(client: TestClient) -> None:
 
 def test_a_preview_tells_before_and_after_and_changes_nothing(demo: TestClient) -> None:
     plan = demo.get("/api/plan").json()
-    change = {"op": "update", "kind": "flow", "id": "mortgage", "value": {"amount": 2384_55}}
+    change = {"op": "update", "kind": "flow", "id": "gran", "value": {"amount": 590_00}}
     body = {"until": "2027-05-01", "changes": [change]}
     answer = demo.post("/api/forecast/preview", json=body).json()
     plain = demo.get("/api/forecast", params={"until": "2027-05-01"}).json()
     assert [low["lowest"] for low in answer["before"]["accounts"]] == [each["lowest"] for each in plain["accounts"]]
     assert [low["lowest"] for low in answer["after"]["accounts"]] == [each["lowest"] for each in answer["accounts"]]
-    paid = [event for event in plain["events"] if event["flow"] == "mortgage"]
+    paid = [event for event in plain["events"] if event["flow"] == "gran"]
     assert answer["accounts"][0]["steps"][-1][1] == plain["accounts"][0]["steps"][-1][1] - 200_00 * len(paid)
-    assert answer["after"]["debt_free"] is None
+    assert answer["after"]["debt_free"] == "2049-07"
     assert demo.get("/api/plan").json() == plan
     saved = demo.post("/api/changes", json={"changes": [change]}).json()
-    assert saved["undo"] == "Changed “Mortgage”"
+    assert saved["undo"] == "Changed “For Gran's helper”"
     after = demo.get("/api/forecast", params={"until": "2027-05-01"}).json()
     assert after["accounts"] == answer["accounts"]
     demo.post("/api/undo")
@@ -180,8 +180,8 @@ def test_a_preview_tells_before_and_after_and_changes_nothing(demo: TestClient) 
     [
         ({"op": "add", "kind": "flow", "id": "mortgage", "value": {}}, ["id"], "already"),
         ({"op": "update", "kind": "flow", "id": "zz", "value": {}}, ["id"], "no flow “zz”"),
-        ({"op": "remove", "kind": "account", "id": "joint"}, [], "is used by “Wren's pay"),
-        ({"op": "update", "kind": "flow", "id": "mortgage", "value": {"until": "2020-01-01"}}, ["value", "until"], "ends"),
+        ({"op": "remove", "kind": "account", "id": "joint"}, [], "is used by “Mortgage”"),
+        ({"op": "update", "kind": "flow", "id": "gran", "value": {"until": "2020-01-01"}}, ["value", "until"], "ends"),
         ({"op": "update", "kind": "flow", "id": "mortgage", "value": {"hue": 1}}, ["value", "hue"], "no such field"),
         ({"op": "update", "kind": "account", "id": "joint", "value": {"cushion": 5}}, ["value", "cushion"], "below the floor"),
         ({"op": "update", "kind": "household", "id": "h", "value": {"currency": "A"}}, ["value", "currency"], "ISO 4217"),

@@ -79,12 +79,12 @@ def test_accounts_in_other_currencies_are_added_at_the_days_rate(demo: TestClien
 
 
 def test_a_draft_is_drawn_in_copper_and_an_account_that_is_no_more_is_forgotten(demo: TestClient) -> None:
-    change = {"op": "update", "kind": "flow", "id": "mortgage", "value": {"amount": 1_000_00}}
+    change = {"op": "update", "kind": "flow", "id": "gran", "value": {"amount": 100_00}}
     answer = tideline(demo, changes=[change], accounts=["gone"])
     assert answer["accounts"] == ["joint"]
-    paid = 4  # on the first of March, April, May and June
+    paid = 3  # on the 28th of March, April and May
     last = "2027-06-01"
-    assert level(answer["copper"]["pencil"], last) - level(answer["line"]["pencil"], last) == 1_184_55 * paid
+    assert level(answer["copper"]["pencil"], last) - level(answer["line"]["pencil"], last) == 290_00 * paid
     assert tideline(demo)["copper"] is None
 
 

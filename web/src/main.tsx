@@ -9,6 +9,10 @@ import { Lost } from "./app/Lost";
 import { Accounts } from "./places/accounts/Accounts";
 import { Register } from "./places/accounts/Register";
 import { Ahead } from "./places/ahead/Ahead";
+import { Debts } from "./places/debts/Debts";
+import { LoanPage } from "./places/debts/LoanPage";
+import { PrintLoan } from "./places/debts/PrintLoan";
+import { TryLoan } from "./places/debts/TryLoan";
 import { Flows } from "./places/flows/Flows";
 import { Settle } from "./places/settle/Settle";
 import { ToastProvider } from "./shared/kit/Toast";
@@ -22,6 +26,7 @@ const client = new QueryClient({
 });
 
 const router = createBrowserRouter([
+  { path: "/print/loan", element: <PrintLoan />, errorElement: <Lost /> },
   {
     path: "/",
     element: <Frame />,
@@ -31,6 +36,9 @@ const router = createBrowserRouter([
       { path: "ahead", element: <Ahead /> },
       { path: "settle", element: <Settle /> },
       { path: "flows", element: <Flows /> },
+      { path: "debts", element: <Debts /> },
+      { path: "debts/try", element: <TryLoan /> },
+      { path: "debts/:id", element: <LoanPage /> },
       { path: "accounts", element: <Accounts /> },
       { path: "accounts/:id", element: <Register /> },
       { path: "*", element: <Lost /> },

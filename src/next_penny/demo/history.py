@@ -5,8 +5,10 @@ from collections.abc import Iterator
 from datetime import date, timedelta
 
 from next_penny.core.books import Books
+from next_penny.core.flows.loan_payments import payment_parts
 from next_penny.core.forecast.projection import expected
 from next_penny.core.plan import Entry, Flow, Leg, Plan
+from next_penny.core.settling import planned_legs
 
 # The bill that was forgotten, and the direct debit not confirmed yet: their latest before today is left unsettled.
 _UNSETTLED = ("flute", "internet")
@@ -30,6 +32,7 @@ def recorded_history(plan: Plan, today: date) -> tuple[Entry, ...]:
 
 
 def _settled(plan: Plan, flow: Flow, today: date, chance: random.Random) -> Iterator[Entry]:
+    parts = payment_parts(plan, flow, Books()) if flow.kind == "loan_payment" else {}
     past = expected(plan, flow, Books(), today, date.fromordinal(today.toordinal() - 1))
     rows = list(zip(past.nominal.tolist(), past.landing.tolist(), past.amount.tolist(), strict=True))
     for nominal, landing, planned in rows[:-1] if flow.id in _UNSETTLED else rows:
@@ -38,7 +41,7 @@ def _settled(plan: Plan, flow: Flow, today: date, chance: random.Random) -> Iter
             id=f"{flow.id}-{date.fromordinal(nominal)}",
             date=date.fromordinal(landing),
             payee=flow.payee or flow.name,
-            legs=_legs(flow, amount),
+            legs=tuple(planned_legs(plan, flow, amount, date.fromordinal(landing), parts.get(nominal))),
             flow=flow.id,
             nominal=date.fromordinal(nominal),
             tags=_TAGS.get(flow.id, ()),
@@ -76,13 +79,3 @@ def _shopping(
         price = chance.randint(*prices)
         legs = (Leg(-price, account="joint"), Leg(price, category=category))
         yield Entry(f"{category}-{day}", day, chance.choice(shops), legs)
-
-
-def _legs(flow: Flow, amount: int) -> tuple[Leg, ...]:
-    match flow.kind:
-        case "income":
-            return Leg(amount, account=flow.to_account), Leg(-amount, category=flow.category)
-        case "bill":
-            return Leg(-amount, account=flow.from_account), Leg(amount, category=flow.category)
-        case _:
-            return Leg(-amount, account=flow.from_account), Leg(amount, account=flow.to_account)

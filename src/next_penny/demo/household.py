@@ -23,6 +23,7 @@ from next_penny.core.plan import (
     Revision,
 )
 from next_penny.demo.history import recorded_history
+from next_penny.demo.loans import demo_loans, loan_flows
 
 HISTORY_MONTHS = 18
 _FLOOR, _CUSHION = 250_00, 600_00
@@ -43,7 +44,8 @@ _CATEGORIES = (
     ("boat", "The boat", "Pleasure", "expense", "boat"),
     ("reading", "Films and reading", "Pleasure", "expense", "book"),
     ("outings", "Outings and treats", "Pleasure", "expense", "cup"),
-    ("debt", "Loans and cards", "Debt", "expense", "landmark"),
+    ("interest", "Interest on loans", "Debt", "expense", "percent"),
+    ("debt", "Cards", "Debt", "expense", "landmark"),
     ("sundries", "Odds and ends", "Living", "expense", "box"),
 )  # fmt: skip
 
@@ -57,6 +59,7 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
             Account("joint", "Joint checking", "checking", "USD", Opening(opened, 0), _FLOOR, _CUSHION),
             Account("rainy-day", "Rainy-day savings", "savings", "USD", Opening(opened, 1_340_00), 1_000_00, 1_000_00),
             Account("tin", "Cash tin", "cash", "USD", Opening(opened, 85_00)),
+            *demo_loans(opened, today),
         ),
         categories=tuple(Category(*row) for row in _CATEGORIES),  # type: ignore[arg-type]
         flows=_flows(opened, today),
@@ -107,7 +110,14 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
     spring = date(opened.year, 4, 15)
     electricity = ((1, 186_00), (2, 179_00), (3, 151_00), (6, 118_00), (7, 142_00), (8, 148_00), (12, 174_00))
     lean_winter = ((1, 318_00), (2, 318_00), (12, 352_00))
+    insured = add_months(opened, 8)
     return (
+        *loan_flows(),
+        _flow("property-tax", "Property tax", "bill", 2_046_00, "FREQ=MONTHLY;INTERVAL=6;BYMONTHDAY=10", "home",
+              add_months(opened, 3), payee="Sandry Quay Rates Office", from_account="escrow"),
+        _flow("home-insurance", "Home insurance", "bill", 1_418_00,
+              f"FREQ=YEARLY;BYMONTH={insured.month};BYMONTHDAY=21", "insurance", insured, payee="Oakhelm Mutual",
+              from_account="escrow"),
         _flow("wren-pay", "Wren's pay, Harrow Kiln", "income", 2_315_40, "FREQ=WEEKLY;INTERVAL=2;BYDAY=FR", "wages",
               friday, payee="Harrow Kiln", roll="before"),
         _flow("odell-pay", "Odell's hours, Ferry Nursery", "income", 412_28, "FREQ=WEEKLY;BYDAY=TH", "wages", friday,
@@ -115,8 +125,6 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
               hourly=Hourly(21_50, Decimal("79.9"), Decimal(24))),
         _flow("lodger", "Storage let, Mr. Quillon", "income", 95_00, "FREQ=MONTHLY;BYMONTHDAY=10", "other-income",
               opened, payee="A. Quillon", roll="after"),
-        _flow("mortgage", "Mortgage", "bill", 2_184_55, "FREQ=MONTHLY;BYMONTHDAY=1", "home", opened,
-              payee="Tarn & Vale Lending", roll="after"),
         _flow("electricity", "Electricity", "bill", 127_00, "FREQ=MONTHLY;BYMONTHDAY=14", "power", opened,
               payee="Saltmarsh Power", roll="after", seasonal=electricity, estimate=True),
         _flow("water", "Water and drains", "bill", 143_20, "FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=20", "power", opened,
@@ -133,10 +141,6 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
         _flow("flute", "Flute lessons", "bill", 42_00, "FREQ=MONTHLY;BYDAY=2TU", "child", opened, payee="P. Ashgrove"),
         _flow("mooring", "Mooring, the Periwinkle", "bill", 685_00, "FREQ=YEARLY;BYMONTH=4;BYMONTHDAY=15", "boat",
               spring, payee="Sandry Quay Harbour", remind_days=30),
-        _flow("engine-loan", "Boat engine loan", "bill", 212_36, "FREQ=MONTHLY;BYMONTHDAY=18", "debt", opened,
-              payee="Reedholm Credit Union", roll="after"),
-        _flow("solar-loan", "Solar loan", "bill", 158_72, "FREQ=MONTHLY;BYMONTHDAY=5", "debt", opened,
-              payee="Brightfell Finance", roll="after"),
         _flow("heron-card", "Heron card", "bill", 240_00, "FREQ=MONTHLY;BYMONTHDAY=25", "debt", opened,
               payee="Heron card", roll="before"),
         _flow("fuel", "Fuel", "bill", 58_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO", "getting-about", opened, estimate=True,

@@ -53,6 +53,11 @@ function Commands({ onDone }: { onDone: () => void }) {
           <Item name="Add income" onSelect={doing(() => view.openSlip("flow", null, "income"))} />
           <Item name="Add a transfer" onSelect={doing(() => view.openSlip("flow", null, "transfer"))} />
           <Item name="Add an allowance" onSelect={doing(() => view.openSlip("allowance", null))} />
+          <Item name="Add a loan" onSelect={doing(() => view.openSlip("loan", null))} />
+          <Item
+            name="Try a loan"
+            onSelect={doing(() => navigate({ pathname: "/debts/try", search: keptSearch(view.search) }))}
+          />
           <Item name="Set money aside" onSelect={doing(() => view.openSlip("aside", null))} />
           <Item name="Add an account" onSelect={doing(() => view.openSlip("account", null))} />
           <Item name="Change the household's settings" onSelect={doing(() => view.openSlip("household", "settings"))} />
@@ -87,7 +92,7 @@ function Commands({ onDone }: { onDone: () => void }) {
               key={account.id}
               value={`account ${account.id} ${account.name}`}
               name={account.name}
-              onSelect={doing(() => view.openSlip("account", account.id))}
+              onSelect={doing(() => view.openSlip(account.loan ? "loan" : "account", account.id))}
             />
           ))}
         </Command.Group>

@@ -2,6 +2,7 @@ import { AccountSlip } from "@/places/accounts/AccountSlip";
 import { CategorySlip } from "@/places/accounts/CategorySlip";
 import { EntrySlip } from "@/places/accounts/EntrySlip";
 import { HouseholdSlip } from "@/places/accounts/HouseholdSlip";
+import { LoanSlip } from "@/places/debts/LoanSlip";
 import { AllowanceSlip } from "@/places/flows/AllowanceSlip";
 import { AsideSlip } from "@/places/flows/AsideSlip";
 import { FlowSlip } from "@/places/flows/FlowSlip";
@@ -26,6 +27,8 @@ export function OpenSlip() {
       return <CategorySlip key={key} id={slip.id} />;
     case "once":
       return <OnceSlip key={key} id={slip.id} start={slip.start} />;
+    case "loan":
+      return <LoanSlip key={key} id={slip.id} start={slip.start} />;
     case "aside":
       return <AsideSlip key={key} start={slip.start} />;
     case "household":

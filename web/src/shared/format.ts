@@ -56,6 +56,8 @@ export const plusDays = (day: string, days: number): string => iso(addDays(civil
 export function dayText(day: string, today?: string): string {
   return format(civil(day), today && day.slice(0, 4) !== today.slice(0, 4) ? "EEE d MMM yyyy" : "EEE d MMM");
 }
+/** `Mar 2041`, of a month or a day. */
+export const monthOf = (month: string): string => format(civil(`${month.slice(0, 7)}-01`), "MMM yyyy");
 export const dayNumber = (day: string): number =>
   Date.UTC(+day.slice(0, 4), +day.slice(5, 7) - 1, +day.slice(8)) / 864e5;
 export const dayOfNumber = (number: number): string => new Date(Math.round(number) * 864e5).toISOString().slice(0, 10);

@@ -23,6 +23,7 @@ const KINDS = [
   { value: "checking", label: "Checking" },
   { value: "savings", label: "Savings" },
   { value: "cash", label: "Cash" },
+  { value: "escrow", label: "Escrow" },
 ] as const;
 
 /** Create or edit an account. */

@@ -8,7 +8,13 @@ import { Categories } from "./Categories";
 
 type Row = Schemas["AccountRow"];
 
-const KIND_NAMES: Record<Row["account"]["kind"], string> = { checking: "Checking", savings: "Savings", cash: "Cash" };
+const KIND_NAMES: Record<Row["account"]["kind"], string> = {
+  checking: "Checking",
+  savings: "Savings",
+  cash: "Cash",
+  loan: "Loan",
+  escrow: "Escrow",
+};
 
 /** The accounts: what each holds today, its floor and cushion, and its lowest point in the coming year. */
 export function Accounts() {
@@ -67,7 +73,7 @@ function AccountTable({ rows, today }: { rows: Row[]; today: string }) {
 function AccountLine({ row, today }: { row: Row; today: string }) {
   const { openSlip, search } = useView();
   const { account, lowest } = row;
-  const edit = () => openSlip("account", account.id);
+  const edit = () => openSlip(account.loan ? "loan" : "account", account.id);
   return (
     <tr className="cursor-pointer border-t border-rule align-baseline hover:bg-hover [&>td]:py-2" onClick={edit}>
       <td>

@@ -21,6 +21,7 @@ import {
 } from "./flowForm";
 import { MoreFields } from "./MoreFields";
 import { PayFields } from "./PayFields";
+import { PaymentSlip } from "./PaymentSlip";
 import { WhenFields } from "./WhenFields";
 
 const KINDS = [
@@ -45,6 +46,7 @@ export function FlowSlip({ id, start }: Props) {
   if (!today || !accounts || !flows || !categories) return null;
   const row = flows.find(({ flow }) => flow.id === id);
   if (id !== null && !row) return <Gone />;
+  if (row?.flow.kind === "loan_payment") return <PaymentSlip row={row} />;
   if (start.startsWith("seen~"))
     return (
       <FromEntries entries={start.split("~").slice(1)} accounts={accounts} categories={categories} today={today} />

@@ -15,6 +15,12 @@ type Row = Schemas["FlowRow"];
 const GROUPS = [
   { kind: "income", title: "Income", add: "Add income", empty: "No income yet: add the next payday." },
   { kind: "bill", title: "Bills", add: "Add a bill", empty: "No bills yet." },
+  {
+    kind: "loan_payment",
+    title: "Loan payments",
+    add: "Add a loan",
+    empty: "No loans. Their payments follow from their terms.",
+  },
   { kind: "transfer", title: "Transfers", add: "Add a transfer", empty: "No transfers between your accounts." },
 ] as const;
 
@@ -75,7 +81,10 @@ function Group({ group, rows, totals, today, isFiltered }: GroupProps) {
     <section aria-label={group.title} className="mb-7">
       <div className="flex items-baseline gap-4 border-b border-rule-strong">
         <h2 className="text-lg">{group.title}</h2>
-        <Button look="link" onClick={() => openSlip("flow", null, group.kind)}>
+        <Button
+          look="link"
+          onClick={() => (group.kind === "loan_payment" ? openSlip("loan", null) : openSlip("flow", null, group.kind))}
+        >
           {group.add}
         </Button>
         <p className="ml-auto text-right text-sm text-pencil">

@@ -9,7 +9,7 @@ import { NextDates, useOccurrences } from "./NextDates";
 import { RulePicker } from "./RulePicker";
 import { rhythmFrom, writeRule } from "./rule";
 
-const ROLLS = [
+export const ROLLS = [
   { value: "none", label: "stay on that day" },
   { value: "before", label: "move to the business day before" },
   { value: "after", label: "move to the business day after" },

@@ -3,7 +3,8 @@ import type { Flow, Schemas } from "@/shared/api/client";
 import { digits, readAmount } from "@/shared/format";
 import { rhythmFrom, writeRule } from "./rule";
 
-export type Kind = Flow["kind"];
+/** The kinds that are made by hand: a loan makes its payments itself. */
+export type Kind = Exclude<Flow["kind"], "loan_payment">;
 export type End = "never" | "until" | "count";
 
 export interface SplitForm {
@@ -108,7 +109,7 @@ export function formOfCandidate(seen: Schemas["CandidateModel"], today: string):
 export function formOf(row: Schemas["FlowRow"], today: string): FlowForm {
   const { flow, currency, amount_now, rules_now, hourly_now } = row;
   return {
-    kind: flow.kind,
+    kind: flow.kind === "loan_payment" ? "bill" : flow.kind,
     name: flow.name,
     amount: digits(amount_now, currency),
     from_account: row.from_account_now ?? "",

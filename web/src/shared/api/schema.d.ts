@@ -600,6 +600,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/debts/schedule.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Schedule
+         * @description A schedule as CSV, or as a workbook of live formulas: a household's loan, or one as JSON that is only tried.
+         */
+        get: operations["export_schedule"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/debts/{id}": {
         parameters: {
             query?: never;
@@ -3745,6 +3765,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DebtsAnswer"];
+                };
+            };
+        };
+    };
+    export_schedule: {
+        parameters: {
+            query?: {
+                account?: string | null;
+                loan?: string | null;
+            };
+            header?: never;
+            path: {
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -1,7 +1,7 @@
 import { ArrowRight } from "lucide-react";
 import type { Schemas } from "../api/client";
 import { useAccounts } from "../api/hooks";
-import { dayText, money } from "../format";
+import { dayText, money, monthOf } from "../format";
 import { useWaters } from "../waters";
 
 type Low = Schemas["LowPointModel"] | null;
@@ -16,6 +16,7 @@ export function Effect() {
   );
   return (
     <section aria-label="What this does" aria-live="polite" className="mb-2 min-h-11 text-sm" data-testid="effect">
+      <DebtFree before={drafted?.before.debt_free} after={drafted?.after.debt_free} />
       <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(until, today)}</h3>
       {moved.length === 0 && <p>{drafted ? "No low point moves." : "Nothing changed yet."}</p>}
       {moved.map(({ id, lowest }) => {
@@ -40,6 +41,20 @@ export function Effect() {
         );
       })}
     </section>
+  );
+}
+
+/** When the household is out of debt, before and after, where that moves. */
+function DebtFree({ before, after }: { before: string | null | undefined; after: string | null | undefined }) {
+  if ((before ?? null) === (after ?? null)) return null;
+  const told = (month: string | null | undefined) => (month ? monthOf(month) : "no debt");
+  return (
+    <p className="flex items-baseline gap-x-1.5">
+      <span className="text-pencil">Out of debt:</span>
+      {told(before)}
+      <ArrowRight size={14} aria-label="becomes" className="self-center" />
+      <span className="font-semibold text-copper">{told(after)}</span>
+    </p>
   );
 }
 

@@ -34,7 +34,9 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
     wasTried,
     /** What is wrong with a field, by its name in the document. */
     problem: (field: string): string | undefined =>
-      wasTried || touched(field.split(".")[0] ?? field) ? problems.get(field) : undefined,
+      wasTried || touched(field.split(".")[0] ?? field)
+        ? (problems.get(field) ?? problemUnder(problems, field))
+        : undefined,
     /** What is wrong that no field shows. */
     otherProblem: (fields: string[]): string | undefined => {
       if (!wasTried) return undefined;
@@ -55,6 +57,12 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
       );
     },
   };
+}
+
+/** The first problem of what a field holds, for fields that are lists or have parts. */
+function problemUnder(problems: Map<string, string>, field: string): string | undefined {
+  for (const [name, message] of problems) if (name.startsWith(`${field}.`)) return message;
+  return undefined;
 }
 
 /** Problems by the field of the value they are about; deeper ones count for their field as a whole too. */

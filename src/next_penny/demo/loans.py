@@ -1,0 +1,64 @@
+"""The demo household's loans: a mortgage joined mid-life with escrow, a boat engine, and solar panels."""
+
+from dataclasses import replace
+from datetime import date
+from decimal import Decimal
+
+from next_penny.core.dates.calendar import add_months
+from next_penny.core.loans.schedule import schedule
+from next_penny.core.loans.terms import DatedAmount, LoanTerms, RateChange
+from next_penny.core.plan import Account, Flow, Opening
+
+# What leaves the joint account for the mortgage each month, escrow included.
+_MORTGAGE_TOTAL = 2_184_55
+
+
+def demo_loans(opened: date, today: date) -> tuple[Account, ...]:
+    """The loan accounts and the escrow account, as they stood when the household began its books."""
+    house = LoanTerms(
+        principal=268_000_00,
+        annual_rate=Decimal("5.625"),
+        disbursed=add_months(opened, -75),
+        first_payment=add_months(opened, -73),
+        payments=360,
+        from_account="joint",
+        escrow_account="escrow",
+    )
+    house_payment = schedule(house).level
+    escrow = (DatedAmount(house.disbursed, _MORTGAGE_TOTAL - house_payment),)
+    house = replace(house, escrow=escrow)
+    engine = LoanTerms(
+        principal=8_900_00, annual_rate=Decimal("7.4"), disbursed=add_months(opened, -2).replace(day=18),
+        first_payment=add_months(opened, -1).replace(day=18), payments=48, from_account="joint",
+    )  # fmt: skip
+    solar = LoanTerms(
+        principal=14_600_00, annual_rate=Decimal("4.9"), disbursed=opened.replace(day=5), interest="actual_365",
+        first_payment=add_months(opened.replace(day=5), 1), payments=120, from_account="joint",
+        rate_changes=(RateChange(add_months(today.replace(day=5), 9), Decimal("6.4")),),
+    )  # fmt: skip
+    return (
+        Account("escrow", "Escrow at Tarn & Vale", "escrow", "USD", Opening(opened, 1_960_00), spendable=False),
+        _account("house", "Mortgage, 4 Quay Row", house, opened),
+        _account("engine", "Boat engine loan", engine, opened),
+        _account("solar", "Solar loan", solar, solar.disbursed),
+    )
+
+
+def loan_flows() -> tuple[Flow, ...]:
+    """The loans' payments, with the names that the household gave them."""
+    rows = (
+        ("mortgage", "Mortgage", "house", "Tarn & Vale Lending"),
+        ("engine-loan", "Boat engine loan", "engine", "Reedholm Credit Union"),
+        ("solar-loan", "Solar loan", "solar", "Brightfell Finance"),
+    )
+    return tuple(
+        Flow(id, name, "loan_payment", 0, "joint", loan, "interest", payee, roll="after")
+        for id, name, loan, payee in rows
+    )
+
+
+def _account(id: str, name: str, terms: LoanTerms, opened: date) -> Account:
+    """A loan as it was owed at the start of a day, all earlier payments made."""
+    found = schedule(terms)
+    owed = found.balance_on(opened.toordinal() - 1)
+    return Account(id, name, "loan", "USD", Opening(opened, -owed), loan=terms)

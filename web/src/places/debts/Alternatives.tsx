@@ -1,0 +1,403 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { useSave } from "@/shared/api/hooks";
+import { money, monthOf, readAmount } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { RemoveRow } from "@/shared/kit/RowButtons";
+import { Select } from "@/shared/kit/Select";
+import { useToast } from "@/shared/kit/Toast";
+import { useWaters } from "@/shared/waters";
+import { RHYTHMS } from "./LoanFields";
+import type { Source } from "./Why";
+
+type Outcome = Schemas["OutcomeModel"];
+
+export interface VariantForm {
+  rate: string;
+  payments: string;
+  rhythm: string;
+  payment: string;
+  extra: string;
+  balloon: string;
+  refinance: boolean;
+  fees: string;
+  financed: boolean;
+}
+
+export const PLAIN: VariantForm = {
+  rate: "",
+  payments: "",
+  rhythm: "",
+  payment: "",
+  extra: "",
+  balloon: "",
+  refinance: false,
+  fees: "",
+  financed: false,
+};
+
+const HORIZONS = [12, 36, 60, 84, 120, 180, 240, 360].map((months) => ({
+  value: String(months),
+  label: months === 12 ? "1 year" : `${months / 12} years`,
+}));
+
+/** The variants as the server is asked about them; what cannot be read is as if it were not there. */
+function wishes(forms: VariantForm[], currency: string): Schemas["WishModel"][] {
+  const amount = (text: string) => {
+    const read = readAmount(text, currency);
+    return text.trim() && "amount" in read && read.amount >= 0 ? read.amount : null;
+  };
+  return forms.map((form, place) => ({
+    name: `Variant ${place + 1}`,
+    annual_rate: /^\d+(\.\d+)?$/.test(form.rate.trim()) ? form.rate.trim() : null,
+    payments: /^[1-9]\d{0,3}$/.test(form.payments.trim()) ? Number(form.payments) : null,
+    payments_per_year: (form.rhythm
+      ? Number(form.rhythm.split("a")[0])
+      : null) as Schemas["WishModel"]["payments_per_year"],
+    accelerated: form.rhythm.endsWith("a"),
+    payment: amount(form.payment) || null,
+    extra: amount(form.extra) ?? 0,
+    balloon: amount(form.balloon),
+    refinance: form.refinance,
+    fees: amount(form.fees) ?? 0,
+    fees_financed: form.financed,
+  }));
+}
+
+export function useAlternatives(source: Source, forms: VariantForm[], horizon: string, currency: string) {
+  const body = { ...("account" in source ? source : { loan: source.loan }), variants: wishes(forms, currency) };
+  return useQuery({
+    queryKey: ["alternatives", body, horizon],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answer<Schemas["AlternativesAnswer"]>(
+        api.POST("/api/debts/alternatives", { body: { ...body, horizon_months: Number(horizon) }, signal }),
+      ),
+  });
+}
+
+interface Props {
+  forms: VariantForm[];
+  outcomes: Outcome[];
+  currency: string;
+  today: string;
+  horizon: string;
+  isTried: boolean;
+  laid: number | null;
+  onForms: (forms: VariantForm[]) => void;
+  onHorizon: (horizon: string) => void;
+  onLay: (place: number | null) => void;
+  extraMost: number;
+}
+
+/** Up to four variants beside the loan as it is: every field is live, every figure held against the first column. */
+export function Alternatives(props: Props) {
+  const { forms, outcomes, currency, today, horizon, isTried, laid, onForms, onHorizon, onLay } = props;
+  const set = (place: number, part: Partial<VariantForm>) =>
+    onForms(forms.map((form, at) => (at === place ? { ...form, ...part } : form)));
+  const base = outcomes[0];
+  const columns = `10rem repeat(${forms.length + 1}, minmax(9.5rem, 13rem))`;
+  const row = (label: string, tell: (outcome: Outcome, place: number) => React.ReactNode) => (
+    <tr className="border-t border-rule">
+      <th scope="row" className="py-1.5 pr-3 text-left font-normal text-pencil">
+        {label}
+      </th>
+      {outcomes.slice(0, forms.length + 1).map((outcome, place) => (
+        <td key={outcome.name} className="py-1.5 pl-3 text-right">
+          {tell(outcome, place)}
+        </td>
+      ))}
+    </tr>
+  );
+  return (
+    <section aria-label="Alternatives side by side" className="mt-8">
+      <div className="flex flex-wrap items-baseline gap-x-4">
+        <h2 className="text-lg">Alternatives side by side</h2>
+        {forms.length < 4 && (
+          <Button look="link" className="!min-h-8" onClick={() => onForms([...forms, PLAIN])}>
+            Add a variant
+          </Button>
+        )}
+        <span className="ml-auto flex items-center gap-2 text-sm text-pencil">
+          Cost over
+          <Select label="Cost over" value={horizon} options={HORIZONS} onChange={onHorizon} className="field !w-32" />
+        </span>
+      </div>
+      <div className="overflow-x-auto">
+        <table className="w-full border-collapse" style={{ gridTemplateColumns: columns }}>
+          <thead>
+            <tr className="align-bottom">
+              <td className="w-40" />
+              <th scope="col" className="pl-3 text-right font-semibold">
+                As it is
+              </th>
+              {forms.map((form, place) => (
+                <th
+                  // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
+                  key={place}
+                  scope="col"
+                  className="min-w-44 pl-3 text-right font-semibold text-copper"
+                >
+                  <span className="inline-flex items-center">
+                    Variant {place + 1}
+                    <RemoveRow
+                      name={`Remove variant ${place + 1}`}
+                      onClick={() => {
+                        onLay(null);
+                        onForms(forms.filter((each) => each !== form));
+                      }}
+                    />
+                  </span>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            <Inputs {...props} base={base} set={set} />
+            {row("Payment", (outcome) => money(outcome.payment, currency))}
+            {row("Paid off", (outcome, place) => (
+              <span className={place && outcome.paid_off < (base?.paid_off ?? "") ? "font-semibold" : ""}>
+                {monthOf(outcome.paid_off)}
+              </span>
+            ))}
+            {row("Payments left", (outcome) => outcome.payments)}
+            {row("Interest in all", (outcome) => money(outcome.total_interest, currency))}
+            {row("Annual percentage rate", (outcome) => (outcome.apr ? `${outcome.apr}%` : "–"))}
+            {row(`Cost over ${HORIZONS.find((each) => each.value === horizon)?.label}`, (outcome) =>
+              money(outcome.cost, currency),
+            )}
+            {row("Saves in that time", (outcome, place) =>
+              place ? <Saved amount={outcome.saves} currency={currency} /> : "",
+            )}
+            {row("Saves to the end", (outcome, place) =>
+              place ? <Saved amount={outcome.interest_saved} currency={currency} /> : "",
+            )}
+            {forms.some((form) => form.refinance) &&
+              row("Breaks even", (outcome, place) =>
+                place && forms[place - 1]?.refinance
+                  ? outcome.breaks_even
+                    ? monthOf(outcome.breaks_even)
+                    : "never"
+                  : "",
+              )}
+            <Deeds outcomes={outcomes} forms={forms} isTried={isTried} laid={laid} today={today} onLay={onLay} />
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
+
+function Saved({ amount, currency }: { amount: number; currency: string }) {
+  if (amount === 0) return <>–</>;
+  return amount > 0 ? (
+    <span className="text-teal">{money(amount, currency)}</span>
+  ) : (
+    <span className="text-rust">costs {money(-amount, currency)} more</span>
+  );
+}
+
+interface InputsProps extends Props {
+  base: Outcome | undefined;
+  set: (place: number, part: Partial<VariantForm>) => void;
+}
+
+/** The fields of the variants; empty means as it is. */
+function Inputs({ forms, set, base, extraMost, currency }: InputsProps) {
+  const field = (name: "rate" | "payments" | "payment" | "balloon" | "fees", label: string, shown = true) =>
+    shown && (
+      <tr className="border-t border-rule">
+        <th scope="row" className="py-1 pr-3 text-left font-normal text-pencil">
+          {label}
+        </th>
+        <td className="pl-3 text-right text-pencil">{name === "payments" ? base?.payments : ""}</td>
+        {forms.map((form, place) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
+          <td key={place} className="py-1 pl-3">
+            {(name !== "fees" || form.refinance) && (
+              <input
+                aria-label={`${label}, variant ${place + 1}`}
+                inputMode="decimal"
+                placeholder="as it is"
+                value={form[name]}
+                onChange={(event) => set(place, { [name]: event.target.value })}
+                className="field !min-h-9 text-right"
+              />
+            )}
+          </td>
+        ))}
+      </tr>
+    );
+  return (
+    <>
+      {field("rate", "Rate, % a year")}
+      {field("payments", "Payments left")}
+      <tr className="border-t border-rule">
+        <th scope="row" className="py-1 pr-3 text-left font-normal text-pencil">
+          Paid
+        </th>
+        <td />
+        {forms.map((form, place) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
+          <td key={place} className="py-1 pl-3">
+            <Select
+              label={`Paid, variant ${place + 1}`}
+              value={form.rhythm}
+              options={[
+                { value: "", label: "as it is" },
+                ...RHYTHMS,
+                { value: "26a", label: "half the monthly, every 2 weeks" },
+                { value: "52a", label: "a quarter of it, every week" },
+              ]}
+              onChange={(rhythm) => set(place, { rhythm })}
+              className="field !min-h-9"
+            />
+          </td>
+        ))}
+      </tr>
+      <ExtraRow forms={forms} set={set} most={extraMost} currency={currency} />
+      {field("payment", "Another payment")}
+      {field("balloon", "Balloon at the end")}
+      <tr className="border-t border-rule">
+        <th scope="row" className="py-1 pr-3 text-left font-normal text-pencil">
+          Refinance
+        </th>
+        <td />
+        {forms.map((form, place) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
+          <td key={place} className="py-1 pl-3 text-right">
+            <label className="inline-flex min-h-9 items-center gap-2">
+              a new loan
+              <input
+                type="checkbox"
+                aria-label={`Refinance, variant ${place + 1}`}
+                checked={form.refinance}
+                onChange={(event) => set(place, { refinance: event.target.checked })}
+                className="size-4.5 accent-(--ink)"
+              />
+            </label>
+          </td>
+        ))}
+      </tr>
+      {field(
+        "fees",
+        "Cost of refinancing",
+        forms.some((form) => form.refinance),
+      )}
+    </>
+  );
+}
+
+interface ExtraRowProps {
+  forms: VariantForm[];
+  set: (place: number, part: Partial<VariantForm>) => void;
+  most: number;
+  currency: string;
+}
+
+/** The extra with every payment, to be typed or dragged. */
+function ExtraRow({ forms, set, most, currency }: ExtraRowProps) {
+  return (
+    <tr className="border-t border-rule">
+      <th scope="row" className="py-1 pr-3 text-left font-normal text-pencil">
+        Extra with each
+      </th>
+      <td />
+      {forms.map((form, place) => {
+        const read = readAmount(form.extra || "0", currency);
+        const amount = "amount" in read ? Math.max(0, read.amount) : 0;
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
+          <td key={place} className="py-1 pl-3">
+            <input
+              aria-label={`Extra, variant ${place + 1}`}
+              inputMode="decimal"
+              placeholder="none"
+              value={form.extra}
+              onChange={(event) => set(place, { extra: event.target.value })}
+              className="field !min-h-9 text-right"
+            />
+            <input
+              type="range"
+              aria-label={`Extra, variant ${place + 1}, by dragging`}
+              min={0}
+              max={most}
+              step={most / 100}
+              value={Math.min(most, amount)}
+              onChange={(event) => set(place, { extra: plain(Number(event.target.value), currency) })}
+              className="mt-1 block h-6 w-full accent-(--copper)"
+            />
+          </td>
+        );
+      })}
+    </tr>
+  );
+}
+
+/** Minor units as one would type them. */
+const plain = (amount: number, currency: string) =>
+  amount ? money(Math.round(amount), currency).replace(/[^\d.]/g, "") : "";
+
+interface DeedsProps {
+  outcomes: Outcome[];
+  forms: VariantForm[];
+  isTried: boolean;
+  laid: number | null;
+  today: string;
+  onLay: (place: number | null) => void;
+}
+
+/** What can be done with a variant: lay it over the plan in copper, or adopt it. */
+function Deeds({ outcomes, forms, isTried, laid, onLay }: DeedsProps) {
+  const save = useSave();
+  const toast = useToast();
+  const { setDraft } = useWaters();
+  const laidChanges = laid === null ? undefined : outcomes[laid]?.changes;
+  const text = JSON.stringify(laidChanges ?? []);
+  useEffect(() => {
+    const changes = JSON.parse(text) as ChangeRequest[];
+    if (changes.length === 0) return;
+    setDraft(changes);
+    return () => setDraft([]);
+  }, [text, setDraft]);
+  const adopt = (outcome: Outcome) =>
+    save.mutate(outcome.changes, {
+      onSuccess: () => {
+        onLay(null);
+        toast("Adopted. Undo takes it back.");
+      },
+      onError: (error) => toast(error.message),
+    });
+  return (
+    <tr className="border-t border-rule align-top">
+      <td />
+      <td />
+      {forms.map((_, place) => {
+        const outcome = outcomes[place + 1];
+        if (!outcome) return null;
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
+          <td key={place} className="py-2 pl-3 text-right">
+            {outcome.problem && <p className="text-sm text-rust">{outcome.problem}</p>}
+            {!isTried && !outcome.problem && outcome.changes.length > 0 && (
+              <span className="flex flex-wrap justify-end gap-1">
+                <Button
+                  className="!min-h-9 !px-3"
+                  aria-pressed={laid === place + 1}
+                  onClick={() => onLay(laid === place + 1 ? null : place + 1)}
+                >
+                  {laid === place + 1 ? "Take it off" : "Lay over the plan"}
+                </Button>
+                <Button look="main" className="!min-h-9 !px-3" disabled={save.isPending} onClick={() => adopt(outcome)}>
+                  Adopt
+                </Button>
+              </span>
+            )}
+          </td>
+        );
+      })}
+    </tr>
+  );
+}

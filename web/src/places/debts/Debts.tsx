@@ -1,0 +1,167 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { dayText, money, monthOf } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { keptSearch, useView } from "@/shared/view";
+import { DebtFall } from "./DebtFall";
+
+type Answer = Schemas["DebtsAnswer"];
+type Row = Schemas["LoanRowModel"];
+
+/** Every loan: what is owed, what it costs, when it ends. */
+export function Debts() {
+  const { openSlip, search } = useView();
+  const data = useQuery({
+    queryKey: ["debts"],
+    queryFn: () => answer<Answer>(api.GET("/api/debts")),
+  }).data;
+  if (!data) return null;
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <div className="flex flex-wrap items-baseline gap-x-4">
+        <h1 className="text-xl">Debts</h1>
+        <Button look="link" onClick={() => openSlip("loan", null)}>
+          Add a loan
+        </Button>
+        <Link
+          to={{ pathname: "/debts/try", search: keptSearch(search) }}
+          className="inline-flex min-h-10 items-center rounded-sm px-2 text-copper hover:bg-hover"
+        >
+          Try a loan
+        </Link>
+      </div>
+      {data.loans.length === 0 ? (
+        <p className="py-4 text-lg">
+          No loans here. Add one with what is owed today, and see when it ends; or try one before signing anything.
+        </p>
+      ) : (
+        <>
+          <Whole data={data} />
+          <DebtFall balances={data.balances} today={data.today} currency={data.currency} />
+          <LoanTable loans={data.loans} today={data.today} />
+          <Years data={data} />
+        </>
+      )}
+    </div>
+  );
+}
+
+function Whole({ data }: { data: Answer }) {
+  const { currency, this_month: month, next_twelve: twelve } = data;
+  return (
+    <p className="mt-1 text-lg">
+      <strong>{money(data.owed, currency)}</strong> owed today
+      {data.debt_free && (
+        <>
+          , nothing any more after <strong>{monthOf(data.debt_free)}</strong>
+        </>
+      )}
+      .{" "}
+      <span className="text-base text-pencil">
+        This month {money(month.principal, currency)} principal and {money(month.interest, currency)} interest; in the
+        next twelve months {money(twelve.principal, currency)} and {money(twelve.interest, currency)}.
+      </span>
+    </p>
+  );
+}
+
+function LoanTable({ loans, today }: { loans: Row[]; today: string }) {
+  return (
+    <table aria-label="Loans" className="mt-3 w-full border-collapse">
+      <thead>
+        <tr className="border-b border-rule-strong text-right text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">
+          <th className="text-left">Loan</th>
+          <th>Owed now</th>
+          <th className="hidden @2xl:table-cell">Rate</th>
+          <th className="hidden @2xl:table-cell">Payment</th>
+          <th className="hidden pl-4 @4xl:table-cell">Paid down</th>
+          <th className="hidden @4xl:table-cell">Interest to come</th>
+          <th>Ends</th>
+        </tr>
+      </thead>
+      <tbody>
+        {loans.map((loan) => (
+          <LoanLine key={loan.id} loan={loan} today={today} />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function LoanLine({ loan, today }: { loan: Row; today: string }) {
+  const { search } = useView();
+  const { currency } = loan;
+  const share = Math.max(0, Math.min(1, loan.paid_down / Math.max(1, loan.original)));
+  return (
+    <tr className="border-b border-rule text-right align-baseline">
+      <td className="py-2 text-left">
+        <Link
+          to={{ pathname: `/debts/${encodeURIComponent(loan.id)}`, search: keptSearch(search) }}
+          className="font-semibold hover:underline"
+        >
+          {loan.name}
+        </Link>
+        <span className="block text-sm text-pencil">
+          {loan.next_due ? `next ${dayText(loan.next_due, today)}` : "paid off"}
+        </span>
+      </td>
+      <td className="font-semibold">{money(loan.owed, currency)}</td>
+      <td className="hidden @2xl:table-cell">{loan.annual_rate}%</td>
+      <td className="hidden @2xl:table-cell">{money(loan.payment, currency)}</td>
+      <td className="hidden pl-4 @4xl:table-cell">
+        {money(loan.paid_down, currency)}
+        <svg
+          viewBox="0 0 100 6"
+          preserveAspectRatio="none"
+          className="mt-1 ml-auto block h-1.5 w-28"
+          aria-hidden="true"
+        >
+          <rect width="100" height="6" fill="none" stroke="var(--rule-strong)" />
+          <rect width={100 * share} height="6" fill="var(--ink)" />
+        </svg>
+        <span className="text-sm text-pencil">
+          {Math.round(share * 100)}% of {money(loan.original, currency)}
+        </span>
+      </td>
+      <td className="hidden @4xl:table-cell">{money(loan.interest_left, currency)}</td>
+      <td className="whitespace-nowrap pencilled">
+        {loan.paid_off ? monthOf(loan.paid_off) : "–"}
+        <span className="block text-sm">{loan.months_left} months</span>
+      </td>
+    </tr>
+  );
+}
+
+/** Year by year across the loans' lives: recorded in ink, what is to come in pencil. */
+function Years({ data }: { data: Answer }) {
+  const { currency } = data;
+  const thisYear = Number(data.today.slice(0, 4));
+  return (
+    <section aria-label="Year by year" className="mt-8">
+      <h2 className="text-lg">Year by year</h2>
+      <table className="w-full border-collapse text-right">
+        <thead>
+          <tr className="border-b border-rule-strong text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">
+            <th className="text-left">Year</th>
+            <th>Paid, as recorded</th>
+            <th>Principal to come</th>
+            <th>Interest to come</th>
+            <th className="hidden @2xl:table-cell">Running total</th>
+          </tr>
+        </thead>
+        <tbody>
+          {data.years.map((year) => (
+            <tr key={year.year} className={`border-b border-rule ${year.year <= thisYear ? "" : "pencilled"}`}>
+              <td className="py-1 text-left">{year.year}</td>
+              <td>{year.recorded ? money(year.recorded, currency) : ""}</td>
+              <td className="pencilled">{year.principal ? money(year.principal, currency) : ""}</td>
+              <td className="pencilled">{year.interest ? money(year.interest, currency) : ""}</td>
+              <td className="hidden @2xl:table-cell">{money(year.paid_so_far, currency)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

@@ -1,0 +1,194 @@
+import { scaleLinear } from "@visx/scale";
+import { type PointerEvent, useState } from "react";
+import { useWidth } from "@/shared/charts/useWidth";
+import { dayNumber, dayOfNumber, dayText, money } from "@/shared/format";
+
+export interface Course {
+  name: string;
+  due: readonly string[];
+  balance: readonly number[];
+  interest: readonly number[];
+  principal: readonly number[];
+}
+
+interface Props {
+  course: Course;
+  /** An alternative, drawn in copper. */
+  other: Course | null;
+  begin: string;
+  opening: number;
+  today: string;
+  currency: string;
+}
+
+const TOP = 12;
+const FALL = 190;
+const BARS = 70;
+const AXIS = 22;
+
+/** The balance falling, and beneath it what each payment is made of: interest on the baseline, principal above it. */
+export function LoanChart({ course, other, begin, opening, today, currency }: Props) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const [reading, setReading] = useState<number | null>(null);
+  const last = [course.due.at(-1), other?.due.at(-1)].map((day) => dayNumber(day ?? begin));
+  const first = dayNumber(begin);
+  const end = Math.max(...last, first + 1);
+  const x = scaleLinear<number>({ domain: [first, end], range: [0, width] });
+  const most = Math.max(opening, ...course.balance, ...(other?.balance ?? []), 1);
+  const y = scaleLinear<number>({ domain: [0, most], range: [FALL, TOP] });
+  const onMove = (event: PointerEvent<HTMLDivElement>) => {
+    const across = event.clientX - event.currentTarget.getBoundingClientRect().left;
+    setReading(first + (across / Math.max(1, width)) * (end - first));
+  };
+  const at = reading === null ? null : nearest(course.due, reading);
+  const line = (each: Course) => {
+    let path = `M0 ${y(opening).toFixed(1)}`;
+    each.due.forEach((day, place) => {
+      path += `L${x(dayNumber(day)).toFixed(1)} ${y(each.balance[place] ?? 0).toFixed(1)}`;
+    });
+    return path;
+  };
+  const now = x(dayNumber(today));
+  return (
+    <figure aria-label="The balance falling" className="my-2">
+      <p className="min-h-7 text-right" aria-live="polite">
+        <Reading course={course} at={at} currency={currency} />
+      </p>
+      <div ref={ref} onPointerMove={onMove} onPointerLeave={() => setReading(null)} className="cursor-crosshair">
+        {width > 0 && (
+          <svg width={width} height={FALL + BARS + AXIS} aria-hidden="true" className="block">
+            <YearAxis begin={begin} end={dayOfNumber(end)} x={x} y={FALL + BARS} width={width} />
+            <line x1="0" x2={width} y1={FALL} y2={FALL} stroke="var(--rule)" />
+            <text x="2" y={TOP + 4} fontSize="13" fill="var(--pencil)">
+              {money(most, currency)}
+            </text>
+            {now > 0 && now < width && <line x1={now} x2={now} y1={TOP} y2={FALL} stroke="var(--rule-strong)" />}
+            <path d={line(course)} fill="none" stroke="var(--ink)" strokeWidth="1.8" strokeDasharray="5 3.5" />
+            {other && (
+              <path data-testid="alternative" d={line(other)} fill="none" stroke="var(--copper)" strokeWidth="2.2" />
+            )}
+            <Bars course={other ?? course} x={x} isOther={other !== null} width={width} />
+            {at !== null && (
+              <line
+                x1={x(dayNumber(course.due[at] ?? begin))}
+                x2={x(dayNumber(course.due[at] ?? begin))}
+                y1={TOP}
+                y2={FALL + BARS}
+                stroke="var(--copper)"
+              />
+            )}
+          </svg>
+        )}
+      </div>
+      <figcaption className="flex flex-wrap gap-x-5 text-sm text-pencil">
+        <span>Above: what is owed.</span>
+        <span>
+          <span className="mr-1.5 inline-block size-3 bg-rust" />
+          interest
+        </span>
+        <span>
+          <span className="mr-1.5 inline-block size-3 bg-pencil" />
+          principal of each payment
+        </span>
+      </figcaption>
+    </figure>
+  );
+}
+
+function Reading({ course, at, currency }: { course: Course; at: number | null; currency: string }) {
+  if (at === null) return null;
+  const [interest, principal, balance] = [course.interest[at] ?? 0, course.principal[at] ?? 0, course.balance[at] ?? 0];
+  return (
+    <>
+      {dayText(course.due[at] ?? "", "0")}: interest {money(interest, currency)}, principal {money(principal, currency)}
+      , <strong>{money(balance, currency)}</strong> owed
+    </>
+  );
+}
+
+function nearest(due: readonly string[], day: number): number | null {
+  let best: number | null = null;
+  let distance = Number.POSITIVE_INFINITY;
+  due.forEach((each, place) => {
+    const away = Math.abs(dayNumber(each) - day);
+    if (away < distance) [best, distance] = [place, away];
+  });
+  return best;
+}
+
+/** No more bars than there are pixels for: neighbours share one, by their average. */
+function Bars({
+  course,
+  x,
+  isOther,
+  width,
+}: {
+  course: Course;
+  x: (day: number) => number;
+  isOther: boolean;
+  width: number;
+}) {
+  const stride = Math.max(1, Math.ceil(course.due.length / Math.max(1, width / 3)));
+  const places = course.due.map((_, place) => place).filter((place) => place % stride === 0);
+  const usual = [
+    ...course.due.map((_, place) => (course.interest[place] ?? 0) + Math.max(0, course.principal[place] ?? 0)),
+  ];
+  usual.sort((one, next) => one - next);
+  // The tall last payment of a balloon would flatten all others.
+  const most = Math.max(1, usual[Math.floor(usual.length * 0.98)] ?? 1);
+  const height = (amount: number) => (Math.min(most, Math.max(0, amount)) / most) * (BARS - 8);
+  const wide = Math.max(1, Math.min(14, (width / Math.max(1, places.length)) * 0.7));
+  return (
+    <g>
+      {places.map((place) => {
+        const left = x(dayNumber(course.due[place] ?? "")) - wide / 2;
+        const interest = height(course.interest[place] ?? 0);
+        const principal = height((course.principal[place] ?? 0) + (course.interest[place] ?? 0)) - interest;
+        return (
+          <g key={place}>
+            <rect x={left} width={wide} y={FALL + BARS - interest} height={interest} fill="var(--rust)" />
+            <rect
+              x={left}
+              width={wide}
+              y={FALL + BARS - interest - Math.max(0, principal)}
+              height={Math.max(0, principal)}
+              fill={isOther ? "var(--copper)" : "var(--pencil)"}
+              opacity="0.6"
+            />
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+interface YearAxisProps {
+  begin: string;
+  end: string;
+  x: (day: number) => number;
+  y: number;
+  width: number;
+}
+
+export function YearAxis({ begin, end, x, y, width }: YearAxisProps) {
+  const from = Number(begin.slice(0, 4)) + 1;
+  const until = Number(end.slice(0, 4));
+  const stride = [1, 2, 5, 10, 20].find((each) => (until - from) / each <= width / 70) ?? 50;
+  const years = [];
+  for (let year = Math.ceil(from / stride) * stride; year <= until; year += stride) years.push(year);
+  return (
+    <g fontSize="13" fill="var(--pencil)">
+      <line x1="0" x2={width} y1={y} y2={y} stroke="var(--rule-strong)" />
+      {years.map((year) => (
+        <g key={year} transform={`translate(${x(dayNumber(`${year}-01-01`)).toFixed(1)},${y})`}>
+          <line y2="5" stroke="var(--rule-strong)" />
+          {x(dayNumber(`${year}-01-01`)) < width - 36 && (
+            <text x="3" y="16">
+              {year}
+            </text>
+          )}
+        </g>
+      ))}
+    </g>
+  );
+}

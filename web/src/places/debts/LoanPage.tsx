@@ -1,0 +1,86 @@
+import { useQuery } from "@tanstack/react-query";
+import { ArrowLeft, Download, Printer } from "lucide-react";
+import { Link, useParams } from "react-router";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { money, monthOf } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { keptSearch, useView } from "@/shared/view";
+import { LoanView } from "./LoanView";
+
+/** A loan of the household: what is owed, what it costs, when it ends, and what would change that. */
+export function LoanPage() {
+  const { id = "" } = useParams();
+  const view = useView();
+  const { data, error } = useQuery({
+    queryKey: ["loan", id],
+    retry: false,
+    queryFn: () => answer<Schemas["LoanPage"]>(api.GET("/api/debts/{id}", { params: { path: { id } } })),
+  });
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <Link
+        to={{ pathname: "/debts", search: keptSearch(view.search) }}
+        className="inline-flex min-h-8 items-center gap-1 text-sm text-pencil hover:underline"
+      >
+        <ArrowLeft size={15} aria-hidden /> Debts
+      </Link>
+      {error && <p role="alert">{error.message}</p>}
+      {data && <Loan page={data} />}
+    </div>
+  );
+}
+
+function Loan({ page }: { page: Schemas["LoanPage"] }) {
+  const { openSlip } = useView();
+  const { account, currency, today } = page;
+  const owed = -account.opening.balance;
+  const last = page.rows.at(-1);
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+        <h1 className="text-xl">{account.name}</h1>
+        <Button className="!min-h-9" onClick={() => openSlip("loan", account.id)}>
+          Change the terms
+        </Button>
+        <Outputs query={`account=${encodeURIComponent(account.id)}`} />
+      </div>
+      <p className="mt-1">
+        <strong>{money(page.owed, currency)}</strong> owed today, {money(page.paid_down, currency)} of it paid down;{" "}
+        {account.loan?.annual_rate}% a year, {money(page.payment, currency)} a payment
+        {last && page.owed > 0 && (
+          <>
+            ; paid off in <strong>{monthOf(page.paid_off)}</strong>
+          </>
+        )}
+        .{page.saves.payments > 0 && ` Its extras save ${money(page.saves.interest, currency)}.`}
+      </p>
+      <LoanView
+        answer={page}
+        source={{ account: account.id }}
+        settled={page.settled}
+        begin={account.opening.date}
+        opening={owed}
+        today={today}
+        currency={currency}
+      />
+    </>
+  );
+}
+
+/** The schedule on paper and in files. */
+export function Outputs({ query }: { query: string }) {
+  const look = "inline-flex min-h-9 items-center gap-1.5 rounded-sm px-2 text-copper hover:bg-hover";
+  return (
+    <span className="ml-auto flex flex-wrap">
+      <a href={`/api/debts/schedule.csv?${query}`} download className={look}>
+        <Download size={16} aria-hidden /> CSV
+      </a>
+      <a href={`/api/debts/schedule.xlsx?${query}`} download className={look}>
+        <Download size={16} aria-hidden /> Workbook
+      </a>
+      <a href={`/print/loan?${query}`} target="_blank" rel="noreferrer" className={look}>
+        <Printer size={16} aria-hidden /> Print
+      </a>
+    </span>
+  );
+}

@@ -1,0 +1,106 @@
+import { useMemo } from "react";
+import { useForm, useWatch } from "react-hook-form";
+import { useNavigate } from "react-router";
+import type { Account, ChangeRequest } from "@/shared/api/client";
+import { useAccounts, useHousehold } from "@/shared/api/hooks";
+import { Field } from "@/shared/kit/Field";
+import { Slip } from "@/shared/slip/Slip";
+import { useSlip } from "@/shared/slip/useSlip";
+import { LoanFields } from "./LoanFields";
+import { emptyLoan, formOf, type Loan, type LoanForm, readLoan } from "./loanForm";
+
+/** Create or change a loan of the household. `start` may hold the terms of one that was tried. */
+export function LoanSlip({ id, start }: { id: string | null; start: string }) {
+  const household = useHousehold().data;
+  const accounts = useAccounts().data?.accounts;
+  if (!household || !accounts) return null;
+  const list = accounts.map(({ account }) => account);
+  const account = list.find((each) => each.id === id);
+  const first = list.find((each) => each.kind === "checking")?.id ?? "";
+  const initial = account?.loan ? formOf(account, account.loan) : begun(start, household, first);
+  return <Editor account={account ?? null} initial={initial} accounts={list} currency={household.household.currency} />;
+}
+
+function begun(start: string, household: { today: string; household: { currency: string } }, first: string): LoanForm {
+  if (!start) return emptyLoan(household.today, first);
+  const loan = JSON.parse(decodeURIComponent(start)) as Loan;
+  const opening = { date: loan.disbursed, balance: -loan.principal };
+  const account = {
+    id: "",
+    name: "",
+    kind: "loan" as const,
+    currency: household.household.currency,
+    opening,
+    floor: 0,
+    spendable: true,
+  };
+  return { ...formOf(account, loan), from_account: first };
+}
+
+interface EditorProps {
+  account: Account | null;
+  initial: LoanForm;
+  accounts: Account[];
+  currency: string;
+}
+
+function Editor({ account, initial, accounts, currency }: EditorProps) {
+  const form = useForm<LoanForm>({ defaultValues: initial });
+  const values = useWatch({ control: form.control, defaultValue: initial }) as LoanForm;
+  const navigate = useNavigate();
+  const newId = useMemo(() => crypto.randomUUID(), []);
+  const money = account?.currency ?? currency;
+  const read = readLoan(values, money);
+  const change: ChangeRequest | null =
+    "loan" in read
+      ? {
+          op: account ? "update" : "add",
+          kind: "account",
+          id: account?.id ?? newId,
+          value: {
+            name: values.name.trim(),
+            kind: "loan",
+            currency: money,
+            opening: { date: values.joined ? values.owed_on : values.disbursed, balance: -read.owed },
+            loan: read.loan,
+          },
+        }
+      : null;
+  const isReady = account ? form.formState.isDirty : values.name.trim() !== "";
+  const dirty = form.formState.dirtyFields as Record<string, unknown>;
+  const slip = useSlip(change && isReady ? [change] : null, (field) => field !== "name" || Boolean(dirty[field]));
+  const problem = (field: string) => {
+    if ("field" in read && read.field === field) {
+      const isTouched = Object.keys(dirty).some((name) => name.startsWith(field.slice(0, 4)));
+      return isTouched || slip.wasTried ? read.problem : undefined;
+    }
+    return slip.problem(field) ?? slip.problem(`loan.${field}`);
+  };
+  const onSave = () => {
+    slip.trySaving();
+    if (change) slip.save([change], "Saved");
+  };
+  const onDelete = account
+    ? () => {
+        slip.save([{ op: "remove", kind: "account", id: account.id }], "Deleted");
+        navigate("/debts");
+      }
+    : undefined;
+  return (
+    <Slip
+      title={account?.name ?? "New loan"}
+      saveName={account ? "Save" : "Add the loan"}
+      isSaving={slip.isSaving}
+      problem={"field" in read && slip.wasTried ? read.problem : slip.otherProblem(SHOWN)}
+      onSave={onSave}
+      onDelete={onDelete}
+    >
+      <Field label="Name" problem={slip.problem("name")}>
+        {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
+      </Field>
+      <LoanFields form={form} values={values} currency={money} accounts={accounts} problem={problem} />
+    </Slip>
+  );
+}
+
+const SHOWN = ["name", "opening.balance", "opening.date", "loan"];

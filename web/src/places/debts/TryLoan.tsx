@@ -1,0 +1,99 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { ArrowLeft } from "lucide-react";
+import { useMemo } from "react";
+import { useForm, useWatch } from "react-hook-form";
+import { Link } from "react-router";
+import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { useHousehold } from "@/shared/api/hooks";
+import { money, monthOf } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { keptSearch, useView } from "@/shared/view";
+import { LoanFields } from "./LoanFields";
+import { Outputs } from "./LoanPage";
+import { LoanView } from "./LoanView";
+import { emptyLoan, type LoanForm, readLoan } from "./loanForm";
+
+/** A loan that nobody has yet, worked through on the same page without saving anything. */
+export function TryLoan() {
+  const household = useHousehold().data;
+  if (!household) return null;
+  return <Trial today={household.today} currency={household.household.currency} />;
+}
+
+function Trial({ today, currency }: { today: string; currency: string }) {
+  const view = useView();
+  const initial: LoanForm = useMemo(
+    () => ({ ...emptyLoan(today, ""), principal: "20,000.00", rate: "6.5", payments: "60" }),
+    [today],
+  );
+  const form = useForm<LoanForm>({ defaultValues: initial });
+  const values = useWatch({ control: form.control, defaultValue: initial }) as LoanForm;
+  const read = readLoan(values, currency);
+  const loan = "loan" in read ? read.loan : null;
+  const text = JSON.stringify(loan);
+  // The same terms, however often the page is drawn.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the loan by value, not by identity
+  const terms = useMemo(() => loan, [text]);
+  const { data, error } = useQuery({
+    queryKey: ["trial", text],
+    enabled: terms !== null,
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answer<Schemas["LoanScheduleAnswer"]>(
+        api.POST("/api/tools/loan-schedule", { body: terms as Schemas["Loan"], signal }),
+      ),
+  });
+  const problem = (field: string): string | undefined => {
+    if ("field" in read && read.field === field) return read.problem;
+    if (!(error instanceof Refused)) return undefined;
+    return error.details.find(({ loc }) => loc[1] === field)?.msg;
+  };
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <Link
+        to={{ pathname: "/debts", search: keptSearch(view.search) }}
+        className="inline-flex min-h-8 items-center gap-1 text-sm text-pencil hover:underline"
+      >
+        <ArrowLeft size={15} aria-hidden /> Debts
+      </Link>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+        <h1 className="text-xl">Try a loan</h1>
+        {terms && !error && (
+          <>
+            <Button className="!min-h-9" onClick={() => view.openSlip("loan", null, encodeURIComponent(text))}>
+              Put it into the household…
+            </Button>
+            <Outputs query={`loan=${encodeURIComponent(text)}`} />
+          </>
+        )}
+      </div>
+      <p className="text-pencil">Nothing here is saved.</p>
+      <form
+        aria-label="Terms"
+        className="mt-3 flex max-w-xl flex-col gap-4"
+        onSubmit={(event) => event.preventDefault()}
+      >
+        <LoanFields form={form} values={values} currency={currency} accounts={[]} problem={problem} isTried />
+      </form>
+      {data && terms && !error && (
+        <>
+          <p className="mt-4 text-lg">
+            <strong>{money(data.payment, currency)}</strong> a payment, {money(data.totals.interest, currency)} interest
+            in all{data.apr && `, ${data.apr}% annual percentage rate`}; paid off in{" "}
+            <strong>{monthOf(data.paid_off)}</strong>.
+          </p>
+          <LoanView
+            answer={data}
+            source={{ loan: terms, currency }}
+            settled={[]}
+            begin={terms.disbursed}
+            opening={data.totals.principal + data.totals.extra}
+            today={today}
+            currency={currency}
+          />
+        </>
+      )}
+    </div>
+  );
+}

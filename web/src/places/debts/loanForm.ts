@@ -1,0 +1,231 @@
+/** The fields of a loan as a person types them, and how they become the terms of a plan's loan. */
+import type { Schemas } from "@/shared/api/client";
+import { digits, plusDays, readAmount } from "@/shared/format";
+
+export type Loan = Schemas["Loan"];
+export type Interest = NonNullable<Loan["interest"]>;
+
+export interface DatedForm {
+  from: string;
+  value: string;
+}
+
+export interface ExtraForm {
+  shape: "date" | "every" | "yearly";
+  amount: string;
+  date: string;
+  every: string;
+  month: string;
+  from: string;
+  to: string;
+}
+
+export interface FeeForm {
+  name: string;
+  amount: string;
+  financed: boolean;
+}
+
+export interface LoanForm {
+  name: string;
+  principal: string;
+  rate: string;
+  per_year: string;
+  payments: string;
+  payment: string;
+  disbursed: string;
+  first_payment: string;
+  /** Joined later: what is owed on a day, in place of the whole from its beginning. */
+  joined: boolean;
+  owed: string;
+  owed_on: string;
+  from_account: string;
+  escrow_account: string;
+  interest: Interest;
+  balloon: string;
+  accelerated: boolean;
+  rounds_up: boolean;
+  interest_only: string;
+  negative_amortization: boolean;
+  rate_changes: DatedForm[];
+  keeps_payment: boolean;
+  extras: ExtraForm[];
+  recasts: boolean;
+  fees: FeeForm[];
+  escrow: DatedForm[];
+  payment_changes: DatedForm[];
+  insurance: string;
+  insurance_share: string;
+  insurance_value: string;
+}
+
+export function emptyLoan(today: string, account: string): LoanForm {
+  return {
+    name: "",
+    principal: "",
+    rate: "",
+    per_year: "12",
+    payments: "",
+    payment: "",
+    disbursed: today,
+    first_payment: plusDays(today, 31),
+    joined: false,
+    owed: "",
+    owed_on: today,
+    from_account: account,
+    escrow_account: "",
+    interest: "equal_periods",
+    balloon: "",
+    accelerated: false,
+    rounds_up: false,
+    interest_only: "",
+    negative_amortization: false,
+    rate_changes: [],
+    keeps_payment: false,
+    extras: [],
+    recasts: false,
+    fees: [],
+    escrow: [],
+    payment_changes: [],
+    insurance: "",
+    insurance_share: "80",
+    insurance_value: "",
+  };
+}
+
+/** The form of a household's loan. */
+export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
+  const currency = account.currency ?? "USD";
+  const amount = (minor: number | null | undefined) => (minor ? digits(minor, currency) : "");
+  const dated = (list: readonly { from: string; amount: number }[] | undefined) =>
+    (list ?? []).map((each) => ({ from: each.from, value: digits(each.amount, currency) }));
+  return {
+    ...emptyLoan(account.opening.date, loan.from_account ?? ""),
+    name: account.name,
+    principal: digits(loan.principal, currency),
+    rate: String(loan.annual_rate),
+    per_year: String(loan.payments_per_year ?? 12),
+    payments: loan.payments ? String(loan.payments) : "",
+    payment: amount(loan.payment),
+    disbursed: loan.disbursed,
+    first_payment: loan.first_payment,
+    joined: account.opening.date !== loan.disbursed,
+    owed: digits(-account.opening.balance, currency),
+    owed_on: account.opening.date,
+    escrow_account: loan.escrow_account ?? "",
+    interest: loan.interest ?? "equal_periods",
+    balloon: amount(loan.balloon),
+    accelerated: loan.accelerated ?? false,
+    rounds_up: loan.payment_rounding === "up",
+    interest_only: loan.interest_only ? String(loan.interest_only) : "",
+    negative_amortization: loan.negative_amortization ?? false,
+    rate_changes: (loan.rate_changes ?? []).map((each) => ({ from: each.from, value: String(each.annual_rate) })),
+    keeps_payment: loan.after_rate_change === "keep_payment",
+    extras: (loan.extras ?? []).map((each) => extraForm(each, currency)),
+    recasts: loan.extra_effect === "recast",
+    fees: (loan.fees ?? []).map((fee) => ({
+      name: fee.name,
+      amount: digits(fee.amount, currency),
+      financed: fee.financed ?? false,
+    })),
+    escrow: dated(loan.escrow),
+    payment_changes: dated(loan.payment_changes),
+    insurance: amount(loan.insurance?.amount),
+    insurance_share: String(loan.insurance?.until_share ?? "80"),
+    insurance_value: amount(loan.insurance?.original_value),
+  };
+}
+
+function extraForm(extra: NonNullable<Loan["extras"]>[number], currency: string): ExtraForm {
+  return {
+    shape: extra.date ? "date" : extra.every ? "every" : "yearly",
+    amount: digits(extra.amount, currency),
+    date: extra.date ?? "",
+    every: String(extra.every ?? 1),
+    month: String(extra.yearly_in ?? 1),
+    from: extra.from ?? "",
+    to: extra.to ?? "",
+  };
+}
+
+export type ReadLoan = { loan: Loan; owed: number } | { field: string; problem: string };
+
+class Unreadable extends Error {
+  constructor(
+    readonly field: string,
+    problem: string,
+  ) {
+    super(problem);
+  }
+}
+
+/** The terms that the form says; or the field that cannot be read yet, and why. */
+export function readLoan(form: LoanForm, currency: string): ReadLoan {
+  const amount = (text: string, field: string): number => {
+    const read = readAmount(text, currency);
+    if ("problem" in read) throw new Unreadable(field, read.problem);
+    return read.amount;
+  };
+  const orNone = (text: string, field: string) => (text.trim() ? amount(text, field) : null);
+  const whole = (text: string, field: string): number | null => {
+    if (!text.trim()) return null;
+    if (!/^\d{1,5}$/.test(text.trim())) throw new Unreadable(field, "Write a whole number.");
+    return Number(text);
+  };
+  const rate = (text: string, field: string): string => {
+    if (!/^-?\d+(\.\d+)?$/.test(text.trim().replace(/%$/, "")))
+      throw new Unreadable(field, "Write a rate such as 5.85.");
+    return text.trim().replace(/%$/, "");
+  };
+  try {
+    const principal = amount(form.principal, "principal");
+    const dated = (list: DatedForm[], field: string) =>
+      list.map((each) => ({ from: each.from, amount: amount(each.value, field) }));
+    const loan: Loan = {
+      principal,
+      annual_rate: rate(form.rate, "annual_rate"),
+      payments_per_year: Number(form.per_year) as Loan["payments_per_year"],
+      payments: whole(form.payments, "payments"),
+      payment: orNone(form.payment, "payment"),
+      disbursed: form.disbursed,
+      first_payment: form.first_payment,
+      interest: form.interest,
+      balloon: orNone(form.balloon, "balloon") ?? 0,
+      accelerated: form.accelerated && ["26", "52"].includes(form.per_year),
+      payment_rounding: form.rounds_up ? "up" : "half_up",
+      interest_only: whole(form.interest_only, "interest_only") ?? 0,
+      negative_amortization: form.negative_amortization,
+      rate_changes: form.rate_changes.map((each) => ({
+        from: each.from,
+        annual_rate: rate(each.value, "rate_changes"),
+      })),
+      after_rate_change: form.keeps_payment ? "keep_payment" : "relevel",
+      extras: form.extras.map((each) => readExtra(each, amount(each.amount, "extras"))),
+      extra_effect: form.recasts ? "recast" : "shorten",
+      fees: form.fees.map((fee) => ({ ...fee, amount: amount(fee.amount, "fees") })),
+      escrow: dated(form.escrow, "escrow"),
+      payment_changes: dated(form.payment_changes, "payment_changes"),
+      insurance: form.insurance.trim()
+        ? {
+            amount: amount(form.insurance, "insurance"),
+            until_share: rate(form.insurance_share, "insurance"),
+            original_value: amount(form.insurance_value, "insurance"),
+          }
+        : null,
+      ...(form.from_account && { from_account: form.from_account }),
+      ...(form.escrow_account && { escrow_account: form.escrow_account }),
+    };
+    const financed = form.fees.reduce((sum, fee) => sum + (fee.financed ? amount(fee.amount, "fees") : 0), 0);
+    return { loan, owed: form.joined ? amount(form.owed, "owed") : principal + financed };
+  } catch (error) {
+    if (error instanceof Unreadable) return { field: error.field, problem: error.message };
+    throw error;
+  }
+}
+
+function readExtra(form: ExtraForm, amount: number): NonNullable<Loan["extras"]>[number] {
+  if (form.shape === "date") return { amount, date: form.date };
+  const span = { from: form.from || null, to: form.to || null };
+  if (form.shape === "every") return { amount, every: Number(form.every) || 1, ...span };
+  return { amount, yearly_in: Number(form.month), ...span };
+}
