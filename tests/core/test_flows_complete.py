@@ -118,7 +118,7 @@ def test_what_always_happens_is_assumed_until_it_is_confirmed() -> None:
     assert (assumed.date, books.before["joint"]) == (date(2027, 2, 10), -200_00)
     assert project(plan, books, TODAY, TODAY).runs[0].today_balance == 2_000_00 - 200_00
     assert on_account(plan, books, "joint", 30) == [("2027-03-10", -100_00)]
-    (line,) = due_lines(plan, recorded, books, TODAY)
+    (line,) = due_lines(plan, recorded, project(plan, books, TODAY, TODAY), TODAY)
     assert (line.status, line.moves_lowest) == ("assumed", 0)
     # Confirmed with another amount: the assumption gives way to what is recorded.
     changes = settle(plan, recorded, Settlement("e", "power", date(2027, 2, 10), 99_00), TODAY)

@@ -15,7 +15,7 @@ from next_penny.core.forecast.projection import project
 from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Account, Category, Entry, Flow, Leg, Opening, Plan, Split
 from next_penny.core.recorded import overlay_books
-from next_penny.core.settling import Settlement, due_lines, leave_out, put_off, settle
+from next_penny.core.settling import DueLine, Settlement, due_lines, leave_out, put_off, settle
 
 TODAY = date(2027, 3, 1)
 OPENED = Opening(date(2027, 1, 1), 500_00)
@@ -38,17 +38,21 @@ def after(plan: Plan, changes: list[PlanChange]) -> tuple[Plan, Books]:
     return changed, overlay_books(Books(), changes, lambda id: None, TODAY)
 
 
+def due(plan: Plan, books: Books) -> list[DueLine]:
+    return due_lines(plan, books, project(plan, books, TODAY, TODAY + timedelta(days=365)), TODAY)
+
+
 def expected_events(plan: Plan, books: Books) -> list[tuple[str, int, str]]:
     events = project(plan, books, TODAY, TODAY + timedelta(days=60)).events
     return [(event.date.isoformat(), event.amount, event.status) for event in events]
 
 
 def test_past_due_comes_first_then_what_is_due_within_the_days_of_reminder() -> None:
-    lines = due_lines(PLAN, Books(), Books(), TODAY)
+    lines = due(PLAN, Books())
     assert [(date.fromordinal(line.nominal), line.status) for line in lines] == [(LATE, "past_due"), (NEXT, "coming")]
     ignoring = replace(PLAN, household=replace(PLAN.household, past_due="ignore"))
-    assert [line.status for line in due_lines(ignoring, Books(), Books(), TODAY)] == ["past_due", "coming"]
-    assert len(due_lines(replace(PLAN, flows=(replace(RENT, remind_days=3),)), Books(), Books(), TODAY)) == 1
+    assert [line.status for line in due(ignoring, Books())] == ["past_due", "coming"]
+    assert len(due(replace(PLAN, flows=(replace(RENT, remind_days=3),)), Books())) == 1
 
 
 def test_settled_as_expected_it_is_recorded_when_it_was_expected() -> None:
@@ -118,7 +122,7 @@ def test_each_line_says_what_it_does_to_the_lowest_point(
     plan, entries = household
     plan = replace(plan, flows=tuple(replace(flow, splits=(), remind_days=40) for flow in plan.flows))
     books = books_from_entries(entries, TODAY)
-    lines = due_lines(plan, books, books, TODAY)
+    lines = due(plan, books)
     if not lines:
         return
     line = data.draw(st.sampled_from(lines))

@@ -10,6 +10,8 @@ from fastapi import Depends, Request
 
 from next_penny.core.assumed import assumed_entries, with_assumed
 from next_penny.core.books import Books
+from next_penny.core.dates.calendar import add_months
+from next_penny.core.forecast.projection import Forecast, project
 from next_penny.core.plan import Entry, Plan
 from next_penny.store.store import Store
 
@@ -36,6 +38,13 @@ class OpenHousehold:
         """The books with what always happens in them, assumed until it is confirmed."""
         today = self.today
         return self.store.cached(("books", today), lambda: with_assumed(self.plan(), self.recorded_books(), today))
+
+    def year_ahead(self) -> Forecast:
+        """The forecast of every account over the coming year, kept until the file changes."""
+        today = self.today
+        return self.store.cached(
+            ("year", today), lambda: project(self.plan(), self.books(), today, add_months(today, 12))
+        )
 
     def assumed(self) -> tuple[Entry, ...]:
         """What is assumed to have happened before today, by day."""

@@ -22,7 +22,6 @@ from next_penny.api.forecast import (
 )
 from next_penny.api.household import Home, OpenHousehold
 from next_penny.api.what_if import ChangeRequest, lay_over
-from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.subscriptions import Subscription, subscription
 from next_penny.core.flows.summary import FlowSummary, summarize
 from next_penny.core.forecast.low_points import lowest
@@ -336,7 +335,7 @@ class AccountsAnswer(BaseModel):
 def read_accounts(home: Home) -> AccountsAnswer:
     """Every account, in the household's order."""
     plan = home.plan()
-    forecast = project(plan, home.books(), home.today, add_months(home.today, 12))
+    forecast = home.year_ahead()
     rows = []
     for run in forecast.runs:
         low = lowest(run, last=forecast.until.toordinal())

@@ -79,7 +79,7 @@ def read_due(home: Home) -> SettleAnswer:
     plan = home.plan()
     return SettleAnswer(
         today=home.today,
-        due=[_due(plan, line) for line in due_lines(plan, home.recorded_books(), home.books(), home.today)],
+        due=[_due(plan, line) for line in due_lines(plan, home.recorded_books(), home.year_ahead(), home.today)],
         settled=[_settled(plan, entry) for entry in home.store.settled_on(home.today) if entry.flow in plan.flow_by_id],
     )
 

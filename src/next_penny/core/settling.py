@@ -16,7 +16,7 @@ from next_penny.core.books import Books
 from next_penny.core.check import MOST_HOURS, PlanError, Problem
 from next_penny.core.flows.loan_payments import payment_parts
 from next_penny.core.flows.occurrences import hourly_on
-from next_penny.core.forecast.projection import AccountRun, expected, project
+from next_penny.core.forecast.projection import AccountRun, Forecast, expected
 from next_penny.core.loans.standing import Parts
 from next_penny.core.money import convert, format_amount
 from next_penny.core.overlay import PlanChange
@@ -49,14 +49,13 @@ class DueLine:
     moves_lowest: int
 
 
-def due_lines(plan: Plan, recorded: Books, books: Books, today: date) -> list[DueLine]:
+def due_lines(plan: Plan, recorded: Books, forecast: Forecast, today: date) -> list[DueLine]:
     """What is past due or due within each flow's days of reminder, past due first, each by day.
 
     Past-due lines are listed even where the household leaves them out of its forecast. What always happens is listed
-    once it is `assumed`; `books` are the recorded ones with that in them.
+    once it is `assumed`; the `forecast`, which has that in it, tells the lowest points.
     """
     now = today.toordinal()
-    forecast = project(plan, books, today, today + timedelta(days=_LOOK_AHEAD_DAYS))
     lows = {run.account.id: _Lows(run) for run in forecast.runs}
     carrying = replace(plan, household=replace(plan.household, past_due="carry"))
     counted = plan.household.past_due == "carry"

@@ -147,6 +147,15 @@ class Store:
             with self._step(label):
                 for change in changes:
                     _write(self._connection, change, today)
+            # Where only entries changed, the plan is as it was.
+            kept = before if after is before else None
+        if kept is not None:
+            self._keep_plan(kept)
+
+    def _keep_plan(self, plan: Plan) -> None:
+        with self._lock:
+            self._seen = self._connection.execute("PRAGMA data_version").fetchone()[0]
+            self._cache["plan"] = plan
 
     def replace(self, plan: Plan, recorded: Iterable[Entry], label: str) -> None:
         """Put a whole household in the place of the one in the file, as one undoable step."""
@@ -204,7 +213,9 @@ class Store:
         """What forbids changes that lead to a plan; first of all, that something still uses what is to be deleted."""
         in_use = list(self._deletion_problems(after, changes))
         recorded = [*self._settled_twice(changes), *self._missing_receipts(changes)]
-        return in_use or [*check(after), *_entry_problems(after, changes), *recorded]
+        # A plan that is held already was checked when it came to be.
+        of_plan = [] if after is self.plan() else check(after)
+        return in_use or [*of_plan, *_entry_problems(after, changes), *recorded]
 
     def _missing_receipts(self, changes: Sequence[PlanChange]) -> Iterator[Problem]:
         for change in changes:

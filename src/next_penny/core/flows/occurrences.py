@@ -6,10 +6,11 @@ and the flow's own; yearly growth multiplies the last two.
 """
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
+from functools import lru_cache
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -23,7 +24,7 @@ from next_penny.core.plan import Flow, Hourly
 AmountSource = Literal["this date", "season", "average", "revision", "flow"]
 
 # What was settled: (nominal day number, amount), in order of nominal day.
-Settled = Sequence[tuple[int, int]]
+Settled = tuple[tuple[int, int], ...]
 
 
 class Occurrences(NamedTuple):
@@ -58,13 +59,15 @@ def nominal_days(flow: Flow, default_start: date, first: int, last: int) -> list
     return [day for day in counted if day >= first and day not in skipped]
 
 
+@lru_cache(maxsize=8192)
 def occurrences(
     flow: Flow, default_start: date, calendar: BusinessCalendar, first: int, last: int, settled: Settled = ()
 ) -> Occurrences:
     """The occurrences that land from `first` to `last`; what was left out is not among them.
 
     `default_start` anchors the rules of a flow that names no start. `settled` is what was settled of it so far, for a
-    flow whose amount follows that.
+    flow whose amount follows that. What did not change since it was last asked for is not worked out again: while
+    one flow is edited, all others stay as they are. The columns are not to be changed.
     """
     reach = LONGEST_ROLL if flow.roll != "none" else 0
     days = nominal_days(flow, default_start, first - reach, last + reach)

@@ -49,7 +49,7 @@ def summarize(plan: Plan, flow: Flow, books: Books, today: date) -> FlowSummary:
     year_end = add_months(today, 12).toordinal() - 1
     last = max(month_start(this_month + 12) - 1, year_end)
     calendar = business_calendar(plan.household.country)
-    paid = books.paid.get(flow.id, ())
+    paid = _paid(flow, books)
     begin = max(first, opened.toordinal())
     if flow.kind == "loan_payment":
         found = loan_occurrences(plan, flow, books, calendar, begin, last)
@@ -80,6 +80,10 @@ def summarize(plan: Plan, flow: Flow, books: Books, today: date) -> FlowSummary:
     )
 
 
+def _paid(flow: Flow, books: Books) -> tuple[tuple[int, int], ...]:
+    return tuple(books.paid.get(flow.id, ())) if flow.follows else ()
+
+
 def _sentence(plan: Plan, flow: Flow, opened: date, today: date) -> str:
     loan = plan.account_by_id[flow.to_account or ""].loan if flow.kind == "loan_payment" else None
     if loan is not None:
@@ -93,7 +97,7 @@ def _later(plan: Plan, flow: Flow, books: Books, first: int) -> Next | None:
         return None
     opened, calendar = plan.flow_opened(flow), business_calendar(plan.household.country)
     begin = max(first, opened.toordinal())
-    found = occurrences(flow, opened, calendar, begin, first + 3653, books.paid.get(flow.id, ()))
+    found = occurrences(flow, opened, calendar, begin, first + 3653, _paid(flow, books))
     return Next(int(found.landing[0]), int(found.amount[0])) if len(found.landing) else None
 
 

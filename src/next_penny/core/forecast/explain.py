@@ -96,7 +96,7 @@ class Explainer:
         nominal = date.fromordinal(event.nominal)
         currency = self._plan.account_by_id[flow.main_account or event.account].currency
         if flow.id not in self._amounts:
-            self._amounts[flow.id] = FlowAmounts(flow, self._books.paid.get(flow.id, ()))
+            self._amounts[flow.id] = FlowAmounts(flow, tuple(self._books.paid.get(flow.id, ())))
         amount, source = self._amounts[flow.id].with_source(event.nominal)
         text = format_amount(amount, currency)
         if source == "this date":

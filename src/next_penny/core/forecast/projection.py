@@ -234,14 +234,22 @@ def _add_recorded(movements: _Movements, books: Books, until: date) -> None:
 
 def _add_expected(movements: _Movements, plan: Plan, flow: Flow, books: Books, today: date, until: date) -> None:
     unsettled = expected(plan, flow, books, today, until)
+    if not len(unsettled.landing):
+        return
     past = unsettled.landing < today.toordinal()
     days = np.where(past, today.toordinal(), unsettled.landing)
     source = Source(flow.id, flow.name)
+    # Most flows have nothing past due and one account all along: then there is nothing to tell apart.
+    is_plain = not (flow.revisions or past.any())
     for era, mine in _eras(flow, unsettled.nominal):
         if flow.kind == "loan_payment":
             postings = loan_postings(plan, era, books, unsettled)
         else:
             postings = _postings(plan, era, unsettled.amount, days)
+        if is_plain:
+            for account, amount in postings:
+                movements.add(days, unsettled.nominal, amount, account, source, _EXPECTED)
+            continue
         for account, amount in postings:
             for rows, status in ((past & mine, _PAST_DUE), (~past & mine, _EXPECTED)):
                 movements.add(days[rows], unsettled.nominal[rows], amount[rows], account, source, status)
@@ -337,7 +345,7 @@ def _past_due(plan: Plan, flow: Flow, books: Books, opened: date, until: date) -
 
 def _unsettled(plan: Plan, flow: Flow, books: Books, first: date, until: date) -> Occurrences:
     calendar, opened = business_calendar(plan.household.country), plan.flow_opened(flow)
-    paid = books.paid.get(flow.id, ())
+    paid = tuple(books.paid.get(flow.id, ())) if flow.follows else ()
     if flow.kind == "loan_payment":
         found = loan_occurrences(plan, flow, books, calendar, first.toordinal(), until.toordinal())
     else:

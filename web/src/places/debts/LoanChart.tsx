@@ -21,7 +21,7 @@ interface Props {
   currency: string;
 }
 
-const TOP = 12;
+const TOP = 26;
 const FALL = 190;
 const BARS = 70;
 const AXIS = 22;
@@ -59,11 +59,12 @@ export function LoanChart({ course, other, begin, opening, today, currency }: Pr
           <svg width={width} height={FALL + BARS + AXIS} aria-hidden="true" className="block">
             <YearAxis begin={begin} end={dayOfNumber(end)} x={x} y={FALL + BARS} width={width} />
             <line x1="0" x2={width} y1={FALL} y2={FALL} stroke="var(--rule)" />
-            <text x="2" y={TOP + 4} fontSize="13" fill="var(--pencil)">
-              {money(most, currency)}
+            <text x="2" y={TOP - 10} fontSize="13" fill="var(--pencil)">
+              {money(opening, currency)}
             </text>
             {now > 0 && now < width && <line x1={now} x2={now} y1={TOP} y2={FALL} stroke="var(--rule-strong)" />}
             <path d={line(course)} fill="none" stroke="var(--ink)" strokeWidth="1.8" strokeDasharray="5 3.5" />
+            <path d={line(past(course, today))} fill="none" stroke="var(--ink)" strokeWidth="2.4" />
             {other && (
               <path data-testid="alternative" d={line(other)} fill="none" stroke="var(--copper)" strokeWidth="2.2" />
             )}
@@ -83,16 +84,22 @@ export function LoanChart({ course, other, begin, opening, today, currency }: Pr
       <figcaption className="flex flex-wrap gap-x-5 text-sm text-pencil">
         <span>Above: what is owed.</span>
         <span>
-          <span className="mr-1.5 inline-block size-3 bg-rust" />
+          <span className="mr-1.5 inline-block size-3 bg-ink" />
           interest
         </span>
         <span>
-          <span className="mr-1.5 inline-block size-3 bg-pencil" />
+          <span className="mr-1.5 inline-block size-3 bg-pencil opacity-40" />
           principal of each payment
         </span>
       </figcaption>
     </figure>
   );
+}
+
+/** What of a course is behind us. */
+function past(course: Course, today: string): Course {
+  const count = course.due.filter((day) => day < today).length;
+  return { ...course, due: course.due.slice(0, count) };
 }
 
 function Reading({ course, at, currency }: { course: Course; at: number | null; currency: string }) {
@@ -146,14 +153,14 @@ function Bars({
         const principal = height((course.principal[place] ?? 0) + (course.interest[place] ?? 0)) - interest;
         return (
           <g key={place}>
-            <rect x={left} width={wide} y={FALL + BARS - interest} height={interest} fill="var(--rust)" />
+            <rect x={left} width={wide} y={FALL + BARS - interest} height={interest} fill="var(--ink)" />
             <rect
               x={left}
               width={wide}
               y={FALL + BARS - interest - Math.max(0, principal)}
               height={Math.max(0, principal)}
               fill={isOther ? "var(--copper)" : "var(--pencil)"}
-              opacity="0.6"
+              opacity={isOther ? 0.75 : 0.4}
             />
           </g>
         );

@@ -47,7 +47,7 @@ export function LoanFields({ form, values, currency, accounts, problem, isTried 
   );
   return (
     <>
-      <div className="grid grid-cols-2 gap-3">
+      <div className={`grid grid-cols-2 gap-3 ${isTried ? "@3xl:grid-cols-4" : ""}`}>
         {text("principal", `Borrowed (${currency})`, "principal")}
         {text("rate", "Rate, % a year", "annual_rate")}
         <Field label="Paid" problem={problem("payments_per_year")}>
@@ -62,7 +62,7 @@ export function LoanFields({ form, values, currency, accounts, problem, isTried 
         </Field>
         {text("payments", "Number of payments", "payments")}
         {text("payment", "Payment", "payment", "Principal and interest. Empty: worked out.")}
-        <div />
+        {!isTried && <div />}
         {day("disbursed", "Paid out on")}
         {day("first_payment", "First payment")}
       </div>

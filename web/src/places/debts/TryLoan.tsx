@@ -71,7 +71,7 @@ function Trial({ today, currency }: { today: string; currency: string }) {
       <p className="text-pencil">Nothing here is saved.</p>
       <form
         aria-label="Terms"
-        className="mt-3 flex max-w-xl flex-col gap-4"
+        className="mt-3 flex max-w-4xl flex-col gap-4"
         onSubmit={(event) => event.preventDefault()}
       >
         <LoanFields form={form} values={values} currency={currency} accounts={[]} problem={problem} isTried />

@@ -1,9 +1,18 @@
-import type { KeyboardEvent } from "react";
+import { type KeyboardEvent, memo, type RefObject } from "react";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { OtherTerms } from "./OtherTerms";
 import { PutOff } from "./PutOff";
-import type { Due, SettleLine } from "./useSettle";
+import { type Due, keyOf, type SettleLine } from "./useSettle";
+
+export interface DueActions {
+  choose: (line: Due) => void;
+  edit: (line: Due, what: "settle" | "put_off" | null) => void;
+  do: (line: Due, what: SettleLine["do"]) => void;
+  send: (line: Due, changed: SettleLine) => void;
+  open: (line: Due) => void;
+  keyDown: (event: KeyboardEvent, line: Due) => void;
+}
 
 interface Props {
   line: Due;
@@ -11,42 +20,43 @@ interface Props {
   isChosen: boolean;
   editing: "settle" | "put_off" | null;
   problem: string | undefined;
-  onChoose: () => void;
-  onEdit: (what: "settle" | "put_off" | null) => void;
-  onDo: (what: SettleLine["do"]) => void;
-  onSend: (line: SettleLine) => void;
-  onOpen: () => void;
-  onKeyDown: (event: KeyboardEvent) => void;
+  actions: RefObject<DueActions | null>;
 }
 
 /** One thing that is due. The row itself takes the keys; its buttons do the same by hand. */
-export function DueRow(props: Props) {
-  const { line, today, isChosen, editing, onChoose, onEdit, onDo, onSend, onKeyDown, problem } = props;
+export const DueRow = memo(function DueRow({ line, today, isChosen, editing, problem, actions }: Props) {
+  const onEdit = (what: "settle" | "put_off" | null) => actions.current?.edit(line, what);
+  const onDo = (what: SettleLine["do"]) => actions.current?.do(line, what);
+  const onSend = (changed: SettleLine) => actions.current?.send(line, changed);
   const when = line.lands === today ? "today" : dayText(line.lands, today);
   const isIn = line.kind === "income";
   return (
-    <li className={`border-b border-rule ${isChosen ? "bg-hover" : ""}`}>
+    <li className={`due-row border-b border-rule ${isChosen ? "bg-hover" : ""}`}>
       {/* biome-ignore lint/a11y/useSemanticElements: a fieldset cannot be one row of a list */}
       <div
         role="group"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the row takes the settling keys
         tabIndex={0}
-        data-due
+        data-due={keyOf(line)}
         aria-label={`${line.name}, ${money(line.amount, line.currency)}, ${when}`}
         aria-keyshortcuts="Enter A L P O"
-        onKeyDown={onKeyDown}
+        onKeyDown={(event) => actions.current?.keyDown(event, line)}
         className="grid grid-cols-[auto_5.2rem_1fr_auto] items-center gap-x-3 gap-y-1 py-1.5 @2xl:grid-cols-[auto_6.5rem_minmax(0,1fr)_8rem_auto]"
       >
         <input
           type="checkbox"
           aria-label={`Choose ${line.name}`}
           checked={isChosen}
-          onChange={onChoose}
+          onChange={() => actions.current?.choose(line)}
           className="size-4.5 accent-(--ink)"
         />
         <span className={line.status === "past_due" ? "font-semibold text-rust" : ""}>{when}</span>
         <span className="min-w-0">
-          <button type="button" onClick={props.onOpen} className="pencilled block max-w-full truncate text-left">
+          <button
+            type="button"
+            onClick={() => actions.current?.open(line)}
+            className="pencilled block max-w-full truncate text-left"
+          >
             {line.name}
           </button>
           <Weight line={line} />
@@ -77,7 +87,7 @@ export function DueRow(props: Props) {
       {editing === "put_off" && <PutOff line={line} today={today} onSend={onSend} onClose={() => onEdit(null)} />}
     </li>
   );
-}
+});
 
 /** What the line does to its account's lowest point. */
 function Weight({ line }: { line: Due }) {

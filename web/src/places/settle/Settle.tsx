@@ -1,7 +1,7 @@
-import { type KeyboardEvent, useRef, useState } from "react";
+import { type KeyboardEvent, startTransition, useEffect, useRef, useState } from "react";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
-import { DueRow } from "./DueRow";
+import { type DueActions, DueRow } from "./DueRow";
 import { SettledToday } from "./SettledToday";
 import { type Due, keyOf, type SettleLine, useDue, useSettleLines } from "./useSettle";
 
@@ -18,8 +18,11 @@ export function Settle() {
   const settle = useSettleLines();
   const { openSlip } = useView();
   const list = useRef<HTMLDivElement>(null);
+  // The rows are drawn anew only when they change themselves; what they do is looked up when they do it.
+  const actions = useRef<DueActions | null>(null);
   const [chosen, setChosen] = useState<string[]>([]);
   const [editing, setEditing] = useState<{ key: string; what: "settle" | "put_off" } | null>(null);
+  const shown = useMore(data?.due.length ?? 0);
   if (!data) return null;
 
   const rowElements = () => [...(list.current?.querySelectorAll<HTMLElement>("[data-due]") ?? [])];
@@ -29,6 +32,7 @@ export function Settle() {
       rows[Math.min(place, rows.length - 1)]?.focus();
     });
   };
+  const placeOf = (line: Due) => rowElements().findIndex((row) => row.dataset.due === keyOf(line));
   const send = (lines: SettleLine[], place: number) => {
     setEditing(null);
     setChosen([]);
@@ -62,6 +66,16 @@ export function Settle() {
     action();
   };
 
+  const latest: DueActions = {
+    choose: (line) => toggle(keyOf(line)),
+    edit: (line, what) => setEditing(what && { key: keyOf(line), what }),
+    do: (line, what) => act(line, what, placeOf(line)),
+    send: (line, changed) => send([changed], placeOf(line)),
+    open: (line) => openSlip("flow", line.flow),
+    keyDown: (event, line) => onKeyDown(event, line, placeOf(line)),
+  };
+  actions.current = latest;
+
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6" ref={list}>
       <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
@@ -75,7 +89,7 @@ export function Settle() {
       </div>
       {data.due.length === 0 && <NothingDue />}
       {GROUPS.map(({ status, title }) => {
-        const lines = data.due.filter((line) => line.status === status);
+        const lines = data.due.slice(0, shown).filter((line) => line.status === status);
         if (lines.length === 0) return null;
         return (
           <section key={status} aria-label={title} className="mb-5">
@@ -85,7 +99,6 @@ export function Settle() {
             <ul>
               {lines.map((line) => {
                 const key = keyOf(line);
-                const place = data.due.indexOf(line);
                 return (
                   <DueRow
                     key={key}
@@ -93,13 +106,8 @@ export function Settle() {
                     today={data.today}
                     isChosen={chosen.includes(key)}
                     editing={editing?.key === key ? editing.what : null}
-                    onChoose={() => toggle(key)}
-                    onEdit={(what) => setEditing(what && { key, what })}
-                    onDo={(what) => act(line, what, place)}
-                    onSend={(changed) => send([changed], place)}
-                    onOpen={() => openSlip("flow", line.flow)}
-                    onKeyDown={(event) => onKeyDown(event, line, place)}
                     problem={settle.error?.message}
+                    actions={actions}
                   />
                 );
               })}
@@ -111,6 +119,19 @@ export function Settle() {
       <SettledToday settled={data.settled} today={data.today} />
     </div>
   );
+}
+
+const AT_FIRST = 30;
+
+/** How many lines to draw: what is in sight at once, the rest of a long list right after. */
+function useMore(count: number): number {
+  const [isAll, setAll] = useState(false);
+  useEffect(() => {
+    if (count === 0 || isAll) return;
+    const later = setTimeout(() => startTransition(() => setAll(true)), 60);
+    return () => clearTimeout(later);
+  }, [count, isAll]);
+  return isAll ? count : Math.min(count, AT_FIRST);
 }
 
 const firstOf = (due: Due[], chosen: string[]): Due =>

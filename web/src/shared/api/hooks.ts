@@ -79,6 +79,8 @@ export function useRefresh() {
   const client = useQueryClient();
   return async () => {
     await client.cancelQueries();
-    await client.invalidateQueries();
+    // The tideline first: it is what one looks at while something changes.
+    await client.invalidateQueries({ queryKey: ["tideline"] });
+    await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "tideline" });
   };
 }
