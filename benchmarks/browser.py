@@ -92,6 +92,8 @@ def settling(page: Page, address: str) -> tuple[list[float], list[float]]:
     opened, settled = [], []
     for _ in range(SETTLED):
         page.goto(f"{address}/flows")
+        with page.expect_response("**/api/settle"):
+            pass
         page.wait_for_load_state("networkidle")
         opened.append(page.evaluate(OPEN))
         page.wait_for_load_state("networkidle")

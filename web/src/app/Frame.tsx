@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
+import { useDueAtHand } from "@/places/settle/useSettle";
 import { useHousehold, useUndo } from "@/shared/api/hooks";
 import { setDecimals } from "@/shared/format";
 import { keptSearch, useView } from "@/shared/view";
@@ -35,6 +36,7 @@ function Shell() {
   useEffect(() => {
     document.title = place ? `${place.name} – Next Penny` : "Next Penny";
   }, [place]);
+  useDueAtHand();
   const goTo = Object.fromEntries(
     PLACES.map((each) => [each.key, () => navigate({ pathname: each.path, search: keptSearch(view.search) })]),
   );

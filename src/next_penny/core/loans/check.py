@@ -107,6 +107,8 @@ def _contradictions(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
     """A payment, a term and a rate that do not agree: the last payment would be far from the others."""
     if terms.payment is None or terms.payments is None or terms.accelerated or terms.negative_amortization:
         return
+    if terms.payment_changes:
+        return  # what was agreed later is what pays it off
     plain = schedule(replace(terms, extras=(), rate_changes=(), payment_changes=(), insurance=None))
     last = plain.interest[-1] + plain.principal[-1] - terms.balloon
     is_early, is_large = len(plain) < terms.payments - 1, last > 2 * terms.payment

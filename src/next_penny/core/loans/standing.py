@@ -35,7 +35,7 @@ class Standing:
     """A loan as the books have it.
 
     agreed: its whole schedule from disbursement. reading: from the opening balance on. rest: from the books on; None
-    when nothing is owed. paid: how many payments were due by the last one settled (or before the loan was joined).
+    when nothing is owed. joined: how many payments were due before the loan was joined; paid: by the last one settled.
     """
 
     account: Account
@@ -45,14 +45,14 @@ class Standing:
     rest: Schedule | None
     owed: int
     paid: int
+    joined: int
 
     @cached_property
     def row_by_day(self) -> dict[int, Row]:
         """Every payment to be made or settled since the loan was joined, by its due day: past ones as scheduled."""
-        rows = {row.due: row for row in (self.reading.rows if self.reading else ())}
-        after = self.rest.since if self.rest else self.agreed.due[-1]
-        rows = {day: row for day, row in rows.items() if day <= after or self.rest is None}
-        return {**rows, **{row.due: row for row in (self.rest.rows if self.rest else ())}}
+        passed = self.paid - self.joined
+        past = self.reading.rows[:passed] if self.reading else []
+        return {row.due: row for row in (*past, *(self.rest.rows if self.rest else ()))}
 
     @cached_property
     def parts(self) -> dict[int, Parts]:
@@ -106,7 +106,7 @@ def _standing(account: Account, flow: Flow | None, settled: frozenset[int], owed
         rest = rest_of(terms, reading, paid - joined, owed)
     else:
         rest = rest_of(terms, agreed, paid, owed)
-    return Standing(account, flow, agreed, reading, rest if owed > 0 else None, owed, paid)
+    return Standing(account, flow, agreed, reading, rest if owed > 0 else None, owed, paid, joined)
 
 
 def _read(terms: LoanTerms, agreed: Schedule, joined: int, owed: int) -> Schedule | None:

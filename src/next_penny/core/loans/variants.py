@@ -122,7 +122,7 @@ def _begun_anew(base: LoanTerms, wish: Wish, today: date) -> LoanTerms:
     Its first payment is when the old one's would have been, or in its own rhythm of weeks from today.
     """
     begin, per_year = max(today, base.disbursed), wish.payments_per_year or base.payments_per_year
-    owed = payoff_amount(schedule(base), begin).total
+    owed = payoff_amount(schedule(base), begin, day_is_paid=False).total
     if owed <= 0:
         raise LoanError("refinance", "Nothing is owed any more: there is nothing to refinance.", "range")
     first = next(day for day in base.due_days(base.most_payments) if day > begin.toordinal())
@@ -159,6 +159,9 @@ def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, level: int) -> LoanTer
     if wish.annual_rate is not None:
         kept = tuple(change for change in terms.rate_changes if change.start < since)
         terms = replace(terms, rate_changes=(*kept, RateChange(since, wish.annual_rate)))
+    if wish.payments is not None or wish.balloon is not None:
+        # The payment so far was levelled over the old term: it is kept for the past.
+        terms = replace(terms, payment=terms.payment or schedule(terms).level)
     if wish.payments is not None:
         terms = replace(terms, payments=passed + wish.payments)
     if wish.balloon is not None:

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useRefresh } from "@/shared/api/hooks";
 import { useToast } from "@/shared/kit/Toast";
@@ -9,8 +10,22 @@ type History = Schemas["HistoryAnswer"];
 
 export const keyOf = (line: { flow: string; nominal: string }) => `${line.flow}/${line.nominal}`;
 
+const DUE = {
+  queryKey: ["settle"],
+  queryFn: () => answer<Schemas["SettleAnswer"]>(api.GET("/api/settle")),
+};
+
 export function useDue() {
-  return useQuery({ queryKey: ["settle"], queryFn: () => answer<Schemas["SettleAnswer"]>(api.GET("/api/settle")) });
+  return useQuery(DUE);
+}
+
+/** Have what is due at hand before anybody opens it. */
+export function useDueAtHand() {
+  const client = useQueryClient();
+  useEffect(() => {
+    const later = setTimeout(() => void client.prefetchQuery(DUE), 1200);
+    return () => clearTimeout(later);
+  }, [client]);
 }
 
 /** Work lines off; they leave the list at once, and come back if the app refuses. */
@@ -18,9 +33,9 @@ export function useSettleLines() {
   const client = useQueryClient();
   const refresh = useRefresh();
   const toast = useToast();
-  return useMutation({
-    mutationFn: (lines: SettleLine[]) => answer<History>(api.POST("/api/settle", { body: { lines } })),
-    onMutate: (lines) => {
+  const settle = useMutation({
+    mutationFn: ({ asked }: Asked) => asked,
+    onMutate: ({ lines }) => {
       const gone = new Set(lines.filter((line) => !line.part && line.do !== "put_off").map(keyOf));
       client.setQueryData<Schemas["SettleAnswer"]>(
         ["settle"],
@@ -28,9 +43,21 @@ export function useSettleLines() {
       );
     },
     onSuccess: (history) => toast(history.done ?? "Settled"),
-    onSettled: refresh,
+    onSettled: () => void refresh(),
   });
+  return {
+    error: settle.error,
+    // The app is asked before the list is drawn anew, so that both go on at once.
+    mutate: (lines: SettleLine[]) => settle.mutate({ lines, asked: ask(lines) }),
+  };
 }
+
+interface Asked {
+  lines: SettleLine[];
+  asked: Promise<History>;
+}
+
+const ask = (lines: SettleLine[]) => answer<History>(api.POST("/api/settle", { body: { lines } }));
 
 /** Take back what was settled: the entry goes, and its occurrence is expected again. */
 export function useTakeBack() {

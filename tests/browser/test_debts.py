@@ -1,0 +1,138 @@
+"""Debts in the browser: adding loans, alternatives, adopting, why a number is what it is, and what leaves on paper."""
+
+import re
+from collections.abc import Callable
+
+from playwright.sync_api import Page, expect
+
+
+def fill(page: Page, label: str, text: str) -> None:
+    page.get_by_label(label, exact=True).fill(text)
+
+
+def saved(page: Page, button: str) -> None:
+    page.get_by_role("button", name=button, exact=True).click()
+    expect(page.get_by_role("complementary")).to_have_count(0)
+
+
+def test_a_mortgage_joined_mid_life_and_a_solar_loan_are_added_compared_and_adopted(
+    page: Page, demo: str, check_axe: Callable[[], None]
+) -> None:
+    page.goto(demo)
+    expect(page.get_by_role("region", name="Run of days")).to_be_visible()
+    page.keyboard.press("4")
+    expect(page.get_by_role("heading", name="Debts", exact=True)).to_be_visible()
+    check_axe()
+
+    # A mortgage taken over mid-life: what is owed today, the next payment on the 3rd.
+    page.get_by_role("button", name="Add a loan").click()
+    fill(page, "Name", "The cottage")
+    fill(page, "Borrowed (USD)", "200,000")
+    fill(page, "Rate, % a year", "6.5")
+    fill(page, "Number of payments", "0")
+    expect(page.get_by_text("A loan has at least one payment")).to_be_visible()
+    fill(page, "Number of payments", "360")
+    fill(page, "Paid out on", "2020-01-15")
+    fill(page, "First payment", "2020-03-03")
+    page.get_by_label("It is under way: we know what is owed").check()
+    fill(page, "Owed (USD)", "187,400.12")
+    expect(page.get_by_test_id("effect")).to_contain_text("Out of debt:")
+    expect(page.get_by_test_id("effect")).to_contain_text("Feb 2050")
+    check_axe()
+    saved(page, "Add the loan")
+    loans = page.get_by_role("table", name="Loans")
+    expect(loans).to_contain_text("$187,400.12")
+    expect(loans).to_contain_text("6% of $200,000.00")
+
+    # A solar loan with a rate change ahead.
+    page.get_by_role("button", name="Add a loan").click()
+    fill(page, "Name", "Panels on the shed")
+    fill(page, "Borrowed (USD)", "9,000")
+    fill(page, "Rate, % a year", "4.5")
+    fill(page, "Number of payments", "96")
+    page.get_by_text("Extras, rate changes, escrow, fees and more").click()
+    page.get_by_role("button", name="Another rate from a day on").click()
+    page.get_by_label("The rate changes, from, 1").fill("2028-03-01")
+    page.get_by_label("Rate, %, 1").fill("6.9")
+    saved(page, "Add the loan")
+    expect(loans).to_contain_text("Panels on the shed")
+
+    # Four variants of the mortgage, side by side.
+    loans.get_by_role("link", name="The cottage").click()
+    expect(page.get_by_role("heading", name="The cottage")).to_be_visible()
+    table = page.get_by_role("region", name="Alternatives side by side")
+    fill(page, "Extra, variant 1", "250")
+    expect(table.get_by_role("row", name=re.compile("^Paid off"))).to_contain_text("Feb 2050")
+    expect(page.get_by_test_id("alternative")).to_be_attached()
+    for _ in range(3):
+        page.get_by_role("button", name="Add a variant").click()
+    fill(page, "Rate, % a year, variant 2", "5.1")
+    page.get_by_label("Refinance, variant 2").check()
+    fill(page, "Cost of refinancing, variant 2", "3,500")
+    fill(page, "Payments left, variant 3", "180")
+    page.get_by_label("Paid, variant 4").click()
+    page.get_by_role("option", name="half the monthly, every 2 weeks").click()
+    expect(page.get_by_role("button", name="Add a variant")).to_have_count(0)
+    expect(table.get_by_role("row", name=re.compile("^Breaks even"))).to_contain_text(re.compile(r"\w{3} 20\d\d"))
+    expect(table.get_by_role("row", name=re.compile("^Payments left .*180")).first).to_be_visible()
+    check_axe()
+
+    # Laid over the plan it is drawn in copper; adopted, the payoff date and the forecast move.
+    table.get_by_role("button", name="Lay over the plan").first.click()
+    expect(page.get_by_test_id("copper")).to_be_attached()
+    before = page.request.get(f"{demo}/api/forecast?until=2027-06-01&accounts=joint").json()["accounts"][0]["steps"]
+    table.get_by_role("button", name="Adopt").first.click()
+    expect(page.get_by_text("Adopted. Undo takes it back.").first).to_be_visible()
+    expect(page.get_by_text(re.compile(r"paid off in \w{3} 204\d"))).to_be_visible()
+    after = page.request.get(f"{demo}/api/forecast?until=2027-06-01&accounts=joint").json()["accounts"][0]["steps"]
+    assert after[-1][1] == before[-1][1] - 3 * 250_00
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Workbook").click()
+    assert download.value.suggested_filename == "The-cottage.xlsx"
+    with page.expect_response(re.compile("/api/undo")):
+        page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text(re.compile("paid off in Feb 2050"))).to_be_visible()
+
+
+def test_the_schedule_is_read_folded_and_asked_why(page: Page, demo: str, check_axe: Callable[[], None]) -> None:
+    page.goto(f"{demo}/debts/house")
+    schedule = page.get_by_role("region", name="Schedule")
+    year = schedule.get_by_role("button", name=re.compile("^2027"))
+    expect(year).to_have_attribute("aria-expanded", "true")
+    schedule.get_by_role("button", name="Interest of payment 93, 1,102.21: why").click()
+    expect(page.get_by_text("$235,138.91 × 5.625% ÷ 12 payments a year = $1,102.21.")).to_be_visible()
+    page.keyboard.press("Escape")
+    year.click()
+    expect(schedule.get_by_role("button", name=re.compile("of payment 93,"))).to_have_count(0)
+    page.get_by_label("Ends by").fill("2040-01-01")
+    page.get_by_role("button", name="Work it out").first.click()
+    expect(page.get_by_text(re.compile(r"\$\d+\.\d\d with every payment: it ends on"))).to_be_visible()
+    page.get_by_label("Payment to borrow for").fill("1")
+    page.get_by_role("button", name="Work it out").nth(1).click()
+    expect(page.get_by_text("too small to borrow anything").or_(page.get_by_text("at this rate over"))).to_be_visible()
+    check_axe()
+    with page.context.expect_page() as paper:
+        page.get_by_role("link", name="Print").click()
+    expect(paper.value.get_by_role("heading", name="Mortgage, 4 Quay Row: amortization schedule")).to_be_visible()
+    expect(paper.value.get_by_role("row")).to_have_count(288)
+    paper.value.close()
+
+
+def test_a_loan_is_tried_without_saving_by_phone_and_then_kept(
+    page: Page, demo: str, check_axe: Callable[[], None]
+) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{demo}/debts")
+    page.get_by_role("link", name="Try a loan").click()
+    fill(page, "Borrowed (USD)", "12,000")
+    fill(page, "Payment", "50")
+    expect(page.get_by_text("The payment does not cover interest")).to_be_visible()
+    fill(page, "Payment", "")
+    # 12,000 at 6.5 % over 60 months.
+    expect(page.get_by_text("$234.79 a payment")).to_be_visible()
+    check_axe()
+    assert len(page.request.get(f"{demo}/api/debts").json()["loans"]) == 3
+    page.get_by_role("button", name="Put it into the household…").click()
+    fill(page, "Name", "A van")
+    saved(page, "Add the loan")
+    assert "A van" in [loan["name"] for loan in page.request.get(f"{demo}/api/debts").json()["loans"]]
