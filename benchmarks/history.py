@@ -27,8 +27,11 @@ def household(years: int) -> tuple[Plan, list[Entry]]:
     """The demo's plan, begun some years ago, with everything settled and many purchases."""
     plan, _ = demo_plan(TODAY)
     opened = date(TODAY.year - years, TODAY.month, 1)
-    accounts = tuple(replace(a, opening=Opening(opened, a.opening.balance)) for a in plan.accounts)
-    flows = tuple(replace(flow, start=opened, remind_days=14) if flow.start else flow for flow in plan.flows)
+    # Loans have their own beginning, and stay out of this.
+    kept = [account for account in plan.accounts if account.loan is None]
+    accounts = tuple(replace(account, opening=Opening(opened, account.opening.balance)) for account in kept)
+    paid = [flow for flow in plan.flows if flow.kind != "loan_payment"]
+    flows = tuple(replace(flow, start=opened, remind_days=14) if flow.start else flow for flow in paid)
     plan = replace(plan, accounts=accounts, flows=flows, allowances=plan.allowances[:1])
     entries = [entry for flow in flows for entry in settled(plan, flow)]
     wanted = years * ENTRIES_A_YEAR - len(entries)

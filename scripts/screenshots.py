@@ -36,6 +36,22 @@ def why(page: Page) -> None:
     page.get_by_role("button", name=re.compile("Health plan share")).first.click()
 
 
+def side_by_side(page: Page) -> None:
+    page.get_by_label("Extra, variant 1", exact=True).fill("250")
+    page.get_by_role("button", name="Add a variant").click()
+    page.get_by_label("Rate, % a year, variant 2").fill("4.7")
+    page.get_by_label("Refinance, variant 2").check()
+    page.get_by_label("Cost of refinancing, variant 2").fill("3,400")
+    page.get_by_role("button", name="Add a variant").click()
+    page.get_by_label("Payments left, variant 3").fill("180")
+    page.get_by_role("region", name="Alternatives side by side").evaluate("part => part.scrollIntoView()")
+
+
+def with_extra(page: Page) -> None:
+    page.get_by_label("Extra, variant 1", exact=True).fill("250")
+    page.get_by_test_id("alternative").wait_for()
+
+
 SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | None], ...] = (
     ("ahead", "/ahead", DESK, False, why),
     ("ahead-dark-phone", "/ahead", PHONE, True, None),
@@ -44,6 +60,10 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("settle", "/settle", DESK, False, None),
     ("register", "/accounts/joint", DESK, False, None),
     ("entry-phone", "/ahead?slip=entry:new", PHONE, False, supper),
+    ("debts", "/debts", DESK, False, None),
+    ("loan", "/debts/house", DESK, False, with_extra),
+    ("alternatives", "/debts/house", DESK, False, side_by_side),
+    ("loan-phone", "/debts/house", PHONE, True, None),
     ("accounts", "/accounts", DESK, False, None),
 )
 

@@ -112,7 +112,7 @@ def test_flows_are_sorted_and_narrowed(page: Page, demo: str) -> None:
     bills.get_by_role("button", name="Name").click()
     assert names.all_inner_texts() == sorted(names.all_inner_texts(), key=str.lower)
     page.get_by_label("Show only matching flows").fill("oakhelm")
-    expect(names).to_have_text(["Car insurance", "Health plan share"])
+    expect(names).to_have_text(["Car insurance", "Health plan share", "Home insurance"])
     expect(page.get_by_role("region", name="Allowances")).to_have_count(0)
 
 

@@ -133,7 +133,7 @@ def test_a_slip_shows_what_it_does_before_it_is_saved(page: Page, demo: str, che
 def test_every_line_says_why_and_a_stretch_can_be_picked(page: Page, demo: str) -> None:
     page.goto(f"{demo}/ahead?span=3m")
     page.get_by_role("button", name=re.compile("Solar loan")).first.click()
-    expect(page.get_by_text("On the 5th of every month; $158.72.")).to_be_visible()
+    expect(page.get_by_text("Payment 18 of 120 of “Solar loan”: interest $48.64, principal $105.50.")).to_be_visible()
     tideline = page.get_by_role("slider", name=re.compile("Tideline"))
     tideline.focus()
     for key in ("PageDown", "ArrowRight", "Shift+PageDown"):

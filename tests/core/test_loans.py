@@ -11,6 +11,7 @@ import pytest
 from exact_loans import exact_schedule
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from random_loans import loans
 
 from next_penny.core.loans.apr import DatedSum, annual_percentage_rate, loan_apr
 from next_penny.core.loans.check import loan_problems
@@ -18,7 +19,6 @@ from next_penny.core.loans.level import level_payment, period_rate
 from next_penny.core.loans.payoff import payoff_amount
 from next_penny.core.loans.schedule import LoanError, Resume, by_year, schedule, without_extras
 from next_penny.core.loans.terms import (
-    PAYMENTS_PER_YEAR,
     DatedAmount,
     Extra,
     Fee,
@@ -30,50 +30,6 @@ from next_penny.core.loans.terms import (
 )
 
 HOUSE = LoanTerms(200_000_00, Decimal("6.5"), date(2027, 1, 1), date(2027, 2, 1), 360)
-rates = st.decimals(0, 24, places=3)
-days = st.integers(0, 4000).map(lambda number: date(2024, 1, 1) + timedelta(days=number))
-
-
-@st.composite
-def extras(draw: st.DrawFn, disbursed: date) -> Extra:
-    amount, start = draw(st.integers(0, 20_000_00)), draw(st.none() | days)
-    shape = draw(st.sampled_from(["date", "every", "yearly"]))
-    if shape == "date":
-        return Extra(amount, date=disbursed + timedelta(days=draw(st.integers(0, 3000))))
-    until = draw(st.none() | st.just((start or disbursed) + timedelta(days=2000)))
-    if shape == "every":
-        return Extra(amount // 20, every=draw(st.integers(1, 13)), start=start, until=until)
-    return Extra(amount, yearly_in=draw(st.integers(1, 12)), start=start, until=until)
-
-
-@st.composite
-def loans(draw: st.DrawFn) -> LoanTerms:
-    per_year = draw(st.sampled_from(PAYMENTS_PER_YEAR))
-    disbursed = draw(days)
-    count = draw(st.integers(1, min(40 * per_year, 520)))
-    principal = draw(st.integers(1, 900_000_00))
-    shaped = draw(st.booleans())
-    balloon = draw(st.integers(0, principal)) if shaped and draw(st.booleans()) else 0
-    changes = st.lists(st.builds(RateChange, days, rates), max_size=3, unique_by=lambda change: change.start)
-    return LoanTerms(
-        principal=principal,
-        annual_rate=draw(rates),
-        disbursed=disbursed,
-        first_payment=disbursed + timedelta(days=draw(st.integers(0, 60))),
-        payments=count,
-        payments_per_year=per_year,
-        interest=draw(st.sampled_from(["equal_periods", "actual_365", "actual_360", "actual_actual", "30_360"])),
-        balloon=balloon,
-        accelerated=per_year in (26, 52) and draw(st.booleans()),
-        payment_rounding=draw(st.sampled_from(["half_up", "up"])),
-        interest_only=draw(st.integers(0, count - 1)) if shaped else 0,
-        negative_amortization=draw(st.booleans()),
-        rate_changes=tuple(draw(changes)) if draw(st.booleans()) else (),
-        after_rate_change=draw(st.sampled_from(["relevel", "keep_payment"])),
-        extras=tuple(draw(st.lists(extras(disbursed), max_size=3))),
-        extra_effect=draw(st.sampled_from(["shorten", "recast"])),
-        fees=tuple(draw(st.lists(st.builds(Fee, st.just("Fee"), st.integers(0, 900_00), st.just(True)), max_size=1))),
-    )
 
 
 def agrees(terms: LoanTerms) -> None:

@@ -14,9 +14,12 @@ from pydantic import TypeAdapter, ValidationError
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "core"))
 from households import households
+from random_loans import loans
 
+from next_penny.core.loans.terms import LoanTerms
 from next_penny.core.plan import Allowance, Category, Entry, LimitRevision, Plan
 from next_penny.formats.fields import Amount, Day, Id, Name, Percent, Text
+from next_penny.formats.loan_document import Loan
 from next_penny.formats.plan_document import PlanDocument, plan_document
 
 NOT_YET = {"savings": None, "card": None, "loan": None}
@@ -128,3 +131,11 @@ def test_a_document_of_another_shape_is_refused_where_it_differs(more: dict[str,
     with pytest.raises(ValidationError) as refusal:
         PlanDocument.model_validate_json(smallest(**more))
     assert {tuple(error["loc"][: len(loc)]) for error in refusal.value.errors()} == {loc}
+
+
+@given(loans())
+def test_a_loan_comes_out_as_it_went_in(terms: LoanTerms) -> None:
+    document = Loan.of(terms)
+    written = document.model_dump_json(by_alias=True)
+    assert Loan.model_validate_json(written).to_core() == terms
+    assert Loan.model_validate_json(written).model_dump_json(by_alias=True) == written

@@ -67,7 +67,7 @@ export const DueRow = memo(function DueRow({ line, today, isChosen, editing, pro
           {money(line.amount, line.currency)}
         </span>
         <span className="col-span-4 flex flex-wrap justify-end gap-1 @2xl:col-span-1">
-          <Button className="!min-h-9 !border-ink !px-3 font-semibold" onClick={() => onDo("settle")}>
+          <Button className="!min-h-9 min-w-22 !border-ink !px-3 font-semibold" onClick={() => onDo("settle")}>
             {line.status === "assumed" ? "Confirm" : "Settle"}
           </Button>
           <Button className="!min-h-9 !px-2.5" onClick={() => onEdit(editing === "settle" ? null : "settle")}>
