@@ -4,6 +4,7 @@ from datetime import date, timedelta
 
 from hypothesis import strategies as st
 
+from next_penny.core.loans.terms import DatedAmount, Extra, LoanTerms
 from next_penny.core.plan import (
     Account,
     Change,
@@ -93,6 +94,25 @@ def entries(draw: st.DrawFn, place: int, flow_count: int) -> Entry:
 
 
 @st.composite
+def loan_accounts(draw: st.DrawFn, opened: date) -> Account:
+    """A loan paid from account a, from disbursement or joined some payments later."""
+    disbursed = max(draw(near_days), opened)
+    terms = LoanTerms(
+        principal=draw(st.integers(1, 90_000_00)),
+        annual_rate=draw(st.decimals(0, 12, places=2)),
+        disbursed=disbursed,
+        first_payment=disbursed + timedelta(days=draw(st.integers(0, 31))),
+        payments=draw(st.integers(1, 60)),
+        payments_per_year=draw(st.sampled_from([12, 24, 26])),
+        extras=tuple(draw(st.lists(st.builds(Extra, st.integers(0, 900_00), every=st.integers(1, 3)), max_size=1))),
+        escrow=(DatedAmount(disbursed, draw(amounts)),) if draw(st.booleans()) else (),
+        from_account="a",
+        escrow_account=draw(st.sampled_from([None, "b"])),
+    )
+    return Account("loan", "Loan", "loan", "USD", Opening(disbursed, -terms.principal), loan=terms)
+
+
+@st.composite
 def households(draw: st.DrawFn) -> tuple[Plan, tuple[Entry, ...]]:
     flow_count = draw(st.integers(0, 5))
     openings = [draw(near_days) for _ in ACCOUNTS]
@@ -104,7 +124,8 @@ def households(draw: st.DrawFn) -> tuple[Plan, tuple[Entry, ...]]:
             Account(id, id, "checking", "USD", Opening(opened, draw(amounts)), floor, floor + draw(amounts))
             for id, opened in zip(ACCOUNTS, openings, strict=True)
             for floor in [draw(st.integers(-100_00, 100_00))]
-        ),
+        )
+        + tuple(draw(st.lists(loan_accounts(max(openings)), max_size=1))),
         flows=tuple(draw(flows(place, max(openings))) for place in range(flow_count)),
     )
     recorded = tuple(draw(entries(place, flow_count)) for place in range(draw(st.integers(0, 6))))

@@ -24,7 +24,7 @@ from next_penny.api.household import Home, OpenHousehold
 from next_penny.api.what_if import ChangeRequest, lay_over
 from next_penny.core.flows.subscriptions import Subscription, subscription
 from next_penny.core.flows.summary import FlowSummary, summarize
-from next_penny.core.forecast.low_points import lowest
+from next_penny.core.forecast.low_points import lowest, short_by
 from next_penny.core.forecast.outlook import Payday, next_payday
 from next_penny.core.forecast.projection import Forecast, project
 from next_penny.core.forecast.tideline import Tideline, recorded_levels, tideline
@@ -344,7 +344,7 @@ def read_accounts(home: Home) -> AccountsAnswer:
                 account=Account.of(run.account),
                 today_balance=run.today_balance,
                 lowest=LowPointModel.model_validate(low_point_document(low)) if low else None,
-                short_by=max(0, -low.headroom) if low else 0,
+                short_by=short_by(run, forecast.until.toordinal()),
                 flows=sum(run.account.id in flow.account_ids for flow in plan.all_flows),
             )
         )

@@ -45,7 +45,10 @@ def loan_postings(plan: Plan, flow: Flow, books: Books, found: Occurrences) -> I
         yield flow.from_account, -found.amount
     yield account.id, np.array([row.principal for row in rows], dtype=np.int64)
     if account.loan is not None and account.loan.escrow_account is not None:
-        yield account.loan.escrow_account, np.array([row.escrow for row in rows], dtype=np.int64)
+        # Until the escrow account is open, its part is in its opening balance.
+        opened = plan.account_by_id[account.loan.escrow_account].opening.date.toordinal()
+        escrow = np.array([row.escrow for row in rows], dtype=np.int64)
+        yield account.loan.escrow_account, np.where(found.landing >= opened, escrow, 0)
 
 
 def due_rule(terms: LoanTerms) -> str:

@@ -48,6 +48,12 @@ def lowest(run: AccountRun, first: int | None = None, last: int | None = None) -
     return LowPoint(day, balance, balance - run.account.floor)
 
 
+def short_by(run: AccountRun, until: int) -> int:
+    """By how much the lowest point is below the floor, if it is; a debt is below nothing."""
+    low = lowest(run, last=until)
+    return max(0, -low.headroom) if low is not None and run.account.loan is None else 0
+
+
 def stretches(run: AccountRun, until: int) -> list[Stretch]:
     """Every stretch below the floor, and below the cushion where that is higher, in order of first day."""
     if run.account.loan is not None:

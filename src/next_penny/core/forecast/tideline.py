@@ -41,6 +41,10 @@ def tideline(plan: Plan, forecast: Forecast, recorded: Mapping[str, Sequence[Lev
     today = forecast.today.toordinal()
     ink = _together(plan, currency, [(account, recorded.get(account.id, ())) for account in accounts])
     pencil = _together(plan, currency, [(run.account, run.levels) for run in forecast.runs])
+    if accounts and all(account.loan is not None for account in accounts):
+        # Debts have no floor: the band below the picture lies below the deepest of them.
+        deepest = min((balance for _, balance in (*ink, *pencil)), default=0)
+        return Tideline(currency, deepest, deepest, ink, pencil, ())
     floor, cushion = (
         sum(_converted(plan, account, getattr(account, bound), currency, today) for account in accounts)
         for bound in ("floor", "cushion")

@@ -99,10 +99,23 @@ function AccountLine({ row, today }: { row: Row; today: string }) {
         </span>
       </td>
       <td className="text-right">{money(row.today_balance, account.currency)}</td>
-      <td className="hidden text-right @2xl:table-cell">{money(account.floor ?? 0, account.currency)}</td>
-      <td className="hidden text-right @2xl:table-cell">{money(account.cushion ?? 0, account.currency)}</td>
+      <td className="hidden text-right @2xl:table-cell">
+        {!account.loan && money(account.floor ?? 0, account.currency)}
+      </td>
+      <td className="hidden text-right @2xl:table-cell">
+        {!account.loan && money(account.cushion ?? 0, account.currency)}
+      </td>
       <td className="text-right">
-        {lowest && (
+        {account.loan && (
+          <Link
+            to={{ pathname: `/debts/${encodeURIComponent(account.id)}`, search: keptSearch(search) }}
+            onClick={(event) => event.stopPropagation()}
+            className="text-copper underline underline-offset-4"
+          >
+            When it ends
+          </Link>
+        )}
+        {lowest && !account.loan && (
           <>
             <span className={row.short_by ? "font-semibold text-rust" : "pencilled"}>
               {money(lowest.balance, account.currency)}

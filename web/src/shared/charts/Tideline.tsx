@@ -55,7 +55,9 @@ export function Tideline(props: Props) {
             fill="var(--honey)"
           />
         )}
-        <rect x="0" width={width} y={floor} height={Math.max(0, bottom - floor)} fill={`url(#${hatch})`} />
+        {line.lows.length > 0 && (
+          <rect x="0" width={width} y={floor} height={Math.max(0, bottom - floor)} fill={`url(#${hatch})`} />
+        )}
         {!isSmall && <TimeAxis from={from} until={until} x={scales.x} y={bottom} width={width} />}
         {period && (
           <rect
