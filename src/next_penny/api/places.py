@@ -78,13 +78,14 @@ def read_tideline(request: TidelineRequest, home: Home) -> Response:
     chosen = [id for id in request.accounts if id in known.account_by_id] or default_accounts(known)
     before = project(plan, home.books(), home.today, until)
     after = project(what_if.plan, books_with(home, what_if), home.today, until) if what_if else before
+    as_it_is = outcome(plan, before)
     answer = {
         "today": home.today.isoformat(),
         "accounts": chosen,
         "line": _line(home, plan, before, chosen, request.first),
         "copper": _line(home, what_if.plan, after, chosen, request.first) if what_if else None,
-        "before": outcome(plan, before),
-        "after": outcome(what_if.plan if what_if else plan, after),
+        "before": as_it_is,
+        "after": outcome(what_if.plan, after) if what_if else as_it_is,
     }
     return json_response(answer)
 

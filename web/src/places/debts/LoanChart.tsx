@@ -41,10 +41,11 @@ export function LoanChart({ course, other, begin, opening, today, currency }: Pr
     setReading(first + (across / Math.max(1, width)) * (end - first));
   };
   const at = reading === null ? null : nearest(course.due, reading);
-  const line = (each: Course) => {
-    let path = `M0 ${y(opening).toFixed(1)}`;
+  // An alternative begins with its first payment, where the other's past ends.
+  const line = (each: Course, isOther = false) => {
+    let path = isOther ? "" : `M0 ${y(opening).toFixed(1)}`;
     each.due.forEach((day, place) => {
-      path += `L${x(dayNumber(day)).toFixed(1)} ${y(each.balance[place] ?? 0).toFixed(1)}`;
+      path += `${path ? "L" : "M"}${x(dayNumber(day)).toFixed(1)} ${y(each.balance[place] ?? 0).toFixed(1)}`;
     });
     return path;
   };
@@ -66,7 +67,13 @@ export function LoanChart({ course, other, begin, opening, today, currency }: Pr
             <path d={line(course)} fill="none" stroke="var(--ink)" strokeWidth="1.8" strokeDasharray="5 3.5" />
             <path d={line(past(course, today))} fill="none" stroke="var(--ink)" strokeWidth="2.4" />
             {other && (
-              <path data-testid="alternative" d={line(other)} fill="none" stroke="var(--copper)" strokeWidth="2.2" />
+              <path
+                data-testid="alternative"
+                d={line(other, true)}
+                fill="none"
+                stroke="var(--copper)"
+                strokeWidth="2.2"
+              />
             )}
             <Bars course={other ?? course} x={x} isOther={other !== null} width={width} />
             {at !== null && (
@@ -145,29 +152,27 @@ function Bars({
   const most = Math.max(1, usual[Math.floor(usual.length * 0.98)] ?? 1);
   const height = (amount: number) => (Math.min(most, Math.max(0, amount)) / most) * (BARS - 8);
   const wide = Math.max(1, Math.min(14, (width / Math.max(1, places.length)) * 0.7));
+  // One path for each kind: hundreds of bars are redrawn with every move of the extra.
+  let interests = "";
+  let principals = "";
+  for (const place of places) {
+    const left = (x(dayNumber(course.due[place] ?? "")) - wide / 2).toFixed(1);
+    const interest = height(course.interest[place] ?? 0);
+    const whole = height((course.principal[place] ?? 0) + (course.interest[place] ?? 0));
+    interests += bar(left, wide, 0, interest);
+    if (whole > interest) principals += bar(left, wide, interest, whole - interest);
+  }
   return (
     <g>
-      {places.map((place) => {
-        const left = x(dayNumber(course.due[place] ?? "")) - wide / 2;
-        const interest = height(course.interest[place] ?? 0);
-        const principal = height((course.principal[place] ?? 0) + (course.interest[place] ?? 0)) - interest;
-        return (
-          <g key={place}>
-            <rect x={left} width={wide} y={FALL + BARS - interest} height={interest} fill="var(--ink)" />
-            <rect
-              x={left}
-              width={wide}
-              y={FALL + BARS - interest - Math.max(0, principal)}
-              height={Math.max(0, principal)}
-              fill={isOther ? "var(--copper)" : "var(--pencil)"}
-              opacity={isOther ? 0.75 : 0.4}
-            />
-          </g>
-        );
-      })}
+      <path d={interests} fill="var(--ink)" />
+      <path d={principals} fill={isOther ? "var(--copper)" : "var(--pencil)"} opacity={isOther ? 0.75 : 0.4} />
     </g>
   );
 }
+
+/** A bar that stands some way above the baseline. */
+const bar = (left: string, wide: number, above: number, height: number): string =>
+  `M${left} ${(FALL + BARS - above).toFixed(1)}h${wide.toFixed(1)}v${(-height).toFixed(1)}h${(-wide).toFixed(1)}z`;
 
 interface YearAxisProps {
   begin: string;
