@@ -74,16 +74,13 @@ export function useUndo() {
   return { undo: undo.mutate, redo: redo.mutate };
 }
 
-const isOther = (query: { queryKey: readonly unknown[] }) => query.queryKey[0] !== "tideline";
-
 /** Read everything afresh after a change. What was asked for before it is dropped: its answer may be out of date. */
 export function useRefresh() {
   const client = useQueryClient();
   return async () => {
+    await client.cancelQueries();
     // The tideline first: it is what one looks at while something changes.
-    const tideline = client.invalidateQueries({ queryKey: ["tideline"] });
-    await client.cancelQueries({ predicate: isOther });
-    await tideline;
-    await client.invalidateQueries({ predicate: isOther });
+    await client.invalidateQueries({ queryKey: ["tideline"] });
+    await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "tideline" });
   };
 }
