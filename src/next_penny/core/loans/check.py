@@ -5,7 +5,7 @@ from dataclasses import replace
 from decimal import Decimal
 
 from next_penny.core.loans.level import payment_for
-from next_penny.core.loans.schedule import LoanError, schedule
+from next_penny.core.loans.schedule import LoanError, plain_amount, schedule
 from next_penny.core.loans.terms import LONGEST_YEARS, Extra, LoanTerms
 
 Loc = tuple[str | int, ...]
@@ -119,14 +119,10 @@ def _contradictions(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
     told = (
         f"payment {len(plain)} of {terms.payments} would be the last"
         if is_early
-        else f"the last payment would be {_plain(last - terms.payment)} more than the others"
+        else f"the last payment would be {plain_amount(last - terms.payment)} more than the others"
     )
     message = (
-        f"Payment, term and rate do not agree: with {_plain(terms.payment)}, {told}. Leave the payment or the "
-        f"number of payments empty, or make the payment {_plain(fitting)}."
+        f"Payment, term and rate do not agree: with {plain_amount(terms.payment)}, {told}. Leave the payment or the "
+        f"number of payments empty, or make the payment {plain_amount(fitting)}."
     )
     yield ("payment",), message, "contradiction"
-
-
-def _plain(amount: int) -> str:
-    return f"{amount // 100:,}.{amount % 100:02}"

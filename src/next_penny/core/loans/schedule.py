@@ -265,8 +265,9 @@ class _Walk:
             short = interest - level
             raise LoanError(
                 "payment",
-                f"The payment does not cover interest: payment {place + 1} bears {_plain(interest)} of interest, "
-                f"{_plain(short)} more than the payment of {_plain(level)}. Raise it, or allow negative amortization.",
+                f"The payment does not cover interest: payment {place + 1} bears {plain_amount(interest)} of interest, "
+                f"{plain_amount(short)} more than the payment of {plain_amount(level)}. "
+                "Raise it, or allow negative amortization.",
                 "payment_below_interest",
             )
         return level - interest
@@ -291,7 +292,7 @@ class _Walk:
         )
 
 
-def _plain(amount: int) -> str:
+def plain_amount(amount: int) -> str:
     """Minor units without a currency, which terms do not know."""
     return f"{amount // 100:,}.{amount % 100:02}"
 

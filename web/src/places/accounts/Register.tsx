@@ -1,14 +1,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { ArrowLeft } from "lucide-react";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
 import { money } from "@/shared/format";
+import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/Select";
-import { keptSearch, useView } from "@/shared/view";
+import { useView } from "@/shared/view";
 import { EntryInline } from "./EntryInline";
 import { EntryLine, GRID } from "./EntryLine";
 
@@ -29,12 +29,7 @@ export function Register() {
   });
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
-      <Link
-        to={{ pathname: "/accounts", search: keptSearch(view.search) }}
-        className="inline-flex min-h-8 items-center gap-1 text-sm text-pencil hover:underline"
-      >
-        <ArrowLeft size={15} aria-hidden /> Accounts
-      </Link>
+      <BackLink to="/accounts" name="Accounts" />
       <div className="mb-2 flex flex-wrap items-center gap-x-4 gap-y-2">
         <h1 className="text-xl">{account?.name ?? "Register"}</h1>
         <Button look="main" className="!min-h-9" onClick={() => view.openSlip("entry", null, id)}>

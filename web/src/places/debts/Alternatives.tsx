@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { type ReactNode, useEffect } from "react";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { money, monthOf, readAmount } from "@/shared/format";
@@ -82,7 +82,6 @@ interface Props {
   forms: VariantForm[];
   outcomes: Outcome[];
   currency: string;
-  today: string;
   horizon: string;
   isTried: boolean;
   laid: number | null;
@@ -94,12 +93,11 @@ interface Props {
 
 /** Up to four variants beside the loan as it is: every field is live, every figure held against the first column. */
 export function Alternatives(props: Props) {
-  const { forms, outcomes, currency, today, horizon, isTried, laid, onForms, onHorizon, onLay } = props;
+  const { forms, outcomes, currency, horizon, isTried, laid, onForms, onHorizon, onLay } = props;
   const set = (place: number, part: Partial<VariantForm>) =>
     onForms(forms.map((form, at) => (at === place ? { ...form, ...part } : form)));
   const base = outcomes[0];
-  const columns = `10rem repeat(${forms.length + 1}, minmax(9.5rem, 13rem))`;
-  const row = (label: string, tell: (outcome: Outcome, place: number) => React.ReactNode) => (
+  const row = (label: string, tell: (outcome: Outcome, place: number) => ReactNode) => (
     <tr className="border-t border-rule">
       <th scope="row" className="py-1.5 pr-3 text-left font-normal text-pencil">
         {label}
@@ -126,7 +124,7 @@ export function Alternatives(props: Props) {
         </span>
       </div>
       <div className="overflow-x-auto">
-        <table className="w-full border-collapse" style={{ gridTemplateColumns: columns }}>
+        <table className="w-full border-collapse">
           <thead>
             <tr className="align-bottom">
               <td className="w-40" />
@@ -182,7 +180,7 @@ export function Alternatives(props: Props) {
                     : "never"
                   : "",
               )}
-            <Deeds outcomes={outcomes} forms={forms} isTried={isTried} laid={laid} today={today} onLay={onLay} />
+            <Deeds outcomes={outcomes} forms={forms} isTried={isTried} laid={laid} onLay={onLay} />
           </tbody>
         </table>
       </div>
@@ -199,6 +197,31 @@ function Saved({ amount, currency }: { amount: number; currency: string }) {
   );
 }
 
+interface VariantRowProps {
+  label: string;
+  forms: VariantForm[];
+  base?: ReactNode;
+  children: (form: VariantForm, place: number) => ReactNode;
+}
+
+/** A row of what can be varied: how it is, and a field for each variant. */
+function VariantRow({ label, forms, base, children }: VariantRowProps) {
+  return (
+    <tr className="border-t border-rule">
+      <th scope="row" className="py-1 pr-3 text-left font-normal text-pencil">
+        {label}
+      </th>
+      <td className="pl-3 text-right text-pencil">{base}</td>
+      {forms.map((form, place) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
+        <td key={place} className="py-1 pl-3">
+          {children(form, place)}
+        </td>
+      ))}
+    </tr>
+  );
+}
+
 interface InputsProps extends Props {
   base: Outcome | undefined;
   set: (place: number, part: Partial<VariantForm>) => void;
@@ -208,66 +231,47 @@ interface InputsProps extends Props {
 function Inputs({ forms, set, base, extraMost, currency }: InputsProps) {
   const field = (name: "rate" | "payments" | "payment" | "balloon" | "fees", label: string, shown = true) =>
     shown && (
-      <tr className="border-t border-rule">
-        <th scope="row" className="py-1 pr-3 text-left font-normal text-pencil">
-          {label}
-        </th>
-        <td className="pl-3 text-right text-pencil">{name === "payments" ? base?.payments : ""}</td>
-        {forms.map((form, place) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
-          <td key={place} className="py-1 pl-3">
-            {(name !== "fees" || form.refinance) && (
-              <input
-                aria-label={`${label}, variant ${place + 1}`}
-                inputMode="decimal"
-                placeholder="as it is"
-                value={form[name]}
-                onChange={(event) => set(place, { [name]: event.target.value })}
-                className="field !min-h-9 text-right"
-              />
-            )}
-          </td>
-        ))}
-      </tr>
+      <VariantRow label={label} forms={forms} base={name === "payments" ? base?.payments : ""}>
+        {(form, place) =>
+          (name !== "fees" || form.refinance) && (
+            <input
+              aria-label={`${label}, variant ${place + 1}`}
+              inputMode="decimal"
+              placeholder="as it is"
+              value={form[name]}
+              onChange={(event) => set(place, { [name]: event.target.value })}
+              className="field !min-h-9 text-right"
+            />
+          )
+        }
+      </VariantRow>
     );
   return (
     <>
       {field("rate", "Rate, % a year")}
       {field("payments", "Payments left")}
-      <tr className="border-t border-rule">
-        <th scope="row" className="py-1 pr-3 text-left font-normal text-pencil">
-          Paid
-        </th>
-        <td />
-        {forms.map((form, place) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
-          <td key={place} className="py-1 pl-3">
-            <Select
-              label={`Paid, variant ${place + 1}`}
-              value={form.rhythm}
-              options={[
-                { value: "", label: "as it is" },
-                ...RHYTHMS,
-                { value: "26a", label: "half the monthly, every 2 weeks" },
-                { value: "52a", label: "a quarter of it, every week" },
-              ]}
-              onChange={(rhythm) => set(place, { rhythm })}
-              className="field !min-h-9"
-            />
-          </td>
-        ))}
-      </tr>
+      <VariantRow label="Paid" forms={forms}>
+        {(form, place) => (
+          <Select
+            label={`Paid, variant ${place + 1}`}
+            value={form.rhythm}
+            options={[
+              { value: "", label: "as it is" },
+              ...RHYTHMS,
+              { value: "26a", label: "half the monthly, every 2 weeks" },
+              { value: "52a", label: "a quarter of it, every week" },
+            ]}
+            onChange={(rhythm) => set(place, { rhythm })}
+            className="field !min-h-9"
+          />
+        )}
+      </VariantRow>
       <ExtraRow forms={forms} set={set} most={extraMost} currency={currency} />
       {field("payment", "Another payment")}
       {field("balloon", "Balloon at the end")}
-      <tr className="border-t border-rule">
-        <th scope="row" className="py-1 pr-3 text-left font-normal text-pencil">
-          Refinance
-        </th>
-        <td />
-        {forms.map((form, place) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
-          <td key={place} className="py-1 pl-3 text-right">
+      <VariantRow label="Refinance" forms={forms}>
+        {(form, place) => (
+          <div className="text-right">
             <label className="inline-flex min-h-9 items-center gap-2">
               a new loan
               <input
@@ -278,9 +282,9 @@ function Inputs({ forms, set, base, extraMost, currency }: InputsProps) {
                 className="size-4.5 accent-(--ink)"
               />
             </label>
-          </td>
-        ))}
-      </tr>
+          </div>
+        )}
+      </VariantRow>
       {field(
         "fees",
         "Cost of refinancing",
@@ -300,17 +304,12 @@ interface ExtraRowProps {
 /** The extra with every payment, to be typed or dragged. */
 function ExtraRow({ forms, set, most, currency }: ExtraRowProps) {
   return (
-    <tr className="border-t border-rule">
-      <th scope="row" className="py-1 pr-3 text-left font-normal text-pencil">
-        Extra with each
-      </th>
-      <td />
-      {forms.map((form, place) => {
+    <VariantRow label="Extra with each" forms={forms}>
+      {(form, place) => {
         const read = readAmount(form.extra || "0", currency);
         const amount = "amount" in read ? Math.max(0, read.amount) : 0;
         return (
-          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
-          <td key={place} className="py-1 pl-3">
+          <>
             <input
               aria-label={`Extra, variant ${place + 1}`}
               inputMode="decimal"
@@ -329,10 +328,10 @@ function ExtraRow({ forms, set, most, currency }: ExtraRowProps) {
               onChange={(event) => set(place, { extra: plain(Number(event.target.value), currency) })}
               className="mt-1 block h-6 w-full accent-(--copper)"
             />
-          </td>
+          </>
         );
-      })}
-    </tr>
+      }}
+    </VariantRow>
   );
 }
 
@@ -345,7 +344,6 @@ interface DeedsProps {
   forms: VariantForm[];
   isTried: boolean;
   laid: number | null;
-  today: string;
   onLay: (place: number | null) => void;
 }
 

@@ -1,16 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
-import { ArrowLeft, Download, Printer } from "lucide-react";
-import { Link, useParams } from "react-router";
+import { Download, Printer } from "lucide-react";
+import { useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { money, monthOf } from "@/shared/format";
+import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
-import { keptSearch, useView } from "@/shared/view";
+import { useView } from "@/shared/view";
 import { LoanView } from "./LoanView";
 
 /** A loan of the household: what is owed, what it costs, when it ends, and what would change that. */
 export function LoanPage() {
   const { id = "" } = useParams();
-  const view = useView();
   const { data, error } = useQuery({
     queryKey: ["loan", id],
     retry: false,
@@ -18,12 +18,7 @@ export function LoanPage() {
   });
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
-      <Link
-        to={{ pathname: "/debts", search: keptSearch(view.search) }}
-        className="inline-flex min-h-8 items-center gap-1 text-sm text-pencil hover:underline"
-      >
-        <ArrowLeft size={15} aria-hidden /> Debts
-      </Link>
+      <BackLink to="/debts" name="Debts" />
       {error && <p role="alert">{error.message}</p>}
       {data && <Loan page={data} />}
     </div>

@@ -50,7 +50,6 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
         forms={forms}
         outcomes={outcomes}
         currency={currency}
-        today={today}
         horizon={horizon}
         isTried={!("account" in source)}
         laid={laid}

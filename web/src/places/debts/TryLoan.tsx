@@ -1,13 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { ArrowLeft } from "lucide-react";
 import { useMemo } from "react";
 import { useForm, useWatch } from "react-hook-form";
-import { Link } from "react-router";
 import { answer, api, Refused, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { money, monthOf } from "@/shared/format";
+import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
-import { keptSearch, useView } from "@/shared/view";
+import { useView } from "@/shared/view";
 import { LoanFields } from "./LoanFields";
 import { Outputs } from "./LoanPage";
 import { LoanView } from "./LoanView";
@@ -51,12 +50,7 @@ function Trial({ today, currency }: { today: string; currency: string }) {
   };
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
-      <Link
-        to={{ pathname: "/debts", search: keptSearch(view.search) }}
-        className="inline-flex min-h-8 items-center gap-1 text-sm text-pencil hover:underline"
-      >
-        <ArrowLeft size={15} aria-hidden /> Debts
-      </Link>
+      <BackLink to="/debts" name="Debts" />
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <h1 className="text-xl">Try a loan</h1>
         {terms && !error && (
