@@ -253,3 +253,51 @@ def test_a_loan_joined_later_goes_on_from_its_reading(demo: TestClient) -> None:
     assert refusal(demo.post("/api/changes", json={"changes": [wrong]}))[0][-2:] == ["opening", "date"]
     asset = {"op": "update", "kind": "account", "id": "joint", "value": {"kind": "loan"}}
     assert refusal(demo.post("/api/changes", json={"changes": [asset]}))[1] == "Give the loan's terms."
+
+
+def test_what_extras_save_is_told_from_what_is_still_to_come(demo: TestClient) -> None:
+    before = demo.get("/api/debts/house").json()
+    assert before["saves"] == {"interest": 0, "payments": 0}
+    account = next(each for each in demo.get("/api/plan").json()["accounts"] if each["id"] == "house")
+    loan = {**account["loan"], "extras": [{"amount": 200_00, "every": 1, "from": "2027-03-01"}]}
+    post(demo, "/api/changes", changes=[{"op": "update", "kind": "account", "id": "house", "value": {"loan": loan}}])
+    after = demo.get("/api/debts/house").json()
+    assert after["without_extras"]["paid_off"] == before["paid_off"]
+    assert after["saves"]["interest"] == before["totals"]["interest"] - after["totals"]["interest"] > 0
+    assert after["saves"]["payments"] == len(before["rows"]) - len(after["rows"]) > 0
+
+
+def test_an_extra_between_due_dates_is_settled_once(demo: TestClient) -> None:
+    terms = {**LOAN, "principal": 12_000_00, "payments": 24, "interest": "actual_365", "disbursed": "2027-02-10",
+             "first_payment": "2027-03-10", "extras": [{"amount": 1_000_00, "date": "2027-02-20"}], "from_account": "joint"}  # fmt: skip
+    value = {"name": "Van", "kind": "loan", "opening": {"date": "2027-02-10", "balance": -12_000_00}, "loan": terms}
+    post(demo, "/api/changes", changes=[{"op": "add", "kind": "account", "id": "van", "value": value}])
+    planned = post(demo, "/api/tools/loan-schedule", **{k: v for k, v in terms.items() if k != "from_account"})["rows"]
+    assert [line["amount"] for line in demo.get("/api/settle").json()["due"] if line["flow"] == "van-payment"] == [
+        1_000_00
+    ]
+    for nominal in ("2027-02-20", "2027-03-10"):
+        post(demo, "/api/settle", lines=[{"flow": "van-payment", "nominal": nominal, "do": "settle", "date": nominal}])
+        page = demo.get("/api/debts/van").json()
+        assert [row["balance"] for row in page["rows"]] == [row["balance"] for row in planned]
+        assert [row["interest"] for row in page["rows"]] == [row["interest"] for row in planned]
+    assert page["owed"] == planned[0]["balance"]
+
+
+def test_what_is_owed_after_the_last_payment_is_due_with_interest(demo: TestClient) -> None:
+    terms = {
+        **LOAN,
+        "principal": 1_000_00,
+        "payments": 2,
+        "disbursed": "2026-12-15",
+        "first_payment": "2027-01-15",
+        "from_account": "joint",
+    }
+    value = {"name": "Short", "kind": "loan", "opening": {"date": "2026-12-15", "balance": -1_000_00}, "loan": terms}
+    post(demo, "/api/changes", changes=[{"op": "add", "kind": "account", "id": "short", "value": value}])
+    for nominal in ("2027-01-15", "2027-02-15"):
+        line = {"flow": "short-payment", "nominal": nominal, "do": "settle", "amount": 400_00}
+        post(demo, "/api/settle", lines=[line])
+    last = demo.get("/api/debts/short").json()["rows"][-1]
+    owed = demo.get("/api/debts/short").json()["owed"]
+    assert (last["due"], last["principal"], last["interest"]) == ("2027-03-15", owed, round(owed * 0.065 / 12))

@@ -1,7 +1,6 @@
 """Debts: every loan as it stands, one loan's page, alternatives side by side, and the reverse questions."""
 
 import datetime
-from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Response
@@ -10,14 +9,15 @@ from pydantic import BaseModel, Field, ValidationError
 from next_penny.api.errors import Refused, from_validation, refused
 from next_penny.api.forecast import day_text, json_response
 from next_penny.api.household import Home, OpenHousehold
-from next_penny.api.loan_tools import LoanScheduleAnswer, LoanYear, checked_terms, row_documents
-from next_penny.api.what_if import ChangeRequest
+from next_penny.api.loan_tools import LoanScheduleAnswer, checked_terms, schedule_document
+from next_penny.api.what_if import ChangeRequest, requests_for
+from next_penny.core.loans.adoption import adoption
 from next_penny.core.loans.compare import Outcome, compare, extra_to_end_by, principal_for, rate_for
 from next_penny.core.loans.overview import LoanSummary, OverviewYear, overview
-from next_penny.core.loans.schedule import LoanError, Schedule, by_year, schedule
-from next_penny.core.loans.standing import Standing, standing
+from next_penny.core.loans.schedule import LoanError, Schedule, schedule
+from next_penny.core.loans.standing import standing
 from next_penny.core.loans.terms import LoanTerms
-from next_penny.core.loans.variants import Wish, adopted, rest_as_loan, vary
+from next_penny.core.loans.variants import Wish, rest_as_loan, vary
 from next_penny.core.loans.why import Figure, why
 from next_penny.core.plan import Account
 from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent
@@ -161,52 +161,20 @@ def read_loan(id: Id, home: Home) -> Response:
     """One loan's page."""
     account = _loan_account(home, id)
     stands = standing(home.plan(), account, home.books())
-    shown = _whole(stands)
     settled = home.books().settled.get(stands.flow.id, frozenset()) if stands.flow else frozenset()
-    plain = schedule(replace(shown.terms, extras=()), None) if shown.terms.extras else shown
     assert account.loan is not None
     return json_response(
         {
-            **_schedule(shown, plain),
+            **schedule_document(stands.shown, stands.shown_without_extras),
             "account": AccountDocument.of(account).model_dump(mode="json", by_alias=True),
             "currency": account.currency,
             "today": home.today.isoformat(),
             "owed": stands.owed,
             "paid_down": account.loan.amount_financed - stands.owed,
             "settled": [day_text(day) for day in sorted(settled)],
-            "first_number": shown.first_number,
+            "first_number": stands.shown.first_number,
         }
     )
-
-
-def _whole(stands: Standing) -> Schedule:
-    """The schedule that a page shows: from the reading to what the books now lead to."""
-    reading, rest = stands.reading, stands.rest
-    if rest is None or reading is None or rest is reading:
-        return rest or reading or stands.agreed
-    passed = rest.first_number - reading.first_number
-    columns = ("due", "rate", "interest", "principal", "extra", "balance", "levels", "insurance")
-    joined: dict[str, Any] = {name: [*getattr(reading, name)[:passed], *getattr(rest, name)] for name in columns}
-    return replace(reading, **joined, between=[*reading.between, *rest.between], notes=rest.notes)
-
-
-def _schedule(found: Schedule, plain: Schedule) -> dict[str, Any]:
-    rows = row_documents(found)
-    names = ("payment", "interest", "principal", "extra", "escrow", "insurance")
-    fees = sum(fee.amount for fee in found.terms.fees)
-    return {
-        "payment": found.level,
-        "rows": rows,
-        "totals": {**{name: sum(row[name] for row in rows) for name in names}, "fees": fees},
-        "paid_off": found.paid_off.isoformat(),
-        "apr": None,
-        "by_year": [LoanYear.model_validate(year, from_attributes=True).model_dump() for year in by_year(found)],
-        "without_extras": {
-            "interest": plain.total_interest, "paid_off": plain.paid_off.isoformat(), "payments": len(plain),
-        },
-        "saves": {"interest": plain.total_interest - found.total_interest, "payments": len(plain) - len(found)},
-        "notes": list(found.notes),
-    }  # fmt: skip
 
 
 def _loan_account(home: OpenHousehold, id: str) -> Account:
@@ -298,10 +266,11 @@ def alternatives(request: AlternativesRequest, home: Home) -> Response:
     names = ["As it is", *(wish.name or f"Variant {n}" for n, wish in enumerate(request.variants, 1))]
     documents = [_outcome(name, each, problem) for name, each, problem in zip(names, outcomes, problems, strict=True)]
     if account is not None:
-        for document, wish, terms, problem in zip(
-            documents[1:], request.variants, variants[1:], problems[1:], strict=True
-        ):
-            document["changes"] = [] if problem else _changes(home, account, wish, terms)
+        stands = standing(home.plan(), account, home.books())
+        for place, wish in enumerate(request.variants, 1):
+            if problems[place] is None:
+                made = adoption(home.plan(), stands, wish.to_core(), variants[place], home.today)
+                documents[place]["changes"] = [each.model_dump() for each in requests_for(home, made)]
     return json_response(
         {
             "today": home.today.isoformat(),
@@ -344,56 +313,6 @@ def _outcome(name: str, outcome: Outcome, problem: str | None) -> dict[str, Any]
         "changes": [],
         "problem": problem,
     }
-
-
-def _changes(home: OpenHousehold, account: Account, wish: WishModel, terms: LoanTerms) -> list[dict[str, Any]]:
-    """What puts a variant into the plan: terms from here on, or a new loan that pays the old one off today."""
-    assert account.loan is not None
-    rest = standing(home.plan(), account, home.books()).rest
-    assert rest is not None
-    if not wish.to_core().is_new_loan:
-        new = adopted(account.loan, rest, wish.to_core(), schedule(terms).level)
-        loan = Loan.of(new).model_dump(mode="json", by_alias=True)
-        return [{"op": "update", "kind": "account", "id": account.id, "value": {"loan": loan}}]
-    return _replaced(home, account, terms, rest)
-
-
-def _replaced(home: OpenHousehold, account: Account, terms: LoanTerms, rest: Schedule) -> list[dict[str, Any]]:
-    today, id = home.today.isoformat(), f"{account.id}-{home.today:%Y%m%d}"
-    begun = replace(terms, disbursed=home.today) if terms.disbursed < home.today else terms
-    owed, borrowed = rest.opening, begun.amount_financed
-    in_cash = sum(fee.amount for fee in begun.fees if not fee.financed)
-    financed = borrowed - begun.principal
-    interest = begun.principal - owed
-    legs: list[dict[str, Any]] = [
-        {"account": id, "amount": -begun.principal - financed},
-        {"account": account.id, "amount": owed},
-    ]
-    if in_cash and begun.from_account:
-        legs.append({"account": begun.from_account, "amount": -in_cash})
-    elif in_cash:
-        legs[0]["amount"] -= in_cash
-    if interest:
-        legs.append({"category": "loan-interest", "amount": interest})
-    if in_cash + financed:
-        legs.append({"category": "loan-fees", "amount": in_cash + financed})
-    known = {category.id for category in home.plan().categories}
-    made = [("loan-interest", "Interest on loans", "percent"), ("loan-fees", "Costs of loans", "landmark")]
-    named = {leg.get("category") for leg in legs}
-    categories = [
-        {"op": "add", "kind": "category", "id": each, "value": {"name": name, "group": "Debt", "icon": icon}}
-        for each, name, icon in made
-        if each in named and each not in known
-    ]
-    loan = Loan.of(begun).model_dump(mode="json", by_alias=True)
-    new = {"name": f"{account.name}, anew", "kind": "loan", "currency": account.currency,
-           "opening": {"date": today, "balance": 0}, "loan": loan}  # fmt: skip
-    entry = {"date": today, "payee": f"{account.name}: paid off by a new loan", "legs": legs}
-    return [
-        *categories,
-        {"op": "add", "kind": "account", "id": id, "value": new},
-        {"op": "add", "kind": "entry", "id": f"{id}-paid-off", "value": entry},
-    ]
 
 
 class ReverseRequest(Document):
@@ -465,7 +384,7 @@ def shown_schedule(home: OpenHousehold, account: str | None, loan: Loan | None, 
     """The schedule of a household's loan as its page shows it, or of one that is only tried."""
     if account is not None:
         held = _loan_account(home, account)
-        return _whole(standing(home.plan(), held, home.books())), held.currency
+        return standing(home.plan(), held, home.books()).shown, held.currency
     if loan is None:
         raise refused(("body", "loan"), "Give a loan.", "needed")
     return schedule(checked_terms(loan, ("body", "loan"))), currency

@@ -3,6 +3,7 @@
 import datetime
 import re
 from collections.abc import Iterable
+from dataclasses import asdict
 from decimal import Decimal
 from typing import Annotated, Any
 
@@ -131,27 +132,21 @@ def checked_terms(loan: Loan, loc: tuple[str | int, ...] = ("body",), *, is_rest
 def loan_schedule(loan: Loan) -> Response:
     """The schedule of a loan, to the minor unit."""
     terms = checked_terms(loan)
-    return json_response(schedule_document(terms))
+    return json_response(schedule_document(schedule(terms), without_extras(terms)))
 
 
-def schedule_document(terms: LoanTerms) -> dict[str, Any]:
-    found, plain = schedule(terms), without_extras(terms)
-    rows = found.rows
+def schedule_document(found: Schedule, plain: Schedule) -> dict[str, Any]:
+    """A schedule as the API gives it; `plain` is the same without extras."""
+    rows = row_documents(found)
+    names = ("payment", "interest", "principal", "extra", "escrow", "insurance")
+    fees = sum(fee.amount for fee in found.terms.fees)
     return {
         "payment": found.level,
-        "rows": row_documents(found),
-        "totals": {
-            **{name: sum(getattr(row, name) for row in rows)
-               for name in ("payment", "interest", "principal", "extra", "escrow", "insurance")},
-            "fees": sum(fee.amount for fee in terms.fees),
-        },
+        "rows": rows,
+        "totals": {**{name: sum(row[name] for row in rows) for name in names}, "fees": fees},
         "paid_off": found.paid_off.isoformat(),
-        "apr": _apr(terms),
-        "by_year": [
-            {"year": y.year, "interest_paid": y.interest_paid, "interest_accrued": y.interest_accrued,
-             "principal": y.principal, "extra": y.extra, "escrow": y.escrow}
-            for y in by_year(found)
-        ],
+        "apr": _apr(found.terms),
+        "by_year": [asdict(year) for year in by_year(found)],
         "without_extras": {
             "interest": plain.total_interest, "paid_off": plain.paid_off.isoformat(), "payments": len(plain),
         },

@@ -8,12 +8,12 @@ from pydantic import BaseModel, Field
 
 from next_penny.api.errors import Refused, refusals
 from next_penny.api.household import Home
-from next_penny.api.what_if import ChangeRequest
+from next_penny.api.what_if import ChangeRequest, requests_for
 from next_penny.core.check import PlanError
-from next_penny.core.flows.setting_aside import Wish, propose
+from next_penny.core.flows.setting_aside import Wish, propose, savings
 from next_penny.core.flows.summary import summarize
+from next_penny.core.overlay import PlanChange
 from next_penny.formats.fields import Amount, Day, Document, Id, Name
-from next_penny.formats.plan_document import Flow
 
 router = APIRouter(prefix="/api/set-aside", tags=["set aside"])
 
@@ -76,10 +76,6 @@ def propose_set_aside(request: WishRequest, home: Home) -> ProposalAnswer:
         found = propose(plan, Wish(**request.model_dump()), home.books(), home.today)
     except PlanError as error:
         raise Refused(refusals(error.problems)) from error
-    changes = [
-        ChangeRequest(op="add", kind="flow", id=flow.id, value=Flow.of(flow).model_dump(mode="json", by_alias=True))
-        for flow in found.flows
-    ]
     return ProposalAnswer(
         name=found.name,
         currency=plan.account_by_id[request.from_account].currency,
@@ -88,7 +84,7 @@ def propose_set_aside(request: WishRequest, home: Home) -> ProposalAnswer:
         level=found.level,
         times=found.times,
         last=found.last,
-        changes=changes,
+        changes=requests_for(home, [PlanChange("flow", flow.id, flow) for flow in found.flows]),
     )
 
 
@@ -97,11 +93,7 @@ def read_set_aside(home: Home) -> AsideAnswer:
     """Every goal that a transfer saves for."""
     plan, books = home.plan(), home.books()
     goals = []
-    for flow in plan.flows:
-        goal = flow.saves_for
-        if goal is None or (goal.flow is not None and flow.id.endswith("-back")):
-            continue
-        serving = [each.id for each in plan.flows if each is flow or (goal.flow and each.saves_for == goal)]
+    for flow, goal, serving in savings(plan):
         coming = summarize(plan, flow, books, home.today).next
         goals.append(
             AsideRow(

@@ -57,6 +57,17 @@ def lay_over(home: OpenHousehold, requests: Sequence[ChangeRequest]) -> WhatIf:
     return WhatIf(plan, tuple(changes))
 
 
+def requests_for(home: OpenHousehold, changes: Sequence[PlanChange]) -> list[ChangeRequest]:
+    """Changes that the core proposes, as the interface sends them back to preview or save them."""
+    requests = []
+    for change in changes:
+        request = ChangeRequest(op="add", kind=change.kind, id=change.id)
+        op = "add" if _existing(home, home.plan(), request) is None else "update"
+        value = _DOCUMENTS[change.kind].of(change.item).model_dump(mode="json", by_alias=True)
+        requests.append(ChangeRequest(op=op, kind=change.kind, id=change.id, value=value))  # type: ignore[arg-type]
+    return requests
+
+
 def _resolve(home: OpenHousehold, plan: Plan, request: ChangeRequest, loc: Loc) -> PlanChange:
     existing = _existing(home, plan, request)
     if request.op == "add" and existing is not None:

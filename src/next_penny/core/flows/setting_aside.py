@@ -95,6 +95,21 @@ def propose(plan: Plan, wish: Wish, books: Books, today: date) -> Proposal:
     return Proposal(tuple(flows), name, amount, by, level, times, last)
 
 
+def savings(plan: Plan) -> list[tuple[Flow, SavingGoal, tuple[str, ...]]]:
+    """Every transfer that puts money by, what for, and the ids of all flows that put it by or bring it back."""
+    found = []
+    for flow in plan.flows:
+        goal = flow.saves_for
+        if goal is None:
+            continue
+        bill = plan.flow_by_id.get(goal.flow or "")
+        if bill is not None and flow.to_account in bill.account_ids:
+            continue  # it brings the money back to where the bill is paid from
+        serving = tuple(each.id for each in plan.flows if each is flow or (bill is not None and each.saves_for == goal))
+        found.append((flow, goal, serving))
+    return found
+
+
 def _check_accounts(plan: Plan, wish: Wish) -> None:
     for field in ("from_account", "to_account"):
         if getattr(wish, field) not in plan.account_by_id:

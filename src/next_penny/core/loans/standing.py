@@ -5,7 +5,7 @@ from its opening balance. Its payments are named by their due dates.
 """
 
 from bisect import bisect_left
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property, lru_cache
 from typing import NamedTuple
@@ -73,6 +73,41 @@ class Standing:
             sums[day] = sums.get(day, 0) + amount
         return sums
 
+    @cached_property
+    def shown(self) -> Schedule:
+        """The schedule from the reading to what the books now lead to."""
+        return self._joined(self.rest)
+
+    @cached_property
+    def shown_without_extras(self) -> Schedule:
+        """The same had nothing beyond the schedule been planned from now on."""
+        if self.rest is None or not self.rest.terms.extras:
+            return self.shown
+        rest = self.rest
+        resume = Resume(rest.first_number - 1, rest.opening, rest.since, rest.level)
+        return self._joined(schedule(replace(rest.terms, extras=()), resume))
+
+    def _joined(self, rest: Schedule | None) -> Schedule:
+        """What was scheduled until the last payment settled, and a rest of the loan after it."""
+        if rest is None or self.reading is None or self.paid == self.joined:
+            return rest or self.reading or self.agreed
+        passed = self.paid - self.joined
+        past = self.reading
+        early = [each for each in past.between if each[0] < rest.since]
+        return replace(
+            past,
+            due=[*past.due[:passed], *rest.due],
+            rate=[*past.rate[:passed], *rest.rate],
+            interest=[*past.interest[:passed], *rest.interest],
+            principal=[*past.principal[:passed], *rest.principal],
+            extra=[*past.extra[:passed], *rest.extra],
+            balance=[*past.balance[:passed], *rest.balance],
+            levels=[*past.levels[:passed], *rest.levels],
+            insurance=[*past.insurance[:passed], *rest.insurance],
+            between=[*early, *rest.between],
+            notes=rest.notes,
+        )
+
     @property
     def paid_off(self) -> date | None:
         """The date of the last payment to come; None when nothing is owed."""
@@ -100,12 +135,15 @@ def _standing(account: Account, flow: Flow | None, settled: frozenset[int], owed
     paid = joined
     if settled and reading is not None:
         paid += sum(day <= max(settled) for day in reading.due)
-    if paid == joined and owed == -account.opening.balance:
+    base = reading or agreed
+    passed = paid - base.first_number + 1
+    since = base.due[passed - 1] if passed else base.since
+    # An extra between due dates that is settled is in the books already, but counts in its period from its own day.
+    early = sum(amount for day, amount in base.between if day >= since and day in settled)
+    if paid == joined and owed + early == -account.opening.balance:
         rest = reading
-    elif reading is not None:
-        rest = rest_of(terms, reading, paid - joined, owed)
     else:
-        rest = rest_of(terms, agreed, paid, owed)
+        rest = rest_of(terms, base, passed, owed + early)
     return Standing(account, flow, agreed, reading, rest if owed > 0 else None, owed, paid, joined)
 
 
@@ -131,11 +169,5 @@ def rest_of(terms: LoanTerms, before: Schedule, passed: int, owed: int) -> Sched
     is_interest_only = number < terms.interest_only
     if number >= (terms.payments or terms.most_payments):
         # All that was agreed is past, and something is still owed: it is due with one payment more.
-        since_day = terms.due_days(number + 1)[-1]
-        return _last_payment(terms, before, number, owed, since, since_day)
+        terms = replace(terms, payments=number + 1)
     return schedule(terms, Resume(number, owed, since, 0 if is_interest_only else level))
-
-
-def _last_payment(terms: LoanTerms, before: Schedule, number: int, owed: int, since: int, due: int) -> Schedule:
-    columns = ([due], [before.rate[-1]], [0], [owed], [0], [0], [before.level], [0])
-    return Schedule(terms, before.level, owed, since, number + 1, *columns)

@@ -10,7 +10,7 @@ from fractions import Fraction
 
 from next_penny.core.loans.payoff import payoff_amount
 from next_penny.core.loans.schedule import LoanError, Schedule, schedule
-from next_penny.core.loans.terms import DatedAmount, Extra, Fee, LoanTerms, RateChange
+from next_penny.core.loans.terms import Extra, Fee, LoanTerms
 from next_penny.core.money import round_half_up
 
 
@@ -29,10 +29,16 @@ class Wish:
     fees: int = 0
     fees_financed: bool = False
 
-    @property
-    def is_new_loan(self) -> bool:
-        """Whether it takes a new loan in the place of the old one: a refinance, or another rhythm."""
-        return self.refinance or self.payments_per_year is not None
+
+def is_new_loan(terms: LoanTerms, wish: Wish) -> bool:
+    """Whether a wish takes a new loan in the place of one under way: a refinance, or another rhythm."""
+    return wish.refinance or _is_other_rhythm(terms, wish)
+
+
+def _is_other_rhythm(terms: LoanTerms, wish: Wish) -> bool:
+    if wish.payments_per_year is None:
+        return False
+    return (wish.payments_per_year, wish.accelerated) != (terms.payments_per_year, terms.accelerated)
 
 
 def rest_as_loan(found: Schedule) -> LoanTerms:
@@ -76,10 +82,9 @@ def vary(base: LoanTerms, wish: Wish, today: date) -> LoanTerms:
     """A loan (or the rest of one, as `rest_as_loan` gives it) with a wish fulfilled from the next payment on."""
     terms = base
     levels_anew = wish.annual_rate is not None or wish.payments is not None or wish.balloon is not None
-    is_other_rhythm = wish.payments_per_year not in (None, base.payments_per_year)
-    if wish.refinance or (is_other_rhythm and base.disbursed < today):
+    if wish.refinance or (_is_other_rhythm(base, wish) and base.disbursed < today):
         terms = _begun_anew(base, wish, today)
-    elif is_other_rhythm:
+    elif _is_other_rhythm(base, wish):
         terms = _in_rhythm(base, wish)
     if wish.annual_rate is not None:
         terms = replace(terms, annual_rate=wish.annual_rate, rate_changes=())
@@ -147,30 +152,3 @@ def _begun_anew(base: LoanTerms, wish: Wish, today: date) -> LoanTerms:
         from_account=base.from_account,
         escrow_account=base.escrow_account,
     )
-
-
-def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, level: int) -> LoanTerms:
-    """A household's loan with a wish fulfilled from here on: the past of its terms stays. `level` is the new payment.
-
-    Not for a new loan in its place (`Wish.is_new_loan`).
-    """
-    passed, since = rest.first_number - 1, date.fromordinal(rest.since)
-    first_due = date.fromordinal(rest.due[0])
-    if wish.annual_rate is not None:
-        kept = tuple(change for change in terms.rate_changes if change.start < since)
-        terms = replace(terms, rate_changes=(*kept, RateChange(since, wish.annual_rate)))
-    if wish.payments is not None or wish.balloon is not None:
-        # The payment so far was levelled over the old term: it is kept for the past.
-        terms = replace(terms, payment=terms.payment or schedule(terms).level)
-    if wish.payments is not None:
-        terms = replace(terms, payments=passed + wish.payments)
-    if wish.balloon is not None:
-        terms = replace(terms, balloon=wish.balloon)
-    if wish.payment is not None:
-        terms = replace(terms, payments=None, payment=terms.payment or rest.levels[0], balloon=0)
-    if (wish.annual_rate, wish.payments, wish.balloon, wish.payment) != (None, None, None, None):
-        kept_payments = tuple(each for each in terms.payment_changes if each.start < first_due)
-        terms = replace(terms, payment_changes=(*kept_payments, DatedAmount(first_due, level)))
-    if wish.extra:
-        terms = replace(terms, extras=(*terms.extras, Extra(wish.extra, every=1, start=first_due)))
-    return terms

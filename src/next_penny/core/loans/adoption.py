@@ -1,0 +1,76 @@
+"""Making a variant of a loan true: other terms from here on, or a new loan that pays the old one off today."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from datetime import date
+
+from next_penny.core.loans.schedule import Schedule, schedule
+from next_penny.core.loans.standing import Standing
+from next_penny.core.loans.terms import DatedAmount, Extra, LoanTerms, RateChange
+from next_penny.core.loans.variants import Wish, is_new_loan
+from next_penny.core.overlay import PlanChange
+from next_penny.core.plan import Account, Category, Entry, Leg, Opening, Plan
+from next_penny.core.settling import LOAN_INTEREST
+
+LOAN_FEES = Category("loan-fees", "Costs of loans", "Debt", "expense", "landmark")
+
+
+def adoption(plan: Plan, stands: Standing, wish: Wish, varied: LoanTerms, today: date) -> list[PlanChange]:
+    """The changes that put a wish into the plan; `varied` are the terms that `vary` made of the rest of the loan."""
+    account, rest = stands.account, stands.rest
+    assert account.loan is not None
+    assert rest is not None
+    if is_new_loan(account.loan, wish):
+        return list(_paid_off_by_a_new_loan(plan, stands, varied, today))
+    terms = adopted(account.loan, rest, wish, schedule(varied).level)
+    return [PlanChange("account", account.id, replace(account, loan=terms))]
+
+
+def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, level: int) -> LoanTerms:
+    """A household's loan with a wish fulfilled from here on: what is past stays. `level` is the new payment."""
+    passed, since = rest.first_number - 1, date.fromordinal(rest.since)
+    first_due = date.fromordinal(rest.due[0])
+    if wish.annual_rate is not None:
+        kept = tuple(change for change in terms.rate_changes if change.start < since)
+        terms = replace(terms, rate_changes=(*kept, RateChange(since, wish.annual_rate)))
+    if wish.payments is not None or wish.balloon is not None:
+        # The payment so far was levelled over the old term: it is kept for the past.
+        terms = replace(terms, payment=terms.payment or schedule(terms).level)
+    if wish.payments is not None:
+        terms = replace(terms, payments=passed + wish.payments)
+    if wish.balloon is not None:
+        terms = replace(terms, balloon=wish.balloon)
+    if wish.payment is not None:
+        terms = replace(terms, payments=None, payment=terms.payment or rest.levels[0], balloon=0)
+    if (wish.annual_rate, wish.payments, wish.balloon, wish.payment) != (None, None, None, None):
+        kept_payments = tuple(each for each in terms.payment_changes if each.start < first_due)
+        terms = replace(terms, payment_changes=(*kept_payments, DatedAmount(first_due, level)))
+    if wish.extra:
+        terms = replace(terms, extras=(*terms.extras, Extra(wish.extra, every=1, start=first_due)))
+    return terms
+
+
+def _paid_off_by_a_new_loan(plan: Plan, stands: Standing, terms: LoanTerms, today: date) -> Iterator[PlanChange]:
+    """A new loan account, and the entry by which it pays off what is owed with interest to the day."""
+    old = stands.account
+    id = f"{old.id}-{today:%Y%m%d}"
+    if terms.from_account is None:
+        # Nobody pays in cash: what the new loan costs joins it.
+        terms = replace(terms, fees=tuple(replace(fee, financed=True) for fee in terms.fees))
+    in_cash = sum(fee.amount for fee in terms.fees if not fee.financed)
+    legs = (
+        Leg(-terms.amount_financed, account=id),
+        Leg(stands.owed, account=old.id),
+        Leg(-in_cash, account=terms.from_account),
+        Leg(terms.principal - stands.owed, category=LOAN_INTEREST.id),
+        Leg(sum(fee.amount for fee in terms.fees), category=LOAN_FEES.id),
+    )
+    moving = tuple(leg for leg in legs if leg.amount)
+    named, known = {leg.category for leg in moving}, {category.id for category in plan.categories}
+    for category in (LOAN_INTEREST, LOAN_FEES):
+        if category.id in named - known:
+            yield PlanChange("category", category.id, category)
+    opening = Opening(today, 0)
+    yield PlanChange("account", id, Account(id, f"{old.name}, anew", "loan", old.currency, opening, loan=terms))
+    entry = Entry(f"{id}-paid-off", today, f"{old.name}: paid off by a new loan", moving)
+    yield PlanChange("entry", entry.id, entry)
