@@ -50,6 +50,7 @@ def side_by_side(page: Page) -> None:
 def with_extra(page: Page) -> None:
     page.get_by_label("Extra, variant 1", exact=True).fill("250")
     page.get_by_test_id("alternative").wait_for()
+    page.locator("#page").evaluate("place => place.scrollTo(0, 0)")
 
 
 SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | None], ...] = (
