@@ -31,6 +31,8 @@ RULES = (
 amounts = st.integers(0, 500_00)
 pays = st.builds(Hourly, st.integers(0, 40_00), st.decimals(1, 100, places=1), st.decimals(0, 60, places=2))
 near_days = st.integers(-90, 200).map(lambda days: TODAY + timedelta(days=days))
+# Most accounts have a past; some are opened within it, or only later.
+opening_days = st.just(TODAY - timedelta(days=90)) | near_days
 
 
 @st.composite
@@ -115,7 +117,7 @@ def loan_accounts(draw: st.DrawFn, opened: date) -> Account:
 @st.composite
 def households(draw: st.DrawFn) -> tuple[Plan, tuple[Entry, ...]]:
     flow_count = draw(st.integers(0, 5))
-    openings = [draw(near_days) for _ in ACCOUNTS]
+    openings = draw(st.just([TODAY - timedelta(days=90)] * 3) | st.lists(opening_days, min_size=3, max_size=3))
     plan = Plan(
         household=Household(
             country=draw(st.sampled_from([None, "US"])), past_due=draw(st.sampled_from(["carry", "ignore"]))
@@ -129,5 +131,7 @@ def households(draw: st.DrawFn) -> tuple[Plan, tuple[Entry, ...]]:
         flows=tuple(draw(flows(place, max(openings))) for place in range(flow_count)),
     )
     recorded = tuple(draw(entries(place, flow_count)) for place in range(draw(st.integers(0, 6))))
-    opened = max(account.opening.date for account in plan.accounts)
-    return plan, tuple(entry for entry in recorded if entry.date >= opened)
+    opened = dict(zip(ACCOUNTS, openings, strict=True))
+    return plan, tuple(
+        entry for entry in recorded if all(entry.date >= opened[leg.account or ""] for leg in entry.legs)
+    )

@@ -113,8 +113,8 @@ def test_what_always_happens_is_assumed_until_it_is_confirmed() -> None:
         plan_of(flow),
         books_from_entries([paid(date(2027, 1, 10), 100_00, flow="power", nominal=date(2027, 1, 10))], TODAY),
     )
-    books = with_assumed(plan, recorded, TODAY)
     (assumed,) = assumed_entries(plan, recorded, TODAY)
+    books = with_assumed(recorded, [assumed], TODAY)
     assert (assumed.date, books.before["joint"]) == (date(2027, 2, 10), -200_00)
     assert project(plan, books, TODAY, TODAY).runs[0].today_balance == 2_000_00 - 200_00
     assert on_account(plan, books, "joint", 30) == [("2027-03-10", -100_00)]
@@ -124,7 +124,7 @@ def test_what_always_happens_is_assumed_until_it_is_confirmed() -> None:
     changes = settle(plan, recorded, Settlement("e", "power", date(2027, 2, 10), 99_00), TODAY)
     confirmed = overlay_books(recorded, changes, lambda id: None, TODAY)
     assert assumed_entries(plan, confirmed, TODAY) == ()
-    assert with_assumed(plan, confirmed, TODAY).before["joint"] == -199_00
+    assert confirmed.before["joint"] == -199_00
 
 
 RHYTHMS = {

@@ -2,7 +2,10 @@
 
 import sqlite3
 import sys
+from dataclasses import replace
+from datetime import timedelta
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import pytest
 from hypothesis import given
@@ -13,6 +16,7 @@ from households import TODAY, households
 
 from next_penny.core.books import books_from_entries
 from next_penny.core.check import PlanError, check, check_entry
+from next_penny.core.forecast.projection import project
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Entry, Flow, Leg, Opening, Plan
 from next_penny.demo.household import demo_plan
@@ -53,6 +57,35 @@ def test_what_goes_in_comes_out_and_undo_takes_it_back(first: Household_, second
     for place in (1, 2):
         store.redo()
         assert dump(store) == states[place]
+
+
+def seen(store: Store) -> tuple[list[list[tuple[int, int]]], dict[str, list[tuple[int, int]]]]:
+    """What the interface shows of a file: every account's coming days, and what changed on each day before."""
+    forecast = project(store.plan(), store.books(TODAY), TODAY, TODAY + timedelta(days=60))
+    return [run.levels for run in forecast.runs], {
+        account: list(days) for account, days in store.daily_changes(TODAY).items() if days
+    }
+
+
+@given(households().filter(is_possible), st.data())
+def test_what_is_remembered_of_the_file_is_what_the_file_says(household: Household_, data: st.DataObject) -> None:
+    plan, entries = household
+    with TemporaryDirectory() as folder:
+        file = Path(folder) / "home.sqlite3"
+        store = Store(file)
+        store.replace(plan, (), "Moved in")
+        for entry in entries:
+            twin = replace(entry, id=f"{entry.id}-twin", nominal=None, flow=None)
+            later = replace(twin, id=entry.id, date=entry.date + timedelta(days=1))
+            for item in (entry, *data.draw(st.sampled_from([(), (later,), (None,), (None, entry), (twin,)]))):
+                seen(store)
+                store.apply([PlanChange("entry", item.id if item else entry.id, item)], "Recorded")
+                fresh = Store(file)
+                assert seen(store) == seen(fresh)
+                fresh.close()
+        assert seen(store)[0] == [run.levels for run in project(
+            plan, books_from_entries(store.entries(), TODAY), TODAY, TODAY + timedelta(days=60)).runs]  # fmt: skip
+        store.close()
 
 
 @given(st.lists(st.tuples(st.integers(0, 4), st.sampled_from(["put", "take"]), st.integers(0, 99)), max_size=12))

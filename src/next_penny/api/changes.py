@@ -41,7 +41,7 @@ def save(request: SaveRequest, home: Home) -> HistoryAnswer:
 
 
 @router.get("/history")
-def readhistory_answer(home: Home) -> HistoryAnswer:
+def read_history(home: Home) -> HistoryAnswer:
     return history_answer(home)
 
 

@@ -12,7 +12,7 @@ from pydantic import BaseModel, Field
 from next_penny.api.errors import refused
 from next_penny.api.household import Home, OpenHousehold
 from next_penny.api.what_if import ChangeRequest, WhatIf, lay_over
-from next_penny.core.assumed import with_assumed
+from next_penny.core.assumed import assumed_entries, with_assumed
 from next_penny.core.books import Books
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.forecast.explain import Explainer
@@ -128,7 +128,7 @@ def preview(request: PreviewRequest, home: Home) -> Response:
 def books_with(home: OpenHousehold, what_if: WhatIf) -> Books:
     """The books with the what-if's entries in them."""
     recorded = overlay_books(home.recorded_books(), what_if.changes, home.store.entry, home.today)
-    return with_assumed(what_if.plan, recorded, home.today)
+    return with_assumed(recorded, assumed_entries(what_if.plan, recorded, home.today), home.today)
 
 
 def checked_until(home: OpenHousehold, until: date, loc: Sequence[str] = ("query", "until")) -> date:

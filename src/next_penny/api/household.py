@@ -1,7 +1,6 @@
 """What every request works with: the open household and today's date."""
 
-from collections import Counter
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 from typing import Annotated
@@ -13,6 +12,7 @@ from next_penny.core.books import Books
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.forecast.projection import Forecast, project
 from next_penny.core.plan import Entry, Plan
+from next_penny.core.recorded import DailyChanges, overlay_daily
 from next_penny.store.store import Store
 
 
@@ -37,7 +37,7 @@ class OpenHousehold:
     def books(self) -> Books:
         """The books with what always happens in them, assumed until it is confirmed."""
         today = self.today
-        return self.store.cached(("books", today), lambda: with_assumed(self.plan(), self.recorded_books(), today))
+        return self.store.cached(("books", today), lambda: with_assumed(self.recorded_books(), self.assumed(), today))
 
     def year_ahead(self) -> Forecast:
         """The forecast of every account over the coming year, kept until the file changes."""
@@ -51,17 +51,10 @@ class OpenHousehold:
         today = self.today
         return self.store.cached(("assumed", today), lambda: assumed_entries(self.plan(), self.recorded_books(), today))
 
-    def daily_changes(self) -> Mapping[str, Sequence[tuple[int, int]]]:
+    def daily_changes(self) -> DailyChanges:
         """By account, what changed on each day up to today, as (day number, change), oldest first."""
         changes = self.store.daily_changes(self.today)
-        if not self.assumed():
-            return changes
-        merged = {account: Counter(dict(days)) for account, days in changes.items()}
-        for entry in self.assumed():
-            for leg in entry.legs:
-                if leg.account is not None:
-                    merged.setdefault(leg.account, Counter())[entry.date.toordinal()] += leg.amount
-        return {account: sorted(days.items()) for account, days in merged.items()}
+        return overlay_daily(changes, self.assumed()) if self.assumed() else changes
 
 
 def _open_household(request: Request) -> OpenHousehold:

@@ -346,7 +346,7 @@ def read_accounts(home: Home) -> AccountsAnswer:
                 today_balance=run.today_balance,
                 lowest=LowPointModel.model_validate(low_point_document(low)) if low else None,
                 short_by=short_by(run, forecast.until.toordinal()),
-                flows=sum(run.account.id in flow.account_ids for flow in plan.all_flows),
+                flows=sum(run.account.id in moved for moved in plan.accounts_moved.values()),
             )
         )
     return AccountsAnswer(today=home.today, accounts=rows)

@@ -4,12 +4,12 @@ Nothing is written down for it: until the household confirms it (which records i
 is worked out afresh, so it follows every change of the plan.
 """
 
-from dataclasses import replace
+from collections.abc import Sequence
 from datetime import date, timedelta
 
 from next_penny.core.books import Books
 from next_penny.core.flows.loan_payments import payment_parts
-from next_penny.core.forecast.projection import expected
+from next_penny.core.forecast.projection import past_due
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, Plan
 from next_penny.core.recorded import overlay_books
@@ -25,14 +25,14 @@ def is_assumed(entry: str) -> bool:
 
 def assumed_entries(plan: Plan, books: Books, today: date) -> tuple[Entry, ...]:
     """What flows that always happen moved before today and nobody has confirmed; by day. `books` are as recorded."""
-    carrying = replace(plan, household=replace(plan.household, past_due="carry"))
     yesterday = today - timedelta(days=1)
     entries = []
     for flow in plan.all_flows:
-        if not flow.always_happens or plan.flow_opened(flow) >= today:
+        opened = plan.flow_opened(flow)
+        if not flow.always_happens or opened >= today:
             continue
         parts = payment_parts(plan, flow, books) if flow.kind == "loan_payment" else {}
-        late = expected(carrying, flow, books, today, yesterday)
+        late = past_due(plan, flow, books, opened, yesterday)
         for nominal, landing, amount in zip(*(column.tolist() for column in late), strict=True):
             day, of = date.fromordinal(landing), date.fromordinal(nominal)
             legs = tuple(planned_legs(plan, flow.on(of), amount, day, parts.get(nominal)))
@@ -40,8 +40,7 @@ def assumed_entries(plan: Plan, books: Books, today: date) -> tuple[Entry, ...]:
     return tuple(sorted(entries, key=lambda entry: (entry.date, entry.id)))
 
 
-def with_assumed(plan: Plan, books: Books, today: date) -> Books:
+def with_assumed(books: Books, entries: Sequence[Entry], today: date) -> Books:
     """The books with what is assumed in them, as if it had been recorded."""
-    entries = assumed_entries(plan, books, today)
     changes = [PlanChange("entry", entry.id, entry) for entry in entries]
     return overlay_books(books, changes, lambda id: None, today) if entries else books

@@ -357,9 +357,22 @@ class Plan:
         paying = (flow for flow in self.all_flows if flow.kind == "loan_payment" and flow.to_account == account)
         return next(paying, None)
 
+    @cached_property
+    def _flows_opened(self) -> dict[str, datetime.date]:
+        return {flow.id: self.opened(flow.first_account_ids) for flow in self.all_flows}
+
     def flow_opened(self, flow: Flow) -> datetime.date:
-        """The first day on which a flow can happen: all of its first accounts are open."""
-        return self.opened(flow.first_account_ids)
+        """The first day on which a flow of the plan can happen: all of its first accounts are open."""
+        return self._flows_opened[flow.id]
+
+    @cached_property
+    def accounts_moved(self) -> dict[str, frozenset[str]]:
+        """By flow, every account that it moves money on; a loan's payment may feed an escrow account too."""
+        return {flow.id: frozenset((*flow.account_ids, *self._escrow_fed(flow))) for flow in self.all_flows}
+
+    def _escrow_fed(self, flow: Flow) -> tuple[str, ...]:
+        loan = self.account_by_id[flow.to_account or ""].loan if flow.kind == "loan_payment" else None
+        return (loan.escrow_account,) if loan is not None and loan.escrow_account else ()
 
     def opened(self, accounts: Iterable[str]) -> datetime.date:
         """The first day on which all of some accounts are open."""

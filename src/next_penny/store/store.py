@@ -17,6 +17,7 @@ from next_penny.core.books import Books
 from next_penny.core.check import PlanError, Problem, check, check_entry, why_in_use
 from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan, Rate
+from next_penny.core.recorded import DailyChanges, overlay_books, overlay_daily
 from next_penny.store import accounts, allowances, entries, flows, receipts, undo
 from next_penny.store.connection import connect
 from next_penny.store.entries import RegisterLine
@@ -47,7 +48,7 @@ class Store:
     def books(self, today: date) -> Books:
         return self._cached(("books", today), lambda connection: entries.read_books(connection, today))
 
-    def daily_changes(self, until: date) -> Mapping[str, list[tuple[int, int]]]:
+    def daily_changes(self, until: date) -> DailyChanges:
         return self._cached(("daily", until), lambda connection: entries.read_daily_changes(connection, until))
 
     def entries(self) -> tuple[Entry, ...]:
@@ -138,24 +139,32 @@ class Store:
 
         Raises PlanError, and changes nothing, if the plan could not be so.
         """
-        with self._transaction():
-            before = self.plan()
-            after = overlay(before, changes)
-            problems = self.problems(after, changes)
-            if problems:
-                raise PlanError(problems)
-            with self._step(label):
-                for change in changes:
-                    _write(self._connection, change, today)
-            # Where only entries changed, the plan is as it was.
-            kept = before if after is before else None
-        if kept is not None:
-            self._keep_plan(kept)
-
-    def _keep_plan(self, plan: Plan) -> None:
         with self._lock:
-            self._seen = self._connection.execute("PRAGMA data_version").fetchone()[0]
-            self._cache["plan"] = plan
+            with self._transaction():
+                before = self.plan()
+                after = overlay(before, changes)
+                problems = self.problems(after, changes)
+                if problems:
+                    raise PlanError(problems)
+                kept = self._still_true(changes) if after is before else {}
+                with self._step(label):
+                    for change in changes:
+                        _write(self._connection, change, today)
+            self._cache.update(kept)
+
+    def _still_true(self, changes: Sequence[PlanChange]) -> dict[object, object]:
+        """What need not be read again after changes to entries alone: the plan; if all are new, the books with them."""
+        kept: dict[object, object] = {"plan": self.plan()}
+        added = {change.id: change.item for change in changes if isinstance(change.item, Entry)}
+        if len(added) < len(changes) or any(entries.read_entry(self._connection, id) for id in added):
+            return kept
+        for key, value in self._cache.items():
+            match key, value:
+                case ("books", date() as day), Books():
+                    kept[key] = overlay_books(value, changes, lambda id: None, day)
+                case ("daily", date() as day), dict():
+                    kept[key] = overlay_daily(value, [entry for entry in added.values() if entry.date <= day])
+        return kept
 
     def replace(self, plan: Plan, recorded: Iterable[Entry], label: str) -> None:
         """Put a whole household in the place of the one in the file, as one undoable step."""

@@ -138,7 +138,7 @@ def project(plan: Plan, books: Books, today: date, until: date, accounts: Sequen
     movements = _Movements({account.id: place for place, account in enumerate(chosen)})
     _add_recorded(movements, books, until)
     for flow in plan.all_flows:
-        if any(account in movements.places for account in _moved_on(plan, flow)):
+        if not plan.accounts_moved[flow.id].isdisjoint(movements.places):
             _add_expected(movements, plan, flow, books, today, until)
     _add_held_back(movements, plan, books, today, until)
     starts = [_start(account, books, today) for account in chosen]
@@ -236,35 +236,26 @@ def _add_expected(movements: _Movements, plan: Plan, flow: Flow, books: Books, t
     unsettled = expected(plan, flow, books, today, until)
     if not len(unsettled.landing):
         return
-    past = unsettled.landing < today.toordinal()
-    days = np.where(past, today.toordinal(), unsettled.landing)
-    source = Source(flow.id, flow.name)
-    # Most flows have nothing past due and one account all along: then there is nothing to tell apart.
-    is_plain = not (flow.revisions or past.any())
+    source, now = Source(flow.id, flow.name), today.toordinal()
+    if not flow.revisions and unsettled.landing.min() >= now:
+        # Most flows have nothing past due and one account all along: then there is nothing to tell apart.
+        for account, amount in _postings(plan, flow, books, unsettled, unsettled.landing):
+            movements.add(unsettled.landing, unsettled.nominal, amount, account, source, _EXPECTED)
+        return
+    past = unsettled.landing < now
+    days = np.where(past, now, unsettled.landing)
     for era, mine in _eras(flow, unsettled.nominal):
-        if flow.kind == "loan_payment":
-            postings = loan_postings(plan, era, books, unsettled)
-        else:
-            postings = _postings(plan, era, unsettled.amount, days)
-        if is_plain:
-            for account, amount in postings:
-                movements.add(days, unsettled.nominal, amount, account, source, _EXPECTED)
-            continue
-        for account, amount in postings:
+        for account, amount in _postings(plan, era, books, unsettled, days):
             for rows, status in ((past & mine, _PAST_DUE), (~past & mine, _EXPECTED)):
                 movements.add(days[rows], unsettled.nominal[rows], amount[rows], account, source, status)
-
-
-def _moved_on(plan: Plan, flow: Flow) -> tuple[str, ...]:
-    """Every account that a flow moves money on; a loan's payment may feed an escrow account too."""
-    loan = plan.account_by_id[flow.to_account or ""].loan if flow.kind == "loan_payment" else None
-    escrow = (loan.escrow_account,) if loan is not None and loan.escrow_account else ()
-    return (*flow.account_ids, *escrow)
 
 
 def _eras(flow: Flow, nominal: Column) -> Iterator[tuple[Flow, npt.NDArray[np.bool_]]]:
     """The flow with the accounts and category in force, and for which of some nominal days they are."""
     eras = flow.eras()
+    if len(eras) == 1:
+        yield flow, np.ones(len(nominal), dtype=np.bool_)
+        return
     for place, (begin, era) in enumerate(eras):
         mine = nominal >= begin.toordinal()
         if place + 1 < len(eras):
@@ -324,7 +315,7 @@ def expected(plan: Plan, flow: Flow, books: Books, today: date, until: date) -> 
     coming = _unsettled(plan, flow, books, first, until)
     if plan.household.past_due != "carry" or opened >= today:
         return coming
-    late = _past_due(plan, flow, books, opened, min(until, date.fromordinal(today.toordinal() - 1)))
+    late = past_due(plan, flow, books, opened, min(until, date.fromordinal(today.toordinal() - 1)))
     if not len(late.nominal):
         return coming
     both = [np.concatenate(columns) for columns in zip(late, coming, strict=True)]
@@ -332,14 +323,20 @@ def expected(plan: Plan, flow: Flow, books: Books, today: date, until: date) -> 
     return Occurrences(*(column[order] for column in both))
 
 
-def _past_due(plan: Plan, flow: Flow, books: Books, opened: date, until: date) -> Occurrences:
-    """What landed by `until` and is not settled; kept with the books, so that a long past is walked only once."""
-    known = (flow, plan.household.country, opened, until)
+def past_due(plan: Plan, flow: Flow, books: Books, opened: date, until: date) -> Occurrences:
+    """What landed by `until` and is not settled, whether or not the household carries it on.
+
+    It is kept with the books, so that a long past is walked only once.
+    """
+    if flow.kind == "loan_payment":
+        # It follows the loan's terms and balance too, and is kept with these.
+        return _unsettled(plan, flow, books, opened, until)
+    known = (plan.household.country, opened, until, books.settled.get(flow.id), books.paid.get(flow.id))
     kept = books.past_due.get(flow.id)
-    if kept is not None and kept[0][0] is flow and kept[0][1:] == known[1:]:
+    if kept is not None and kept[0][0] is flow and kept[0][1:] == known:
         return cast(Occurrences, kept[1])
     late = _unsettled(plan, flow, books, opened, until)
-    books.past_due[flow.id] = (known, late)
+    books.past_due[flow.id] = ((flow, *known), late)
     return late
 
 
@@ -357,9 +354,12 @@ def _unsettled(plan: Plan, flow: Flow, books: Books, first: date, until: date) -
     return Occurrences(found.nominal[is_open], found.landing[is_open], found.amount[is_open])
 
 
-def _postings(plan: Plan, flow: Flow, amount: Column, days: Days) -> Iterator[tuple[str, Column]]:
+def _postings(plan: Plan, flow: Flow, books: Books, found: Occurrences, days: Days) -> Iterator[tuple[str, Column]]:
     """What occurrences change on each account; parts split off to an account do not reach the main one."""
-    arriving = amount
+    if flow.kind == "loan_payment":
+        yield from loan_postings(plan, flow, books, found)
+        return
+    arriving = amount = found.amount
     for split in flow.splits:
         if split.account is not None:
             arriving = arriving - split.amount

@@ -146,8 +146,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Readhistory Answer */
-        get: operations["readhistory_answer"];
+        /** Read History */
+        get: operations["read_history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3159,7 +3159,7 @@ export interface operations {
             };
         };
     };
-    readhistory_answer: {
+    read_history: {
         parameters: {
             query?: never;
             header?: never;
