@@ -14,7 +14,7 @@ from playwright.sync_api import Page, sync_playwright
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 KEYSTROKES = 60
 DUE_LINES = 200
-SETTLED = 25
+SETTLED = 60
 
 # Resolves with the milliseconds from the input's change until the copper line is drawn anew and painted.
 MEASURE = """

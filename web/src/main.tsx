@@ -1,6 +1,6 @@
 import "./shared/nonce";
 import "./theme.css";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
@@ -15,15 +15,12 @@ import { PrintLoan } from "./places/debts/PrintLoan";
 import { TryLoan } from "./places/debts/TryLoan";
 import { Flows } from "./places/flows/Flows";
 import { Settle } from "./places/settle/Settle";
+import { queries } from "./shared/api/queries";
 import { ToastProvider } from "./shared/kit/Toast";
 import { TooltipProvider } from "./shared/kit/Tooltip";
 import { startTheme } from "./shared/theme";
 
 startTheme();
-
-const client = new QueryClient({
-  defaultOptions: { queries: { staleTime: 30_000, retry: 1, refetchOnWindowFocus: true } },
-});
 
 const router = createBrowserRouter([
   { path: "/print/loan", element: <PrintLoan />, errorElement: <Lost /> },
@@ -52,7 +49,7 @@ const root = document.getElementById("root");
 if (root)
   createRoot(root).render(
     <StrictMode>
-      <QueryClientProvider client={client}>
+      <QueryClientProvider client={queries}>
         <TooltipProvider delayDuration={400}>
           <ToastProvider>
             <RouterProvider router={router} />

@@ -26,6 +26,7 @@ from next_penny.api import (
     security,
     set_aside,
     settle,
+    tideline,
     tools,
 )
 from next_penny.api.household import OpenHousehold
@@ -50,6 +51,7 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         plan,
         forecast,
         changes,
+        tideline,
         places,
         allowances,
         categories,

@@ -131,6 +131,12 @@ def books_with(home: OpenHousehold, what_if: WhatIf) -> Books:
     return with_assumed(recorded, assumed_entries(what_if.plan, recorded, home.today), home.today)
 
 
+def default_accounts(plan: Plan) -> list[str]:
+    """The account whose days people ask about first: the first checking account, or failing that the first."""
+    ordered = sorted(plan.accounts, key=lambda account: account.kind != "checking")
+    return [account.id for account in ordered[:1]]
+
+
 def checked_until(home: OpenHousehold, until: date, loc: Sequence[str] = ("query", "until")) -> date:
     """The end of a forecast: not before today, and within a hundred years."""
     if until < home.today:

@@ -4,12 +4,14 @@ import datetime
 import uuid
 from typing import Literal
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from pydantic import BaseModel
 
 from next_penny.api.changes import HistoryAnswer, history_answer
 from next_penny.api.errors import Refused, refusals
+from next_penny.api.forecast import checked_until, json_response
 from next_penny.api.household import Home
+from next_penny.api.tideline import TidelineAnswer, TidelineRequest, tideline_answer
 from next_penny.core.books import Books
 from next_penny.core.check import PlanError
 from next_penny.core.overlay import PlanChange, overlay
@@ -70,7 +72,16 @@ class SettleLine(Document):
 
 
 class SettleRequest(Document):
+    """What to do with lines, and which tideline to answer with, for a view that shows one."""
+
     lines: list[SettleLine]
+    tideline: TidelineRequest | None = None
+
+
+class DoneAnswer(HistoryAnswer):
+    """What was done, and the tideline as it then is, where it was asked for."""
+
+    tideline: TidelineAnswer | None = None
 
 
 @router.get("")
@@ -116,8 +127,8 @@ def _settled(plan: Plan, entry: Entry) -> SettledModel:
     )
 
 
-@router.post("")
-def settle_lines(request: SettleRequest, home: Home) -> HistoryAnswer:
+@router.post("", response_model=DoneAnswer)
+def settle_lines(request: SettleRequest, home: Home) -> Response:
     """Do all of the lines, or none, as one undoable change."""
     plan, books = home.plan(), home.recorded_books()
     changes: list[PlanChange] = []
@@ -130,8 +141,12 @@ def settle_lines(request: SettleRequest, home: Home) -> HistoryAnswer:
         books = overlay_books(books, made, home.store.entry, home.today)
         changes += made
     label = _label(plan, request.lines)
+    # Refused before anything is done, if the tideline asked for is not possible.
+    if request.tideline is not None:
+        checked_until(home, request.tideline.until, ("body", "tideline", "until"))
     home.store.apply(changes, label, home.today)
-    return history_answer(home, label)
+    shown = tideline_answer(request.tideline, home) if request.tideline is not None else None
+    return json_response({**history_answer(home, label).model_dump(), "tideline": shown})
 
 
 def _changes(plan: Plan, books: Books, line: SettleLine, today: datetime.date) -> list[PlanChange]:

@@ -52,7 +52,7 @@ function StarterSet() {
   const refresh = useRefresh();
   const start = useMutation({
     mutationFn: () => answer(api.POST("/api/categories/starter")),
-    onSuccess: refresh,
+    onSuccess: () => refresh(),
   });
   return (
     <p className="py-3">

@@ -1,12 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
-import { useRefresh } from "@/shared/api/hooks";
+import { useRefresh, useShownTideline } from "@/shared/api/hooks";
+import { changesAsked } from "@/shared/api/queries";
 import { useToast } from "@/shared/kit/Toast";
 
 export type Due = Schemas["DueModel"];
 export type SettleLine = Schemas["SettleLine"];
-type History = Schemas["HistoryAnswer"];
+type Done = Schemas["DoneAnswer"];
+type Shown = ReturnType<ReturnType<typeof useShownTideline>>;
 
 export const keyOf = (line: { flow: string; nominal: string }) => `${line.flow}/${line.nominal}`;
 
@@ -32,32 +34,43 @@ export function useDueAtHand() {
 export function useSettleLines() {
   const client = useQueryClient();
   const refresh = useRefresh();
+  const shownTideline = useShownTideline();
   const toast = useToast();
   const settle = useMutation({
     mutationFn: ({ asked }: Asked) => asked,
     onMutate: ({ lines }) => {
+      const place = changesAsked();
       const gone = new Set(lines.filter((line) => !line.part && line.do !== "put_off").map(keyOf));
       client.setQueryData<Schemas["SettleAnswer"]>(
         ["settle"],
         (before) => before && { ...before, due: before.due.filter((line) => !gone.has(keyOf(line))) },
       );
+      return place;
     },
-    onSuccess: (history) => toast(history.done ?? "Settled"),
-    onSettled: () => void refresh(),
+    onSuccess: (done) => toast(done.done ?? "Settled"),
+    onSettled: (done, _, { shown }, place) => {
+      const line = place === changesAsked() ? done?.tideline : undefined;
+      void refresh(shown && line ? { key: shown.key, line } : undefined);
+    },
   });
   return {
     error: settle.error,
     // The app is asked before the list is drawn anew, so that both go on at once.
-    mutate: (lines: SettleLine[]) => settle.mutate({ lines, asked: ask(lines) }),
+    mutate: (lines: SettleLine[]) => {
+      const shown = shownTideline();
+      settle.mutate({ lines, shown, asked: ask(lines, shown) });
+    },
   };
 }
 
 interface Asked {
   lines: SettleLine[];
-  asked: Promise<History>;
+  shown: Shown;
+  asked: Promise<Done>;
 }
 
-const ask = (lines: SettleLine[]) => answer<History>(api.POST("/api/settle", { body: { lines } }));
+const ask = (lines: SettleLine[], shown: Shown) =>
+  answer<Done>(api.POST("/api/settle", { body: { lines, tideline: shown?.request } }));
 
 /** Take back what was settled: the entry goes, and its occurrence is expected again. */
 export function useTakeBack() {
@@ -66,9 +79,9 @@ export function useTakeBack() {
   return useMutation({
     mutationFn: (entry: string) => {
       const changes: ChangeRequest[] = [{ op: "remove", kind: "entry", id: entry }];
-      return answer<History>(api.POST("/api/changes", { body: { changes } }));
+      return answer<Schemas["HistoryAnswer"]>(api.POST("/api/changes", { body: { changes } }));
     },
     onSuccess: () => toast("Taken back"),
-    onSettled: refresh,
+    onSettled: () => refresh(),
   });
 }

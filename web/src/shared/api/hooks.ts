@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { hashKey, keepPreviousData, type QueryKey, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useToast } from "@/shared/kit/Toast";
 import { answer, api, type ChangeRequest, type Schemas, type TidelineAnswer } from "./client";
 
@@ -74,13 +74,37 @@ export function useUndo() {
   return { undo: undo.mutate, redo: redo.mutate };
 }
 
+/** A tideline as it is after a change, with the key under which it is held. */
+export interface FreshTideline {
+  key: QueryKey;
+  line: TidelineAnswer;
+}
+
 /** Read everything afresh after a change. What was asked for before it is dropped: its answer may be out of date. */
 export function useRefresh() {
   const client = useQueryClient();
-  return async () => {
+  return async (fresh?: FreshTideline) => {
     await client.cancelQueries();
     // The tideline first: it is what one looks at while something changes.
-    await client.invalidateQueries({ queryKey: ["tideline"] });
-    await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== "tideline" });
+    if (fresh) {
+      client.setQueryData(fresh.key, fresh.line);
+      // The line is drawn before anything else is asked for.
+      await new Promise((drawn) => setTimeout(drawn));
+    } else await client.invalidateQueries({ queryKey: ["tideline"] });
+    const isFresh = (query: { queryHash: string }) => query.queryHash === (fresh && hashKey(fresh.key));
+    await client.invalidateQueries({
+      predicate: (query) => (fresh ? !isFresh(query) : query.queryKey[0] !== "tideline"),
+    });
+  };
+}
+
+/** The key and the request of the tideline on show, to be asked for together with a change. */
+export function useShownTideline() {
+  const client = useQueryClient();
+  return () => {
+    const shown = client.getQueryCache().findAll({ queryKey: ["tideline"], type: "active" });
+    const plain = shown.find((query) => (query.queryKey[2] as ChangeRequest[]).length === 0);
+    const query = plain?.queryKey[1] as TidelineQuery | null | undefined;
+    return plain && query ? { key: plain.queryKey, request: { ...query, changes: [] } } : null;
   };
 }

@@ -1271,6 +1271,19 @@ export interface components {
             payee: string;
         };
         /**
+         * DoneAnswer
+         * @description What was done, and the tideline as it then is, where it was asked for.
+         */
+        DoneAnswer: {
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            /** Done */
+            done?: string | null;
+            tideline?: components["schemas"]["TidelineAnswer"] | null;
+        };
+        /**
          * DueModel
          * @description One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it.
          */
@@ -2618,10 +2631,14 @@ export interface components {
             /** To */
             to?: string | null;
         };
-        /** SettleRequest */
+        /**
+         * SettleRequest
+         * @description What to do with lines, and which tideline to answer with, for a view that shows one.
+         */
         SettleRequest: {
             /** Lines */
             lines: components["schemas"]["SettleLine"][];
+            tideline?: components["schemas"]["TidelineRequest"] | null;
         };
         /**
          * SettledModel
@@ -3457,7 +3474,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["DoneAnswer"];
                 };
             };
             /** @description Validation Error */

@@ -1,0 +1,15 @@
+import { MutationCache, QueryClient } from "@tanstack/react-query";
+
+let asked = 0;
+
+/** How many changes were asked for so far: an answer speaks of the present only if none was asked for after it. */
+export const changesAsked = () => asked;
+
+export const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 30_000, retry: 1, refetchOnWindowFocus: true } },
+  mutationCache: new MutationCache({
+    onMutate: () => {
+      asked += 1;
+    },
+  }),
+});
