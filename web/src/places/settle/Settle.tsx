@@ -116,12 +116,12 @@ export function Settle() {
         );
       })}
       {data.due.length > 0 && <Keys />}
-      <SettledToday settled={data.settled} today={data.today} />
+      {shown === data.due.length && <SettledToday settled={data.settled} today={data.today} />}
     </div>
   );
 }
 
-const AT_FIRST = 30;
+const AT_FIRST = 20;
 
 /** How many lines to draw: what is in sight at once, the rest of a long list right after. */
 function useMore(count: number): number {
