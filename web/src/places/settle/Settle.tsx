@@ -23,21 +23,22 @@ export function Settle() {
   const [chosen, setChosen] = useState<string[]>([]);
   const [editing, setEditing] = useState<{ key: string; what: "settle" | "put_off" } | null>(null);
   const shown = useMore(data?.due.length ?? 0);
+  const rowElements = () => [...(list.current?.querySelectorAll<HTMLElement>("[data-due]") ?? [])];
+  // Where the next line to work off is, from when one was worked off until the person moves on.
+  const next = useRef<number | null>(null);
+  useEffect(() => {
+    if (next.current === null || document.activeElement !== document.body) return;
+    const rows = rowElements();
+    rows[Math.min(next.current, rows.length - 1)]?.focus();
+  });
   if (!data) return null;
 
-  const rowElements = () => [...(list.current?.querySelectorAll<HTMLElement>("[data-due]") ?? [])];
-  const focusFrom = (place: number) => {
-    requestAnimationFrame(() => {
-      const rows = rowElements();
-      rows[Math.min(place, rows.length - 1)]?.focus();
-    });
-  };
   const placeOf = (line: Due) => rowElements().findIndex((row) => row.dataset.due === keyOf(line));
   const send = (lines: SettleLine[], place: number) => {
     setEditing(null);
     setChosen([]);
+    next.current = place;
     settle.mutate(lines);
-    focusFrom(place);
   };
   const act = (line: Due, what: SettleLine["do"], place: number) => {
     const several = chosen.includes(keyOf(line)) ? data.due.filter((each) => chosen.includes(keyOf(each))) : [line];
@@ -48,6 +49,9 @@ export function Settle() {
   };
   const toggle = (key: string) =>
     setChosen((before) => (before.includes(key) ? before.filter((each) => each !== key) : [...before, key]));
+  const movedOn = () => {
+    next.current = null;
+  };
   const onKeyDown = (event: KeyboardEvent, line: Due, place: number) => {
     if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
     const actions = new Map<string, () => unknown>([
@@ -77,7 +81,12 @@ export function Settle() {
   actions.current = latest;
 
   return (
-    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6" ref={list}>
+    <div
+      className="mx-auto max-w-6xl px-4 py-4 md:px-6"
+      ref={list}
+      onKeyDownCapture={movedOn}
+      onPointerDownCapture={movedOn}
+    >
       <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
         <h1 className="text-xl">Settle</h1>
         <p className="text-pencil">{summary(data.due)}</p>
