@@ -1,6 +1,7 @@
 """The command: serve a household's file, or the demo household."""
 
 import argparse
+import signal
 import socket
 import sys
 import tempfile
@@ -81,6 +82,9 @@ def _serve(options: argparse.Namespace, file: Path, is_demo: bool) -> int:
             fill_with_demo(store, clock())
         app = create_app(store, clock, options.host)
         server = _Server(uvicorn.Config(app, log_level="warning", server_header=False))
+        for way_to_stop in (signal.SIGINT, signal.SIGTERM):
+            # The server closes first and then passes the signal on; what follows it here is still to be done.
+            signal.signal(way_to_stop, lambda *_: sys.exit(0))
         server.run(sockets=[listener])
     finally:
         store.close()

@@ -1,6 +1,10 @@
-"""The command: what it refuses, on stderr with exit code 2."""
+"""The command: what it refuses, on stderr with exit code 2, and that it leaves nothing behind."""
 
+import os
+import signal
 import socket
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -30,3 +34,16 @@ def test_words_it_does_not_know(words: list[str], capsys: pytest.CaptureFixture[
         main(words)
     assert stopped.value.code == 2
     assert "next-penny" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize("way_to_stop", [signal.SIGINT, signal.SIGTERM])
+def test_a_stopped_demo_leaves_nothing_behind(way_to_stop: signal.Signals, tmp_path: Path) -> None:
+    words = [sys.executable, "-m", "next_penny.cli", "demo", "--port", "0"]
+    pipe, here = subprocess.PIPE, os.environ | {"TMPDIR": str(tmp_path)}
+    with subprocess.Popen(words, stdout=pipe, stderr=pipe, text=True, env=here) as demo:
+        assert demo.stdout is not None
+        assert "is open at http://127.0.0.1:" in demo.stdout.readline()
+        assert list(tmp_path.iterdir())
+        demo.send_signal(way_to_stop)
+        _, said = demo.communicate()
+    assert (demo.returncode, said, list(tmp_path.iterdir())) == (0, "", [])
