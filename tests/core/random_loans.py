@@ -23,11 +23,12 @@ def extras(draw: st.DrawFn, disbursed: date) -> Extra:
 
 
 @st.composite
-def loans(draw: st.DrawFn) -> LoanTerms:
+def loans(draw: st.DrawFn, least: int = 1, longest: int = 520) -> LoanTerms:
+    """Loans of at least so many minor units and at most so many payments."""
     per_year = draw(st.sampled_from(PAYMENTS_PER_YEAR))
     disbursed = draw(days)
-    count = draw(st.integers(1, min(40 * per_year, 520)))
-    principal = draw(st.integers(1, 900_000_00))
+    count = draw(st.integers(1, min(40 * per_year, longest)))
+    principal = draw(st.integers(least, 900_000_00))
     shaped = draw(st.booleans())
     balloon = draw(st.integers(0, principal)) if shaped and draw(st.booleans()) else 0
     changes = st.lists(st.builds(RateChange, days, rates), max_size=3, unique_by=lambda change: change.start)

@@ -22,12 +22,12 @@ def adoption(plan: Plan, stands: Standing, wish: Wish, varied: LoanTerms, today:
     assert rest is not None
     if is_new_loan(account.loan, wish):
         return list(_paid_off_by_a_new_loan(plan, stands, varied, today))
-    terms = adopted(account.loan, rest, wish, schedule(varied).level)
+    terms = adopted(account.loan, rest, wish, schedule(varied))
     return [PlanChange("account", account.id, replace(account, loan=terms))]
 
 
-def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, level: int) -> LoanTerms:
-    """A household's loan with a wish fulfilled from here on: what is past stays. `level` is the new payment."""
+def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, told: Schedule) -> LoanTerms:
+    """A household's loan with a wish fulfilled from here on, as `told`: what is past stays."""
     passed, since = rest.first_number - 1, date.fromordinal(rest.since)
     first_due = date.fromordinal(rest.due[0])
     if wish.annual_rate is not None:
@@ -37,17 +37,30 @@ def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, level: int) -> LoanTer
         # The payment so far was levelled over the old term: it is kept for the past.
         terms = replace(terms, payment=terms.payment or schedule(terms).level)
     if wish.payments is not None:
-        terms = replace(terms, payments=passed + wish.payments)
+        waiting = min(terms.interest_only, passed + told.terms.interest_only)
+        terms = replace(terms, payments=passed + wish.payments, interest_only=waiting)
     if wish.balloon is not None:
         terms = replace(terms, balloon=wish.balloon)
     if wish.payment is not None:
         terms = replace(terms, payments=None, payment=terms.payment or rest.levels[0], balloon=0)
     if (wish.annual_rate, wish.payments, wish.balloon, wish.payment) != (None, None, None, None):
+        # The payments of interest alone come first.
+        begins = date.fromordinal(told.due[min(told.terms.interest_only, len(told) - 1)])
         kept_payments = tuple(each for each in terms.payment_changes if each.start < first_due)
-        terms = replace(terms, payment_changes=(*kept_payments, DatedAmount(first_due, level)))
+        terms = replace(terms, payment_changes=(*kept_payments, *_payments_from(begins, told)))
     if wish.extra:
         terms = replace(terms, extras=(*terms.extras, Extra(wish.extra, every=1, start=first_due)))
     return terms
+
+
+def _payments_from(begins: date, told: Schedule) -> Iterator[DatedAmount]:
+    """The payment that was told, and the last one where it is more: a loan that keeps its payment would go on."""
+    last = told.rows[-1]
+    ends = date.fromordinal(last.due)
+    if begins < ends:
+        yield DatedAmount(begins, told.level)
+    if begins == ends or last.payment > told.levels[-1]:
+        yield DatedAmount(ends, max(last.payment, told.levels[-1]))
 
 
 def _paid_off_by_a_new_loan(plan: Plan, stands: Standing, terms: LoanTerms, today: date) -> Iterator[PlanChange]:

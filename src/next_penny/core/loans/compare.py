@@ -105,7 +105,7 @@ def _break_even(base: Sequence[int], other: Sequence[int], begin: date) -> date 
 
 def extra_to_end_by(terms: LoanTerms, resume: Resume | None, begin: date, by: date) -> int:
     """The least extra with every payment from `begin` that pays the loan off by a day. Raises LoanError if none can."""
-    if by <= begin:
+    if by < begin:
         raise LoanError("by", "Choose a later day.", "range")
 
     def is_enough(amount: int) -> bool:
@@ -127,7 +127,7 @@ def principal_for(terms: LoanTerms, payment: int) -> int:
 
     if is_too_much(max(1, terms.balloon)):
         raise LoanError("payment", "This payment is too small to borrow anything: raise it.", "range")
-    return _least(is_too_much, max(1, terms.balloon), max(1, terms.balloon) + payment * count + 1) - 1
+    return _least(is_too_much, max(1, terms.balloon), max(1, terms.balloon) + (payment + 1) * count) - 1
 
 
 def rate_for(terms: LoanTerms, payment: int) -> Decimal:

@@ -107,6 +107,10 @@ class Schedule:
     def paid_off(self) -> date:
         return date.fromordinal(self.due[-1])
 
+    def between_until(self, passed: int) -> list[tuple[int, int]]:
+        """The extras between due dates that came before the last of the first `passed` payments was due."""
+        return [each for each in self.between if each[0] < self.due[passed - 1]] if passed else []
+
     def balance_on(self, day: int) -> int:
         """What is owed at the end of a day, interest since the last due date apart."""
         place = bisect_right(self.due, day)

@@ -67,9 +67,10 @@ class Standing:
 
     @cached_property
     def between(self) -> dict[int, int]:
-        """Extras that day-count loans take between due dates, by day."""
+        """Extras that day-count loans take between due dates, by day: past ones as scheduled."""
         sums: dict[int, int] = {}
-        for day, amount in self.rest.between if self.rest else ():
+        past = self.reading.between_until(self.paid - self.joined) if self.reading else []
+        for day, amount in (*past, *(self.rest.between if self.rest else ())):
             sums[day] = sums.get(day, 0) + amount
         return sums
 
@@ -93,7 +94,7 @@ class Standing:
             return rest or self.reading or self.agreed
         passed = self.paid - self.joined
         past = self.reading
-        early = [each for each in past.between if each[0] < rest.since]
+        early = past.between_until(passed)
         return replace(
             past,
             due=[*past.due[:passed], *rest.due],
@@ -111,6 +112,9 @@ class Standing:
     @property
     def paid_off(self) -> date | None:
         """The date of the last payment to come; None when nothing is owed."""
+        if self.rest is None and self.owed > 0:
+            # Only payments that were skipped are still due.
+            return self.agreed.paid_off
         return self.rest.paid_off if self.rest else None
 
 
@@ -143,8 +147,21 @@ def _standing(account: Account, flow: Flow | None, settled: frozenset[int], owed
     if paid == joined and owed + early == -account.opening.balance:
         rest = reading
     else:
-        rest = rest_of(terms, base, passed, owed + early)
-    return Standing(account, flow, agreed, reading, rest if owed > 0 else None, owed, paid, joined)
+        rest = rest_of(terms, base, passed, owed + early - _still_due(base, passed, settled, flow))
+    # When an extra between due dates paid all that was owed, the interest until then is still to come.
+    is_open = owed > 0 or (early > 0 and rest is not None and sum(rest.interest) > 0)
+    return Standing(account, flow, agreed, reading, rest if is_open else None, owed, paid, joined)
+
+
+def _still_due(base: Schedule, passed: int, settled: frozenset[int], flow: Flow | None) -> int:
+    """What payments skipped before the last one settled lower the debt by: they are past due, not part of the rest."""
+    gone = settled | {change.nominal.toordinal() for change in flow.changes if change.left_out} if flow else settled
+    early = base.between_until(passed)
+    due = sum(amount for day, amount in early if day not in gone)
+    for row in base.rows[:passed]:
+        if row.due not in gone:
+            due += row.principal + row.extra - sum(amount for day, amount in early if row.begins <= day < row.due)
+    return due
 
 
 def _read(terms: LoanTerms, agreed: Schedule, joined: int, owed: int) -> Schedule | None:

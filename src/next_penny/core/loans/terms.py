@@ -4,6 +4,7 @@ Amounts are integers of minor units, owed amounts positive; rates are exact deci
 """
 
 import datetime
+from bisect import bisect_left
 from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
@@ -74,7 +75,11 @@ class Insurance:
 
 @dataclass(frozen=True)
 class LoanTerms:
-    """What was agreed. Give `payments`, `payment` or both; `payment` is principal and interest, minor units."""
+    """What was agreed. Give `payments`, `payment` or both; `payment` is principal and interest, minor units.
+
+    counted_from: for what is left of a loan, the due date from which its due dates are counted: those of a loan due on
+    the 31st stay the last of each month when its next one is on 28 February.
+    """
 
     principal: int
     annual_rate: Decimal
@@ -99,6 +104,7 @@ class LoanTerms:
     payment_changes: tuple[DatedAmount, ...] = ()
     from_account: str | None = None
     escrow_account: str | None = None
+    counted_from: datetime.date | None = None
 
     @cached_property
     def amount_financed(self) -> int:
@@ -118,7 +124,12 @@ class LoanTerms:
 
     def due_days(self, count: int) -> tuple[int, ...]:
         """The day numbers of the first `count` due dates."""
-        return due_days(self.first_payment, self.payments_per_year, count)
+        if self.counted_from is None:
+            return due_days(self.first_payment, self.payments_per_year, count)
+        before = (self.first_payment.year - self.counted_from.year + 1) * self.payments_per_year + 2
+        days = due_days(self.counted_from, self.payments_per_year, before + count)
+        place = bisect_left(days, self.first_payment.toordinal())
+        return days[place : place + count]
 
 
 @lru_cache(maxsize=256)

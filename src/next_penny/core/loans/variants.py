@@ -3,6 +3,7 @@
 A loan under way is varied in what is left of it; what was paid stays as it was.
 """
 
+from bisect import bisect_left
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from decimal import Decimal
@@ -51,6 +52,7 @@ def rest_as_loan(found: Schedule) -> LoanTerms:
         annual_rate=rate,
         disbursed=date.fromordinal(found.since),
         first_payment=date.fromordinal(found.due[0]),
+        counted_from=terms.counted_from or terms.first_payment,
         payments=terms.payments - passed if terms.payments is not None else None,
         payment=None if passed < terms.interest_only else found.levels[0],
         interest_only=max(0, terms.interest_only - passed),
@@ -58,21 +60,28 @@ def rest_as_loan(found: Schedule) -> LoanTerms:
         payment_changes=tuple(each for each in terms.payment_changes if each.start.toordinal() > found.since),
         extras=tuple(_in_step(extra, found) for extra in terms.extras if not _is_past(extra, found)),
         fees=(),
-        accelerated=False,
     )
 
 
 def _is_past(extra: Extra, found: Schedule) -> bool:
-    return extra.date is not None and extra.date.toordinal() <= found.since
+    # One on the day of a payment was paid with it; one on the day of disbursement is paid with the first.
+    return extra.date is not None and found.first_number > 1 and extra.date.toordinal() <= found.since
 
 
 def _in_step(extra: Extra, found: Schedule) -> Extra:
-    """An extra with every k-th payment keeps its step when the first payments are no longer counted."""
+    """An extra that repeats keeps its step when the first payments are no longer counted."""
+    since, due = date.fromordinal(found.since), date.fromordinal(found.due[0])
+    if extra.yearly_in == due.month and found.first_number > 1 and (since.year, since.month) == (due.year, due.month):
+        # That month's was paid with an earlier payment.
+        return replace(extra, start=max(extra.start or due, due + timedelta(days=1)))
     if extra.every in (None, 1):
         return extra
     assert extra.every is not None
     days = found.terms.due_days(found.first_number - 1 + len(found) + extra.every)
-    counted = next((n for n, day in enumerate(days) if extra.start is None or day >= extra.start.toordinal()), 0)
+    counted = bisect_left(days, extra.start.toordinal()) if extra.start is not None else 0
+    if counted == len(days):
+        # It starts after the end.
+        return extra
     first = found.first_number - 1
     place = max(counted, first + (counted - first) % extra.every)
     return replace(extra, start=date.fromordinal(days[place]))
@@ -111,7 +120,7 @@ def _in_rhythm(base: LoanTerms, wish: Wish) -> LoanTerms:
         first = base.disbursed + timedelta(days=364 // per_year)
     return replace(
         base, payments_per_year=per_year, payments=_count_in_rhythm(base, per_year), payment=None, first_payment=first,
-        accelerated=wish.accelerated,
+        counted_from=None, accelerated=wish.accelerated,
     )  # fmt: skip
 
 

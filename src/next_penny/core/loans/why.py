@@ -53,12 +53,11 @@ def _interest(found: Schedule, row: Row, before: int, currency: str) -> str:
         return _sum(
             f"{_m(before, currency)} × {rate} ÷ {terms.payments_per_year} payments a year", row.interest, currency
         )
-    points = [row.begins, *(day for day, _ in found.between if row.begins <= day < row.due), row.due]
-    parts, held = [], before
-    for begin, end in pairwise(points):
-        if end > begin:
-            parts.append(f"{_m(held, currency)} × {rate} × {_days(terms.interest, begin, end)}")
-        held -= sum(amount for day, amount in found.between if day == end)
+    early = [each for each in found.between if row.begins <= each[0] < row.due]
+    parts = []
+    for begin, end in pairwise(sorted({row.begins, row.due, *(day for day, _ in early)})):
+        held = before - sum(amount for day, amount in early if day <= begin)
+        parts.append(f"{_m(held, currency)} × {rate} × {_days(terms.interest, begin, end)}")
     span = f"{full_day(_day(row.begins))} to {full_day(_day(row.due))}"
     return f"{' + '.join(parts)} = {_m(row.interest, currency)} ({span})."
 

@@ -1,0 +1,286 @@
+"""A household's loans over their life: paid as planned they end, alternatives come true, and every sum adds up."""
+
+import re
+from dataclasses import replace
+from datetime import date, timedelta
+from decimal import Decimal
+from fractions import Fraction
+from itertools import count
+
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+from random_loans import loans
+
+from next_penny.core.books import Books, books_from_entries
+from next_penny.core.check import check, check_entry
+from next_penny.core.forecast.projection import project
+from next_penny.core.loans.adoption import adoption
+from next_penny.core.loans.check import loan_problems
+from next_penny.core.loans.compare import compare, extra_to_end_by, principal_for, rate_for
+from next_penny.core.loans.level import payment_for
+from next_penny.core.loans.overview import debt_free, overview
+from next_penny.core.loans.schedule import LoanError, Schedule, schedule
+from next_penny.core.loans.standing import Parts, Standing, standing
+from next_penny.core.loans.terms import DatedAmount, Extra, LoanTerms
+from next_penny.core.loans.variants import Wish, rest_as_loan, vary
+from next_penny.core.loans.why import why
+from next_penny.core.money import round_half_up
+from next_penny.core.overlay import overlay
+from next_penny.core.plan import Account, Entry, Household, Opening, Plan
+from next_penny.core.recorded import overlay_books
+from next_penny.core.settling import Settlement, settle
+
+LONG_AGO = date(2020, 1, 1)
+
+
+def can_be_followed(terms: LoanTerms) -> bool:
+    try:
+        schedule(terms)
+    except LoanError:
+        return False
+    return not loan_problems(terms)
+
+
+def household(terms: LoanTerms) -> Plan:
+    paying = Account("a", "Joint", "checking", "USD", Opening(LONG_AGO, 0))
+    owed = Opening(terms.disbursed, -terms.amount_financed)
+    loan = Account("loan", "Loan", "loan", "USD", owed, loan=replace(terms, from_account="a"))
+    return Plan(Household(), (paying, loan))
+
+
+short_loans = loans(least=1000_00, longest=36).filter(can_be_followed)
+
+
+def coming(stands: Standing, after: date) -> dict[int, Parts]:
+    return {day: parts for day, parts in stands.parts.items() if day > after.toordinal() and parts.total}
+
+
+def stands_after(plan: Plan, terms: LoanTerms, settled: int) -> tuple[Plan, Books, date, Standing]:
+    """The household after its first payments were settled as planned, seen from the day after the last of them."""
+    books, today, ids = Books(), terms.disbursed, count()
+    for _ in range(settled):
+        stands = standing(plan, plan.account_by_id["loan"], books)
+        flow = plan.loan_flow("loan")
+        assert flow is not None
+        settled_days = books.settled.get(flow.id, ())
+        open_days = sorted(day for day, parts in stands.parts.items() if parts.total and day not in settled_days)
+        if stands.rest is None or not open_days:
+            break
+        due = date.fromordinal(open_days[0])
+        changes = settle(plan, books, Settlement(f"e{next(ids)}", flow.id, due), due)
+        plan = overlay(plan, changes)
+        for change in changes:
+            assert not (isinstance(change.item, Entry) and check_entry(plan, change.item))
+        # Seen from before everything, so that what is recorded counts as movements, not as what was before.
+        books = overlay_books(books, changes, lambda id: None, terms.disbursed)
+        today = due + timedelta(days=1)
+        left = standing(plan, plan.account_by_id["loan"], books)
+        # What is still to come is what was to come, less this one.
+        assert coming(left, due) == coming(stands, due)
+    return plan, books, today, standing(plan, plan.account_by_id["loan"], books)
+
+
+@given(short_loans, st.data())
+@settings(max_examples=80)
+def test_settling_each_payment_as_planned_changes_nothing_to_come_and_ends_the_debt(
+    terms: LoanTerms, data: st.DataObject
+) -> None:
+    plan = household(terms)
+    planned = standing(plan, plan.account_by_id["loan"], Books())
+    until = planned.agreed.paid_off + timedelta(days=40)
+    before = project(plan, Books(), terms.disbursed, until)
+    settled_plan, books, *_ = stands_after(plan, terms, data.draw(st.integers(0, len(planned.parts) + 1)))
+    after = project(settled_plan, books, terms.disbursed, until)
+    assert [run.levels for run in after.runs] == [run.levels for run in before.runs]
+    whole_plan, whole, _, ended = stands_after(plan, terms, len(planned.parts) + 1)
+    assert (ended.owed, ended.rest, debt_free(whole_plan, whole)) == (0, None, None)
+    paid = [leg.amount for entry in whole.ahead for leg in entry.legs if leg.account == "a"]
+    assert -sum(paid) == sum(parts.total for parts in planned.parts.values())
+
+
+@given(short_loans.filter(lambda terms: len(schedule(terms)) > 2), st.data())
+def test_a_payment_that_was_skipped_is_past_due_and_not_counted_twice(terms: LoanTerms, data: st.DataObject) -> None:
+    plan = household(terms)
+    flow = plan.loan_flow("loan")
+    days = [day for day, parts in sorted(standing(plan, plan.account_by_id["loan"], Books()).parts.items())]
+    assert flow is not None
+    reached = data.draw(st.integers(1, len(days) - 1))
+    skipped = data.draw(st.sets(st.sampled_from(days[:reached]), min_size=1))
+    recorded: list[Entry] = []
+    for day in days[: reached + 1]:
+        books = books_from_entries(recorded, terms.disbursed)
+        parts = standing(plan, plan.account_by_id["loan"], books).parts
+        if day not in skipped and day in parts and parts[day].total:
+            changes = settle(plan, books, Settlement(f"e{day}", flow.id, date.fromordinal(day)), date.fromordinal(day))
+            plan = overlay(plan, [change for change in changes if change.kind != "entry"])
+            recorded += [change.item for change in changes if isinstance(change.item, Entry)]
+    today = date.fromordinal(days[reached] + 1)
+    seen = project(plan, books_from_entries(recorded, today), today, schedule(terms).paid_off + timedelta(days=4000))
+    assert seen.runs[1].levels[-1][1] == 0
+    late = {event.nominal for event in seen.events if event.status == "past_due" and event.account == "loan"}
+    assert late <= skipped
+
+
+wishes = st.one_of(
+    st.builds(Wish, annual_rate=st.decimals(0, 15, places=2)),
+    st.builds(Wish, payments=st.integers(1, 120)),
+    st.builds(Wish, extra=st.integers(1, 900_00)),
+    st.builds(Wish, extra=st.integers(1, 900_00), annual_rate=st.decimals(0, 15, places=2)),
+    st.builds(Wish, payments_per_year=st.sampled_from([12, 26]), accelerated=st.booleans()),
+    st.builds(Wish, refinance=st.just(True), annual_rate=st.decimals(0, 9, places=1), fees=st.integers(0, 2000_00),
+              fees_financed=st.booleans()),
+)  # fmt: skip
+
+
+@given(short_loans, wishes, st.integers(0, 6))
+@settings(max_examples=150)
+def test_an_alternative_that_is_adopted_comes_true(terms: LoanTerms, wish: Wish, settled: int) -> None:
+    plan, books, today, stands = stands_after(household(replace(terms, fees=())), terms, settled)
+    assume(stands.rest is not None and not stands.between)
+    assert stands.rest is not None
+    try:
+        varied = vary(rest_as_loan(stands.rest), wish, today)
+        told = schedule(varied)
+    except LoanError:
+        return
+    assume(not loan_problems(varied, is_rest=True) and told.level > 0)
+    made = adoption(plan, stands, wish, varied, today)
+    after = overlay(plan, made)
+    assert not check(after)
+    for change in made:
+        assert not (isinstance(change.item, Entry) and check_entry(after, change.item))
+    later = overlay_books(books, made, lambda id: None, terms.disbursed)
+    now = {account.id: standing(after, account, later) for account in after.accounts if account.loan}
+    if len(now) > 1:
+        assert (now.pop("loan").rest, len(now)) == (None, 1)
+    (found,) = now.values()
+    assert found.rest is not None
+    assert columns(found.rest) == columns(told)
+    assert debt_free(after, later) == told.paid_off
+
+
+def columns(found: Schedule) -> list[tuple[int, int, int, int]]:
+    return [(row.due, row.interest, row.principal + row.extra, row.balance) for row in found.rows]
+
+
+plain_loans = st.builds(
+    LoanTerms,
+    principal=st.integers(1000_00, 400_000_00),
+    annual_rate=st.decimals(0, 18, places=2),
+    disbursed=st.just(date(2027, 1, 15)),
+    first_payment=st.just(date(2027, 2, 15)),
+    payments=st.integers(2, 240),
+    payments_per_year=st.sampled_from([4, 12, 24, 26]),
+).filter(can_be_followed)
+
+
+@given(plain_loans, st.integers(1, 2000_00), st.integers(1, 2000_00))
+def test_more_extra_never_costs_more_and_never_lasts_longer(terms: LoanTerms, extra: int, more: int) -> None:
+    paying = [replace(terms, extras=(Extra(amount, every=1),)) for amount in (extra, extra + more)]
+    base, some, most = compare([(each, None) for each in (terms, *paying)], terms.disbursed, 1200)
+    assert base.total_interest >= some.total_interest >= most.total_interest
+    assert base.paid_off >= some.paid_off >= most.paid_off
+    for found in (some, most):
+        assert found.interest_saved == found.saves == base.total_interest - found.total_interest
+        assert found.cost == sum(found.schedule.interest)
+        assert found.apr == base.apr
+
+
+@given(plain_loans, st.data())
+def test_questions_the_other_way_round_are_answered_by_the_least_that_does(
+    terms: LoanTerms, data: st.DataObject
+) -> None:
+    agreed = schedule(terms)
+    by = date.fromordinal(data.draw(st.sampled_from(agreed.due)))
+    extra = extra_to_end_by(terms, None, terms.first_payment, by)
+    for amount, ends in ((extra, True), (extra - 1, False)):
+        if amount >= 0:
+            told = schedule(replace(terms, extras=(Extra(amount, every=1, start=terms.first_payment),)))
+            assert (told.paid_off <= by) == ends
+    assert terms.payments is not None
+    borrowed = principal_for(terms, agreed.level)
+    assert payment_for(terms, borrowed, terms.annual_rate, terms.payments) <= agreed.level
+    assert payment_for(terms, borrowed + 1, terms.annual_rate, terms.payments) > agreed.level
+    assert borrowed >= terms.principal
+    rate = rate_for(terms, agreed.level)
+    assert rate >= terms.annual_rate
+    assert payment_for(terms, terms.principal, rate + Decimal("0.001"), terms.payments) > agreed.level
+
+
+MONEY = r"−?\$([\d,]+\.\d\d)"
+
+
+def cents(text: str) -> int:
+    return int(text.replace(",", "").replace(".", ""))
+
+
+def worked_out(sum_told: str) -> int:
+    """What the sum before the equals sign comes to, reading it as a person would."""
+    total = Fraction(0)
+    for part in re.split(r" \+ ", sum_told):
+        factors = re.fullmatch(rf"{MONEY} × ([\d.]+)% (?:÷ (\d+) payments a year|× (.+))", part)
+        assert factors, part
+        share = Fraction(factors[2]) / 100 * cents(factors[1])
+        if factors[3]:
+            total += share / int(factors[3])
+        else:
+            days = re.findall(r"(\d+) days of (\d+)", factors[4])
+            total += sum(share * int(number) / int(year) for number, year in days)
+    return round_half_up(total)
+
+
+@given(short_loans, st.data())
+@settings(max_examples=120)
+def test_every_sum_that_is_told_comes_to_the_figure_it_explains(terms: LoanTerms, data: st.DataObject) -> None:
+    found = schedule(terms)
+    row = data.draw(st.sampled_from(list(found.rows)))
+    assume(row.principal >= 0)
+    interest = why(found, row.number, "interest", "USD")
+    told, result = re.split(" = ", interest)
+    assert cents(re.findall(MONEY, result)[0]) == row.interest
+    if " days " in told or " ÷ " in told:
+        assert worked_out(told) == row.interest, interest
+    payment, less, principal = map(cents, re.findall(MONEY, why(found, row.number, "principal", "USD")))
+    assert payment - less == principal == row.principal
+    owed, part, extra, left = map(cents, re.findall(MONEY, why(found, row.number, "balance", "USD")))
+    assert owed - part - extra == left == row.balance
+    assert cents(re.findall(MONEY, why(found, row.number, "payment", "USD"))[0]) in (
+        row.payment, row.principal, found.opening, *found.balance)  # fmt: skip
+    with pytest.raises(KeyError):
+        why(found, found.rows[-1].number + 1, "interest", "USD")
+
+
+@given(st.lists(short_loans, min_size=1, max_size=3), st.integers(0, 2000))
+def test_the_overview_adds_up_what_each_loan_owes_and_will_cost(several: list[LoanTerms], after: int) -> None:
+    today = max(terms.disbursed for terms in several) + timedelta(days=after)
+    accounts = tuple(
+        Account(f"l{place}", "Loan", "loan", "USD", Opening(terms.disbursed, -terms.amount_financed), loan=terms)
+        for place, terms in enumerate(several)
+    )
+    plan = Plan(Household(), accounts)
+    seen = overview(plan, Books(), lambda account: {}, today)
+    each = [schedule(terms) for terms in several]
+    assert seen.owed == sum(found.opening for found in each)
+    assert seen.debt_free == max(found.paid_off for found in each)
+    assert sum(year.interest for year in seen.years) == sum(sum(found.interest) for found in each)
+    assert sum(year.principal for year in seen.years) == seen.owed
+    assert seen.years[-1].paid_so_far == seen.owed + sum(sum(found.interest) for found in each)
+    assert [summary.interest_left for summary in seen.loans] == [sum(found.interest) for found in each]
+    days = [day for day, _ in seen.balances]
+    assert days == sorted(set(days))
+    assert (days[0], seen.balances[-1][1]) == (today.toordinal(), 0)
+
+
+@given(plain_loans, st.integers(0, 400_00))
+def test_escrow_is_gathered_and_spends_nothing_where_it_has_an_account(terms: LoanTerms, escrow: int) -> None:
+    fed = replace(terms, escrow=(DatedAmount(terms.disbursed, escrow),), escrow_account="pot")
+    plan = household(fed)
+    pot = Account("pot", "Escrow", "savings", "USD", Opening(LONG_AGO, 0))
+    plan = replace(plan, accounts=(*plan.accounts, pot))
+    until = schedule(terms).paid_off + timedelta(days=1)
+    runs = {run.account.id: run for run in project(plan, Books(), terms.disbursed, until).runs}
+    gathered = escrow * len(schedule(terms))
+    assert runs["pot"].levels[-1][1] == gathered
+    assert runs["loan"].levels[-1][1] == 0
+    assert -runs["a"].levels[-1][1] == terms.principal + sum(schedule(terms).interest) + gathered
