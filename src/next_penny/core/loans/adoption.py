@@ -55,6 +55,9 @@ def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, told: Schedule) -> Loa
 
 def _payments_from(begins: date, told: Schedule) -> Iterator[DatedAmount]:
     """The payment that was told, and the last one where it is more: a loan that keeps its payment would go on."""
+    if told.terms.interest_only >= len(told):
+        # Extras pay it all off while payments are interest alone.
+        return
     last = told.rows[-1]
     ends = date.fromordinal(last.due)
     if begins < ends:
