@@ -67,16 +67,25 @@ export const DueRow = memo(function DueRow({ line, today, isChosen, editing, pro
           {money(line.amount, line.currency)}
         </span>
         <span className="col-span-4 flex flex-wrap justify-end gap-1 @2xl:col-span-1">
-          <Button className="!min-h-9 min-w-22 !border-ink !px-3 font-semibold" onClick={() => onDo("settle")}>
+          <Button
+            className="!min-h-9 !border-ink !px-2.5 font-semibold @2xl:min-w-22 @2xl:!px-3"
+            onClick={() => onDo("settle")}
+          >
             {line.status === "assumed" ? "Confirm" : "Settle"}
           </Button>
-          <Button className="!min-h-9 !px-2.5" onClick={() => onEdit(editing === "settle" ? null : "settle")}>
+          <Button
+            className="!min-h-9 !px-2 @2xl:!px-2.5"
+            onClick={() => onEdit(editing === "settle" ? null : "settle")}
+          >
             Otherwise…
           </Button>
-          <Button className="!min-h-9 !px-2.5" onClick={() => onEdit(editing === "put_off" ? null : "put_off")}>
+          <Button
+            className="!min-h-9 !px-2 @2xl:!px-2.5"
+            onClick={() => onEdit(editing === "put_off" ? null : "put_off")}
+          >
             Put off
           </Button>
-          <Button className="!min-h-9 !px-2.5" onClick={() => onDo("leave_out")}>
+          <Button className="!min-h-9 !px-2 @2xl:!px-2.5" onClick={() => onDo("leave_out")}>
             Leave out
           </Button>
         </span>
