@@ -47,14 +47,14 @@ function Filters() {
   const view = useView();
   const categories = useEntryChoices().data?.categories ?? [];
   return (
-    <div className="ml-auto flex flex-wrap items-center gap-2 text-sm text-pencil">
-      From
+    <div className="grid w-full grid-cols-[1fr_auto_1fr] items-center gap-2 text-sm text-pencil md:ml-auto md:flex md:w-auto">
+      <span className="hidden md:inline">From</span>
       <input
         type="date"
         aria-label="From day"
         value={view.filters.from}
         onChange={(event) => view.set({ since: event.target.value || null })}
-        className="field !w-40"
+        className="field min-w-0 md:!w-40"
       />
       to
       <input
@@ -62,7 +62,7 @@ function Filters() {
         aria-label="Until day"
         value={view.filters.until}
         onChange={(event) => view.set({ to: event.target.value || null })}
-        className="field !w-40"
+        className="field min-w-0 md:!w-40"
       />
       <input
         type="search"
@@ -70,7 +70,7 @@ function Filters() {
         placeholder="Search…"
         value={view.filters.search}
         onChange={(event) => view.set({ q: event.target.value || null })}
-        className="field !w-36"
+        className="field min-w-0 md:!w-36"
       />
       <Select
         label="Only one category"
@@ -80,7 +80,7 @@ function Filters() {
           { value: "", label: "All categories" },
           ...categories.map(({ id, name }) => ({ value: id, label: name })),
         ]}
-        className="field !w-44"
+        className="field col-span-2 min-w-0 md:!w-44"
       />
     </div>
   );
