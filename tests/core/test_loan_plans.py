@@ -126,6 +126,8 @@ wishes = st.one_of(
     st.builds(Wish, annual_rate=st.decimals(0, 15, places=2)),
     st.builds(Wish, payments=st.integers(1, 120)),
     st.builds(Wish, extra=st.integers(1, 900_00)),
+    st.builds(Wish, payment=st.integers(100_00, 40_000_00)),
+    st.builds(Wish, balloon=st.integers(0, 900_00)),
     st.builds(Wish, extra=st.integers(1, 900_00), annual_rate=st.decimals(0, 15, places=2)),
     st.builds(Wish, payments_per_year=st.sampled_from([12, 26]), accelerated=st.booleans()),
     st.builds(Wish, refinance=st.just(True), annual_rate=st.decimals(0, 9, places=1), fees=st.integers(0, 2000_00),
@@ -133,10 +135,10 @@ wishes = st.one_of(
 )  # fmt: skip
 
 
-@given(short_loans, wishes, st.integers(0, 6))
+@given(short_loans.map(lambda terms: replace(terms, fees=())).filter(can_be_followed), wishes, st.integers(0, 6))
 @settings(max_examples=150)
 def test_an_alternative_that_is_adopted_comes_true(terms: LoanTerms, wish: Wish, settled: int) -> None:
-    plan, books, today, stands = stands_after(household(replace(terms, fees=())), terms, settled)
+    plan, books, today, stands = stands_after(household(terms), terms, settled)
     assume(stands.rest is not None and not stands.between)
     assert stands.rest is not None
     try:
@@ -147,7 +149,12 @@ def test_an_alternative_that_is_adopted_comes_true(terms: LoanTerms, wish: Wish,
     assume(not loan_problems(varied, is_rest=True) and told.level > 0)
     made = adoption(plan, stands, wish, varied, today)
     after = overlay(plan, made)
-    assert not check(after)
+    problems = check(after)
+    if wish.payment and problems:
+        # A payment that covers the interest only thanks to extras is refused, as it is for any loan.
+        assert {problem.kind for problem in problems} == {"payment_below_interest"}
+        return
+    assert not problems
     for change in made:
         assert not (isinstance(change.item, Entry) and check_entry(after, change.item))
     later = overlay_books(books, made, lambda id: None, terms.disbursed)

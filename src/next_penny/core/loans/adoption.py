@@ -33,36 +33,40 @@ def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, told: Schedule) -> Loa
     if wish.annual_rate is not None:
         kept = tuple(change for change in terms.rate_changes if change.start < since)
         terms = replace(terms, rate_changes=(*kept, RateChange(since, wish.annual_rate)))
-    if wish.payments is not None or wish.balloon is not None:
-        # The payment so far was levelled over the old term: it is kept for the past.
-        terms = replace(terms, payment=terms.payment or schedule(terms).level)
+    if (wish.payments, wish.balloon, wish.payment) != (None, None, None):
+        # The payment so far was levelled over the old term: it is kept for the past, if that had one.
+        level = schedule(terms).level if passed > terms.interest_only else wish.payment
+        terms = replace(terms, payment=terms.payment or level)
     if wish.payments is not None:
         waiting = min(terms.interest_only, passed + told.terms.interest_only)
         terms = replace(terms, payments=passed + wish.payments, interest_only=waiting)
     if wish.balloon is not None:
         terms = replace(terms, balloon=wish.balloon)
     if wish.payment is not None:
-        terms = replace(terms, payments=None, payment=terms.payment or rest.levels[0], balloon=0)
+        count = told.terms.payments
+        terms = replace(terms, payments=count and passed + count, balloon=0)
     if (wish.annual_rate, wish.payments, wish.balloon, wish.payment) != (None, None, None, None):
         # The payments of interest alone come first.
         begins = date.fromordinal(told.due[min(told.terms.interest_only, len(told) - 1)])
         kept_payments = tuple(each for each in terms.payment_changes if each.start < first_due)
-        terms = replace(terms, payment_changes=(*kept_payments, *_payments_from(begins, told)))
+        goes_on = terms.after_rate_change == "keep_payment" and bool(terms.rate_changes)
+        made = _payments_from(begins, told, goes_on=goes_on)
+        terms = replace(terms, payment_changes=(*kept_payments, *made))
     if wish.extra:
         terms = replace(terms, extras=(*terms.extras, Extra(wish.extra, every=1, start=first_due)))
     return terms
 
 
-def _payments_from(begins: date, told: Schedule) -> Iterator[DatedAmount]:
-    """The payment that was told, and the last one where it is more: a loan that keeps its payment would go on."""
+def _payments_from(begins: date, told: Schedule, *, goes_on: bool) -> Iterator[DatedAmount]:
+    """The payment that was told, and the last one where it is more and the loan would go on with what is left."""
     if told.terms.interest_only >= len(told):
         # Extras pay it all off while payments are interest alone.
         return
     last = told.rows[-1]
     ends = date.fromordinal(last.due)
-    if begins < ends:
+    if begins < ends or not goes_on:
         yield DatedAmount(begins, told.level)
-    if begins == ends or last.payment > told.levels[-1]:
+    if goes_on and (begins == ends or last.payment > told.levels[-1]):
         yield DatedAmount(ends, max(last.payment, told.levels[-1]))
 
 

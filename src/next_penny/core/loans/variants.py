@@ -10,7 +10,7 @@ from decimal import Decimal
 from fractions import Fraction
 
 from next_penny.core.loans.payoff import payoff_amount
-from next_penny.core.loans.schedule import LoanError, Schedule, schedule
+from next_penny.core.loans.schedule import LoanError, Schedule, regular_payments, schedule
 from next_penny.core.loans.terms import Extra, Fee, LoanTerms
 from next_penny.core.money import round_half_up
 
@@ -107,6 +107,9 @@ def vary(base: LoanTerms, wish: Wish, today: date) -> LoanTerms:
     if wish.payment is not None:
         # A payment of one's own: the term is what it takes.
         terms = replace(terms, payment=wish.payment, payments=None, balloon=0)
+        if terms.rate_changes or (terms.extra_effect == "recast" and terms.extras):
+            # To be levelled anew later, it needs to know over how many payments.
+            terms = replace(terms, payments=regular_payments(terms))
     if wish.extra:
         terms = replace(terms, extras=(*terms.extras, Extra(wish.extra, every=1, start=terms.first_payment)))
     return terms
