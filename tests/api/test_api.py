@@ -23,14 +23,6 @@ def client() -> Iterator[TestClient]:
     store.close()
 
 
-@pytest.fixture
-def demo() -> Iterator[TestClient]:
-    store = Store(":memory:")
-    fill_with_demo(store, TODAY)
-    yield TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1:8765")
-    store.close()
-
-
 def document(**more: Any) -> Json:
     account = {"id": "a", "name": "A", "kind": "checking", "opening": {"date": "2027-03-01", "balance": 1000_00}}
     plan = {"format": "next-penny-plan", "version": 1, "currency": "USD", "accounts": [account]}

@@ -1,30 +1,17 @@
 """Loans over HTTP: the calculators' fixed surface, the household's loans, alternatives, adoption, and files out."""
 
 import json
-from collections.abc import Iterator
 from datetime import date
 from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
-from next_penny.api.app import create_app
-from next_penny.demo import fill_with_demo
-from next_penny.store.store import Store
-
 TODAY = date(2027, 3, 1)
 Json = dict[str, Any]
 LOAN: Json = {
     "principal": 200_000_00, "annual_rate": "6.5", "payments": 360, "disbursed": "2027-01-01", "first_payment": "2027-02-01",
 }  # fmt: skip
-
-
-@pytest.fixture
-def demo() -> Iterator[TestClient]:
-    store = Store(":memory:")
-    fill_with_demo(store, TODAY)
-    yield TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1:8765")
-    store.close()
 
 
 def post(client: TestClient, path: str, **body: Any) -> Json:

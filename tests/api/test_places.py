@@ -1,6 +1,5 @@
 """What the places show, held against the fixed forecast: the tideline, settling, allowances, undo of everything."""
 
-from collections.abc import Iterator
 from datetime import date, timedelta
 from typing import Any
 
@@ -13,14 +12,6 @@ from next_penny.store.store import Store
 
 TODAY = date(2027, 3, 1)
 Json = dict[str, Any]
-
-
-@pytest.fixture
-def demo() -> Iterator[TestClient]:
-    store = Store(":memory:")
-    fill_with_demo(store, TODAY)
-    yield TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1:8765")
-    store.close()
 
 
 def tideline(client: TestClient, **more: Any) -> Json:

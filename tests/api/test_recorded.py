@@ -1,7 +1,6 @@
 """Receipts, tags, what always happens, flows made from entries, and setting aside, over HTTP."""
 
 import hashlib
-from collections.abc import Iterator
 from datetime import date
 from typing import Any
 
@@ -9,25 +8,11 @@ import pytest
 from fastapi.testclient import TestClient
 
 from next_penny.api.app import create_app
-from next_penny.demo import fill_with_demo
 from next_penny.store.store import Store
 
 TODAY = date(2027, 3, 1)
 PDF = b"%PDF-1.4\n1 0 obj\n<<>>\nendobj\ntrailer\n<<>>\n%%EOF\n"
 Json = dict[str, Any]
-
-
-@pytest.fixture
-def store() -> Iterator[Store]:
-    store = Store(":memory:")
-    fill_with_demo(store, TODAY)
-    yield store
-    store.close()
-
-
-@pytest.fixture
-def demo(store: Store) -> TestClient:
-    return TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1:8765")
 
 
 def change(client: TestClient, op: str, kind: str, id: str, **value: Any) -> Any:

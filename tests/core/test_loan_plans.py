@@ -5,7 +5,7 @@ from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 from fractions import Fraction
-from itertools import count
+from itertools import count, pairwise
 
 import pytest
 from hypothesis import assume, given, settings
@@ -22,7 +22,7 @@ from next_penny.core.loans.level import payment_for
 from next_penny.core.loans.overview import debt_free, overview
 from next_penny.core.loans.schedule import LoanError, Schedule, schedule
 from next_penny.core.loans.standing import Parts, Standing, standing
-from next_penny.core.loans.terms import DatedAmount, Extra, LoanTerms
+from next_penny.core.loans.terms import PAYMENTS_PER_YEAR, DatedAmount, Extra, LoanTerms
 from next_penny.core.loans.variants import Wish, rest_as_loan, vary
 from next_penny.core.loans.why import why
 from next_penny.core.money import round_half_up
@@ -291,3 +291,33 @@ def test_escrow_is_gathered_and_spends_nothing_where_it_has_an_account(terms: Lo
     assert runs["pot"].levels[-1][1] == gathered
     assert runs["loan"].levels[-1][1] == 0
     assert -runs["a"].levels[-1][1] == terms.principal + sum(schedule(terms).interest) + gathered
+
+
+@given(
+    st.dates(date(2023, 1, 1), date(2031, 12, 31)), st.sampled_from(PAYMENTS_PER_YEAR),
+    st.integers(0, 200), st.integers(1, 40),
+)  # fmt: skip
+def test_what_is_left_of_a_loan_keeps_its_due_dates(first: date, per_year: int, passed: int, left: int) -> None:
+    whole = LoanTerms(1000_00, Decimal(5), first, first, payments=passed + left, payments_per_year=per_year)
+    days = whole.due_days(passed + left)
+    rest = replace(whole, first_payment=date.fromordinal(days[passed]), counted_from=first)
+    assert rest.due_days(left) == days[passed:]
+    assert rest.due_days(1)[0] == rest.first_payment.toordinal()
+    apart = {later - earlier for earlier, later in pairwise(days)}
+    assert apart <= {364 // per_year} if per_year in (26, 52) else all(gap > 0 for gap in apart)
+    if per_year in (1, 2, 4, 12):
+        # Every month has the day of the first one, or, where it lacks that day, its last.
+        for day in map(date.fromordinal, days):
+            assert day.day == first.day or ((day + timedelta(days=1)).day == 1 and day.day < first.day)
+
+
+def test_what_no_extra_and_no_payment_can_do_is_refused() -> None:
+    terms = LoanTerms(1000_00, Decimal(6), date(2027, 1, 15), date(2027, 2, 15), payments=12)
+    with pytest.raises(LoanError, match="Choose a later day"):
+        extra_to_end_by(terms, None, terms.first_payment, date(2027, 2, 14))
+    assert extra_to_end_by(terms, None, terms.first_payment, date(2027, 2, 15)) == 1005_00 - schedule(terms).level
+    with pytest.raises(LoanError, match="Even without interest"):
+        rate_for(terms, 83_32)
+    assert rate_for(terms, 83_33) < Decimal("0.01")
+    with pytest.raises(LoanError, match="too small to borrow"):
+        principal_for(replace(terms, balloon=500_00), 1)

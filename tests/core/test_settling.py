@@ -1,5 +1,6 @@
 """Settling: what is due, what each line does to the lowest point, and what settling records."""
 
+from collections import Counter
 from dataclasses import replace
 from datetime import date, timedelta
 
@@ -14,7 +15,7 @@ from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import project
 from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Account, Category, Entry, Flow, Leg, Opening, Plan, Split
-from next_penny.core.recorded import overlay_books
+from next_penny.core.recorded import overlay_books, overlay_daily
 from next_penny.core.settling import DueLine, Settlement, due_lines, leave_out, put_off, settle
 
 TODAY = date(2027, 3, 1)
@@ -131,3 +132,27 @@ def test_each_line_says_what_it_does_to_the_lowest_point(
     before, left = (lowest(project(each, books, TODAY, until, [account]).runs[0]) for each in (plan, without))
     if before is not None and left is not None:
         assert left.balance - before.balance == line.moves_lowest
+
+
+moves = st.builds(
+    lambda number, days, amount, other: Entry(
+        f"e{number}", TODAY + timedelta(days=days), "Somebody", (Leg(-amount, account="a"), Leg(amount, **other))
+    ),
+    st.integers(0, 10**6), st.integers(-5, 5), st.integers(-900_00, 900_00),
+    st.sampled_from([{"account": "b"}, {"category": "food"}]),
+)  # fmt: skip
+
+
+@given(st.lists(moves, max_size=8), st.lists(moves, max_size=8))
+def test_daily_changes_grow_by_what_is_added(earlier: list[Entry], added: list[Entry]) -> None:
+    def counted(entries: list[Entry]) -> dict[str, list[tuple[int, int]]]:
+        sums: dict[str, Counter[int]] = {}
+        for entry in entries:
+            for leg in entry.legs:
+                if leg.account is not None:
+                    sums.setdefault(leg.account, Counter())[entry.date.toordinal()] += leg.amount
+        return {account: sorted(days.items()) for account, days in sums.items()}
+
+    before = counted(earlier)
+    assert dict(overlay_daily(before, added)) == counted([*earlier, *added])
+    assert before == counted(earlier)

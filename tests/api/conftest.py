@@ -1,0 +1,24 @@
+"""The demo household over HTTP, in memory, on a pinned day."""
+
+from collections.abc import Iterator
+from datetime import date
+
+import pytest
+from fastapi.testclient import TestClient
+
+from next_penny.api.app import create_app
+from next_penny.demo import fill_with_demo
+from next_penny.store.store import Store
+
+
+@pytest.fixture
+def store() -> Iterator[Store]:
+    store = Store(":memory:")
+    fill_with_demo(store, date(2027, 3, 1))
+    yield store
+    store.close()
+
+
+@pytest.fixture
+def demo(store: Store) -> TestClient:
+    return TestClient(create_app(store, lambda: date(2027, 3, 1)), base_url="http://127.0.0.1:8765")
