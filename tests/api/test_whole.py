@@ -105,8 +105,10 @@ def test_settling_answers_with_the_tideline_as_it_then_is(file: Path) -> None:
     line = client.get("/api/settle").json()["due"][0]
     lines = [{"flow": line["flow"], "nominal": line["nominal"], "do": "settle"}]
     plan = client.get("/api/plan").json()
-    refused = client.post("/api/settle", json={"lines": lines, "tideline": {**LINE, "until": "2027-02-01"}})
-    assert (refused.status_code, refused.json()["detail"][0]["loc"]) == (422, ["body", "tideline", "until"])
+    draft = {"op": "remove", "kind": "flow", "id": "nobody"}
+    for field, value in (("until", "2027-02-01"), ("changes", [draft])):
+        refused = client.post("/api/settle", json={"lines": lines, "tideline": {**LINE, field: value}})
+        assert (refused.status_code, refused.json()["detail"][0]["loc"]) == (422, ["body", "tideline", field])
     assert client.get("/api/plan").json() == plan
     told = done(client, "settle", {"lines": lines, "tideline": LINE})
     assert told["tideline"] == done(client, "tideline", LINE)

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel
 
 from next_penny.api.changes import HistoryAnswer, history_answer
-from next_penny.api.errors import Refused, refusals
+from next_penny.api.errors import Refused, refusals, refused
 from next_penny.api.forecast import checked_until, json_response
 from next_penny.api.household import Home
 from next_penny.api.tideline import TidelineAnswer, TidelineRequest, tideline_answer
@@ -144,6 +144,9 @@ def settle_lines(request: SettleRequest, home: Home) -> Response:
     # Refused before anything is done, if the tideline asked for is not possible.
     if request.tideline is not None:
         checked_until(home, request.tideline.until, ("body", "tideline", "until"))
+        if request.tideline.changes:
+            message = "Settle first: unsaved changes cannot be shown together with it."
+            raise refused(("body", "tideline", "changes"), message, "not_possible")
     home.store.apply(changes, label, home.today)
     shown = tideline_answer(request.tideline, home) if request.tideline is not None else None
     return json_response({**history_answer(home, label).model_dump(), "tideline": shown})
