@@ -57,8 +57,8 @@ def due_lines(plan: Plan, recorded: Books, forecast: Forecast, today: date) -> l
     """
     now = today.toordinal()
     lows = {run.account.id: _Lows(run) for run in forecast.runs}
-    carrying = replace(plan, household=replace(plan.household, past_due="carry"))
     counted = plan.household.past_due == "carry"
+    carrying = plan if counted else replace(plan, household=replace(plan.household, past_due="carry"))
     lines = []
     for flow in plan.all_flows:
         ahead = timedelta(days=-1 if flow.always_happens else flow.remind_days)
