@@ -1,7 +1,8 @@
-"""The demo household over HTTP, in memory, on a pinned day."""
+"""The demo household over HTTP, in a file of its own, on a pinned day."""
 
 from collections.abc import Iterator
 from datetime import date
+from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
@@ -12,8 +13,8 @@ from next_penny.store.store import Store
 
 
 @pytest.fixture
-def store() -> Iterator[Store]:
-    store = Store(":memory:")
+def store(tmp_path: Path) -> Iterator[Store]:
+    store = Store(tmp_path / "household.sqlite3")
     fill_with_demo(store, date(2027, 3, 1))
     yield store
     store.close()

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 
 from next_penny.api.app import create_app
 from next_penny.demo import fill_with_demo
-from next_penny.store.store import Store
+from stores import new_store
 
 TODAY = date(2027, 3, 1)
 Json = dict[str, Any]
@@ -18,7 +18,7 @@ Json = dict[str, Any]
 
 @pytest.fixture
 def client() -> Iterator[TestClient]:
-    store = Store(":memory:")
+    store = new_store()
     yield TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1:8765")
     store.close()
 
@@ -142,7 +142,7 @@ def test_the_forecast_of_a_small_household(client: TestClient) -> None:
     assert answer["events"][0] == {
         "date": "2027-03-05", "nominal": "2027-03-05", "flow": "pay", "name": "Pay", "account": "a", "amount": 300_00,
         "balance": 1300_00, "intraday_low": 100_00, "status": "expected",
-        "why": "On the 5th and 20th of every month; $300.00.",
+        "source": "flow", "why": "On the 5th and 20th of every month; $300.00.",
     }  # fmt: skip
     assert [event["balance"] for event in answer["events"]] == [1300_00, 400_00, 700_00, 1000_00, 100_00]
 
@@ -253,7 +253,7 @@ def test_ahead_is_the_forecast_with_headroom_from_a_day_on(demo: TestClient) -> 
 
 def test_the_demo_breaks_its_floor_in_one_month_whatever_day_it_starts() -> None:
     for day in (date(2027, 1, 31), date(2027, 6, 15), date(2028, 2, 29), date(2026, 11, 23)):
-        store = Store(":memory:")
+        store = new_store()
         fill_with_demo(store, day)
         client = TestClient(create_app(store, lambda day=day: day), base_url="http://localhost")
         until = date(day.year + 1, day.month, 28).isoformat()

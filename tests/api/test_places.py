@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 
 from next_penny.api.app import create_app
 from next_penny.demo import fill_with_demo
-from next_penny.store.store import Store
+from stores import new_store
 
 TODAY = date(2027, 3, 1)
 Json = dict[str, Any]
@@ -143,7 +143,7 @@ def test_all_changes_together_are_one_step(demo: TestClient) -> None:
     assert saved["undo"] == f"Added “Jar” and {len(CHANGES) - 1} more"
     demo.post("/api/undo")
     assert demo.get("/api/plan").json() == before
-    assert demo.get("/api/history").json() == {"undo": None, "redo": saved["undo"], "done": None}
+    assert demo.get("/api/history").json() == {"undo": None, "redo": saved["undo"], "done": None, "notes": []}
 
 
 def test_putting_off_and_leaving_out_move_the_forecast(demo: TestClient) -> None:
@@ -183,7 +183,7 @@ def test_held_back_money_says_why(demo: TestClient) -> None:
         "Held back for “Groceries”: what is left of $880.00 a month, taken evenly over the days left."
     )
     row = demo.get("/api/allowances").json()["allowances"][0]["now"]
-    assert (row["limit"], row["used"], row["held_back"], row["days_left"]) == (880_00, 0, 880_00, 31)
+    assert (row["limit"], row["used"], row["held_back"], row["days_left"]) == (880_00, 0, 880_00, 30)
 
 
 def test_a_category_used_in_two_allowances_is_refused_at_its_field(demo: TestClient) -> None:
@@ -195,7 +195,7 @@ def test_a_category_used_in_two_allowances_is_refused_at_its_field(demo: TestCli
 
 
 def test_another_days_forecast_is_another_forecast() -> None:
-    store = Store(":memory:")
+    store = new_store()
     fill_with_demo(store, TODAY)
     days = iter([TODAY, TODAY + timedelta(days=1)])
     day = {"now": next(days)}

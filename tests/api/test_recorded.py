@@ -82,8 +82,9 @@ def test_unused_receipts_are_let_go_but_not_what_undo_may_need(store: Store) -> 
     change(app, "add", "entry", "shoes", **purchase(receipt={"file": one, "name": "x.pdf"}))
     app.post("/api/undo")
     store.store_receipt(PDF, "application/pdf", TODAY)
-    assert store.receipt(one) is not None
-    assert store.receipt(two) is None
+    with store.reading(TODAY) as reading:
+        assert reading.receipt(one) is not None
+        assert reading.receipt(two) is None
 
 
 def test_what_always_happens_counts_as_gone_and_is_marked_until_confirmed(demo: TestClient) -> None:

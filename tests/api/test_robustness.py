@@ -11,14 +11,14 @@ from hypothesis import strategies as st
 
 from next_penny.api.app import create_app
 from next_penny.demo import fill_with_demo
-from next_penny.store.store import Store
+from stores import new_store
 
 TODAY = date(2027, 3, 1)
 
 
 @pytest.fixture(scope="module")
 def demo() -> Iterator[TestClient]:
-    store = Store(":memory:")
+    store = new_store()
     fill_with_demo(store, TODAY)
     yield TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1:8765", raise_server_exceptions=True)
     store.close()
@@ -129,7 +129,7 @@ def test_addresses_that_ask_for_nothing_known(demo: TestClient, path: str) -> No
 
 
 def test_amounts_up_to_the_largest_stay_exact_through_file_and_forecast() -> None:
-    store = Store(":memory:")
+    store = new_store()
     client = TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1:8765")
     most = 10**12
     plan = {

@@ -95,7 +95,7 @@ def test_every_view_follows_what_was_done_and_undone(file: Path, deed: Callable[
     label = client.get("/api/history").json()["undo"]
     client.post("/api/undo")
     assert seen(client) == before == seen(client_of(file))
-    assert client.get("/api/history").json() == {"undo": None, "redo": label, "done": None}
+    assert client.get("/api/history").json() == {"undo": None, "redo": label, "done": None, "notes": []}
     client.post("/api/redo")
     assert seen(client) == after
 

@@ -1,6 +1,6 @@
 """A second implementation of loan schedules, in exact fractions and without haste, to hold the first against.
 
-Written from docs/rules.md alone: one dictionary per payment, dates as dates, every rule in the order of the text.
+Written from the rules alone, importing nothing of the product: one dictionary per payment, dates as dates, every rule in the order of the text.
 """
 
 import calendar
@@ -8,8 +8,6 @@ import math
 from datetime import date, timedelta
 from fractions import Fraction
 from typing import Any
-
-from next_penny.core.loans.terms import LoanTerms
 
 
 def half_up(value: Fraction) -> int:
@@ -25,7 +23,7 @@ def on_day(year: int, month: int, day: int) -> date:
     return date(year, month, min(day, calendar.monthrange(year, month)[1]))
 
 
-def due_date(terms: LoanTerms, number: int) -> date:
+def due_date(terms: Any, number: int) -> date:
     """The due date of payment `number`, from 0."""
     first, per_year = terms.first_payment, terms.payments_per_year
     if per_year in (26, 52):
@@ -58,13 +56,13 @@ def years(method: str, begin: date, end: date) -> Fraction:
     return Fraction(360 * (end.year - begin.year) + 30 * (end.month - begin.month) + last - first, 360)
 
 
-def level(terms: LoanTerms, balance: int, rate: Fraction, count: int) -> int:
-    per_year = terms.payments_per_year
+def level(terms: Any, balance: int, rate: Fraction, count: int) -> int:
+    per_year, balloon = terms.payments_per_year, min(terms.balloon, balance)
     if terms.accelerated:
-        monthly = annuity(balance, rate / 1200, max(1, half_up(Fraction(count * 12, per_year))), terms.balloon)
+        monthly = annuity(balance, rate / 1200, max(1, half_up(Fraction(count * 12, per_year))), balloon)
         whole = up(monthly) if terms.payment_rounding == "up" else half_up(monthly)
         return up(Fraction(whole, 2 if per_year == 26 else 4))
-    exact = annuity(balance, rate / (100 * per_year), count, terms.balloon)
+    exact = annuity(balance, rate / (100 * per_year), count, balloon)
     return up(exact) if terms.payment_rounding == "up" else half_up(exact)
 
 
@@ -75,7 +73,7 @@ def annuity(principal: int, i: Fraction, n: int, balloon: int) -> Fraction:
     return (principal - balloon * discount) * i / (1 - discount)
 
 
-def extras_on(terms: LoanTerms, number: int, begin: date, due: date) -> tuple[list[tuple[date, int]], int]:
+def extras_on(terms: Any, number: int, begin: date, due: date) -> tuple[list[tuple[date, int]], int]:
     """Extras within the period, for loans that count days, and those with the payment."""
     within, with_payment = [], 0
     for extra in terms.extras:
@@ -98,55 +96,79 @@ def extras_on(terms: LoanTerms, number: int, begin: date, due: date) -> tuple[li
     return sorted(within), with_payment
 
 
-def exact_schedule(terms: LoanTerms) -> list[dict[str, Any]]:
-    """Every payment of loans with a number of payments, or a payment; amounts in minor units."""
+def exact_schedule(
+    terms: Any, settled: dict[date, tuple[date, int]] | None = None, skipped: set[date] = frozenset(),
+    by_hand: list[tuple[date, int]] | None = None,
+) -> list[dict[str, Any]]:  # fmt: skip
+    """Every payment of loans with a number of payments, or a payment; amounts in minor units.
+
+    Of a household's loan: `settled` by due date, when it was paid and what of it was principal; `skipped`, the due
+    dates whose payment was not made; `by_hand`, principal paid (or borrowed, negative) by day. It is never refused.
+    """
+    lenient = settled is not None
+    settled, waiting = settled or {}, sorted(by_hand or [])
     balance = terms.principal + sum(fee.amount for fee in terms.fees if fee.financed)
     count, begin = terms.payments, terms.disbursed
-    keeps = terms.after_rate_change == "keep_payment" and bool(terms.rate_changes) and terms.balloon == 0
     rows: list[dict[str, Any]] = []
-    rate, payment, number = None, None, 0
-    while number == 0 or balance > 0:
-        due = due_date(terms, number)
+    rate, payment, number, unpaid, moves = None, None, 0, 0, terms.payments is None
+    while number == 0 or balance > 0 or unpaid or waiting:
+        due, before = due_date(terms, number), balance
         now = terms.annual_rate
         for change in sorted(terms.rate_changes, key=lambda change: change.start):
             if change.start <= begin:
                 now = change.annual_rate
         annual = Fraction(now)
+        is_new = rate is not None and rate != annual
+        moves = moves or (is_new and terms.after_rate_change == "keep_payment" and not terms.balloon)
         left = max(1, (count or 10**6) - number)
         if number >= terms.interest_only:
             if payment is None or number == terms.interest_only:
-                payment = terms.payment if terms.payment is not None else level(terms, balance, annual, left)
-            elif rate != annual and terms.after_rate_change == "relevel":
-                payment = level(terms, balance, annual, left)
+                payment = terms.payment if terms.payment is not None else level(terms, max(0, balance), annual, left)
+            elif is_new and terms.after_rate_change == "relevel":
+                payment = level(terms, max(0, balance), annual, left)
         rate = annual
         within, with_payment = extras_on(terms, number, begin, due)
         if terms.interest == "equal_periods":
-            interest = half_up(balance * annual / 100 / terms.payments_per_year)
+            interest = half_up(max(0, balance) * annual / 100 / terms.payments_per_year)
         else:
+            moving = [(when, amount, True) for when, amount in within if when not in skipped]
+            moving += [(max(begin, when), amount, False) for when, amount in waiting if when < due]
+            waiting = [each for each in waiting if each[0] >= due]
             exact, day = Fraction(0), begin
-            for when, amount in within:
-                exact += balance * annual / 100 * years(terms.interest, day, when)
-                balance, day = balance - min(balance, amount), when
-            interest = half_up(exact + balance * annual / 100 * years(terms.interest, day, due))
-        owed = balance
-        if count is not None and number == count - 1 and not keeps:
-            principal = balance
+            for when, amount, planned in sorted(moving, key=lambda each: (each[0], each[2])):
+                exact += max(0, balance) * annual / 100 * years(terms.interest, day, when)
+                balance, day = balance - (min(max(0, balance), amount) if planned else amount), when
+            interest = half_up(exact + max(0, balance) * annual / 100 * years(terms.interest, day, due))
+        balance -= sum(amount for when, amount in waiting if when <= due)
+        waiting = [each for each in waiting if each[0] > due]
+        owed = max(0, balance)
+        if count is not None and number >= count - 1 and not moves:
+            principal = owed
         elif number < terms.interest_only:
             principal = 0
         else:
             assert payment is not None
-            principal = min(balance, payment - interest)
-            if principal < 0 and not terms.negative_amortization:
+            principal = min(owed, payment - interest)
+            if principal < 0 and not terms.negative_amortization and not lenient:
                 raise ValueError("payment below interest")
-        balance -= principal
-        extra = min(balance, with_payment)
-        balance -= extra
-        before = rows[-1]["balance"] if rows else terms.principal + sum(f.amount for f in terms.fees if f.financed)
-        early = before - owed
+        extra = min(max(0, balance - principal), with_payment)
+        if due in skipped:
+            principal, extra, unpaid = 0, 0, unpaid + interest
+            interest = 0
+        else:
+            interest, unpaid = interest + unpaid, 0
+        balance -= principal + extra
+        if due in settled:
+            paid_on, really = settled[due]
+            beyond = really - principal - extra
+            if beyond and paid_on > due:
+                waiting = sorted([*waiting, (paid_on, beyond)])
+            else:
+                balance -= beyond
         rows.append({"number": number + 1, "due": due, "interest": interest, "principal": principal,
-                     "extra": extra + early, "balance": balance, "payment": interest + principal})  # fmt: skip
+                     "extra": before - balance - principal, "balance": balance, "payment": interest + principal})  # fmt: skip
         number, begin = number + 1, due
-        is_recast = extra + early > 0 and terms.extra_effect == "recast" and balance > 0
+        is_recast = before - balance != principal and terms.extra_effect == "recast" and balance > 0
         if is_recast and count is not None and terms.interest_only <= number < count:
             payment = level(terms, balance, annual, count - number)
         if number > 100 * terms.payments_per_year:

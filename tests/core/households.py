@@ -1,137 +1,150 @@
-"""Random households for property tests."""
+"""Random households as plan documents, with a past, for tests that hold the forecast against `ledger`."""
 
 from datetime import date, timedelta
+from typing import Any
 
 from hypothesis import strategies as st
+from ledger import RULES
+from seen import seen
 
-from next_penny.core.loans.terms import DatedAmount, Extra, LoanTerms
-from next_penny.core.plan import (
-    Account,
-    Change,
-    Entry,
-    Flow,
-    Growth,
-    Hourly,
-    Household,
-    Leg,
-    Opening,
-    Plan,
-    Revision,
-    Split,
-)
+from next_penny.core.moment import Moment
+from next_penny.core.plan import Entry, Plan
+from next_penny.formats.plan_document import PlanDocument
 
 TODAY = date(2027, 3, 1)
+Document = dict[str, Any]
 ACCOUNTS = ("a", "b", "c")
-RULES = (
-    "FREQ=WEEKLY;INTERVAL=2;BYDAY=FR", "FREQ=MONTHLY;BYMONTHDAY=15,-1", "FREQ=MONTHLY;BYDAY=2TU",
-    "FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=31", "FREQ=WEEKLY;BYDAY=MO,TH", "FREQ=DAILY;INTERVAL=9",
-    "FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=29",
-)  # fmt: skip
+CURRENCIES = {"a": "USD", "b": "USD", "c": "JPY"}
 
 amounts = st.integers(0, 500_00)
-pays = st.builds(Hourly, st.integers(0, 40_00), st.decimals(1, 100, places=1), st.decimals(0, 60, places=2))
 near_days = st.integers(-90, 200).map(lambda days: TODAY + timedelta(days=days))
-# Most accounts have a past; some are opened within it, or only later.
-opening_days = st.just(TODAY - timedelta(days=90)) | near_days
+past_days = st.integers(-90, 0).map(lambda days: TODAY + timedelta(days=days))
+pays = st.fixed_dictionaries(
+    {"rate": st.integers(0, 40_00), "share": st.sampled_from(["100", "62.5"]), "hours": st.sampled_from(["0", "37.5"])}
+)
+
+
+def iso(day: date) -> str:
+    return day.isoformat()
 
 
 @st.composite
-def revisions(draw: st.DrawFn, kind: str, third: str, opened: date) -> Revision:
-    moved = draw(st.booleans())
-    return Revision(
-        start=max(draw(near_days), opened),
-        amount=draw(st.none() | amounts),
-        from_account=third if moved and kind != "income" else None,
-        to_account=third if moved and kind == "income" else None,
-        hourly=draw(st.none() | pays) if kind == "income" else None,
-    )
+def revisions(draw: st.DrawFn, kind: str, other: str | None, opened: date) -> Document:
+    moves = other is not None and draw(st.booleans())
+    side = "to_account" if kind == "income" else "from_account"
+    return {
+        "from": iso(max(draw(near_days), opened)),
+        "amount": draw(st.none() | amounts),
+        "rules": draw(st.none() | st.lists(st.sampled_from(sorted(RULES)), min_size=1, max_size=2, unique=True)),
+        **({side: other} if moves else {}),
+        **({"hourly": draw(pays)} if kind == "income" and draw(st.booleans()) else {}),
+    }
 
 
 @st.composite
-def flows(draw: st.DrawFn, place: int, opened: date) -> Flow:
+def flows(draw: st.DrawFn, number: int, opened: date) -> Document:
     kind = draw(st.sampled_from(["income", "bill", "transfer"]))
     first, second, third = draw(st.permutations(ACCOUNTS))
-    amount = draw(amounts)
-    days = draw(st.lists(near_days, max_size=3, unique=True))
-    apart = draw(st.integers(0, amount))
+    amount, days = draw(amounts), draw(st.lists(near_days, max_size=4, unique=True))
+    main = second if kind == "income" else first
+    # A revision moves a flow only between accounts of one currency.
+    other = third if CURRENCIES[third] == CURRENCIES[main] and not (kind == "transfer" and third == second) else None
+    start = draw(st.none() | near_days)
+    ends = draw(st.sampled_from(["never", "until", "count"]))
+    splits = [{"account": third, "amount": draw(st.integers(0, amount))}] if draw(st.booleans()) else []
+    if draw(st.booleans()) and kind != "transfer":
+        left = amount - sum(split["amount"] for split in splits)
+        splits.append({"category": "food", "amount": draw(st.integers(0, left))})
     follows = draw(st.integers(0, 3))
-    return Flow(
-        id=f"f{place}",
-        name=draw(st.sampled_from(["Rent", "Pay", "Power"])),
-        kind=kind,  # type: ignore[arg-type]
-        amount=amount,
-        from_account=None if kind == "income" else first,
-        to_account=None if kind == "bill" else second,
-        rules=tuple(draw(st.lists(st.sampled_from(RULES), min_size=1, max_size=2, unique=True))),
-        dates=tuple(days),
-        start=draw(near_days),
-        roll=draw(st.sampled_from(["none", "before", "after", "nearest"])),
-        count=draw(st.none() | st.integers(1, 20)),
-        seasonal=draw(st.just(()) | st.just(((3, amount // 2), (6, amount)))),
-        growth=draw(st.none() | st.builds(Growth, st.decimals(-5, 20, places=2), near_days)),
-        revisions=tuple(draw(st.lists(revisions(kind, third, opened), max_size=1))),
-        changes=tuple(
-            Change(day, draw(st.none() | amounts), draw(st.none() | near_days), draw(st.booleans())) for day in days[:2]
-        ),
-        splits=(Split(apart, account=third),) if draw(st.booleans()) else (),
-        estimate=follows > 0,
-        follows=follows,
-        hourly=draw(st.none() | pays) if kind == "income" else None,
-    )
+    flow = {
+        "id": f"f{number}", "name": draw(st.sampled_from(["Rent", "Pay", "Power"])), "kind": kind, "amount": amount,
+        "category": draw(st.sampled_from([None, "food", "fun"])) if kind == "bill" else None,
+        "from_account": None if kind == "income" else first, "to_account": None if kind == "bill" else second,
+        "rules": draw(st.lists(st.sampled_from(sorted(RULES)), min_size=1, max_size=2, unique=True)),
+        "dates": sorted(map(iso, days)), "except": sorted(map(iso, draw(st.lists(near_days, max_size=3, unique=True)))),
+        "start": start and iso(start), "until": iso((start or TODAY) + timedelta(days=120)) if ends == "until" else None,
+        "count": draw(st.integers(1, 20)) if ends == "count" else None,
+        "roll": draw(st.sampled_from(["none", "before", "after", "nearest"])),
+        "seasonal": draw(st.sampled_from([{}, {"3": amount // 2, "6": amount}])),
+        "growth": draw(st.none() | st.fixed_dictionaries(
+            {"percent": st.sampled_from(["-5", "3", "12.5"]),
+             "from": st.integers(-1500, 100).map(lambda back: iso(TODAY + timedelta(days=back)))})),
+        "revisions": draw(st.lists(revisions(kind, other, opened), max_size=2, unique_by=lambda each: each["from"])),
+        "changes": [
+            {"nominal": iso(day), "amount": draw(st.none() | amounts), "left_out": draw(st.booleans()),
+             "moved_to": draw(st.none() | near_days.map(iso))}
+            for day in days[:2]
+        ],
+        "splits": splits, "estimate": follows > 0, "always_happens": draw(st.integers(0, 4)) == 0,
+    }  # fmt: skip
+    return flow | ({"follows": follows} if follows else {})
 
 
 @st.composite
-def entries(draw: st.DrawFn, place: int, flow_count: int) -> Entry:
-    amount = draw(amounts)
-    account, other = draw(st.permutations(ACCOUNTS))[:2]
-    settles = draw(st.booleans()) and flow_count > 0
-    return Entry(
-        id=f"e{place}",
-        date=draw(near_days),
-        payee="Somebody",
-        legs=(Leg(-amount, account=account), Leg(amount, account=other)),
-        flow=f"f{draw(st.integers(0, flow_count - 1))}" if settles else None,
-        nominal=draw(near_days) if settles else None,
-    )
+def allowances(draw: st.DrawFn) -> Document:
+    start = draw(st.none() | near_days)
+    return {
+        "id": "eat", "name": "Eating", "limit": draw(amounts), "account": draw(st.sampled_from(("a", "b"))),
+        "period": draw(st.sampled_from(["week", "two_weeks", "month"])), "categories": ["food"],
+        "week_starts": draw(st.sampled_from(["MO", "SU"])), "timing": draw(st.sampled_from(["at_end", "evenly"])),
+        "carry": draw(st.sampled_from(["none", "forward"])), "from": start and iso(start),
+        "until": draw(st.none() | st.just(iso((start or TODAY) + timedelta(days=70)))),
+        "revisions": [{"from": iso(day), "limit": draw(amounts)}
+                      for day in draw(st.lists(near_days, max_size=2, unique=True))],
+    }  # fmt: skip
 
 
 @st.composite
-def loan_accounts(draw: st.DrawFn, opened: date) -> Account:
-    """A loan paid from account a, from disbursement or joined some payments later."""
-    disbursed = max(draw(near_days), opened)
-    terms = LoanTerms(
-        principal=draw(st.integers(1, 90_000_00)),
-        annual_rate=draw(st.decimals(0, 12, places=2)),
-        disbursed=disbursed,
-        first_payment=disbursed + timedelta(days=draw(st.integers(0, 31))),
-        payments=draw(st.integers(1, 60)),
-        payments_per_year=draw(st.sampled_from([12, 24, 26])),
-        extras=tuple(draw(st.lists(st.builds(Extra, st.integers(0, 900_00), every=st.integers(1, 3)), max_size=1))),
-        escrow=(DatedAmount(disbursed, draw(amounts)),) if draw(st.booleans()) else (),
-        from_account="a",
-        escrow_account=draw(st.sampled_from([None, "b"])),
-    )
-    return Account("loan", "Loan", "loan", "USD", Opening(disbursed, -terms.principal), loan=terms)
+def entries(draw: st.DrawFn, number: int, flow_count: int) -> Document:
+    amount, account = draw(amounts), draw(st.sampled_from(ACCOUNTS))
+    other = "b" if account == "a" else "a"
+    legs = [{"account": account, "amount": -amount}, {"account": other, "amount": amount}]
+    if CURRENCIES[account] != "USD" or draw(st.booleans()):
+        legs = [
+            {"account": account, "amount": -amount},
+            {"category": draw(st.sampled_from(["food", "fun"])), "amount": amount},
+        ]
+    settles = flow_count > 0 and draw(st.booleans())
+    return {
+        "id": f"e{number}", "date": iso(draw(near_days)), "payee": "Somebody", "legs": legs,
+        "flow": f"f{draw(st.integers(0, flow_count - 1))}" if settles else None,
+        "nominal": iso(draw(near_days)) if settles else None,
+    }  # fmt: skip
 
 
 @st.composite
-def households(draw: st.DrawFn) -> tuple[Plan, tuple[Entry, ...]]:
-    flow_count = draw(st.integers(0, 5))
-    openings = draw(st.just([TODAY - timedelta(days=90)] * 3) | st.lists(opening_days, min_size=3, max_size=3))
-    plan = Plan(
-        household=Household(
-            country=draw(st.sampled_from([None, "US"])), past_due=draw(st.sampled_from(["carry", "ignore"]))
-        ),
-        accounts=tuple(
-            Account(id, id, "checking", "USD", Opening(opened, draw(amounts)), floor, floor + draw(amounts))
-            for id, opened in zip(ACCOUNTS, openings, strict=True)
-            for floor in [draw(st.integers(-100_00, 100_00))]
-        )
-        + tuple(draw(st.lists(loan_accounts(max(openings)), max_size=1))),
-        flows=tuple(draw(flows(place, max(openings))) for place in range(flow_count)),
-    )
-    recorded = tuple(draw(entries(place, flow_count)) for place in range(draw(st.integers(0, 6))))
-    opened = dict(zip(ACCOUNTS, openings, strict=True))
-    return plan, tuple(
-        entry for entry in recorded if all(entry.date >= opened[leg.account or ""] for leg in entry.legs)
-    )
+def documents(draw: st.DrawFn) -> Document:
+    opened = {id: draw(st.just(TODAY - timedelta(days=90)) | near_days) for id in ACCOUNTS}
+    latest, flow_count = max(opened.values()), draw(st.integers(0, 5))
+    recorded = [draw(entries(number, flow_count)) for number in range(draw(st.integers(0, 8)))]
+    settled = [(each["flow"], each["nominal"]) for each in recorded]
+    return {
+        "format": "next-penny-plan", "version": 1, "currency": "USD", "country": draw(st.sampled_from([None, "US"])),
+        "past_due": draw(st.sampled_from(["carry", "ignore"])),
+        "accounts": [
+            {"id": id, "name": id, "kind": "checking", "currency": CURRENCIES[id],
+             "opening": {"date": iso(opened[id]), "balance": draw(amounts)}, "floor": floor,
+             "cushion": floor + draw(amounts)}
+            for id in ACCOUNTS for floor in [draw(st.integers(-100_00, 100_00))]
+        ],
+        "categories": [{"id": "food", "name": "Food"}, {"id": "fun", "name": "Fun"}],
+        "flows": [draw(flows(number, latest)) for number in range(flow_count)],
+        "allowances": [draw(allowances())] if draw(st.booleans()) else [],
+        "entries": [
+            each for number, each in enumerate(recorded)
+            if all(each["date"] >= iso(opened[leg["account"]]) for leg in each["legs"] if "account" in leg)
+            and (each["flow"] is None or settled.index(settled[number]) == number)
+        ],
+        "rates": [{"date": "2027-02-01", "from": "USD", "to": "JPY", "rate": "150.5"},
+                  {"date": iso(draw(near_days)), "from": "JPY", "to": "USD", "rate": "0.007"}],
+    }  # fmt: skip
+
+
+def read(document: Document) -> tuple[Plan, tuple[Entry, ...]]:
+    held = PlanDocument.model_validate(document)
+    return held.to_core(), held.core_entries()
+
+
+def moment_from(document: Document) -> Moment:
+    plan, recorded = read(document)
+    return seen(plan, recorded, TODAY)

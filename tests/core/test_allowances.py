@@ -6,11 +6,12 @@ from datetime import date, timedelta
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from seen import of
 
-from next_penny.core.books import books_from_entries
+from next_penny.core.books import Books, books_from_entries
 from next_penny.core.check import check
-from next_penny.core.flows.allowances import period_bounds, status
-from next_penny.core.forecast.projection import committed_by_day, project
+from next_penny.core.flows.allowances import periods, status
+from next_penny.core.forecast.projection import project
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Leg, LimitRevision, Opening, Plan
 from next_penny.core.recorded import overlay_books
@@ -29,7 +30,7 @@ def bought(day: date, amount: int, id: str = "e") -> Entry:
 
 
 def moves(plan: Plan, entries: list[Entry], until: date) -> list[tuple[str, int]]:
-    events = project(plan, books_from_entries(entries, TODAY), TODAY, until).events
+    events = project(of(plan, books_from_entries(entries, TODAY), TODAY), until).events
     return [(event.date.isoformat(), event.amount) for event in events if event.allowance == "food"]
 
 
@@ -48,7 +49,8 @@ def test_evenly_it_is_taken_from_tomorrow_in_parts_that_sum_exactly() -> None:
     # 100.00 over 21 days is 4.7619…: rounded as it accumulates, not day by day.
     assert [amount for _, amount in taken[:4]] == [-4_76, -4_76, -4_77, -4_76]
     last_day = replace(evenly, until=TODAY)
-    assert moves(plan_of(last_day), [], date(2027, 3, 31)) == [("2027-03-10", -310_00)]
+    # Ending within the month, it has the limit's share of 10 of 31 days.
+    assert moves(plan_of(last_day), [], date(2027, 3, 31)) == [("2027-03-10", -100_00)]
 
 
 def test_bills_in_its_categories_are_committed_not_held_back_twice() -> None:
@@ -66,9 +68,9 @@ def test_bills_in_its_categories_are_committed_not_held_back_twice() -> None:
 def test_what_was_left_or_overspent_is_carried_forward(carry: str, february: int, march: int) -> None:
     allowance = replace(FOOD, carry=carry, start=date(2027, 2, 1))
     plan, books = plan_of(allowance), books_from_entries([bought(date(2027, 2, 9), february)], TODAY)
-    stands = status(plan, allowance, books, {}, TODAY)
+    stands = status(of(plan, books, TODAY), allowance)
     assert stands is not None
-    assert (stands.period.limit, stands.days_left, stands.daily_pace) == (march, 22, march // 22)
+    assert (stands.period.limit, stands.days_left, stands.daily_pace) == (march, 21, march // 21)
 
 
 def test_overspending_now_shortens_the_next_period_only_when_carried() -> None:
@@ -92,8 +94,8 @@ def test_a_limit_can_change_from_a_date_on() -> None:
     ],
 )
 def test_periods_begin_where_the_household_says(allowance: Allowance, day: date, bounds: tuple[str, str]) -> None:
-    found = period_bounds(allowance, ACCOUNT.opening.date, day.toordinal())
-    assert tuple(date.fromordinal(number).isoformat() for number in found) == bounds
+    period = next(periods(of(plan_of(allowance), Books(), day), allowance, day.toordinal()))
+    assert tuple(date.fromordinal(number).isoformat() for number in (period.first, period.last)) == bounds
 
 
 @given(
@@ -107,11 +109,11 @@ def test_a_purchase_within_the_limit_moves_the_forecast_only_until_the_period_en
     plan = plan_of(allowance)
     entries = [bought(max(TODAY + timedelta(days=d), date(2027, 3, 1)), a, f"e{n}") for n, (d, a) in enumerate(past)]
     books, until = books_from_entries(entries, TODAY), TODAY + timedelta(days=70)
-    stands = status(plan, allowance, books, committed_by_day(plan, books, TODAY, until).get("food", {}), TODAY)
+    stands = status(of(plan, books, TODAY), allowance)
     assert stands is not None
     shopping = bought(TODAY, price, "new")
     after_books = overlay_books(books, [PlanChange("entry", "new", shopping)], lambda id: None, TODAY)
-    before, after = (project(plan, each, TODAY, until).runs[0].levels for each in (books, after_books))
+    before, after = (project(of(plan, each, TODAY), until).runs[0].levels for each in (books, after_books))
     assert after_books == books_from_entries([*entries, shopping], TODAY)
     # To the end of the forecast it costs only what is beyond the limit.
     beyond = max(0, price - max(0, stands.period.left)) if stands.period.left > 0 else price

@@ -8,12 +8,13 @@ import pytest
 from households import TODAY
 from hypothesis import assume, given
 from hypothesis import strategies as st
+from seen import of
 
-from next_penny.core.assumed import assumed_entries, with_assumed
 from next_penny.core.books import Books, books_from_entries
 from next_penny.core.check import PlanError, check
+from next_penny.core.flows.amounts import FlowAmounts
 from next_penny.core.flows.candidates import candidate_from, candidates
-from next_penny.core.flows.occurrences import FlowAmounts, nominal_days
+from next_penny.core.flows.occurrences import nominal_days
 from next_penny.core.flows.setting_aside import Proposal, Wish, propose
 from next_penny.core.forecast.projection import project
 from next_penny.core.overlay import PlanChange
@@ -60,16 +61,16 @@ def paid(day: date, amount: int, payee: str = "Power", account: str = "joint", *
 
 
 def on_account(plan: Plan, books: Books, account: str, days: int = 400) -> list[tuple[str, int]]:
-    events = project(plan, books, TODAY, TODAY + timedelta(days=days)).events
+    events = project(of(plan, books, TODAY), TODAY + timedelta(days=days)).events
     return [(event.date.isoformat(), event.amount) for event in events if event.account == account]
 
 
 def test_an_estimate_follows_the_average_of_the_last_settled_and_leaves_what_came_before() -> None:
     flow = bill(estimate=True, follows=3)
-    settled = [
-        (date(2026, month, 10).toordinal(), amount)
+    settled = {
+        date(2026, month, 10).toordinal(): amount
         for month, amount in ((9, 90_00), (10, 80_00), (11, 70_01), (12, 70_00))
-    ]
+    }
     amounts = FlowAmounts(flow, settled)
     told = {month: amounts.with_source(date(2026, month, 10).toordinal())[0] for month in (9, 10, 11, 12)}
     # Half up: (80.00 + 70.01 + 70.00) / 3 is 73.3367; what was expected in December knew nothing of December.
@@ -102,7 +103,7 @@ def test_from_here_on_another_account_and_category_leave_the_past_alone() -> Non
     assert on_account(plan, Books(), "joint", 70) == [("2027-03-01", -100_00), ("2027-03-10", -100_00)]
     assert on_account(plan, Books(), "new", 70) == [("2027-04-10", -100_00), ("2027-05-10", -100_00)]
     for nominal, account, category in ((date(2027, 3, 10), "joint", "power"), (date(2027, 4, 10), "new", "heat")):
-        (change,) = settle(plan, Books(), Settlement("e", "power", nominal), TODAY)
+        (change,) = settle(of(plan, Books(), TODAY), Settlement("e", "power", nominal))
         assert isinstance(change.item, Entry)
         assert [leg.account or leg.category for leg in change.item.legs] == [account, category]
 
@@ -113,17 +114,17 @@ def test_what_always_happens_is_assumed_until_it_is_confirmed() -> None:
         plan_of(flow),
         books_from_entries([paid(date(2027, 1, 10), 100_00, flow="power", nominal=date(2027, 1, 10))], TODAY),
     )
-    (assumed,) = assumed_entries(plan, recorded, TODAY)
-    books = with_assumed(recorded, [assumed], TODAY)
-    assert (assumed.date, books.before["joint"]) == (date(2027, 2, 10), -200_00)
-    assert project(plan, books, TODAY, TODAY).runs[0].today_balance == 2_000_00 - 200_00
-    assert on_account(plan, books, "joint", 30) == [("2027-03-10", -100_00)]
-    (line,) = due_lines(plan, recorded, project(plan, books, TODAY, TODAY), TODAY)
+    moment = of(plan, recorded, TODAY)
+    (assumed,) = moment.assumed
+    assert (assumed.date, moment.books.before["joint"]) == (date(2027, 2, 10), -200_00)
+    assert project(moment, TODAY).runs[0].today_balance == 2_000_00 - 200_00
+    assert on_account(plan, recorded, "joint", 30) == [("2027-03-10", -100_00)]
+    (line,) = due_lines(moment).lines
     assert (line.status, line.moves_lowest) == ("assumed", 0)
     # Confirmed with another amount: the assumption gives way to what is recorded.
-    changes = settle(plan, recorded, Settlement("e", "power", date(2027, 2, 10), 99_00), TODAY)
+    changes = settle(moment, Settlement("e", "power", date(2027, 2, 10), 99_00))
     confirmed = overlay_books(recorded, changes, lambda id: None, TODAY)
-    assert assumed_entries(plan, confirmed, TODAY) == ()
+    assert of(plan, confirmed, TODAY).assumed == ()
     assert confirmed.before["joint"] == -199_00
 
 
@@ -178,7 +179,7 @@ def test_what_does_not_repeat_is_not_offered_but_may_be_asked_for() -> None:
 def proposed(plan: Plan, wish: Wish, books: Books) -> Proposal | None:
     """The proposal, or None where no transfer comes in time."""
     try:
-        return propose(plan, wish, books, TODAY)
+        return propose(of(plan, books, TODAY), wish)
     except PlanError as error:
         if [problem.kind for problem in error.problems] != ["too_soon"]:
             raise
@@ -216,11 +217,13 @@ def test_a_smoothed_bill_finds_its_money_there_every_time(months: int, on: int, 
         [paid(date(2027, m, on), amount, flow="insurance", nominal=date(2027, m, on)) for m in (1, 2)], TODAY
     )
     plan = plan_of(insurance)
-    proposal = propose(plan, Wish("w", "joint", "savings", "insurance", month_day=month_day), recorded, TODAY)
+    proposal = propose(of(plan, recorded, TODAY), Wish("w", "joint", "savings", "insurance", month_day=month_day))
     saving = replace(plan, flows=(insurance, *proposal.flows))
     assert check(saving) == []
     opening = ACCOUNTS[1].opening.balance
-    run = next(run for run in project(saving, recorded, TODAY, date(2029, 3, 1)).runs if run.account.id == "savings")
+    run = next(
+        run for run in project(of(saving, recorded, TODAY), date(2029, 3, 1)).runs if run.account.id == "savings"
+    )
     assert min(balance for _, balance in run.levels) >= opening
     first = next(day for day, part in on_account(saving, recorded, "savings", 800) if part < 0)
     before = [part for day, part in on_account(saving, recorded, "savings", 800) if day < first]
@@ -241,7 +244,7 @@ def test_a_smoothed_bill_finds_its_money_there_every_time(months: int, on: int, 
 )
 def test_a_wish_that_cannot_be_is_refused_at_its_field(wish: Wish, field: str) -> None:
     with pytest.raises(PlanError) as refused:
-        propose(plan_of(bill()), wish, Books(), TODAY)
+        propose(of(plan_of(bill()), Books(), TODAY), wish)
     assert refused.value.problems[0].loc == (field,)
 
 

@@ -1,23 +1,23 @@
 """The forecast against a plain walk over every day, and worked cases."""
 
-from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 
-from exact_loans import exact_schedule
-from households import ACCOUNTS, TODAY, amounts, households
+from households import ACCOUNTS, TODAY, Document, amounts, documents, read
 from hypothesis import given
 from hypothesis import strategies as st
+from ledger import Ledger
+from seen import seen
 
-from next_penny.core.books import Books, books_from_entries
-from next_penny.core.dates.business_days import business_calendar
-from next_penny.core.flows.occurrences import FlowAmounts, nominal_days
+from next_penny.core.books import books_from_entries
+from next_penny.core.flows.assumed import with_assumed
 from next_penny.core.forecast.explain import Explainer
 from next_penny.core.forecast.low_points import lowest, stretches, top_ups
 from next_penny.core.forecast.outlook import next_payday
 from next_penny.core.forecast.projection import AccountRun, Forecast, project
 from next_penny.core.forecast.tideline import recorded_levels, tideline
+from next_penny.core.moment import Moment
 from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import (
     Account,
@@ -36,7 +36,6 @@ from next_penny.core.plan import (
 from next_penny.core.recorded import overlay_books
 
 UNTIL = TODAY + timedelta(days=150)
-Household_ = tuple[Plan, tuple[Entry, ...]]
 
 
 def end_of_day(run: AccountRun, day: date) -> int | None:
@@ -44,68 +43,12 @@ def end_of_day(run: AccountRun, day: date) -> int | None:
     return held[-1] if held else None
 
 
-def walked(plan: Plan, entries: tuple[Entry, ...], account: Account) -> dict[date, int]:
-    """The end-of-day balances of one account from today, found day by day from the rules' wording."""
-    calendar = business_calendar(plan.household.country)
-    moves: dict[date, int] = {}
-    settled = {(entry.flow, entry.nominal) for entry in entries}
-    books = books_from_entries(entries, TODAY)
-    for loan in (each for each in plan.accounts if each.loan is not None):
-        for day, change_here in loan_moves(plan, loan, account):
-            moves[day] = moves.get(day, 0) + change_here
-    for flow in plan.flows:
-        opened = plan.flow_opened(flow) if flow.account_ids else TODAY
-        for number in nominal_days(flow, opened, TODAY.toordinal() - 400, UNTIL.toordinal() + 400):
-            nominal = date.fromordinal(number)
-            change = next((change for change in flow.changes if change.nominal == nominal), Change(nominal))
-            landing = change.moved_to or date.fromordinal(calendar.roll_one(number, flow.roll))
-            if change.left_out or (flow.id, nominal) in settled or landing < opened:
-                continue
-            if landing < TODAY and plan.household.past_due == "ignore":
-                continue
-            amount = FlowAmounts(flow, books.paid.get(flow.id, ())).with_source(number)[0]
-            then = flow.on(nominal)
-            apart = sum(split.amount for split in flow.splits)
-            change_here = sum(split.amount for split in flow.splits if split.account == account.id)
-            change_here -= amount if then.from_account == account.id else 0
-            change_here += amount - apart if then.to_account == account.id else 0
-            day = max(landing, TODAY)
-            moves[day] = moves.get(day, 0) + change_here
-    balance, balances = account.opening.balance, {}
-    recorded = [(entry.date, leg.amount) for entry in entries for leg in entry.legs if leg.account == account.id]
-    balance += sum(amount for day, amount in recorded if day < TODAY)
-    day = TODAY
-    while day <= UNTIL:
-        balance += moves.get(day, 0) + sum(amount for when, amount in recorded if when == day)
-        if day >= account.opening.date:
-            balances[day] = balance
-        day += timedelta(days=1)
-    return balances
-
-
-def loan_moves(plan: Plan, loan: Account, account: Account) -> Iterator[tuple[date, int]]:
-    """What a loan of which nothing was settled moves on an account, by the exact schedule; past due moves today."""
-    assert loan.loan is not None
-    opened = max(loan.opening.date, plan.account_by_id["a"].opening.date)
-    escrow = loan.loan.escrow[0].amount if loan.loan.escrow else 0
-    for row in exact_schedule(loan.loan):
-        if row["due"] < opened or (row["due"] < TODAY and plan.household.past_due == "ignore"):
-            continue
-        day = max(row["due"], TODAY)
-        if account.id == "a":
-            yield day, -(row["payment"] + row["extra"] + escrow)
-        if account.id == loan.id:
-            yield day, row["principal"] + row["extra"]
-        if account.id == loan.loan.escrow_account:
-            yield day, escrow
-
-
-@given(households())
-def test_the_forecast_is_what_a_walk_over_every_day_finds(household: Household_) -> None:
-    plan, entries = household
-    forecast = project(plan, books_from_entries(entries, TODAY), TODAY, UNTIL)
+@given(documents())
+def test_the_forecast_is_what_a_walk_over_every_day_finds(document: Document) -> None:
+    plan, entries = read(document)
+    forecast, ledger = project(seen(plan, entries, TODAY), UNTIL), Ledger(document, TODAY)
     for run in forecast.runs:
-        by_day = walked(plan, entries, run.account)
+        by_day = ledger.balances(run.account.id, UNTIL)
         assert {day: end_of_day(run, day) for day in by_day} == by_day
         if run.account.loan is not None:
             assert stretches(run, UNTIL.toordinal()) == []
@@ -126,11 +69,11 @@ def test_the_forecast_is_what_a_walk_over_every_day_finds(household: Household_)
             assert stretch.short_by == (floor if stretch.below == "floor" else cushion) - min(span)
 
 
-@given(households())
-def test_money_is_conserved_and_running_balances_follow_from_it(household: Household_) -> None:
-    plan, entries = household
-    books = books_from_entries(entries, TODAY)
-    forecast = project(plan, books, TODAY, UNTIL)
+@given(documents())
+def test_money_is_conserved_and_running_balances_follow_from_it(document: Document) -> None:
+    plan, entries = read(document)
+    forecast = project(seen(plan, entries, TODAY), UNTIL)
+    books = forecast.moment.books
     for run in forecast.runs:
         mine = [event for event in forecast.events if event.account == run.account.id]
         balance = run.account.opening.balance
@@ -147,10 +90,10 @@ def test_money_is_conserved_and_running_balances_follow_from_it(household: House
     assert order == sorted(order)
 
 
-@given(households())
-def test_top_ups_are_the_least_money_as_late_as_possible(household: Household_) -> None:
-    plan, entries = household
-    for run in project(plan, books_from_entries(entries, TODAY), TODAY, UNTIL).runs:
+@given(documents())
+def test_top_ups_are_the_least_money_as_late_as_possible(document: Document) -> None:
+    plan, entries = read(document)
+    for run in project(seen(plan, entries, TODAY), UNTIL).runs:
         if run.account.loan is not None:
             assert top_ups(run) == []
             continue
@@ -165,21 +108,20 @@ def test_top_ups_are_the_least_money_as_late_as_possible(household: Household_) 
         )
 
 
-@given(households(), st.sampled_from(ACCOUNTS))
-def test_choosing_accounts_changes_no_balance(household: Household_, chosen: str) -> None:
-    plan, entries = household
-    books = books_from_entries(entries, TODAY)
-    whole, part = project(plan, books, TODAY, UNTIL), project(plan, books, TODAY, UNTIL, [chosen])
+@given(documents(), st.sampled_from(ACCOUNTS))
+def test_choosing_accounts_changes_no_balance(document: Document, chosen: str) -> None:
+    plan, entries = read(document)
+    whole, part = project(seen(plan, entries, TODAY), UNTIL), project(seen(plan, entries, TODAY), UNTIL, [chosen])
     assert part.runs[0].levels == next(run.levels for run in whole.runs if run.account.id == chosen)
     assert list(part.events) == [event for event in whole.events if event.account == chosen]
 
 
-@given(households())
-def test_the_tideline_is_the_sum_of_its_accounts(household: Household_) -> None:
-    plan, entries = household
-    books = books_from_entries(entries, TODAY)
-    forecast = project(plan, books, TODAY, UNTIL)
-    line = tideline(plan, forecast, {})
+@given(documents())
+def test_the_tideline_is_the_sum_of_its_accounts(document: Document) -> None:
+    plan, entries = read(document)
+    forecast = project(seen(plan, entries, TODAY), UNTIL)
+    forecast = project(forecast.moment, UNTIL, ["a", "b"])
+    line = tideline(forecast, ["a", "b"], {})
     for offset in range(0, 150, 7):
         day = TODAY + timedelta(days=offset)
         total = sum(end_of_day(run, day) or 0 for run in forecast.runs)
@@ -189,20 +131,20 @@ def test_the_tideline_is_the_sum_of_its_accounts(household: Household_) -> None:
         assert low.headroom == low.balance - line.floor
 
 
-@given(households(), st.data())
-def test_entries_laid_over_the_books_are_as_if_they_had_been_recorded(
-    household: Household_, data: st.DataObject
-) -> None:
-    plan, entries = household
+@given(documents(), st.data())
+def test_entries_laid_over_the_books_are_as_if_they_had_been_recorded(document: Document, data: st.DataObject) -> None:
+    plan, entries = read(document)
     kept = tuple(entry for entry in entries if data.draw(st.booleans()))
     changes = [PlanChange("entry", entry.id, entry if entry in kept else None) for entry in entries]
     base = books_from_entries(entries, TODAY)
     laid = overlay_books(base, changes, {entry.id: entry for entry in entries}.get, TODAY)
-    expected = project(plan, books_from_entries(kept, TODAY), TODAY, UNTIL)
+    expected = project(seen(plan, kept, TODAY), UNTIL)
     # One occurrence settled twice is refused where entries are saved, so only the balances before are comparable then.
     pairs = [(entry.flow, entry.nominal) for entry in entries if entry.flow]
     if len(pairs) == len(set(pairs)):
-        assert [run.levels for run in project(plan, laid, TODAY, UNTIL).runs] == [run.levels for run in expected.runs]
+        assert [run.levels for run in project(with_assumed(Moment(plan, TODAY, laid, (), laid)), UNTIL).runs] == [
+            run.levels for run in expected.runs
+        ]
 
 
 def plan_of(*flows: Flow, opening: int = 1_000_00, floor: int = 0, country: str | None = None) -> Plan:
@@ -219,10 +161,10 @@ def bill(amount: int, **more: object) -> Flow:
     return Flow("bill", "Power", "bill", amount, from_account="joint", **given_)  # type: ignore[arg-type]
 
 
-def told(plan: Plan, books: Books | None = None, months: int = 3) -> list[tuple[str, int, str]]:
-    forecast = project(plan, books or Books(), TODAY, TODAY + timedelta(days=30 * months))
-    explainer = Explainer(plan, forecast.books)
-    return [(event.date.isoformat(), event.amount, explainer.why(event)) for event in forecast.events]
+def told(plan: Plan, months: int = 3) -> list[tuple[str, int, str]]:
+    forecast = project(seen(plan, (), TODAY), TODAY + timedelta(days=30 * months))
+    whys = Explainer(forecast.moment).whys(forecast.events)
+    return [(event.date.isoformat(), event.amount, why) for event, why in zip(forecast.events, whys, strict=True)]
 
 
 def test_every_event_says_why_in_one_sentence() -> None:
@@ -252,14 +194,14 @@ def test_past_due_moves_today_or_is_ignored() -> None:
     paid = Entry(
         "e", TODAY, "Power", (Leg(-45_00, account="joint"), Leg(45_00, category="c")), "bill", date(2027, 2, 20)
     )
-    settled = project(plan, books_from_entries([paid], TODAY), TODAY, UNTIL)
+    settled = project(seen(plan, [paid], TODAY), UNTIL)
     assert [(event.amount, event.status, event.balance) for event in settled.events] == [(-45_00, "settled", 55_00)]
     assert (settled.runs[0].today_balance, settled.runs[0].steps) == (55_00, [])
 
 
 def test_growth_compounds_from_its_date_and_is_rounded_once() -> None:
     flow = bill(100_05, rules=("FREQ=YEARLY;BYMONTH=3;BYMONTHDAY=1",), growth=Growth(Decimal("3"), TODAY))
-    far = project(plan_of(flow), Books(), TODAY, date(2031, 3, 1))
+    far = project(seen(plan_of(flow), (), TODAY), date(2031, 3, 1))
     assert [-event.amount for event in far.events] == [100_05, 103_05, 106_14, 109_33, 112_61]
 
 
@@ -277,14 +219,14 @@ def test_a_paycheck_is_split_between_accounts_and_a_transfer_converts() -> None:
     abroad = Flow("yen", "Trip", "transfer", 100_00, from_account="joint", to_account="yen", dates=(TODAY,))
     plan = plan_of(pay, abroad)
     rates = (Rate(date(2027, 1, 1), "USD", "JPY", Decimal("150.5")),)
-    forecast = project(replace(plan, rates=rates), Books(), TODAY, UNTIL)
+    forecast = project(seen(replace(plan, rates=rates), (), TODAY), UNTIL)
     assert [run.levels[-1][1] for run in forecast.runs] == [1_650_00, 150_00, 15_050]
 
 
 def test_the_days_and_the_money_until_payday() -> None:
     pay = Flow("pay", "Wages", "income", 500_00, to_account="joint", rules=("FREQ=WEEKLY;BYDAY=FR",), start=TODAY)
     plan = plan_of(pay, bill(300_00, dates=(TODAY + timedelta(days=2),), rules=()), floor=100_00)
-    payday = next_payday(plan, project(plan, Books(), TODAY, UNTIL), "joint")
+    payday = next_payday(project(seen(plan, (), TODAY), UNTIL), "joint")
     assert payday is not None
     assert (payday.days_until, payday.free_until, date.fromordinal(payday.day)) == (4, 600_00, date(2027, 3, 5))
 
@@ -306,6 +248,6 @@ def test_recorded_levels_begin_where_the_picture_does() -> None:
 
 
 def test_an_empty_household_has_an_empty_forecast() -> None:
-    forecast = project(Plan(), Books(), TODAY, UNTIL)
+    forecast = project(seen(Plan(), (), TODAY), UNTIL)
     assert isinstance(forecast, Forecast)
     assert (list(forecast.events), forecast.runs) == ([], ())

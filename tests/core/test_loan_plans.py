@@ -11,25 +11,26 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from random_loans import loans
+from seen import of
 
 from next_penny.core.books import Books, books_from_entries
 from next_penny.core.check import check, check_entry
 from next_penny.core.forecast.projection import project
+from next_penny.core.loan_terms import PAYMENTS_PER_YEAR, DatedAmount, Extra, LoanTerms
 from next_penny.core.loans.adoption import adoption
 from next_penny.core.loans.check import loan_problems
-from next_penny.core.loans.compare import compare, extra_to_end_by, principal_for, rate_for
+from next_penny.core.loans.compare import Variant, WithExtra, compare, extra_to_end_by, principal_for, rate_for
 from next_penny.core.loans.level import payment_for
 from next_penny.core.loans.overview import debt_free, overview
 from next_penny.core.loans.schedule import LoanError, Schedule, schedule
 from next_penny.core.loans.standing import Parts, Standing, standing
-from next_penny.core.loans.terms import PAYMENTS_PER_YEAR, DatedAmount, Extra, LoanTerms
 from next_penny.core.loans.variants import Wish, rest_as_loan, vary
 from next_penny.core.loans.why import why
 from next_penny.core.money import round_half_up
 from next_penny.core.overlay import overlay
-from next_penny.core.plan import Account, Entry, Household, Opening, Plan
+from next_penny.core.plan import Account, Entry, Household, Opening, PastDue, Plan
 from next_penny.core.recorded import overlay_books
-from next_penny.core.settling import Settlement, settle
+from next_penny.core.settling import Settlement, leave_out, settle
 
 LONG_AGO = date(2020, 1, 1)
 
@@ -39,7 +40,7 @@ def can_be_followed(terms: LoanTerms) -> bool:
         schedule(terms)
     except LoanError:
         return False
-    return not loan_problems(terms)
+    return not loan_problems(terms, "USD")
 
 
 def household(terms: LoanTerms) -> Plan:
@@ -56,29 +57,32 @@ def coming(stands: Standing, after: date) -> dict[int, Parts]:
     return {day: parts for day, parts in stands.parts.items() if day > after.toordinal() and parts.total}
 
 
+def standing_of(plan: Plan, books: Books, today: date) -> Standing:
+    return standing(of(plan, books, today), plan.account_by_id["loan"])
+
+
 def stands_after(plan: Plan, terms: LoanTerms, settled: int) -> tuple[Plan, Books, date, Standing]:
     """The household after its first payments were settled as planned, seen from the day after the last of them."""
     books, today, ids = Books(), terms.disbursed, count()
     for _ in range(settled):
-        stands = standing(plan, plan.account_by_id["loan"], books)
+        # Seen from before everything, so that what is recorded counts as movements, not as what was before.
+        stands = standing_of(plan, books, terms.disbursed)
         flow = plan.loan_flow("loan")
         assert flow is not None
-        settled_days = books.settled.get(flow.id, ())
+        settled_days = books.settled.get(flow.id, {})
         open_days = sorted(day for day, parts in stands.parts.items() if parts.total and day not in settled_days)
         if stands.rest is None or not open_days:
             break
         due = date.fromordinal(open_days[0])
-        changes = settle(plan, books, Settlement(f"e{next(ids)}", flow.id, due), due)
+        changes = settle(of(plan, books, terms.disbursed), Settlement(f"e{next(ids)}", flow.id, due, day=due))
         plan = overlay(plan, changes)
         for change in changes:
             assert not (isinstance(change.item, Entry) and check_entry(plan, change.item))
-        # Seen from before everything, so that what is recorded counts as movements, not as what was before.
         books = overlay_books(books, changes, lambda id: None, terms.disbursed)
         today = due + timedelta(days=1)
-        left = standing(plan, plan.account_by_id["loan"], books)
         # What is still to come is what was to come, less this one.
-        assert coming(left, due) == coming(stands, due)
-    return plan, books, today, standing(plan, plan.account_by_id["loan"], books)
+        assert coming(standing_of(plan, books, today), due) == coming(stands, due)
+    return plan, books, today, standing_of(plan, books, today)
 
 
 @given(short_loans, st.data())
@@ -87,39 +91,54 @@ def test_settling_each_payment_as_planned_changes_nothing_to_come_and_ends_the_d
     terms: LoanTerms, data: st.DataObject
 ) -> None:
     plan = household(terms)
-    planned = standing(plan, plan.account_by_id["loan"], Books())
+    planned = standing_of(plan, Books(), terms.disbursed)
     until = planned.agreed.paid_off + timedelta(days=40)
-    before = project(plan, Books(), terms.disbursed, until)
+    before = project(of(plan, Books(), terms.disbursed), until)
     settled_plan, books, *_ = stands_after(plan, terms, data.draw(st.integers(0, len(planned.parts) + 1)))
-    after = project(settled_plan, books, terms.disbursed, until)
+    after = project(of(settled_plan, books, terms.disbursed), until)
     assert [run.levels for run in after.runs] == [run.levels for run in before.runs]
-    whole_plan, whole, _, ended = stands_after(plan, terms, len(planned.parts) + 1)
-    assert (ended.owed, ended.rest, debt_free(whole_plan, whole)) == (0, None, None)
+    whole_plan, whole, today, ended = stands_after(plan, terms, len(planned.parts) + 1)
+    assert (ended.owed, ended.rest, debt_free(of(whole_plan, whole, today))) == (0, None, None)
     paid = [leg.amount for entry in whole.ahead for leg in entry.legs if leg.account == "a"]
     assert -sum(paid) == sum(parts.total for parts in planned.parts.values())
 
 
-@given(short_loans.filter(lambda terms: len(schedule(terms)) > 2), st.data())
-def test_a_payment_that_was_skipped_is_past_due_and_not_counted_twice(terms: LoanTerms, data: st.DataObject) -> None:
-    plan = household(terms)
-    flow = plan.loan_flow("loan")
-    days = [day for day, parts in sorted(standing(plan, plan.account_by_id["loan"], Books()).parts.items())]
+@given(short_loans.filter(lambda terms: len(schedule(terms)) > 2), st.sampled_from(["carry", "ignore"]), st.data())
+def test_whatever_is_skipped_left_out_or_paid_by_hand_the_loan_ends_at_zero(
+    terms: LoanTerms, past_due: PastDue, data: st.DataObject
+) -> None:
+    plan = replace(household(terms), household=Household(past_due=past_due))
+    flow, recorded, skipped = plan.loan_flow("loan"), list[Entry](), set[int]()
     assert flow is not None
+    days = sorted(standing_of(plan, Books(), terms.disbursed).parts)
     reached = data.draw(st.integers(1, len(days) - 1))
-    skipped = data.draw(st.sets(st.sampled_from(days[:reached]), min_size=1))
-    recorded: list[Entry] = []
     for day in days[: reached + 1]:
-        books = books_from_entries(recorded, terms.disbursed)
-        parts = standing(plan, plan.account_by_id["loan"], books).parts
-        if day not in skipped and day in parts and parts[day].total:
-            changes = settle(plan, books, Settlement(f"e{day}", flow.id, date.fromordinal(day)), date.fromordinal(day))
+        today = date.fromordinal(day)
+        moment = of(plan, books_from_entries(recorded, today), today)
+        parts = standing(moment, plan.account_by_id["loan"]).parts
+        if day not in parts or not parts[day].total or day in flow.exceptional.left_out:
+            continue
+        what = data.draw(st.sampled_from(["settle", "settle", "more", "skip", "leave out"]))
+        if what == "leave out":
+            plan = overlay(plan, leave_out(moment, flow.id, today))
+            flow = plan.flow_by_id[flow.id]
+        elif what == "skip":
+            skipped.add(day)
+        else:
+            more = data.draw(st.integers(1, 300_00)) if what == "more" else 0
+            told = Settlement(f"e{day}", flow.id, today, amount=parts[day].total + more, day=today)
+            changes = settle(moment, told)
             plan = overlay(plan, [change for change in changes if change.kind != "entry"])
             recorded += [change.item for change in changes if isinstance(change.item, Entry)]
     today = date.fromordinal(days[reached] + 1)
-    seen = project(plan, books_from_entries(recorded, today), today, schedule(terms).paid_off + timedelta(days=4000))
-    assert seen.runs[1].levels[-1][1] == 0
-    late = {event.nominal for event in seen.events if event.status == "past_due" and event.account == "loan"}
+    forecast = project(
+        of(plan, books_from_entries(recorded, today), today), schedule(terms).paid_off + timedelta(days=8000)
+    )
+    # Paid more than was owed it is the household's; else nothing is left over, and nothing still owed.
+    assert forecast.runs[1].levels[-1][1] == max(0, forecast.runs[1].levels[0][1])
+    late = {event.nominal for event in forecast.events if event.status == "past_due" and event.account == "loan"}
     assert late <= skipped
+    assert past_due == "carry" or not late
 
 
 wishes = st.one_of(
@@ -139,36 +158,48 @@ wishes = st.one_of(
 @settings(max_examples=150)
 def test_an_alternative_that_is_adopted_comes_true(terms: LoanTerms, wish: Wish, settled: int) -> None:
     plan, books, today, stands = stands_after(household(terms), terms, settled)
-    assume(stands.rest is not None and not stands.between)
+    assume(stands.rest is not None and not stands.shown.between)
     assert stands.rest is not None
     try:
-        varied = vary(rest_as_loan(stands.rest), wish, today)
-        told = schedule(varied)
+        varied = vary(rest_as_loan(stands.rest), wish, today, stands.rest, stands.arrears(today))
+        as_wished = schedule(varied)
     except LoanError:
         return
-    assume(not loan_problems(varied, is_rest=True) and told.level > 0)
+    assume(not loan_problems(varied, "USD", is_rest=True) and as_wished.level > 0)
+    assume(as_wished.first_number + len(as_wished) + stands.passed <= terms.most_payments)
     made = adoption(plan, stands, wish, varied, today)
-    after = overlay(plan, made)
-    problems = check(after)
-    if wish.payment and problems:
-        # A payment that covers the interest only thanks to extras is refused, as it is for any loan.
-        assert {problem.kind for problem in problems} == {"payment_below_interest"}
-        return
-    assert not problems
-    for change in made:
+    told, after = made.variant.schedule, overlay(plan, made.changes)
+    assert columns(told) == columns(as_wished)
+    assert not check(after)
+    for change in made.changes:
         assert not (isinstance(change.item, Entry) and check_entry(after, change.item))
-    later = overlay_books(books, made, lambda id: None, terms.disbursed)
-    now = {account.id: standing(after, account, later) for account in after.accounts if account.loan}
+    moment = of(after, overlay_books(books, made.changes, lambda id: None, terms.disbursed), today)
+    now = {account.id: standing(moment, account) for account in after.accounts if account.loan}
     if len(now) > 1:
         assert (now.pop("loan").rest, len(now)) == (None, 1)
-    (found,) = now.values()
-    assert found.rest is not None
-    assert columns(found.rest) == columns(told)
-    assert debt_free(after, later) == told.paid_off
+    (adopted,) = now.values()
+    assert adopted.rest is not None
+    assert columns(adopted.rest) == columns(told)
+    assert debt_free(moment) == told.paid_off
+    # What it saves is all that is paid and charged without it, less the same with it.
+    _, variant = compare([Variant(stands.rest), made.variant], today, 60)
+    in_cash = sum(fee.amount for fee in told.terms.fees if not fee.financed) if len(after.accounts) > 2 else 0
+    assert variant.saves_in_all == paid_in(stands.rest) - paid_in(told) - in_cash
+    if wish == Wish(refinance=True, annual_rate=wish.annual_rate, fees=wish.fees, fees_financed=wish.fees_financed):
+        same = stands.rest.rate[0] == wish.annual_rate and stands.rest.due[0] >= today.toordinal()
+        assert not same or variant.saves_in_all <= len(told) - wish.fees
+
+
+def paid_in(told: Schedule) -> int:
+    return sum(told.interest) + sum(told.principal) + sum(told.extra) + sum(told.insurance)
 
 
 def columns(found: Schedule) -> list[tuple[int, int, int, int]]:
     return [(row.due, row.interest, row.principal + row.extra, row.balance) for row in found.rows]
+
+
+def with_extra(terms: LoanTerms) -> WithExtra:
+    return lambda amount: schedule(replace(terms, extras=(Extra(amount, every=1, start=terms.first_payment),)))
 
 
 plain_loans = st.builds(
@@ -185,11 +216,11 @@ plain_loans = st.builds(
 @given(plain_loans, st.integers(1, 2000_00), st.integers(1, 2000_00))
 def test_more_extra_never_costs_more_and_never_lasts_longer(terms: LoanTerms, extra: int, more: int) -> None:
     paying = [replace(terms, extras=(Extra(amount, every=1),)) for amount in (extra, extra + more)]
-    base, some, most = compare([(each, None) for each in (terms, *paying)], terms.disbursed, 1200)
+    base, some, most = compare([Variant(schedule(each)) for each in (terms, *paying)], terms.disbursed, 1200)
     assert base.total_interest >= some.total_interest >= most.total_interest
     assert base.paid_off >= some.paid_off >= most.paid_off
     for found in (some, most):
-        assert found.interest_saved == found.saves == base.total_interest - found.total_interest
+        assert found.saves_in_all == found.saves == base.total_interest - found.total_interest
         assert found.cost == sum(found.schedule.interest)
         assert found.apr == base.apr
 
@@ -200,7 +231,7 @@ def test_questions_the_other_way_round_are_answered_by_the_least_that_does(
 ) -> None:
     agreed = schedule(terms)
     by = date.fromordinal(data.draw(st.sampled_from(agreed.due)))
-    extra = extra_to_end_by(terms, None, terms.first_payment, by)
+    extra = extra_to_end_by(with_extra(terms), terms.amount_financed, terms.first_payment, by)
     for amount, ends in ((extra, True), (extra - 1, False)):
         if amount >= 0:
             told = schedule(replace(terms, extras=(Extra(amount, every=1, start=terms.first_payment),)))
@@ -266,7 +297,7 @@ def test_the_overview_adds_up_what_each_loan_owes_and_will_cost(several: list[Lo
         for place, terms in enumerate(several)
     )
     plan = Plan(Household(), accounts)
-    seen = overview(plan, Books(), lambda account: {}, today)
+    seen = overview(of(plan, Books(), today))
     each = [schedule(terms) for terms in several]
     assert seen.owed == sum(found.opening for found in each)
     assert seen.debt_free == max(found.paid_off for found in each)
@@ -286,7 +317,7 @@ def test_escrow_is_gathered_and_spends_nothing_where_it_has_an_account(terms: Lo
     pot = Account("pot", "Escrow", "savings", "USD", Opening(LONG_AGO, 0))
     plan = replace(plan, accounts=(*plan.accounts, pot))
     until = schedule(terms).paid_off + timedelta(days=1)
-    runs = {run.account.id: run for run in project(plan, Books(), terms.disbursed, until).runs}
+    runs = {run.account.id: run for run in project(of(plan, Books(), terms.disbursed), until).runs}
     gathered = escrow * len(schedule(terms))
     assert runs["pot"].levels[-1][1] == gathered
     assert runs["loan"].levels[-1][1] == 0
@@ -314,8 +345,11 @@ def test_what_is_left_of_a_loan_keeps_its_due_dates(first: date, per_year: int, 
 def test_what_no_extra_and_no_payment_can_do_is_refused() -> None:
     terms = LoanTerms(1000_00, Decimal(6), date(2027, 1, 15), date(2027, 2, 15), payments=12)
     with pytest.raises(LoanError, match="Choose a later day"):
-        extra_to_end_by(terms, None, terms.first_payment, date(2027, 2, 14))
-    assert extra_to_end_by(terms, None, terms.first_payment, date(2027, 2, 15)) == 1005_00 - schedule(terms).level
+        extra_to_end_by(with_extra(terms), 1000_00, terms.first_payment, date(2027, 2, 14))
+    assert (
+        extra_to_end_by(with_extra(terms), 1000_00, terms.first_payment, date(2027, 2, 15))
+        == 1005_00 - schedule(terms).level
+    )
     with pytest.raises(LoanError, match="Even without interest"):
         rate_for(terms, 83_32)
     assert rate_for(terms, 83_33) < Decimal("0.01")

@@ -13,12 +13,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from random_loans import loans
 
-from next_penny.core.loans.apr import DatedSum, annual_percentage_rate, loan_apr
-from next_penny.core.loans.check import loan_problems
-from next_penny.core.loans.level import level_payment, period_rate
-from next_penny.core.loans.payoff import payoff_amount
-from next_penny.core.loans.schedule import LoanError, Resume, by_year, schedule, without_extras
-from next_penny.core.loans.terms import (
+from next_penny.core.loan_terms import (
     DatedAmount,
     Extra,
     Fee,
@@ -28,6 +23,12 @@ from next_penny.core.loans.terms import (
     due_days,
     year_fraction,
 )
+from next_penny.core.loans.apr import DatedSum, annual_percentage_rate, loan_apr
+from next_penny.core.loans.check import loan_problems
+from next_penny.core.loans.extras import NOTHING_HAPPENED, History, Moved, Paid
+from next_penny.core.loans.level import level_payment, period_rate
+from next_penny.core.loans.payoff import payoff_amount
+from next_penny.core.loans.schedule import LoanError, Resume, by_year, household_schedule, schedule, without_extras
 
 HOUSE = LoanTerms(200_000_00, Decimal("6.5"), date(2027, 1, 1), date(2027, 2, 1), 360)
 
@@ -98,8 +99,46 @@ def test_going_on_from_any_payment_gives_the_same_rest(terms: LoanTerms, data: s
         return
     balance = found.balance[paid - 1] if paid else found.opening
     since = found.due[paid - 1] if paid else found.since
-    rest = schedule(terms, Resume(paid, balance, since, found.levels[paid]))
+    rest = household_schedule(terms, Resume(paid, balance, since, found.levels[paid]), NOTHING_HAPPENED)
     assert rest.rows == found.rows[paid:]
+    left = found.from_payment(paid)
+    assert left is not None
+    assert left.rows == rest.rows
+
+
+@given(loans(least=1000_00, longest=60), st.data())
+@settings(max_examples=150)
+def test_a_loan_that_went_otherwise_than_planned_is_what_exact_fractions_give(
+    terms: LoanTerms, data: st.DataObject
+) -> None:
+    due = [date.fromordinal(day) for day in terms.due_days((terms.payments or 0) + 3)]
+    reached = data.draw(st.integers(0, len(due)))
+    settled, skipped = {}, set()
+    for day in due[:reached]:
+        what = data.draw(st.sampled_from(["settled", "skipped", "as planned"]))
+        if what == "settled":
+            late = data.draw(st.sampled_from([0, 0, -3, 5, 40]))
+            settled[day] = (day + timedelta(days=late), data.draw(st.integers(0, 900_00)))
+        elif what == "skipped":
+            skipped.add(day)
+    span = st.integers(0, (due[-1] - terms.disbursed).days)
+    by_hand = data.draw(st.lists(st.tuples(span, st.integers(-50_00, 900_00)), max_size=3))
+    moved = [(terms.disbursed + timedelta(days=days), amount) for days, amount in by_hand]
+    history = History(
+        {day.toordinal(): Paid(on.toordinal(), principal) for day, (on, principal) in settled.items()},
+        frozenset(day.toordinal() for day in skipped),
+        tuple(sorted(Moved(day.toordinal(), amount) for day, amount in moved)),
+    )
+    told = household_schedule(terms, None, history)
+    try:
+        expected = exact_schedule(terms, settled, skipped, moved)
+    except ValueError:
+        assert told.found.never_ends
+        return
+    rows = [{"number": row.number, "due": date.fromordinal(row.due), "interest": row.interest, "payment": row.payment,
+             "principal": row.principal, "extra": row.extra, "balance": row.balance} for row in told.rows]  # fmt: skip
+    assert rows == expected
+    assert rows[-1]["balance"] <= 0
 
 
 @pytest.mark.parametrize(
@@ -178,7 +217,7 @@ def test_extras_count_when_they_are_paid() -> None:
     recast = schedule(replace(HOUSE, extras=(Extra(10_000_00, date=date(2027, 2, 1)),), extra_effect="recast"))
     assert (len(recast), recast.levels[0], recast.levels[1] < 1210_00) == (360, 1264_14, True)
     late = schedule(replace(HOUSE, extras=(Extra(5, date=date(2060, 1, 1)),)))
-    assert late.notes == ("The extra of 2060-01-01 comes after the loan is paid off on 2057-01-01: it has no effect.",)
+    assert late.notes == ["The extra of 2060-01-01 comes after the loan is paid off on 2057-01-01: it has no effect."]
     assert late.rows == schedule(HOUSE).rows
 
 
@@ -216,14 +255,14 @@ def test_paying_off_takes_the_balance_and_simple_interest_since(terms: LoanTerms
 @pytest.mark.parametrize(
     ("changes", "field", "words"),
     [
-        ({"payment": 1000_00}, "payment", "does not cover interest: payment 1 bears 1,083.33"),
+        ({"payment": 1000_00}, "payment", "does not cover interest: payment 1 bears $1,083.33"),
         ({"balloon": 200_000_01}, "balloon", "at most what is borrowed"),
         ({"first_payment": date(2026, 12, 31)}, "first_payment", "comes before the loan is paid out"),
         ({"payments": 0}, "payments", "at least one payment"),
         ({"payments": None}, "payments", "Say how many payments"),
         ({"annual_rate": Decimal("-0.1")}, "annual_rate", "between 0 and 200"),
         ({"annual_rate": Decimal("200.1")}, "annual_rate", "between 0 and 200"),
-        ({"payment": 1100_00}, "payment", "181,563.59 more than the others"),
+        ({"payment": 1100_00}, "payment", "$181,563.59 more than the others"),
         ({"payment": 1500_00}, "payment", "payment 238 of 360 would be the last"),
         ({"accelerated": True}, "accelerated", "every one or two weeks"),
         ({"interest_only": 360}, "interest_only", "Fewer payments"),
@@ -236,7 +275,7 @@ def test_paying_off_takes_the_balance_and_simple_interest_since(terms: LoanTerms
     ],
 )  # fmt: skip
 def test_bad_terms_are_told_at_their_field(changes: dict[str, object], field: str, words: str) -> None:
-    problems = loan_problems(replace(HOUSE, **changes))  # type: ignore[arg-type]
+    problems = loan_problems(replace(HOUSE, **changes), "USD")  # type: ignore[arg-type]
     assert problems[0][0][0] == field
     assert words in problems[0][1]
-    assert loan_problems(HOUSE) == loan_problems(replace(HOUSE, payment=1265_00)) == []
+    assert loan_problems(HOUSE, "USD") == loan_problems(replace(HOUSE, payment=1265_00), "USD") == []

@@ -12,8 +12,8 @@ import formulas
 import openpyxl
 import pytest
 
-from next_penny.core.loans.schedule import Resume, Schedule, schedule
-from next_penny.core.loans.terms import DatedAmount, Extra, LoanTerms, RateChange
+from next_penny.core.loan_terms import DatedAmount, Extra, LoanTerms, RateChange
+from next_penny.core.loans.schedule import Schedule, schedule
 from next_penny.formats.loan_workbook import loan_csv, loan_workbook
 
 CAR = LoanTerms(12_000_00, Decimal("7.25"), date(2027, 1, 15), date(2027, 2, 28), 24)
@@ -75,7 +75,8 @@ def test_a_changed_input_recomputes_every_payment(tmp_path: Path) -> None:
 
 def test_the_rest_of_a_loan_and_currencies_without_decimals(tmp_path: Path) -> None:
     whole = schedule(CAR)
-    rest = schedule(CAR, Resume(10, whole.balance[9], whole.due[9], whole.level))
+    rest = whole.from_payment(10)
+    assert rest is not None
     path = tmp_path / "rest.xlsx"
     path.write_bytes(loan_workbook(rest, "Car", "USD"))
     assert read(evaluated(path, {}), len(rest)) == told(rest) == told(whole)[10:]

@@ -6,10 +6,8 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 
 from next_penny.api.household import Home
-from next_penny.core.dates.calendar import add_months
-from next_penny.core.flows.allowances import AllowanceStatus, status
+from next_penny.core.flows.allowances import AllowanceStatus, limit_on, status
 from next_penny.core.forecast.overspending import overspending_cost
-from next_penny.core.forecast.projection import committed_by_day
 from next_penny.formats.plan_document import Allowance
 
 router = APIRouter(prefix="/api/allowances", tags=["allowances"])
@@ -30,13 +28,14 @@ class PeriodModel(BaseModel):
 
 
 class AllowanceRow(BaseModel):
-    """An allowance; without a period when it has not begun or has ended.
+    """An allowance, with the limit in force today; without a period when it has not begun or has ended.
 
     `costs_lowest`: how much lower what was overspent makes the account's lowest point over the coming year.
     """
 
     allowance: Allowance
     currency: str
+    limit_now: int
     now: PeriodModel | None
     costs_lowest: int
 
@@ -49,20 +48,17 @@ class AllowancesAnswer(BaseModel):
 @router.get("")
 def read_allowances(home: Home) -> AllowancesAnswer:
     """Every allowance: what is left, what is held back, and the pace that would use it exactly."""
-    plan, books, today = home.plan(), home.books(), home.today
-    committed = committed_by_day(plan, books, today, add_months(today, 2)) if plan.allowances else {}
-    stood = [
-        (allowance, status(plan, allowance, books, committed.get(allowance.id, {}), today))
-        for allowance in plan.allowances
-    ]
+    moment, plan = home.moment, home.plan
+    stood = [(allowance, status(moment, allowance)) for allowance in plan.allowances]
     return AllowancesAnswer(
-        today=today,
+        today=home.today,
         allowances=[
             AllowanceRow(
                 allowance=Allowance.of(allowance),
                 currency=plan.account_by_id[allowance.account].currency,
+                limit_now=limit_on(allowance, moment.now),
                 now=_period(stands),
-                costs_lowest=overspending_cost(plan, books, stands, today) if stands else 0,
+                costs_lowest=overspending_cost(moment, stands) if stands else 0,
             )
             for allowance, stands in stood
         ],

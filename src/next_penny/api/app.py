@@ -5,7 +5,6 @@ from datetime import date
 
 from fastapi import FastAPI
 from fastapi.routing import APIRoute
-from starlette.middleware.gzip import GZipMiddleware
 
 from next_penny import __version__
 from next_penny.api import (
@@ -30,6 +29,7 @@ from next_penny.api import (
     tools,
 )
 from next_penny.api.household import OpenHousehold
+from next_penny.api.squeezed import Squeezed
 from next_penny.store.store import Store
 
 
@@ -66,7 +66,7 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         interface,
     ):
         app.include_router(part.router)
-    app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=3)
+    app.add_middleware(Squeezed)
     app.add_middleware(security.Guard, host=host)
     return app
 

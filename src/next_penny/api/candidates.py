@@ -7,9 +7,9 @@ from typing import Literal
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from next_penny.api.changes import HistoryAnswer, history_answer
+from next_penny.api.changes import HistoryAnswer, done_answer
 from next_penny.api.errors import refused
-from next_penny.api.household import Home, OpenHousehold
+from next_penny.api.household import Home, Visit
 from next_penny.core.dates.recurrence import parse_rule
 from next_penny.core.dates.sentences import rule_sentence
 from next_penny.core.flows.candidates import Candidate, candidate_from, candidates
@@ -59,9 +59,10 @@ class DeclineRequest(Document):
 def read_candidates(home: Home) -> CandidatesAnswer:
     """What repeats among recorded entries and is in no flow yet."""
     since = home.today - timedelta(days=_LOOKED_BACK_DAYS)
-    found = home.store.cached(
-        ("candidates", home.today),
-        lambda: candidates(home.plan(), home.store.unplanned(since), home.store.declined_candidates(), home.today),
+    reading, moment = home.reading, home.moment
+    found = moment.keep(
+        "candidates",
+        lambda: candidates(moment.plan, reading.unplanned(since), reading.declined_candidates(), home.today),
     )
     return CandidatesAnswer(today=home.today, candidates=[_model(home, each) for each in found])
 
@@ -69,7 +70,7 @@ def read_candidates(home: Home) -> CandidatesAnswer:
 @router.post("/proposal")
 def propose_flow(request: ProposalRequest, home: Home) -> CandidateModel:
     """The flow that some entries suggest."""
-    found = [home.store.entry(id) for id in dict.fromkeys(request.entries)]
+    found = [home.reading.entry(id) for id in dict.fromkeys(request.entries)]
     if any(entry is None for entry in found):
         raise refused(("body", "entries"), "One of these entries is not there any more.", "unknown_id")
     candidate = candidate_from([entry for entry in found if entry is not None])
@@ -83,17 +84,16 @@ def propose_flow(request: ProposalRequest, home: Home) -> CandidateModel:
 def decline(request: DeclineRequest, home: Home) -> HistoryAnswer:
     """Offer this one no more; undo offers it again."""
     label = f"Left “{request.payee}” out of the plan"
-    home.store.decline_candidate(request.key, label)
-    return history_answer(home, label)
+    return done_answer(home.store.decline_candidate(home.today, request.key, label))
 
 
-def _model(home: OpenHousehold, candidate: Candidate) -> CandidateModel:
+def _model(home: Visit, candidate: Candidate) -> CandidateModel:
     return CandidateModel(
         key=candidate.key,
         payee=candidate.payee,
         kind=candidate.kind,
         account=candidate.account,
-        currency=home.plan().account_by_id[candidate.account].currency,
+        currency=home.plan.account_by_id[candidate.account].currency,
         category=candidate.category,
         rule=candidate.rule,
         sentence=rule_sentence(parse_rule(candidate.rule), candidate.first),

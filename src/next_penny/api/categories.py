@@ -3,11 +3,13 @@
 from fastapi import APIRouter
 from pydantic import Field
 
-from next_penny.api.changes import HistoryAnswer, history_answer
+from next_penny.api.changes import HistoryAnswer, done_answer
 from next_penny.api.household import Home
 from next_penny.core.overlay import PlanChange
 from next_penny.core.starter import STARTER_CATEGORIES
 from next_penny.formats.fields import Document, Id
+from next_penny.store.reading import Reading
+from next_penny.store.store import Decision
 
 router = APIRouter(prefix="/api/categories", tags=["categories"])
 
@@ -22,15 +24,16 @@ class MergeRequest(Document):
 @router.post("/starter")
 def add_starter_set(home: Home) -> HistoryAnswer:
     """Add the common categories that the household does not have yet."""
-    held = {category.id for category in home.plan().categories}
-    changes = [PlanChange("category", each.id, each) for each in STARTER_CATEGORIES if each.id not in held]
-    label = "Added the common categories"
-    home.store.apply(changes, label)
-    return history_answer(home, label)
+
+    def decide(reading: Reading) -> Decision:
+        held = reading.moment.plan.category_by_id
+        changes = [PlanChange("category", each.id, each) for each in STARTER_CATEGORIES if each.id not in held]
+        return Decision(changes, "Added the common categories")
+
+    return done_answer(home.change(decide))
 
 
 @router.post("/merge")
 def merge(request: MergeRequest, home: Home) -> HistoryAnswer:
     """Merge one category into another of the same kind, as one undoable change."""
-    label = home.store.merge_category(request.source, request.into)
-    return history_answer(home, label)
+    return done_answer(home.store.merge_category(home.today, request.source, request.into))

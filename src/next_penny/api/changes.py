@@ -5,13 +5,17 @@ from collections.abc import Sequence
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from next_penny.api.errors import Refused
-from next_penny.api.household import Home, OpenHousehold
-from next_penny.api.what_if import ChangeRequest, at_field, lay_over
-from next_penny.core.check import PlanError
+from next_penny.api.household import Home
+from next_penny.api.what_if import refuse_problems, resolved
+from next_penny.core.flows.assumed import laid_over
+from next_penny.core.notes import change_notes
 from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Account, Allowance, Entry, Flow, Household, Plan
+from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan
+from next_penny.formats.change_document import ChangeRequest
 from next_penny.formats.fields import Document
+from next_penny.store.reading import Reading
+from next_penny.store.store import Decision, Done
+from next_penny.store.undo import History
 
 router = APIRouter(prefix="/api", tags=["changes"])
 
@@ -21,59 +25,72 @@ class SaveRequest(Document):
 
 
 class HistoryAnswer(BaseModel):
-    """What undo would take back and redo bring again, in words; `done` is what was just done."""
+    """What undo would take back and redo bring again, in words; `done` is what was just done, `notes` are about it."""
 
     undo: str | None
     redo: str | None
     done: str | None = None
+    notes: list[str] = []
 
 
 @router.post("/changes")
 def save(request: SaveRequest, home: Home) -> HistoryAnswer:
     """Make the changes, all or none."""
-    what_if = lay_over(home, request.changes)
-    label = _label(home.plan(), what_if.changes, request.changes)
-    try:
-        home.store.apply(what_if.changes, label, home.today)
-    except PlanError as error:
-        raise Refused(at_field(problem, what_if.plan, what_if.changes) for problem in error.problems) from error
-    return history_answer(home, label)
+
+    def decide(reading: Reading) -> Decision:
+        asked = resolved(reading, request.changes)
+        refuse_problems(reading, asked)
+        after = laid_over(reading.moment, asked.changes, reading.entry)
+        notes = asked.notes + change_notes(reading.moment, after)
+        return Decision(asked.changes, _label(reading.moment.plan, asked.changes, request.changes), notes)
+
+    return done_answer(home.change(decide))
 
 
 @router.get("/history")
 def read_history(home: Home) -> HistoryAnswer:
-    return history_answer(home)
+    return history_answer(home.reading.history())
 
 
 @router.post("/undo")
 def undo(home: Home) -> HistoryAnswer:
     """Take back the newest change; nothing happens when there is none."""
-    label = home.store.undo()
-    return history_answer(home, f"Undone: {_lower(label)}" if label else None)
+    done = home.store.undo(home.today)
+    return history_answer(done.history, f"Undone: {_lower(done.label)}" if done.label else None)
 
 
 @router.post("/redo")
 def redo(home: Home) -> HistoryAnswer:
     """Bring back what was undone last; nothing happens when there is nothing."""
-    label = home.store.redo()
-    return history_answer(home, f"Done again: {_lower(label)}" if label else None)
+    done = home.store.redo(home.today)
+    return history_answer(done.history, f"Done again: {_lower(done.label)}" if done.label else None)
 
 
-def history_answer(home: OpenHousehold, done: str | None = None) -> HistoryAnswer:
-    history = home.store.history()
-    return HistoryAnswer(undo=history.undo, redo=history.redo, done=done)
+def done_answer(done: Done) -> HistoryAnswer:
+    """What is answered to a change that was made."""
+    return history_answer(done.history, done.label, done.notes)
+
+
+def history_answer(history: History, done: str | None = None, notes: Sequence[str] = ()) -> HistoryAnswer:
+    return HistoryAnswer(undo=history.undo, redo=history.redo, done=done, notes=list(notes))
 
 
 def _lower(label: str) -> str:
     return label[0].lower() + label[1:]
 
 
-def _label(before: Plan, changes: tuple[PlanChange, ...], requests: list[ChangeRequest]) -> str:
+_VERBS = {"add": "Added", "remove": "Deleted", "spent": "Recorded", "received": "Recorded", "moved": "Recorded",
+          "once": "Changed just this once"}  # fmt: skip
+
+
+def _label(before: Plan, changes: Sequence[PlanChange], requests: Sequence[ChangeRequest]) -> str:
     if not changes:
         return "Changed nothing"
-    change, verb = changes[0], {"add": "Added", "update": "Changed", "remove": "Deleted"}[requests[0].op]
-    label = f"{verb} {_what(before, change)}"
-    return label if len(changes) == 1 else f"{label} and {len(changes) - 1} more"
+    # What was needed beside it, such as a category, is not what was asked for.
+    change = next((each for each in changes if each.kind == requests[0].kind), changes[0])
+    label = f"{_VERBS.get(requests[0].op, 'Changed')} {_what(before, change)}"
+    others = len({(each.kind, each.id) for each in requests}) - 1
+    return label if others == 0 else f"{label} and {others} more"
 
 
 def _what(before: Plan, change: PlanChange) -> str:
@@ -83,8 +100,10 @@ def _what(before: Plan, change: PlanChange) -> str:
         case Entry() as entry:
             return f"the entry “{entry.payee}”" if entry.payee else "an entry"
         case None:
-            lists: dict[str, Sequence[Account | Flow | Allowance]]
-            lists = {"account": before.accounts, "flow": before.flows, "allowance": before.allowances}
+            lists: dict[str, Sequence[Account | Category | Flow | Allowance]] = {
+                "account": before.accounts, "category": before.categories, "flow": before.flows,
+                "allowance": before.allowances,
+            }  # fmt: skip
             names = {held.id: held.name for held in lists.get(change.kind, ())}
             return f"“{names[change.id]}”" if change.id in names else f"the {change.kind}"
         case item:

@@ -1,25 +1,38 @@
 """Debts: every loan as it stands, one loan's page, alternatives side by side, and the reverse questions."""
 
 import datetime
-from typing import Annotated, Any, Literal
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field, ValidationError
 
-from next_penny.api.errors import Refused, from_validation, refused
-from next_penny.api.forecast import day_text, json_response
-from next_penny.api.household import Home, OpenHousehold
-from next_penny.api.loan_tools import LoanScheduleAnswer, checked_terms, schedule_document
-from next_penny.api.what_if import ChangeRequest, requests_for
+from next_penny.api.answers import Written, amounts, days, response, several, whole
+from next_penny.api.errors import Refused, from_validation, refused, refused_loan
+from next_penny.api.household import Home, Visit
+from next_penny.api.loan_tools import LoanScheduleAnswer, checked_terms, schedule_fields
+from next_penny.api.what_if import requests_for
+from next_penny.core.loan_terms import Extra
 from next_penny.core.loans.adoption import adoption
-from next_penny.core.loans.compare import Outcome, compare, extra_to_end_by, principal_for, rate_for
-from next_penny.core.loans.overview import LoanSummary, OverviewYear, overview
+from next_penny.core.loans.compare import (
+    Outcome,
+    Variant,
+    WithExtra,
+    compare,
+    extra_to_end_by,
+    principal_for,
+    rate_for,
+)
+from next_penny.core.loans.overview import LoanSummary, OverviewYear, overview, summarize_loan
 from next_penny.core.loans.schedule import LoanError, Schedule, schedule
-from next_penny.core.loans.standing import standing
-from next_penny.core.loans.terms import LoanTerms
+from next_penny.core.loans.standing import Standing, standing
 from next_penny.core.loans.variants import Wish, rest_as_loan, vary
 from next_penny.core.loans.why import Figure, why
+from next_penny.core.notes import loan_notes, loan_notes_of
+from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account
+from next_penny.formats.change_document import ChangeRequest
 from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent
 from next_penny.formats.loan_document import Loan, PaymentsPerYear
 from next_penny.formats.loan_workbook import loan_csv, loan_workbook
@@ -31,19 +44,27 @@ _MOST_VARIANTS = 4
 
 
 class LoanRowModel(BaseModel):
-    """A loan at a glance. Amounts are positive and in its currency; `months_left` is as of today."""
+    """A loan at a glance. Amounts are positive and in its currency.
+
+    `payment` is the next one with all its parts, `principal_and_interest` a part of it. `owed` is what the books say at
+    the end of today; `months_left` are calendar months to the last payment, null where there is none.
+    """
 
     id: str
     name: str
     currency: str
     annual_rate: str
     payment: int
+    principal_and_interest: int
     next_due: datetime.date | None
-    months_left: int
+    months_left: int | None
+    payments_left: int
+    never_ends: bool
     paid_off: datetime.date | None
     owed: int
     original: int
     paid_down: int
+    paid_down_percent: int
     interest_left: int
 
 
@@ -63,7 +84,7 @@ class DebtYear(BaseModel):
 
 
 class DebtsAnswer(BaseModel):
-    """Every loan, and all together in the household's currency where all have it."""
+    """Every loan, and all together in the household's currency; null, with a note, where one cannot be converted."""
 
     today: datetime.date
     currency: str
@@ -74,39 +95,45 @@ class DebtsAnswer(BaseModel):
     next_twelve: LoanSums
     years: list[DebtYear]
     balances: list[tuple[datetime.date, int]]
+    notes: list[str]
 
 
 @router.get("")
 def read_debts(home: Home) -> DebtsAnswer:
     """All loans as they stand today."""
-    found = overview(home.plan(), home.books(), home.store.recorded_by_year, home.today)
+    seen = overview(home.moment)
     return DebtsAnswer(
         today=home.today,
-        currency=found.currency,
-        loans=[_summary(each) for each in found.loans],
-        owed=found.owed,
-        debt_free=f"{found.debt_free:%Y-%m}" if found.debt_free else None,
-        this_month=LoanSums(principal=found.this_month[0], interest=found.this_month[1]),
-        next_twelve=LoanSums(principal=found.next_twelve[0], interest=found.next_twelve[1]),
-        years=[_year(each) for each in found.years],
-        balances=[(datetime.date.fromordinal(day), owed) for day, owed in found.balances],
+        currency=seen.currency,
+        loans=[_summary(each) for each in seen.loans],
+        owed=seen.owed,
+        debt_free=f"{seen.debt_free:%Y-%m}" if seen.debt_free else None,
+        this_month=LoanSums(principal=seen.this_month[0], interest=seen.this_month[1]),
+        next_twelve=LoanSums(principal=seen.next_twelve[0], interest=seen.next_twelve[1]),
+        years=[_year(each) for each in seen.years],
+        balances=[(datetime.date.fromordinal(day), owed) for day, owed in seen.balances],
+        notes=loan_notes_of(home.moment),
     )
 
 
 def _summary(loan: LoanSummary) -> LoanRowModel:
-    account = loan.standing.account
+    stands = loan.standing
     return LoanRowModel(
-        id=account.id,
-        name=account.name,
-        currency=account.currency,
+        id=stands.account.id,
+        name=stands.account.name,
+        currency=stands.account.currency,
         annual_rate=f"{loan.annual_rate:f}",
         payment=loan.payment,
+        principal_and_interest=loan.principal_and_interest,
         next_due=loan.next_due,
         months_left=loan.months_left,
-        paid_off=loan.standing.paid_off,
-        owed=loan.standing.owed,
+        payments_left=loan.payments_left,
+        never_ends=stands.never_ends,
+        paid_off=stands.ends,
+        owed=stands.owed,
         original=loan.original,
-        paid_down=loan.original - loan.standing.owed,
+        paid_down=stands.paid_down,
+        paid_down_percent=loan.paid_down_percent,
         interest_left=loan.interest_left,
     )
 
@@ -122,7 +149,10 @@ def _year(year: OverviewYear) -> DebtYear:
 
 
 class LoanPage(LoanScheduleAnswer):
-    """A household's loan: its schedule from when it was joined, and which of its payments are settled (ink)."""
+    """A household's loan: its schedule from when it was joined, and which of its payments are settled (ink).
+
+    `notes` also say that it is never paid off, or that its payment does not cover the interest.
+    """
 
     account: AccountDocument
     currency: str
@@ -131,6 +161,10 @@ class LoanPage(LoanScheduleAnswer):
     paid_down: int
     settled: list[datetime.date]
     first_number: int
+    never_ends: bool
+    months_left: int | None
+    payments_left: int
+    next_payment: int
 
 
 @router.get("/schedule.{form}", response_class=Response)
@@ -139,8 +173,8 @@ def export_schedule(
 ) -> Response:
     """A schedule as CSV, or as a workbook of live formulas: a household's loan, or one as JSON that is only tried."""
     tried = _tried(loan) if loan is not None else None
-    found, currency = shown_schedule(home, account, tried, home.plan().household.currency)
-    name = home.plan().account_by_id[account].name if account else "A loan"
+    found, currency = shown_schedule(home, account, tried, home.plan.household.currency)
+    name = home.plan.account_by_id[account].name if account else "A loan"
     plain = "".join(letter if letter.isalnum() and letter.isascii() else "-" for letter in name).strip("-") or "loan"
     headers = {"Content-Disposition": f'attachment; filename="{plain}.{form}"'}
     if form == "csv":
@@ -160,25 +194,29 @@ def _tried(text: str) -> Loan:
 def read_loan(id: Id, home: Home) -> Response:
     """One loan's page."""
     account = _loan_account(home, id)
-    stands = standing(home.plan(), account, home.books())
-    settled = home.books().settled.get(stands.flow.id, frozenset()) if stands.flow else frozenset()
-    assert account.loan is not None
-    return json_response(
-        {
-            **schedule_document(stands.shown, stands.shown_without_extras),
-            "account": AccountDocument.of(account).model_dump(mode="json", by_alias=True),
-            "currency": account.currency,
-            "today": home.today.isoformat(),
-            "owed": stands.owed,
-            "paid_down": account.loan.amount_financed - stands.owed,
-            "settled": [day_text(day) for day in sorted(settled)],
-            "first_number": stands.shown.first_number,
-        }
-    )
+    stands = standing(home.moment, account)
+    settled = home.moment.books.settled.get(stands.flow.id, {}) if stands.flow else {}
+    glance = summarize_loan(stands, home.today)
+    fields = schedule_fields(stands.shown, stands.shown_without_extras)
+    return response(whole(LoanPage, {
+        **fields,
+        "notes": [*loan_notes(stands), *stands.shown.notes],
+        "account": AccountDocument.of(account),
+        "currency": account.currency,
+        "today": home.today,
+        "owed": stands.owed,
+        "paid_down": stands.paid_down,
+        "settled": [datetime.date.fromordinal(day) for day in sorted(settled)],
+        "first_number": stands.shown.first_number,
+        "never_ends": stands.never_ends,
+        "months_left": glance.months_left,
+        "payments_left": glance.payments_left,
+        "next_payment": glance.payment,
+    }))  # fmt: skip
 
 
-def _loan_account(home: OpenHousehold, id: str) -> Account:
-    account = home.plan().account_by_id.get(id)
+def _loan_account(home: Visit, id: str) -> Account:
+    account = home.plan.account_by_id.get(id)
     if account is None or account.loan is None:
         raise refused(("path", "id"), "There is no such loan: it may be deleted already.", "unknown_id")
     return account
@@ -213,17 +251,23 @@ class AlternativesRequest(Document):
 
 
 class OutcomeModel(BaseModel):
-    """One variant; the first is the loan as it is. `changes` would put it into the household's plan."""
+    """One variant; the first is the loan as it is. `changes` would put it into the household's plan.
+
+    `total`: every payment and fee to the end; `saves_in_all`: how much less that is than as it is. `cost` and `saves`
+    are the same of interest, insurance and fees by the horizon.
+    """
 
     name: str
     payment: int
     total_interest: int
     payments: int
     paid_off: datetime.date
+    never_ends: bool
     apr: str | None
     cost: int
     saves: int
-    interest_saved: int
+    total: int
+    saves_in_all: int
     breaks_even: datetime.date | None
     due: list[datetime.date]
     balance: list[int]
@@ -243,76 +287,111 @@ class AlternativesAnswer(BaseModel):
 @router.post("/alternatives", response_model=AlternativesAnswer)
 def alternatives(request: AlternativesRequest, home: Home) -> Response:
     """A loan and up to four variants of it, side by side."""
-    base, account = _base(request, home)
-    # A loan that is only tried is seen from its beginning.
-    begin = home.today if account else min(home.today, base.disbursed)
-    variants: list[LoanTerms] = [base]
-    problems: list[str | None] = [None]
-    for place, wish in enumerate(request.variants):
-        loc = ("body", "variants", place)
+    base = _Base(request.account, request.loan, home)
+    told = [_Told("As it is", Variant(base.schedule))]
+    for number, wish in enumerate(request.variants, 1):
+        told.append(base.told(wish.name or f"Variant {number}", wish.to_core()))
+    outcomes = compare([each.variant for each in told], base.begin, request.horizon_months)
+    return response(whole(AlternativesAnswer, {
+        "today": home.today,
+        "currency": base.currency,
+        "horizon_months": request.horizon_months,
+        "outcomes": several(OutcomeModel, [
+            _outcome(each, outcome, requests_for(home.reading, each.changes))
+            for each, outcome in zip(told, outcomes, strict=True)
+        ]),
+    }))  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class _Told:
+    """A variant as it is told: what would put it into the plan, or why it cannot be."""
+
+    name: str
+    variant: Variant
+    changes: Sequence[PlanChange] = ()
+    problem: str | None = None
+
+
+class _Base:
+    """The loan that is varied: a household's, in what is left of it, or one that is only tried."""
+
+    def __init__(self, account: str | None, loan: Loan | None, home: Visit) -> None:
+        self._today, self._plan = home.today, home.plan
+        self.currency = home.plan.household.currency
+        self._stands: Standing | None = None
+        if account is not None:
+            held = _loan_account(home, account)
+            self.currency, self._stands = held.currency, standing(home.moment, held)
+            rest = self._stands.rest
+            if rest is None:
+                raise refused(("body", "account"), "Nothing is owed on this loan any more.", "range")
+            self.schedule, self.terms = rest, rest_as_loan(rest)
+            return
+        if loan is None:
+            raise refused(("body", "loan"), "Give a loan.", "needed")
+        self.terms = checked_terms(loan, self.currency, ("body", "loan"))
+        self.schedule = schedule(self.terms)
+
+    @property
+    def begin(self) -> datetime.date:
+        """From when variants are seen; a loan that is only tried, from its beginning."""
+        return self._today if self._stands else min(self._today, self.terms.disbursed)
+
+    def told(self, name: str, wish: Wish) -> _Told:
+        """A wish fulfilled."""
+        today = self._today if self._stands else self.terms.disbursed
+        as_it_is = Variant(self.schedule)
         try:
-            varied = vary(base, wish.to_core(), home.today if account else base.disbursed)
-            checked_terms(Loan.of(varied), loc, is_rest=account is not None)
+            under_way, arrears = (self.schedule, self._stands.arrears(today)) if self._stands else (None, 0)
+            varied = vary(self.terms, wish, today, under_way, arrears)
+            checked_terms(Loan.of(varied), self.currency, is_rest=self._stands is not None)
+            if self._stands is None:
+                return _Told(name, Variant(schedule(varied)))
+            made = adoption(self._plan, self._stands, wish, varied, today)
         except LoanError as error:
-            problems.append(error.message)
-            varied = base
+            return _Told(name, as_it_is, problem=error.told(self.currency))
         except Refused as error:
-            problems.append(error.refusals[0].msg)
-            varied = base
-        else:
-            problems.append(None)
-        variants.append(varied)
-    outcomes = compare([(terms, None) for terms in variants], begin, request.horizon_months)
-    names = ["As it is", *(wish.name or f"Variant {n}" for n, wish in enumerate(request.variants, 1))]
-    documents = [_outcome(name, each, problem) for name, each, problem in zip(names, outcomes, problems, strict=True)]
-    if account is not None:
-        stands = standing(home.plan(), account, home.books())
-        for place, wish in enumerate(request.variants, 1):
-            if problems[place] is None:
-                made = adoption(home.plan(), stands, wish.to_core(), variants[place], home.today)
-                documents[place]["changes"] = [each.model_dump() for each in requests_for(home, made)]
-    return json_response(
-        {
-            "today": home.today.isoformat(),
-            "currency": account.currency if account else home.plan().household.currency,
-            "horizon_months": request.horizon_months,
-            "outcomes": documents,
-        }
-    )
+            return _Told(name, as_it_is, problem=error.refusals[0].msg)
+        return _Told(name, made.variant, made.changes)
+
+    def with_extra(self) -> WithExtra:
+        """The loan with an extra with every payment from the next on."""
+        first = datetime.date.fromordinal(self.schedule.due[0])
+
+        def paid(amount: int) -> Schedule:
+            extra = Extra(amount, every=1, start=first)
+            if self._stands is None:
+                return schedule(replace(self.terms, extras=(*self.terms.extras, extra), extra_effect="shorten"))
+            terms = self._stands.terms
+            changed = replace(terms, extras=(*terms.extras, extra), extra_effect="shorten")
+            return self._stands.with_terms(changed)
+
+        return paid
 
 
-def _base(request: AlternativesRequest, home: OpenHousehold) -> tuple[LoanTerms, Account | None]:
-    if request.account is not None:
-        account = _loan_account(home, request.account)
-        rest = standing(home.plan(), account, home.books()).rest
-        if rest is None:
-            raise refused(("body", "account"), "Nothing is owed on this loan any more.", "range")
-        return rest_as_loan(rest), account
-    if request.loan is None:
-        raise refused(("body", "loan"), "Give a loan.", "needed")
-    return checked_terms(request.loan, ("body", "loan")), None
-
-
-def _outcome(name: str, outcome: Outcome, problem: str | None) -> dict[str, Any]:
+def _outcome(told: _Told, outcome: Outcome, changes: list[ChangeRequest]) -> Written:
     found = outcome.schedule
-    return {
-        "name": name,
+    return whole(OutcomeModel, {
+        "name": told.name,
         "payment": outcome.payment,
         "total_interest": outcome.total_interest,
         "payments": outcome.payments,
-        "paid_off": outcome.paid_off.isoformat(),
+        "paid_off": outcome.paid_off,
+        "never_ends": outcome.never_ends,
         "apr": str(outcome.apr) if outcome.apr is not None else None,
         "cost": outcome.cost,
         "saves": outcome.saves,
-        "interest_saved": outcome.interest_saved,
-        "breaks_even": outcome.breaks_even.isoformat() if outcome.breaks_even else None,
-        "due": [day_text(day) for day in found.due],
-        "balance": list(found.balance),
-        "interest": list(found.interest),
-        "principal": [part + extra for part, extra in zip(found.principal, found.extra, strict=True)],
-        "changes": [],
-        "problem": problem,
-    }
+        "total": outcome.total,
+        "saves_in_all": outcome.saves_in_all,
+        "breaks_even": outcome.breaks_even,
+        "due": days(found.due),
+        "balance": amounts(found.balance),
+        "interest": amounts(found.interest),
+        "principal": amounts([part + extra for part, extra in zip(found.principal, found.extra, strict=True)]),
+        "changes": changes,
+        "problem": told.problem,
+    })  # fmt: skip
 
 
 class ReverseRequest(Document):
@@ -336,24 +415,25 @@ class ReverseAnswer(BaseModel):
 @router.post("/reverse")
 def reverse(request: ReverseRequest, home: Home) -> ReverseAnswer:
     """What extra ends it by a day, how much can be borrowed for a payment, or what rate makes a payment."""
-    chosen = AlternativesRequest(account=request.account, loan=request.loan, variants=[])
-    terms, account = _base(chosen, home)
-    currency = account.currency if account else home.plan().household.currency
+    base = _Base(request.account, request.loan, home)
     try:
         if request.ask == "ends_by":
-            if request.by is None:
-                raise refused(("body", "by"), "Choose a day.", "needed")
-            begin = terms.first_payment
-            extra = extra_to_end_by(terms, None, begin, request.by)
-            ended = schedule(vary(terms, Wish(extra=extra), begin)).paid_off
-            return ReverseAnswer(extra=extra, paid_off=ended, currency=currency)
+            return _ends_by(base, request.by)
         if request.payment is None or request.payment <= 0:
             raise refused(("body", "payment"), "Say how much the payment is.", "needed")
         if request.ask == "borrow":
-            return ReverseAnswer(principal=principal_for(terms, request.payment), currency=currency)
-        return ReverseAnswer(annual_rate=f"{rate_for(terms, request.payment):f}", currency=currency)
+            return ReverseAnswer(principal=principal_for(base.terms, request.payment), currency=base.currency)
+        return ReverseAnswer(annual_rate=f"{rate_for(base.terms, request.payment):f}", currency=base.currency)
     except LoanError as error:
-        raise refused(("body", error.field), error.message, error.kind) from error
+        raise refused_loan(error, base.currency) from error
+
+
+def _ends_by(base: _Base, by: datetime.date | None) -> ReverseAnswer:
+    if by is None:
+        raise refused(("body", "by"), "Choose a day.", "needed")
+    with_extra, first = base.with_extra(), datetime.date.fromordinal(base.schedule.due[0])
+    extra = extra_to_end_by(with_extra, base.schedule.opening, first, by)
+    return ReverseAnswer(extra=extra, paid_off=with_extra(extra).paid_off, currency=base.currency)
 
 
 class WhyRequest(Document):
@@ -380,11 +460,11 @@ def why_this_number(request: WhyRequest, home: Home) -> WhyAnswer:
         raise refused(("body", "number"), "The schedule has no such payment.", "range") from error
 
 
-def shown_schedule(home: OpenHousehold, account: str | None, loan: Loan | None, currency: str) -> tuple[Schedule, str]:
+def shown_schedule(home: Visit, account: str | None, loan: Loan | None, currency: str) -> tuple[Schedule, str]:
     """The schedule of a household's loan as its page shows it, or of one that is only tried."""
     if account is not None:
         held = _loan_account(home, account)
-        return standing(home.plan(), held, home.books()).shown, held.currency
+        return standing(home.moment, held).shown, held.currency
     if loan is None:
         raise refused(("body", "loan"), "Give a loan.", "needed")
-    return schedule(checked_terms(loan, ("body", "loan"))), currency
+    return schedule(checked_terms(loan, currency, ("body", "loan"))), currency

@@ -1,5 +1,6 @@
 """Every refusal as a sentence at its field: `{"detail": [{"loc", "msg", "type"}]}` with status 422."""
 
+import sqlite3
 from collections.abc import Callable, Iterable
 from typing import Any
 
@@ -9,6 +10,8 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
 from next_penny.core.check import Loc, PlanError, Problem
+from next_penny.core.loans.walk import LoanError
+from next_penny.core.plan import NoRate
 
 
 class Refusal(BaseModel):
@@ -29,6 +32,11 @@ class Refused(Exception):
 
 def refused(loc: Loc, message: str, kind: str) -> Refused:
     return Refused([Refusal(loc=list(loc), msg=message, type=kind)])
+
+
+def refused_loan(error: LoanError, currency: str, prefix: Loc = ("body",)) -> Refused:
+    """A loan that cannot be followed, at its field."""
+    return refused((*prefix, error.field), error.told(currency), error.kind)
 
 
 def refusals(problems: Iterable[Problem], prefix: Loc = ("body",)) -> list[Refusal]:
@@ -93,6 +101,15 @@ def install(app: FastAPI) -> None:
     def cannot_be(request: Request, error: PlanError) -> JSONResponse:
         return _answer(refusals(error.problems))
 
+    @app.exception_handler(NoRate)
+    def no_rate(request: Request, error: NoRate) -> JSONResponse:
+        return _answer([Refusal(loc=["rates"], msg=str(error), type="no_rate")])
 
-def _answer(found: Iterable[Refusal]) -> JSONResponse:
-    return JSONResponse({"detail": [refusal.model_dump() for refusal in found]}, status_code=422)
+    @app.exception_handler(sqlite3.OperationalError)
+    def not_now(request: Request, error: sqlite3.OperationalError) -> JSONResponse:
+        message = f"The household's file cannot be used just now ({error}): try again in a moment."
+        return _answer([Refusal(loc=["file"], msg=message, type="file")], 503)
+
+
+def _answer(found: Iterable[Refusal], status: int = 422) -> JSONResponse:
+    return JSONResponse({"detail": [refusal.model_dump() for refusal in found]}, status_code=status)

@@ -1,26 +1,27 @@
 """The forecast, of the plan as it is and with unsaved changes laid over it."""
 
 import datetime
-import json
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from datetime import date
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
+import numpy as np
 from fastapi import APIRouter, Response
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
+from next_penny.api.answers import Levels, Written, levels, response, rows, several, whole
 from next_penny.api.errors import refused
-from next_penny.api.household import Home, OpenHousehold
-from next_penny.api.what_if import ChangeRequest, WhatIf, lay_over
-from next_penny.core.assumed import assumed_entries, with_assumed
-from next_penny.core.books import Books
+from next_penny.api.household import Home
+from next_penny.api.what_if import lay_over
 from next_penny.core.dates.calendar import add_months
+from next_penny.core.flows.makers import Source
 from next_penny.core.forecast.explain import Explainer
 from next_penny.core.forecast.low_points import LowPoint, lowest, stretches, top_ups
-from next_penny.core.forecast.projection import AccountRun, Forecast, project
+from next_penny.core.forecast.projection import STATUSES, AccountRun, EventTable, Forecast, Status, project
 from next_penny.core.loans.overview import debt_free
+from next_penny.core.moment import Moment
 from next_penny.core.plan import Plan
-from next_penny.core.recorded import overlay_books
+from next_penny.formats.change_document import ChangeRequest
 from next_penny.formats.fields import Day, Document
 
 router = APIRouter(prefix="/api/forecast", tags=["forecast"])
@@ -35,6 +36,8 @@ class LowPointModel(BaseModel):
 
 
 class StretchModel(BaseModel):
+    model_config = ConfigDict(populate_by_name=True)
+
     below: Literal["floor", "cushion"]
     from_: Annotated[datetime.date, Field(alias="from")]
     to: datetime.date
@@ -54,7 +57,7 @@ class AccountForecast(BaseModel):
     id: str
     currency: str
     today_balance: int
-    steps: list[tuple[datetime.date, int]]
+    steps: Levels
     lowest: LowPointModel | None
     stretches: list[StretchModel]
     top_ups: list[TopUpModel]
@@ -69,7 +72,8 @@ class EventModel(BaseModel):
     amount: int
     balance: int
     intraday_low: int
-    status: Literal["settled", "past_due", "expected"]
+    status: Status
+    source: Source
     why: str
 
 
@@ -95,6 +99,7 @@ class Outcome(BaseModel):
 class PreviewAnswer(ForecastAnswer):
     before: Outcome
     after: Outcome
+    notes: list[str]
 
 
 class PreviewRequest(Document):
@@ -105,43 +110,26 @@ class PreviewRequest(Document):
 @router.get("", response_model=ForecastAnswer)
 def read_forecast(home: Home, until: Day, accounts: str | None = None) -> Response:
     """Every account (or those listed, with commas) from today until a date."""
-    plan, books = home.plan(), home.books()
-    forecast = project(plan, books, home.today, checked_until(home, until), chosen_accounts(plan, accounts))
-    return json_response(forecast_document(plan, forecast))
+    until = checked_until(home.today, until)
+    forecast = project(home.moment, until, chosen_accounts(home.plan, accounts))
+    return response(whole(ForecastAnswer, forecast_fields(forecast)))
 
 
 @router.post("/preview", response_model=PreviewAnswer)
 def preview(request: PreviewRequest, home: Home) -> Response:
     """The forecast as it would be with the changes, and the lowest points before and after them."""
-    until = checked_until(home, request.until, ("body", "until"))
-    what_if = lay_over(home, request.changes)
-    before = project(home.plan(), home.books(), home.today, until)
-    after = project(what_if.plan, books_with(home, what_if), home.today, until)
-    answer = {
-        **forecast_document(what_if.plan, after),
-        "before": outcome(home.plan(), before),
-        "after": outcome(what_if.plan, after),
-    }
-    return json_response(answer)
+    until = checked_until(home.today, request.until, ("body", "until"))
+    what_if = lay_over(home.reading, request.changes)
+    before, after = project(home.moment, until), project(what_if.moment, until)
+    outcomes = {"before": outcome(before), "after": outcome(after), "notes": what_if.notes}
+    return response(whole(PreviewAnswer, {**forecast_fields(after), **outcomes}))
 
 
-def books_with(home: OpenHousehold, what_if: WhatIf) -> Books:
-    """The books with the what-if's entries in them."""
-    recorded = overlay_books(home.recorded_books(), what_if.changes, home.store.entry, home.today)
-    return with_assumed(recorded, assumed_entries(what_if.plan, recorded, home.today), home.today)
-
-
-def default_accounts(plan: Plan) -> list[str]:
-    """The account whose days people ask about first: the first checking account, or failing that the first."""
-    ordered = sorted(plan.accounts, key=lambda account: account.kind != "checking")
-    return [account.id for account in ordered[:1]]
-
-
-def checked_until(home: OpenHousehold, until: date, loc: Sequence[str] = ("query", "until")) -> date:
+def checked_until(today: date, until: date, loc: Sequence[str] = ("query", "until")) -> date:
     """The end of a forecast: not before today, and within a hundred years."""
-    if until < home.today:
-        raise refused(tuple(loc), f"A forecast ends today ({home.today}) or later.", "until_before_today")
-    if until > add_months(home.today, _LONGEST_MONTHS):
+    if until < today:
+        raise refused(tuple(loc), f"A forecast ends today ({today}) or later.", "until_before_today")
+    if until > add_months(today, _LONGEST_MONTHS):
         raise refused(tuple(loc), "A forecast reaches at most 100 years ahead.", "until_too_far")
     return until
 
@@ -157,73 +145,79 @@ def chosen_accounts(plan: Plan, accounts: str | None) -> list[str] | None:
     return chosen
 
 
-def day_text(day: int) -> str:
-    return date.fromordinal(day).isoformat()
+def low_point(low: LowPoint | None) -> LowPointModel | None:
+    if low is None:
+        return None
+    return LowPointModel(date=date.fromordinal(low.day), balance=low.balance, headroom=low.headroom)
 
 
-def low_point_document(low: LowPoint | None) -> dict[str, Any] | None:
-    return {"date": day_text(low.day), "balance": low.balance, "headroom": low.headroom} if low else None
-
-
-def json_response(answer: object) -> Response:
-    """Large answers are written as they are, without being validated field by field."""
-    return Response(json.dumps(answer, separators=(",", ":")), media_type="application/json")
-
-
-def forecast_document(
-    plan: Plan, forecast: Forecast, accounts: Sequence[str] | None = None, first: date | None = None
-) -> dict[str, Any]:
-    """The forecast as the API gives it; perhaps only of some accounts, and only events from a day on."""
-    explainer = Explainer(plan, forecast.books)
-    begin = first.toordinal() if first is not None else 0
+def forecast_fields(forecast: Forecast) -> dict[str, object]:
+    """The fields of a forecast's answer."""
+    columns = event_columns(forecast.moment, forecast.events)
     return {
-        "today": forecast.today.isoformat(),
-        "until": forecast.until.isoformat(),
-        "accounts": [
-            _account(run, forecast.until) for run in forecast.runs if accounts is None or run.account.id in accounts
-        ],
-        "events": [
-            {
-                "date": day_text(event.day),
-                "nominal": day_text(event.nominal) if event.nominal else None,
-                "flow": event.flow,
-                "name": event.name,
-                "account": event.account,
-                "amount": event.amount,
-                "balance": event.balance,
-                "intraday_low": event.intraday_low,
-                "status": event.status,
-                "why": explainer.why(event),
-            }
-            for event in forecast.events
-            if event.day >= begin and (accounts is None or event.account in accounts)
-        ],
+        "today": forecast.today,
+        "until": forecast.until,
+        "accounts": account_forecasts(forecast),
+        "events": rows(EventModel, columns),
     }
 
 
-def _account(run: AccountRun, until: date) -> dict[str, Any]:
+def event_columns(moment: Moment, events: EventTable) -> dict[str, Sequence[object]]:
+    """The columns of events as the API gives them."""
+    columns, origins = events.columns, events.origins
+    origin = columns.origin.tolist()
     return {
+        "date": columns.day.tolist(),
+        "nominal": [day or None for day in columns.nominal.tolist()],
+        "flow": [origins[number].flow for number in origin],
+        "name": [origins[number].name for number in origin],
+        "account": [events.accounts[number] for number in columns.account.tolist()],
+        "amount": columns.amount.tolist(),
+        "balance": columns.balance.tolist(),
+        "intraday_low": columns.intraday_low.tolist(),
+        "status": [STATUSES[number] for number in columns.status.tolist()],
+        "source": [origins[number].source for number in origin],
+        "why": Explainer(moment).whys(events),
+    }
+
+
+def events_of(forecast: Forecast, accounts: Collection[str], first: date | None) -> EventTable:
+    """The events of some accounts, from a day on."""
+    events = forecast.events
+    wanted = np.array([account in accounts for account in events.accounts], dtype=np.bool_)[events.columns.account]
+    return events.where(wanted & (events.columns.day >= (first.toordinal() if first is not None else 0)))
+
+
+def account_forecasts(forecast: Forecast, accounts: Collection[str] | None = None) -> Written:
+    """The accounts' balances and low points."""
+    runs = (run for run in forecast.runs if accounts is None or run.account.id in accounts)
+    return several(AccountForecast, [_account(run, forecast.until) for run in runs])
+
+
+def _account(run: AccountRun, until: date) -> Written:
+    steps = run.steps
+    return whole(AccountForecast, {
         "id": run.account.id,
         "currency": run.account.currency,
         "today_balance": run.today_balance,
-        "steps": [(day_text(day), balance) for day, balance in run.steps],
-        "lowest": low_point_document(lowest(run, last=until.toordinal())),
+        "steps": levels([day for day, _ in steps], [balance for _, balance in steps]),
+        "lowest": low_point(lowest(run, last=until.toordinal())),
         "stretches": [
-            {
-                "below": stretch.below,
-                "from": day_text(stretch.first),
-                "to": day_text(stretch.last),
-                "deepest": day_text(stretch.deepest),
-                "balance": stretch.balance,
-                "short_by": stretch.short_by,
-            }
+            StretchModel(
+                below=stretch.below,
+                from_=date.fromordinal(stretch.first),
+                to=date.fromordinal(stretch.last),
+                deepest=date.fromordinal(stretch.deepest),
+                balance=stretch.balance,
+                short_by=stretch.short_by,
+            )
             for stretch in stretches(run, until.toordinal())
         ],
-        "top_ups": [{"date": day_text(top_up.day), "amount": top_up.amount} for top_up in top_ups(run)],
-    }
+        "top_ups": [TopUpModel(date=date.fromordinal(top_up.day), amount=top_up.amount) for top_up in top_ups(run)],
+    })  # fmt: skip
 
 
-def outcome(plan: Plan, forecast: Forecast) -> dict[str, Any]:
-    free = debt_free(plan, forecast.books)
-    lows = [{"id": run.account.id, "lowest": low_point_document(lowest(run))} for run in forecast.runs]
-    return {"accounts": lows, "debt_free": f"{free:%Y-%m}" if free else None}
+def outcome(forecast: Forecast) -> Outcome:
+    free = debt_free(forecast.moment)
+    lows = [AccountLow(id=run.account.id, lowest=low_point(lowest(run))) for run in forecast.runs]
+    return Outcome(accounts=lows, debt_free=f"{free:%Y-%m}" if free else None)

@@ -1,19 +1,17 @@
-"""What every request works with: the open household and today's date."""
+"""What every request works with: the open household at one moment, and the door through which it is changed."""
 
-from collections.abc import Callable
+from collections.abc import AsyncIterator, Callable
 from dataclasses import dataclass
 from datetime import date
+from functools import cached_property
 from typing import Annotated
 
 from fastapi import Depends, Request
 
-from next_penny.core.assumed import assumed_entries, with_assumed
-from next_penny.core.books import Books
-from next_penny.core.dates.calendar import add_months
-from next_penny.core.forecast.projection import Forecast, project
-from next_penny.core.plan import Entry, Plan
-from next_penny.core.recorded import DailyChanges, overlay_daily
-from next_penny.store.store import Store
+from next_penny.core.moment import Moment
+from next_penny.core.plan import Plan
+from next_penny.store.reading import Reading
+from next_penny.store.store import Decision, Done, Store
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,43 +21,43 @@ class OpenHousehold:
     store: Store
     clock: Callable[[], date]
 
+
+class Visit:
+    """One request's household. Today is read once, and all that is read is of one moment."""
+
+    def __init__(self, household: OpenHousehold) -> None:
+        self.store = household.store
+        self.today = household.clock()
+
+    @cached_property
+    def reading(self) -> Reading:
+        """The moment that this request sees, from its first question on."""
+        return self.store.begin_reading(self.today)
+
     @property
-    def today(self) -> date:
-        return self.clock()
+    def moment(self) -> Moment:
+        return self.reading.moment
 
+    @property
     def plan(self) -> Plan:
-        return self.store.plan()
+        return self.moment.plan
 
-    def recorded_books(self) -> Books:
-        """The books as recorded, without what is assumed."""
-        return self.store.books(self.today)
+    def change(self, decide: Callable[[Reading], Decision]) -> Done:
+        """Change the household: `decide` works it out inside the transaction that writes it."""
+        return self.store.change(self.today, decide)
 
-    def books(self) -> Books:
-        """The books with what always happens in them, assumed until it is confirmed."""
-        today = self.today
-        return self.store.cached(("books", today), lambda: with_assumed(self.recorded_books(), self.assumed(), today))
-
-    def year_ahead(self) -> Forecast:
-        """The forecast of every account over the coming year, kept until the file changes."""
-        today = self.today
-        return self.store.cached(
-            ("year", today), lambda: project(self.plan(), self.books(), today, add_months(today, 12))
-        )
-
-    def assumed(self) -> tuple[Entry, ...]:
-        """What is assumed to have happened before today, by day."""
-        today = self.today
-        return self.store.cached(("assumed", today), lambda: assumed_entries(self.plan(), self.recorded_books(), today))
-
-    def daily_changes(self) -> DailyChanges:
-        """By account, what changed on each day up to today, as (day number, change), oldest first."""
-        changes = self.store.daily_changes(self.today)
-        return overlay_daily(changes, self.assumed()) if self.assumed() else changes
+    def end(self) -> None:
+        """Let the moment go."""
+        if "reading" in self.__dict__:
+            self.store.end_reading(self.reading)
 
 
-def _open_household(request: Request) -> OpenHousehold:
-    household: OpenHousehold = request.app.state.household
-    return household
+async def _visit(request: Request) -> AsyncIterator[Visit]:
+    visit = Visit(request.app.state.household)
+    try:
+        yield visit
+    finally:
+        visit.end()
 
 
-Home = Annotated[OpenHousehold, Depends(_open_household)]
+Home = Annotated[Visit, Depends(_visit)]

@@ -5,23 +5,27 @@ import re
 from collections.abc import Iterable
 from dataclasses import asdict
 from decimal import Decimal
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
-from next_penny.api.errors import Refusal, Refused, refused
-from next_penny.api.forecast import day_text, json_response
+from next_penny.api.answers import Written, response, rows, whole
+from next_penny.api.errors import Refusal, Refused, refused, refused_loan
+from next_penny.api.household import Home
 from next_penny.core.dates.calendar import LATEST, add_months
+from next_penny.core.loan_terms import LoanTerms, due_days
 from next_penny.core.loans.apr import DatedSum, UnitPeriod, annual_percentage_rate, loan_apr
 from next_penny.core.loans.check import loan_problems
 from next_penny.core.loans.payoff import payoff_amount
-from next_penny.core.loans.schedule import LoanError, Schedule, by_year, schedule, without_extras
-from next_penny.core.loans.terms import LoanTerms, due_days
+from next_penny.core.loans.schedule import LoanError, Row, Schedule, by_year, schedule, without_extras
 from next_penny.formats.fields import Amount, Day, Document
 from next_penny.formats.loan_document import Loan
 
 router = APIRouter(prefix="/api/tools", tags=["tools"])
+
+# More payments than any loan has.
+_MOST_PAYMENTS = 100_000
 
 
 class LoanRow(BaseModel):
@@ -70,7 +74,10 @@ class Saves(BaseModel):
 
 
 class LoanScheduleAnswer(BaseModel):
-    """`payment` is the level payment. `notes` say what of the request had no effect."""
+    """`payment` is the level payment, principal and interest. `notes` say what of the request had no effect.
+
+    `without_extras` and `saves` are null where only the extras let the payment cover the interest.
+    """
 
     payment: int
     rows: list[LoanRow]
@@ -78,8 +85,8 @@ class LoanScheduleAnswer(BaseModel):
     paid_off: datetime.date
     apr: str | None
     by_year: list[LoanYear]
-    without_extras: WithoutExtras
-    saves: Saves
+    without_extras: WithoutExtras | None
+    saves: Saves | None
     notes: list[str]
 
 
@@ -104,7 +111,7 @@ class Payment(Document):
 
     date: Day
     amount: Annotated[Amount, Field(ge=0)]
-    count: Annotated[int, Field(strict=True, ge=1, le=10_000)] = 1
+    count: Annotated[int, Field(strict=True, ge=1)] = 1
     every: str | None = Field(None, max_length=40)
 
 
@@ -119,50 +126,57 @@ class AprAnswer(BaseModel):
     unit_periods_a_year: str
 
 
-def checked_terms(loan: Loan, loc: tuple[str | int, ...] = ("body",), *, is_rest: bool = False) -> LoanTerms:
+def checked_terms(
+    loan: Loan, currency: str, loc: tuple[str | int, ...] = ("body",), *, is_rest: bool = False
+) -> LoanTerms:
     """A loan's terms (or those of the rest of one), or every problem of them at its field."""
     terms = loan.to_core()
-    problems = loan_problems(terms, is_rest=is_rest)
+    problems = loan_problems(terms, currency, is_rest=is_rest)
     if problems:
         raise Refused(Refusal(loc=[*loc, *field], msg=message, type=kind) for field, message, kind in problems)
     return terms
 
 
 @router.post("/loan-schedule", response_model=LoanScheduleAnswer)
-def loan_schedule(loan: Loan) -> Response:
-    """The schedule of a loan, to the minor unit."""
-    terms = checked_terms(loan)
-    return json_response(schedule_document(schedule(terms), without_extras(terms)))
+def loan_schedule(loan: Loan, home: Home) -> Response:
+    """The schedule of a loan, to the minor unit; sentences are in the household's currency, as a LOAN has none."""
+    terms = checked_terms(loan, home.plan.household.currency)
+    try:
+        plain = without_extras(terms)
+    except LoanError:
+        plain = None
+    return response(whole(LoanScheduleAnswer, schedule_fields(schedule(terms), plain)))
 
 
-def schedule_document(found: Schedule, plain: Schedule) -> dict[str, Any]:
-    """A schedule as the API gives it; `plain` is the same without extras."""
-    rows = row_documents(found)
-    names = ("payment", "interest", "principal", "extra", "escrow", "insurance")
-    fees = sum(fee.amount for fee in found.terms.fees)
+def schedule_fields(told: Schedule, plain: Schedule | None) -> dict[str, object]:
+    """The fields of a schedule's answer; `plain` is the same without extras, None where that pays nothing off."""
+    fees = sum(fee.amount for fee in told.terms.fees)
+    interest, principal = sum(told.interest), sum(told.principal)
     return {
-        "payment": found.level,
-        "rows": rows,
-        "totals": {**{name: sum(row[name] for row in rows) for name in names}, "fees": fees},
-        "paid_off": found.paid_off.isoformat(),
-        "apr": _apr(found.terms),
-        "by_year": [asdict(year) for year in by_year(found)],
-        "without_extras": {
-            "interest": plain.total_interest, "paid_off": plain.paid_off.isoformat(), "payments": len(plain),
-        },
-        "saves": {"interest": plain.total_interest - found.total_interest, "payments": len(plain) - len(found)},
-        "notes": list(found.notes),
+        "payment": told.level,
+        "rows": schedule_rows(told),
+        "totals": LoanTotals(
+            payment=interest + principal, interest=interest, principal=principal, extra=sum(told.extra),
+            escrow=sum(told.escrow), insurance=sum(told.insurance), fees=fees,
+        ),
+        "paid_off": told.paid_off,
+        "apr": _apr(told.terms),
+        "by_year": [LoanYear(**asdict(year)) for year in by_year(told)],
+        "without_extras": plain and WithoutExtras(
+            interest=plain.total_interest, paid_off=plain.paid_off, payments=len(plain)
+        ),
+        "saves": plain and Saves(
+            interest=plain.total_interest - told.total_interest, payments=len(plain) - len(told)
+        ),
+        "notes": told.notes,
     }  # fmt: skip
 
 
-def row_documents(found: Schedule) -> list[dict[str, Any]]:
-    rates = {rate: f"{rate:f}" for rate in set(found.rate)}
-    return [
-        {"number": row.number, "due": day_text(row.due), "annual_rate": rates[row.annual_rate], "payment": row.payment,
-         "interest": row.interest, "principal": row.principal, "extra": row.extra, "escrow": row.escrow,
-         "insurance": row.insurance, "balance": row.balance}
-        for row in found.rows
-    ]  # fmt: skip
+def schedule_rows(told: Schedule) -> Written:
+    columns = list(zip(*told.rows, strict=True))
+    named = dict(zip(Row._fields, columns, strict=True))
+    named["annual_rate"] = tuple(f"{rate:f}" for rate in told.rate)
+    return rows(LoanRow, {name: named[name] for name in LoanRow.model_fields})
 
 
 def _apr(terms: LoanTerms) -> str | None:
@@ -173,25 +187,29 @@ def _apr(terms: LoanTerms) -> str | None:
 
 
 @router.post("/payoff-amount")
-def payoff(request: PayoffRequest) -> PayoffAnswer:
+def payoff(request: PayoffRequest, home: Home) -> PayoffAnswer:
     """What pays a loan off on a day."""
-    terms = checked_terms(request.loan, ("body", "loan"))
+    currency = home.plan.household.currency
+    terms = checked_terms(request.loan, currency, ("body", "loan"))
     try:
         owed = payoff_amount(schedule(terms), request.on)
     except LoanError as error:
-        raise refused(("body", error.field), error.message, error.kind) from error
+        raise refused_loan(error, currency) from error
     return PayoffAnswer(balance=owed.balance, accrued_interest=owed.accrued_interest, total=owed.total)
 
 
 @router.post("/apr")
-def apr(request: AprRequest) -> AprAnswer:
+def apr(request: AprRequest, home: Home) -> AprAnswer:
     """The annual percentage rate of any advances and payments."""
+    if sum(each.count for each in request.payments) > _MOST_PAYMENTS:
+        message = f"These are more than {_MOST_PAYMENTS:,} payments: give fewer."
+        raise refused(("body", "payments"), message, "too_many")
     advances = [DatedSum(each.date, each.amount) for each in request.advances]
     payments = [one for place, each in enumerate(request.payments) for one in _expanded(each, place)]
     try:
         found = annual_percentage_rate(advances, payments)
     except LoanError as error:
-        raise refused(("body", error.field), error.message, error.kind) from error
+        raise refused_loan(error, home.plan.household.currency) from error
     per_year = found.unit_period.per_year
     shown = Decimal(per_year.numerator) / per_year.denominator
     return AprAnswer(

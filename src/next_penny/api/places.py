@@ -1,30 +1,31 @@
 """What the places of the interface show: the run of days ahead, flows and accounts."""
 
 import datetime
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
+from next_penny.api.answers import response, rows, whole
 from next_penny.api.forecast import (
     AccountForecast,
     EventModel,
     LowPointModel,
+    account_forecasts,
     checked_until,
     chosen_accounts,
-    day_text,
-    default_accounts,
-    forecast_document,
-    json_response,
-    low_point_document,
+    event_columns,
+    events_of,
+    low_point,
 )
 from next_penny.api.household import Home
-from next_penny.core.flows.subscriptions import Subscription, subscription
-from next_penny.core.flows.summary import FlowSummary, summarize
-from next_penny.core.forecast.low_points import lowest, short_by
+from next_penny.core.defaults import default_account
+from next_penny.core.flows.subscriptions import Subscription, subscription, together
+from next_penny.core.flows.summary import FlowSummary, summarize, yearly_by_kind
+from next_penny.core.forecast.low_points import headrooms, lowest, short_by, top_ups
 from next_penny.core.forecast.outlook import Payday, next_payday
-from next_penny.core.forecast.projection import project
-from next_penny.core.plan import FlowKind
+from next_penny.core.forecast.projection import project, year_ahead
+from next_penny.core.plan import FlowKind, NoRate
 from next_penny.formats.fields import Day
 from next_penny.formats.plan_document import Account, Flow, Hourly
 
@@ -47,12 +48,16 @@ class AheadEvent(EventModel):
 
 
 class AheadAnswer(BaseModel):
-    """The run of days of chosen accounts: `lows` are their low points within the stretch shown."""
+    """The run of days of chosen accounts: `lows` are their low points within the stretch shown.
+
+    `top_ups_in_all`: by account, how much its top-ups come to.
+    """
 
     today: datetime.date
     accounts: list[AccountForecast]
     paydays: list[PaydayModel]
     lows: dict[str, LowPointModel | None]
+    top_ups_in_all: dict[str, int]
     events: list[AheadEvent]
 
 
@@ -61,37 +66,32 @@ def read_ahead(
     home: Home, until: Day, first: Annotated[Day | None, Field(alias="from")] = None, accounts: str | None = None
 ) -> Response:
     """The coming days of chosen accounts, from a day (or today) until a day."""
-    plan = home.plan()
-    forecast = project(plan, home.books(), home.today, checked_until(home, until))
-    chosen = chosen_accounts(plan, accounts) or default_accounts(plan)
-    document = forecast_document(plan, forecast, chosen, first)
-    floors = {account.id: account.floor for account in plan.accounts}
+    forecast = project(home.moment, checked_until(home.today, until))
+    chosen = chosen_accounts(home.plan, accounts) or default_account(home.plan.accounts)
+    events = events_of(forecast, chosen, first)
     begin = max(first or home.today, home.today).toordinal()
-    paydays = [payday for account in chosen if (payday := next_payday(plan, forecast, account))]
-    return json_response(
-        {
-            "today": document["today"],
-            "accounts": document["accounts"],
-            "paydays": [_payday(payday) for payday in paydays],
-            "lows": {
-                run.account.id: low_point_document(lowest(run, begin, until.toordinal())) for run in forecast.runs
-            },
-            "events": [
-                {**event, "headroom": event["balance"] - floors[event["account"]]} for event in document["events"]
-            ],
-        }
+    columns = event_columns(home.moment, events) | {"headroom": headrooms(forecast, events)}
+    lows = {run.account.id: low_point(lowest(run, begin, until.toordinal())) for run in forecast.runs}
+    paydays = [payday for account in chosen if (payday := next_payday(forecast, account))]
+    return response(whole(AheadAnswer, {
+        "today": home.today,
+        "accounts": account_forecasts(forecast, chosen),
+        "paydays": [_payday(payday) for payday in paydays],
+        "lows": lows,
+        "top_ups_in_all": {id: sum(each.amount for each in top_ups(forecast.run_of[id])) for id in chosen},
+        "events": rows(AheadEvent, columns),
+    }))  # fmt: skip
+
+
+def _payday(payday: Payday) -> PaydayModel:
+    return PaydayModel(
+        account=payday.account,
+        date=datetime.date.fromordinal(payday.day),
+        name=payday.name,
+        amount=payday.amount,
+        days_until=payday.days_until,
+        free=payday.free_until,
     )
-
-
-def _payday(payday: Payday) -> dict[str, Any]:
-    return {
-        "account": payday.account,
-        "date": day_text(payday.day),
-        "name": payday.name,
-        "amount": payday.amount,
-        "days_until": payday.days_until,
-        "free": payday.free_until,
-    }
 
 
 class NextModel(BaseModel):
@@ -134,16 +134,14 @@ class FlowsAnswer(BaseModel):
 @router.get("/flows")
 def read_flows(home: Home) -> FlowsAnswer:
     """Everything that repeats or is planned."""
-    plan, books = home.plan(), home.books()
-    rows = [summarize(plan, flow, books, home.today) for flow in plan.all_flows]
-    totals: dict[tuple[str, str], int] = {}
-    for row in rows:
-        key = (row.flow.kind, row.currency)
-        totals[key] = totals.get(key, 0) + row.yearly
+    summaries = [summarize(home.moment, flow) for flow in home.plan.all_flows]
     return FlowsAnswer(
         today=home.today,
-        flows=[_flow_row(row) for row in rows],
-        totals=[KindTotal(kind=kind, currency=currency, yearly=sum_) for (kind, currency), sum_ in totals.items()],  # type: ignore[arg-type]
+        flows=[_flow_row(summary) for summary in summaries],
+        totals=[
+            KindTotal(kind=kind, currency=currency, yearly=yearly)
+            for (kind, currency), yearly in yearly_by_kind(summaries).items()
+        ],
     )
 
 
@@ -158,7 +156,7 @@ def _flow_row(row: FlowSummary) -> FlowRow:
         to_account_now=row.flow_now.to_account,
         category_now=row.flow_now.category,
         hourly_now=Hourly.model_validate(row.hourly_now, from_attributes=True) if row.hourly_now else None,
-        next=NextModel(date=datetime.date.fromordinal(row.next.day), amount=row.next.amount) if row.next else None,
+        next=NextModel(date=row.next.lands, amount=row.next.amount) if row.next else None,
         past_due=row.past_due,
         yearly=row.yearly,
         months=list(row.months),
@@ -187,26 +185,36 @@ class SubscriptionRow(BaseModel):
 
 
 class SubscriptionsAnswer(BaseModel):
+    """Sums are in the household's currency; null, with a note, where one cannot be converted."""
+
     today: datetime.date
     subscriptions: list[SubscriptionRow]
-    monthly: int
-    yearly: int
+    currency: str
+    monthly: int | None
+    yearly: int | None
+    notes: list[str]
 
 
 @router.get("/subscriptions")
 def read_subscriptions(home: Home) -> SubscriptionsAnswer:
-    """The flows marked as subscriptions, with what they cost and have cost; totals in each one's own amounts."""
-    plan, books, today = home.plan(), home.books(), home.today
-    rows = []
-    for flow in plan.flows:
-        if flow.subscription:
-            summary = summarize(plan, flow, books, today)
-            rows.append(_subscription_row(summary, subscription(summary, home.store.payments(flow), today)))
+    """The flows marked as subscriptions, with what they cost and have cost."""
+    summaries = [summarize(home.moment, flow) for flow in home.plan.flows if flow.subscription]
+    monthly, yearly, notes = None, None, []
+    try:
+        sums = together(home.moment, summaries)
+        monthly, yearly = sums.monthly, sums.yearly
+    except NoRate as error:
+        notes = [str(error)]
     return SubscriptionsAnswer(
-        today=today,
-        subscriptions=rows,
-        monthly=sum(row.monthly for row in rows),
-        yearly=sum(row.yearly for row in rows),
+        today=home.today,
+        subscriptions=[
+            _subscription_row(each, subscription(each, home.reading.payments(each.flow), home.today))
+            for each in summaries
+        ],
+        currency=home.plan.household.currency,
+        monthly=monthly,
+        yearly=yearly,
+        notes=notes,
     )
 
 
@@ -243,18 +251,18 @@ class AccountsAnswer(BaseModel):
 @router.get("/accounts")
 def read_accounts(home: Home) -> AccountsAnswer:
     """Every account, in the household's order."""
-    plan = home.plan()
-    forecast = home.year_ahead()
-    rows = []
-    for run in forecast.runs:
-        low = lowest(run, last=forecast.until.toordinal())
-        rows.append(
+    forecast = year_ahead(home.moment)
+    until = forecast.until.toordinal()
+    return AccountsAnswer(
+        today=home.today,
+        accounts=[
             AccountRow(
                 account=Account.of(run.account),
                 today_balance=run.today_balance,
-                lowest=LowPointModel.model_validate(low_point_document(low)) if low else None,
-                short_by=short_by(run, forecast.until.toordinal()),
-                flows=sum(run.account.id in moved for moved in plan.accounts_moved.values()),
+                lowest=low_point(lowest(run, last=until)),
+                short_by=short_by(run, until),
+                flows=sum(run.account.id in moved for moved in home.plan.accounts_moved.values()),
             )
-        )
-    return AccountsAnswer(today=home.today, accounts=rows)
+            for run in forecast.runs
+        ],
+    )

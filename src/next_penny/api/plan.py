@@ -7,9 +7,9 @@ from pydantic import BaseModel, ValidationError
 
 from next_penny.api.errors import Refusal, from_validation, refusals
 from next_penny.api.household import Home
+from next_penny.core.changing import entry_list_problems
 from next_penny.core.check import check
 from next_penny.formats.plan_document import PlanDocument, plan_document
-from next_penny.store.store import entry_list_problems
 
 router = APIRouter(prefix="/api/plan", tags=["plan"])
 
@@ -23,13 +23,14 @@ class PlanCheck(BaseModel):
 
 @router.get("", response_model_by_alias=True)
 def read_plan(home: Home) -> PlanDocument:
-    return plan_document(home.plan(), home.store.entries())
+    return plan_document(home.plan, home.reading.entries())
 
 
 @router.put("", response_model_by_alias=True)
 def replace_plan(document: PlanDocument, home: Home) -> PlanDocument:
     """Replace the household, as one undoable change."""
-    home.store.replace(document.to_core(), document.core_entries(), "Replaced the whole plan")
+    home.store.replace(home.today, document.to_core(), document.core_entries(), "Replaced the whole plan")
+    # Read after it was written; were it changed again meanwhile, that is what there is.
     return read_plan(home)
 
 

@@ -45,7 +45,7 @@ async def keep_receipt(request: Request, home: Home) -> ReceiptAnswer:
 @router.get("/{file}", response_class=Response)
 def read_receipt(file: Annotated[str, Path(pattern="^[0-9a-f]{64}$")], home: Home) -> Response:
     """The file itself."""
-    held = home.store.receipt(file)
+    held = home.reading.receipt(file)
     if held is None:
         raise refused(("path", "file"), "There is no such receipt.", "unknown_id")
     media_type, content = held

@@ -8,6 +8,7 @@ from pydantic import BaseModel
 from next_penny import __version__
 from next_penny.api.household import Home
 from next_penny.core.dates.business_days import known_countries
+from next_penny.core.defaults import beginnings
 from next_penny.core.money import DECIMALS
 from next_penny.formats.plan_document import Household
 
@@ -20,6 +21,17 @@ class Health(BaseModel):
     today: datetime.date
 
 
+class BeginningsModel(BaseModel):
+    """What forms begin with: see the core's `Beginnings`."""
+
+    account: str | None
+    aside_to: str | None
+    aside_by: datetime.date
+    month_day: int
+    first_payment: datetime.date
+    allowance_from: datetime.date
+
+
 class HouseholdAnswer(BaseModel):
     """The household's settings. `decimals` are by ISO 4217 currency code, `countries` those with known holidays."""
 
@@ -27,6 +39,7 @@ class HouseholdAnswer(BaseModel):
     today: datetime.date
     decimals: dict[str, int]
     countries: list[str]
+    beginnings: BeginningsModel
 
 
 @router.get("/health")
@@ -36,7 +49,10 @@ def read_health(home: Home) -> Health:
 
 @router.get("/household")
 def read_household(home: Home) -> HouseholdAnswer:
-    household = Household.of(home.plan().household)
     return HouseholdAnswer(
-        household=household, today=home.today, decimals=DECIMALS, countries=sorted(known_countries())
+        household=Household.of(home.plan.household),
+        today=home.today,
+        decimals=DECIMALS,
+        countries=sorted(known_countries()),
+        beginnings=BeginningsModel.model_validate(beginnings(home.plan, home.today)._asdict()),
     )

@@ -1,20 +1,19 @@
 """Recorded money: an account's register, and what an entry form needs to know."""
 
 import datetime
-from typing import Annotated, Any
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel
 
+from next_penny.api.answers import response, rows, whole
 from next_penny.api.errors import refused
-from next_penny.api.forecast import json_response
-from next_penny.api.household import Home, OpenHousehold
-from next_penny.core import plan as core
-from next_penny.core.assumed import is_assumed
-from next_penny.core.plan import Account
+from next_penny.api.household import Home
+from next_penny.core.editing import as_recorded
+from next_penny.core.registers import Wanted, matching
+from next_penny.formats.change_document import PartDocument, RecordedDocument
 from next_penny.formats.fields import Day, Id
-from next_penny.formats.plan_document import Category, Entry
-from next_penny.store.entries import RegisterLine
+from next_penny.formats.plan_document import Category, Entry, Opening, Receipt
 
 router = APIRouter(prefix="/api", tags=["register"])
 
@@ -36,10 +35,14 @@ class RegisterRow(BaseModel):
 
 
 class RegisterAnswer(BaseModel):
-    """Newest first. `count` and `total` are of the rows that the filters let through."""
+    """Newest first. `count` and `total` are of the rows that the filters let through; no opening balance is in them.
+
+    `opening` is what the account held before all of them.
+    """
 
     account: str
     currency: str
+    opening: Opening
     rows: list[RegisterRow]
     count: int
     total: int
@@ -72,80 +75,77 @@ def read_register(
     until: Day | None = None,
 ) -> Response:
     """An account's entries with the running balance, newest first; perhaps only those that match."""
-    held = home.plan().account_by_id.get(account)
+    held = home.plan.account_by_id.get(account)
     if held is None:
         raise refused(("query", "account"), f"There is no account “{account}”.", "unknown_id")
-    names = {each.id: each.name for each in home.plan().accounts}
-    names |= {each.id: each.name for each in home.plan().categories}
-    icons = {each.id: each.icon for each in home.plan().categories if each.icon}
-    wanted = search.strip().lower()
-    rows = []
-    earliest, latest = (day.isoformat() if day else "" for day in (first, until))
-    for line in _lines(home, held):
-        if line.date < earliest or (latest and line.date > latest):
-            continue
-        other = ", ".join(names.get(id, id) for id in line.others)
-        is_wanted = not wanted or any(wanted in text.lower() for text in (line.payee, line.notes, line.tags, other))
-        if is_wanted and (not category or category in line.others):
-            rows.append(_row(line, other, icons))
-    total = sum(row["amount"] for row in rows)
-    answer = {"account": account, "currency": held.currency, "rows": rows, "count": len(rows), "total": total}
-    return json_response(answer)
-
-
-def _lines(home: OpenHousehold, account: Account) -> list[RegisterLine]:
-    """What was recorded and what is assumed, newest first, each with the balance after it."""
-    recorded = home.store.register(account)
-    assumed = [line for entry in home.assumed() if (line := _assumed_line(entry, account)) is not None]
-    if not assumed:
-        return recorded
-    balance = account.opening.balance
-    lines = []
-    for line in sorted([*recorded[::-1], *assumed], key=lambda line: line.date):
-        balance += line.amount
-        lines.append(line._replace(balance=balance))
-    return lines[::-1]
-
-
-def _assumed_line(entry: core.Entry, account: Account) -> RegisterLine | None:
-    mine = [leg.amount for leg in entry.legs if leg.account == account.id]
-    others = tuple(leg.account or leg.category or "" for leg in entry.legs if leg.account != account.id)
-    head = (entry.id, entry.date.isoformat(), entry.payee, "", "", False, entry.flow)
-    return RegisterLine(*head, sum(mine), 0, others) if mine else None
-
-
-def _row(line: RegisterLine, other: str, icons: dict[str, str]) -> dict[str, Any]:
-    return {
-        "id": line.entry,
-        "date": line.date,
-        "payee": line.payee,
-        "other": other,
-        "icon": next((icons[id] for id in line.others if id in icons), ""),
-        "flow": line.flow,
-        "tags": line.tags.split("\n") if line.tags else [],
-        "has_receipt": line.has_receipt,
-        "is_assumed": is_assumed(line.entry),
-        "amount": line.amount,
-        "balance": line.balance,
-    }
+    lines = matching(home.moment, home.reading.register(held), Wanted(search, category, first, until))
+    names = {account.id: account.name for account in home.plan.accounts}
+    names |= {each.id: each.name for each in home.plan.categories}
+    icons = {each.id: each.icon for each in home.plan.categories if each.icon}
+    opening = Opening(date=held.opening.date, balance=held.opening.balance)
+    return response(whole(RegisterAnswer, {
+        "account": account,
+        "currency": held.currency,
+        "opening": opening,
+        "rows": rows(RegisterRow, {
+            "id": [line.entry for line in lines],
+            "date": [line.day for line in lines],
+            "payee": [line.payee for line in lines],
+            "other": [", ".join(names.get(id, id) for id in line.others) for line in lines],
+            "icon": [next((icons[id] for id in line.others if id in icons), "") for line in lines],
+            "flow": [line.flow for line in lines],
+            "tags": [line.tags for line in lines],
+            "has_receipt": [line.has_receipt for line in lines],
+            "is_assumed": [line.is_assumed for line in lines],
+            "amount": [line.amount for line in lines],
+            "balance": [line.balance for line in lines],
+        }),
+        "count": len(lines),
+        "total": sum(line.amount for line in lines),
+    }))  # fmt: skip
 
 
 @router.get("/entries/choices")
 def read_entry_choices(home: Home) -> EntryChoices:
     """Categories, and what was chosen before."""
-    memory = home.store.payees()
+    memory = home.reading.payees()
     return EntryChoices(
-        categories=[Category.of(category) for category in home.plan().categories],
+        categories=[Category.of(category) for category in home.plan.categories],
         payees=[PayeeMemory(payee=payee, account=account, category=category) for payee, account, category in memory],
-        tags=home.store.tags(),
-        last_account=home.store.last_account(),
+        tags=home.reading.tags(),
+        last_account=home.reading.last_account(),
     )
 
 
+class EntryAnswer(Entry):
+    """One entry, and how a person would say it; null where its legs are more than that can say."""
+
+    way: Literal["spent", "received", "moved"] | None
+    said: RecordedDocument | None
+
+
 @router.get("/entries/{id}", response_model_by_alias=True)
-def read_entry(home: Home, id: Id) -> Entry:
+def read_entry(home: Home, id: Id) -> EntryAnswer:
     """One entry."""
-    entry = home.store.entry(id)
+    entry = home.reading.entry(id)
     if entry is None:
         raise refused(("path", "id"), "There is no such entry: it may be deleted already.", "unknown_id")
-    return Entry.of(entry)
+    held, said = Entry.of(entry), as_recorded(home.plan, entry)
+    document = (
+        None
+        if said is None
+        else RecordedDocument(
+            date=said.date,
+            account=said.account,
+            amount=said.amount,
+            payee=said.payee,
+            parts=tuple(PartDocument(category=part.category, amount=part.amount) for part in said.parts),
+            to_account=said.to_account,
+            arrives=said.arrives,
+            notes=said.notes,
+            tags=said.tags,
+            receipt=Receipt(file=said.receipt.file, name=said.receipt.name) if said.receipt else None,
+        )
+    )
+    values = {name: getattr(held, name) for name in Entry.model_fields}
+    return EntryAnswer(**values, way=said.way if said else None, said=document)

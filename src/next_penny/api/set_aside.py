@@ -8,11 +8,12 @@ from pydantic import BaseModel, Field
 
 from next_penny.api.errors import Refused, refusals
 from next_penny.api.household import Home
-from next_penny.api.what_if import ChangeRequest, requests_for
+from next_penny.api.what_if import requests_for
 from next_penny.core.check import PlanError
 from next_penny.core.flows.setting_aside import Wish, propose, savings
 from next_penny.core.flows.summary import summarize
 from next_penny.core.overlay import PlanChange
+from next_penny.formats.change_document import ChangeRequest
 from next_penny.formats.fields import Amount, Day, Document, Id, Name
 
 router = APIRouter(prefix="/api/set-aside", tags=["set aside"])
@@ -71,9 +72,9 @@ class AsideAnswer(BaseModel):
 @router.post("/proposal")
 def propose_set_aside(request: WishRequest, home: Home) -> ProposalAnswer:
     """The transfers that have the money there in time. Nothing is changed."""
-    plan = home.plan()
+    plan = home.plan
     try:
-        found = propose(plan, Wish(**request.model_dump()), home.books(), home.today)
+        found = propose(home.moment, Wish(**request.model_dump()))
     except PlanError as error:
         raise Refused(refusals(error.problems)) from error
     return ProposalAnswer(
@@ -84,17 +85,17 @@ def propose_set_aside(request: WishRequest, home: Home) -> ProposalAnswer:
         level=found.level,
         times=found.times,
         last=found.last,
-        changes=requests_for(home, [PlanChange("flow", flow.id, flow) for flow in found.flows]),
+        changes=requests_for(home.reading, [PlanChange("flow", flow.id, flow) for flow in found.flows]),
     )
 
 
 @router.get("")
 def read_set_aside(home: Home) -> AsideAnswer:
     """Every goal that a transfer saves for."""
-    plan, books = home.plan(), home.books()
+    plan = home.plan
     goals = []
     for flow, goal, serving in savings(plan):
-        coming = summarize(plan, flow, books, home.today).next
+        coming = summarize(home.moment, flow).next
         goals.append(
             AsideRow(
                 flow=flow.id,
@@ -103,8 +104,8 @@ def read_set_aside(home: Home) -> AsideAnswer:
                 account=flow.to_account or "",
                 amount=goal.amount,
                 by=goal.by,
-                so_far=home.store.set_aside(flow.to_account or "", serving),
-                next=NextAside(date=datetime.date.fromordinal(coming.day), amount=coming.amount) if coming else None,
+                so_far=home.reading.set_aside(flow.to_account or "", serving),
+                next=NextAside(date=coming.lands, amount=coming.amount) if coming else None,
             )
         )
     return AsideAnswer(today=home.today, goals=goals)

@@ -2,29 +2,39 @@
 
 import datetime
 import uuid
-from typing import Literal
+from typing import Annotated, Literal
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel
 
-from next_penny.api.changes import HistoryAnswer, history_answer
+from next_penny.api.answers import response, whole
+from next_penny.api.changes import HistoryAnswer, done_answer
 from next_penny.api.errors import Refused, refusals, refused
-from next_penny.api.forecast import checked_until, json_response
+from next_penny.api.forecast import checked_until
 from next_penny.api.household import Home
 from next_penny.api.tideline import TidelineAnswer, TidelineRequest, tideline_answer
-from next_penny.core.books import Books
 from next_penny.core.check import PlanError
-from next_penny.core.overlay import PlanChange, overlay
+from next_penny.core.defaults import put_off_to
+from next_penny.core.flows.assumed import laid_over
+from next_penny.core.moment import Moment
+from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, FlowKind, Plan
-from next_penny.core.recorded import overlay_books
-from next_penny.core.settling import DueLine, Settlement, due_lines, leave_out, put_off, settle
+from next_penny.core.settling import DueLine, DueStatus, Settlement, due_lines, leave_out, put_off, settle
 from next_penny.formats.fields import Amount, Day, Document, Id, Percent
+from next_penny.store.reading import Reading
+from next_penny.store.store import Decision
+
+# As many lines as a person can work through; the rest are on further pages.
+_PAGE = 500
 
 router = APIRouter(prefix="/api/settle", tags=["settle"])
 
 
 class DueModel(BaseModel):
-    """One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it."""
+    """One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it.
+
+    `settled_on` and `put_off_to` are the days that are meant where nothing else is said.
+    """
 
     flow: str
     name: str
@@ -36,8 +46,11 @@ class DueModel(BaseModel):
     amount: int
     estimate: bool
     by_the_hour: bool
-    status: Literal["past_due", "assumed", "today", "coming"]
+    status: DueStatus
     moves_lowest: int
+    may_be_paid_in_parts: bool
+    settled_on: datetime.date
+    put_off_to: datetime.date
 
 
 class SettledModel(BaseModel):
@@ -52,8 +65,12 @@ class SettledModel(BaseModel):
 
 
 class SettleAnswer(BaseModel):
+    """A page of what is due, `due_in_all` lines in all; `next_page` begins at that line, null on the last page."""
+
     today: datetime.date
     due: list[DueModel]
+    due_in_all: int
+    next_page: int | None
     settled: list[SettledModel]
 
 
@@ -85,32 +102,42 @@ class DoneAnswer(HistoryAnswer):
 
 
 @router.get("")
-def read_due(home: Home) -> SettleAnswer:
+def read_due(
+    home: Home, first: Annotated[int, Query(ge=0)] = 0, most: Annotated[int, Query(ge=1, le=2000)] = _PAGE
+) -> SettleAnswer:
     """What is past due or due within the days of reminder, and what was settled today."""
-    plan = home.plan()
+    plan, page = home.plan, due_lines(home.moment, first, most)
+    following = first + len(page.lines)
     return SettleAnswer(
         today=home.today,
-        due=[_due(plan, line) for line in due_lines(plan, home.recorded_books(), home.year_ahead(), home.today)],
-        settled=[_settled(plan, entry) for entry in home.store.settled_on(home.today) if entry.flow in plan.flow_by_id],
+        due=[_due(home.moment, line) for line in page.lines],
+        due_in_all=page.in_all,
+        next_page=following if following < page.in_all else None,
+        settled=[
+            _settled(plan, entry) for entry in home.reading.settled_on(home.today) if entry.flow in plan.flow_by_id
+        ],
     )
 
 
-def _due(plan: Plan, line: DueLine) -> DueModel:
+def _due(moment: Moment, line: DueLine) -> DueModel:
     flow = line.flow
-    account = flow.main_account or ""
+    account, lands = flow.main_account or "", datetime.date.fromordinal(line.landing)
     return DueModel(
         flow=flow.id,
         name=flow.name,
         kind=flow.kind,
         nominal=datetime.date.fromordinal(line.nominal),
-        lands=datetime.date.fromordinal(line.landing),
+        lands=lands,
         account=account,
-        currency=plan.account_by_id[account].currency,
+        currency=moment.plan.account_by_id[account].currency,
         amount=line.amount,
         estimate=flow.estimate,
         by_the_hour=flow.hourly is not None,
         status=line.status,
         moves_lowest=line.moves_lowest,
+        may_be_paid_in_parts=line.may_be_paid_in_parts,
+        settled_on=min(lands, moment.today),
+        put_off_to=put_off_to(lands, moment.today),
     )
 
 
@@ -130,39 +157,47 @@ def _settled(plan: Plan, entry: Entry) -> SettledModel:
 @router.post("", response_model=DoneAnswer)
 def settle_lines(request: SettleRequest, home: Home) -> Response:
     """Do all of the lines, or none, as one undoable change."""
-    plan, books = home.plan(), home.recorded_books()
-    changes: list[PlanChange] = []
-    for place, line in enumerate(request.lines):
-        try:
-            made = _changes(plan, books, line, home.today)
-        except PlanError as error:
-            raise Refused(refusals(error.problems, ("body", "lines", place))) from error
-        plan = overlay(plan, made)
-        books = overlay_books(books, made, home.store.entry, home.today)
-        changes += made
-    label = _label(plan, request.lines)
     # Refused before anything is done, if the tideline asked for is not possible.
     if request.tideline is not None:
-        checked_until(home, request.tideline.until, ("body", "tideline", "until"))
+        checked_until(home.today, request.tideline.until, ("body", "tideline", "until"))
         if request.tideline.changes:
             message = "Settle first: unsaved changes cannot be shown together with it."
             raise refused(("body", "tideline", "changes"), message, "not_possible")
-    home.store.apply(changes, label, home.today)
-    shown = tideline_answer(request.tideline, home) if request.tideline is not None else None
-    return json_response({**history_answer(home, label).model_dump(), "tideline": shown})
+
+    def decide(reading: Reading) -> Decision:
+        changes = _changes_of(reading, request.lines)
+        return Decision(changes, _label(reading.moment.plan, request.lines))
+
+    done = home.change(decide)
+    shown = tideline_answer(done.moment, request.tideline) if request.tideline is not None else None
+    return response(whole(DoneAnswer, {**done_answer(done).model_dump(), "tideline": shown}))
 
 
-def _changes(plan: Plan, books: Books, line: SettleLine, today: datetime.date) -> list[PlanChange]:
+def _changes_of(reading: Reading, lines: list[SettleLine]) -> list[PlanChange]:
+    """What lines change, each seeing what those before it did."""
+    moment, changes = reading.moment, list[PlanChange]()
+    for number, line in enumerate(lines):
+        try:
+            made = _changes(moment, line)
+        except PlanError as error:
+            raise Refused(refusals(error.problems, ("body", "lines", number))) from error
+        changes += made
+        if number + 1 < len(lines):
+            moment = laid_over(moment, made, reading.entry)
+    return changes
+
+
+def _changes(moment: Moment, line: SettleLine) -> list[PlanChange]:
     match line.do:
         case "settle":
             settlement = Settlement(
                 str(uuid.uuid4()), line.flow, line.nominal, line.amount, line.date, line.account, line.part, line.hours
             )
-            return settle(plan, books, settlement, today)
+            return settle(moment, settlement)
         case "leave_out":
-            return leave_out(plan, books, line.flow, line.nominal, today)
+            return leave_out(moment, line.flow, line.nominal)
         case "put_off":
-            return put_off(plan, books, line.flow, line.nominal, line.to or today, today)
+            return put_off(moment, line.flow, line.nominal, line.to or moment.today)
 
 
 def _label(plan: Plan, lines: list[SettleLine]) -> str:

@@ -1,32 +1,24 @@
 """The tideline: the end-of-day balance of chosen accounts together, and what changes would do to it."""
 
 import datetime
-from typing import Any
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
-from next_penny.api.forecast import (
-    LowPointModel,
-    Outcome,
-    books_with,
-    checked_until,
-    day_text,
-    default_accounts,
-    json_response,
-    low_point_document,
-    outcome,
-)
-from next_penny.api.household import Home, OpenHousehold
-from next_penny.api.what_if import ChangeRequest, lay_over
+from next_penny.api.answers import Levels, Written, levels, response, whole
+from next_penny.api.forecast import LowPointModel, Outcome, checked_until, low_point, outcome
+from next_penny.api.household import Home
+from next_penny.api.what_if import WhatIf, lay_over
+from next_penny.core.defaults import default_account
 from next_penny.core.forecast.projection import Forecast, project
-from next_penny.core.forecast.tideline import Tideline, recorded_levels, tideline
-from next_penny.core.plan import Plan
+from next_penny.core.forecast.tideline import Level, lowest_ahead, recorded_levels, tideline
+from next_penny.core.moment import Moment
+from next_penny.core.recorded import daily_changes
+from next_penny.formats.change_document import ChangeRequest
 from next_penny.formats.fields import Day, Document, Id
+from next_penny.formats.plan_document import Entry
 
 router = APIRouter(prefix="/api", tags=["tideline"])
-
-Levels = list[tuple[datetime.date, int]]
 
 
 class TidelineRequest(Document):
@@ -47,10 +39,14 @@ class TidelineModel(BaseModel):
     ink: Levels
     pencil: Levels
     lows: list[LowPointModel]
+    lowest: LowPointModel | None
 
 
 class TidelineAnswer(BaseModel):
-    """The tideline, and with the changes laid over it: `copper`, and the lowest points before and after."""
+    """The tideline, and with the changes laid over it: `copper`, and the lowest points before and after.
+
+    `entries` are those that the changes would record, whole; `notes` say what is worth saying of the changes.
+    """
 
     today: datetime.date
     accounts: list[str]
@@ -58,56 +54,59 @@ class TidelineAnswer(BaseModel):
     copper: TidelineModel | None
     before: Outcome
     after: Outcome
+    entries: list[Entry]
+    notes: list[str]
 
 
 @router.post("/tideline", response_model=TidelineAnswer)
 def read_tideline(request: TidelineRequest, home: Home) -> Response:
     """The end-of-day balance of chosen accounts together, from a day to a day."""
-    return json_response(tideline_answer(request, home))
+    what_if = lay_over(home.reading, request.changes) if request.changes else None
+    return response(tideline_answer(home.moment, request, what_if))
 
 
-def tideline_answer(request: TidelineRequest, home: OpenHousehold) -> dict[str, Any]:
-    """`TidelineAnswer` as it is sent."""
-    until = checked_until(home, request.until, ("body", "until"))
-    plan = home.plan()
-    what_if = lay_over(home, request.changes) if request.changes else None
-    known = what_if.plan if what_if else plan
-    chosen = [id for id in request.accounts if id in known.account_by_id] or default_accounts(known)
-    before = project(plan, home.books(), home.today, until)
-    after = project(what_if.plan, books_with(home, what_if), home.today, until) if what_if else before
-    as_it_is = outcome(plan, before)
-    return {
-        "today": home.today.isoformat(),
+def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | None = None) -> Written:
+    """The tideline of a moment, perhaps with a what-if beside it."""
+    until = checked_until(moment.today, request.until, ("body", "until"))
+    accounts = (what_if.moment if what_if else moment).plan.account_by_id
+    chosen = [id for id in request.accounts if id in accounts] or default_account(list(accounts.values()))
+    before = project(moment, until)
+    after = project(what_if.moment, until) if what_if else None
+    as_it_is = outcome(before)
+    return whole(TidelineAnswer, {
+        "today": moment.today,
         "accounts": chosen,
-        "line": _line(home, plan, before, chosen, request.first),
-        "copper": _line(home, what_if.plan, after, chosen, request.first) if what_if else None,
+        "line": _line(before, chosen, request.first),
+        "copper": _line(after, chosen, request.first) if after else None,
         "before": as_it_is,
-        "after": outcome(what_if.plan, after) if what_if else as_it_is,
-    }
+        "after": outcome(after) if after else as_it_is,
+        "entries": [Entry.of(entry) for entry in what_if.entries] if what_if else [],
+        "notes": what_if.notes if what_if else [],
+    })  # fmt: skip
 
 
-def _line(
-    home: OpenHousehold, plan: Plan, forecast: Forecast, chosen: list[str], first: datetime.date
-) -> dict[str, Any] | None:
-    runs = tuple(run for run in forecast.runs if run.account.id in chosen)
+def _line(forecast: Forecast, chosen: list[str], first: datetime.date) -> Written | None:
+    runs = [run for run in forecast.runs if run.account.id in chosen]
     if not runs:
         return None
-    today = forecast.today.toordinal()
-    changes = home.daily_changes()
+    moment = forecast.moment
     recorded = {
-        run.account.id: recorded_levels(run.account, changes.get(run.account.id, []), first.toordinal(), today)
+        run.account.id: recorded_levels(
+            run.account, daily_changes(moment, run.account.id), first.toordinal(), moment.now
+        )
         for run in runs
     }
-    line = tideline(plan, Forecast(forecast.today, forecast.until, runs, forecast.events, forecast.books), recorded)
-    return _tideline_document(line)
-
-
-def _tideline_document(line: Tideline) -> dict[str, Any]:
-    return {
+    line = tideline(forecast, chosen, recorded)
+    return whole(TidelineModel, {
         "currency": line.currency,
         "floor": line.floor,
         "cushion": line.cushion,
-        "ink": [(day_text(day), balance) for day, balance in line.ink],
-        "pencil": [(day_text(day), balance) for day, balance in line.pencil],
-        "lows": [low_point_document(low) for low in line.lows],
-    }
+        "ink": _levels(line.ink),
+        "pencil": _levels(line.pencil),
+        "lows": [low_point(low) for low in line.lows],
+        "lowest": low_point(lowest_ahead(line)),
+    })  # fmt: skip
+
+
+def _levels(rows: tuple[Level, ...]) -> Written:
+    return levels([day for day, _ in rows], [balance for _, balance in rows])

@@ -12,7 +12,8 @@ from next_penny.core.check import rule_problem
 from next_penny.core.dates.business_days import business_calendar, known_countries
 from next_penny.core.dates.recurrence import Schedule, parse_rule
 from next_penny.core.dates.sentences import schedule_sentence
-from next_penny.core.flows.occurrences import landings
+from next_penny.core.flows.occurrences import landings, next_landings
+from next_penny.core.plan import MOST_RULES
 from next_penny.formats.fields import Currency, Day, Document, RuleText
 
 router = APIRouter(prefix="/api/tools", tags=["tools"])
@@ -24,7 +25,7 @@ _MOST_LISTED = 20_000
 class OccurrencesRequest(Document):
     """When something repeats. `from` and `to` bound the nominal dates that are listed."""
 
-    rules: tuple[RuleText, ...] = Field((), max_length=50)
+    rules: tuple[RuleText, ...] = Field((), max_length=MOST_RULES)
     dates: tuple[Day, ...] = ()
     exceptions: tuple[Day, ...] = Field((), alias="except")
     start: Day | None = None
@@ -69,7 +70,7 @@ def occurrences(request: OccurrencesRequest, home: Home) -> OccurrencesAnswer:
             for nominal, lands in listed
         ],
         text=schedule_sentence(schedule),
-        next=_next_six(schedule, request, home.today),
+        next=next_landings(schedule, calendar, request.roll, home.today, 6),
     )
 
 
@@ -91,14 +92,3 @@ def _schedule(request: OccurrencesRequest, today: date) -> Schedule:
         )
     rules = tuple(parse_rule(text) for text in request.rules)
     return Schedule(rules, request.dates, request.exceptions, start, request.until, request.count)
-
-
-def _next_six(schedule: Schedule, request: OccurrencesRequest, today: date) -> list[date]:
-    begin = max(today, min([schedule.start, *schedule.dates])).toordinal()
-    calendar = business_calendar(request.country)
-    for days in (400, 4000, 40_000):
-        found = [lands for _, lands in landings(schedule, calendar, request.roll, begin - 20, begin + days)]
-        coming = sorted(lands for lands in found if lands >= today.toordinal())[:6]
-        if len(coming) == 6:
-            break
-    return [date.fromordinal(day) for day in coming]

@@ -1,127 +1,87 @@
-"""Changes laid over the plan, as requests write them: a form's unsaved edit, its preview and its saving are one."""
+"""Changes laid over the household, as requests write them: an unsaved edit, its preview and its saving are one."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
 
-from pydantic import ValidationError
-
-from next_penny.api.errors import Refusal, Refused, from_validation, refused
-from next_penny.api.household import OpenHousehold
-from next_penny.core.check import Loc, Problem
-from next_penny.core.overlay import PlanChange, overlay
-from next_penny.core.plan import Plan
-from next_penny.formats import plan_document as documents
-from next_penny.formats.fields import Document, Id
-
-Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
-_DOCUMENTS: dict[str, Any] = {
-    "household": documents.Household,
-    "account": documents.Account,
-    "category": documents.Category,
-    "flow": documents.Flow,
-    "allowance": documents.Allowance,
-    "entry": documents.Entry,
-}
-_LISTS = {"accounts": "account", "categories": "category", "flows": "flow", "allowances": "allowance"}
-
-
-class ChangeRequest(Document):
-    """Add, update or remove one item; `value` holds the fields to set. The household itself is only updated."""
-
-    op: Literal["add", "update", "remove"]
-    kind: Kind
-    id: Id = ""
-    value: dict[str, Any] | None = None
+from next_penny.api.errors import Refusal, Refused, from_validation
+from next_penny.core.changing import change_problems
+from next_penny.core.check import Loc, PlanError, Problem
+from next_penny.core.flows.assumed import laid_over
+from next_penny.core.moment import Moment
+from next_penny.core.notes import change_notes
+from next_penny.core.overlay import PlanChange
+from next_penny.core.plan import Entry, Plan
+from next_penny.formats import change_document
+from next_penny.formats.change_document import ChangeRequest, Resolved
+from next_penny.store.reading import Reading
 
 
 @dataclass(frozen=True, slots=True)
 class WhatIf:
-    """A plan with changes laid over it, and the changes as the core takes them."""
+    """The household as it would be with changes, the changes as the core takes them, and what is worth saying."""
 
-    plan: Plan
+    moment: Moment
     changes: tuple[PlanChange, ...]
+    notes: list[str]
+
+    @property
+    def entries(self) -> list[Entry]:
+        """The entries that would be recorded."""
+        return [change.item for change in self.changes if isinstance(change.item, Entry)]
 
 
-def lay_over(home: OpenHousehold, requests: Sequence[ChangeRequest]) -> WhatIf:
-    """The household's plan with the changes laid over it. Raises Refused, with each problem at its field."""
-    plan = home.plan()
-    changes: list[PlanChange] = []
-    for place, request in enumerate(requests):
-        change = _resolve(home, plan, request, ("body", "changes", place))
-        changes.append(change)
-        plan = overlay(plan, [change])
-    found = [at_field(problem, plan, changes) for problem in home.store.problems(plan, changes)]
-    if found:
-        raise Refused(found)
-    return WhatIf(plan, tuple(changes))
-
-
-def requests_for(home: OpenHousehold, changes: Sequence[PlanChange]) -> list[ChangeRequest]:
-    """Changes that the core proposes, as the interface sends them back to preview or save them."""
-    requests = []
-    for change in changes:
-        request = ChangeRequest(op="add", kind=change.kind, id=change.id)
-        op = "add" if _existing(home, home.plan(), request) is None else "update"
-        value = _DOCUMENTS[change.kind].of(change.item).model_dump(mode="json", by_alias=True)
-        requests.append(ChangeRequest(op=op, kind=change.kind, id=change.id, value=value))  # type: ignore[arg-type]
-    return requests
-
-
-def _resolve(home: OpenHousehold, plan: Plan, request: ChangeRequest, loc: Loc) -> PlanChange:
-    existing = _existing(home, plan, request)
-    if request.op == "add" and existing is not None:
-        raise refused((*loc, "id"), f"There is already a {request.kind} with the id “{request.id}”.", "duplicate_id")
-    if request.op != "add" and existing is None:
-        raise refused(
-            (*loc, "id"), f"There is no {request.kind} “{request.id}”: it may be deleted already.", "unknown_id"
-        )
-    if request.op == "remove":
-        if request.kind == "household":
-            raise refused((*loc, "op"), "The household itself cannot be removed.", "not_possible")
-        return PlanChange(request.kind, request.id, None)
-    document = _DOCUMENTS[request.kind]
-    held = document.of(existing).model_dump(by_alias=True) if existing is not None else {}
-    value = {**held, **(request.value or {})}
-    if request.kind != "household":
-        value["id"] = request.id or value.get("id")
+def resolved(reading: Reading, requests: Sequence[ChangeRequest]) -> Resolved:
+    """What requests change. Raises Refused, with each problem at its field."""
     try:
-        item = document.model_validate(value).to_core()
-    except ValidationError as error:
-        raise Refused(from_validation(error.errors(), (*loc, "value"))) from error
-    return PlanChange(request.kind, getattr(item, "id", ""), item)
+        return change_document.resolve(reading.moment, requests, reading.entry)
+    except change_document.Refused as error:
+        raise Refused(from_validation(error.errors, ("body", *error.loc))) from error
+    except PlanError as error:
+        raise Refused(_refusal(problem, problem.loc) for problem in error.problems) from error
 
 
-def _existing(home: OpenHousehold, plan: Plan, request: ChangeRequest) -> Any:
-    match request.kind:
-        case "household":
-            return plan.household
-        case "account":
-            return plan.account_by_id.get(request.id)
-        case "flow":
-            return plan.flow_by_id.get(request.id)
-        case "allowance":
-            return plan.allowance_by_id.get(request.id)
-        case "category":
-            return next((category for category in plan.categories if category.id == request.id), None)
-        case "entry":
-            return home.store.entry(request.id)
+def lay_over(reading: Reading, requests: Sequence[ChangeRequest]) -> WhatIf:
+    """The household with changes laid over it. Raises Refused, with each problem at its field."""
+    asked = resolved(reading, requests)
+    refuse_problems(reading, asked)
+    after = laid_over(reading.moment, asked.changes, reading.entry)
+    return WhatIf(after, tuple(asked.changes), asked.notes + change_notes(reading.moment, after))
 
 
-def at_field(problem: Problem, plan: Plan, changes: Sequence[PlanChange]) -> Refusal:
+def refuse_problems(reading: Reading, asked: Resolved) -> None:
+    """Raise Refused if the household could not be so, with each problem at the field that brought it."""
+    problems = change_problems(reading.moment, asked.plan, asked.changes, reading)
+    if problems:
+        raise Refused(at_field(problem, asked) for problem in problems)
+
+
+_LISTS = {"accounts": "account", "categories": "category", "flows": "flow", "allowances": "allowance"}
+
+
+def at_field(problem: Problem, asked: Resolved) -> Refusal:
     """A problem of the changed plan, placed at the change that brought it where one did."""
-    kind, id, field = str(problem.loc[0]), "", problem.loc[1:]
-    if kind in _LISTS and len(problem.loc) > 1:
-        ids = [item.id for item in getattr(plan, kind)]
-        kind, id, field = _LISTS[kind], ids[int(problem.loc[1])], problem.loc[2:]
-    elif kind in ("currency", "country"):
-        kind, field = "household", problem.loc
-    elif len(problem.loc) > 1:
-        id, field = str(problem.loc[1]), problem.loc[2:]
-    for place, change in enumerate(changes):
+    kind, id, field = _item_of(problem, asked.plan)
+    for change, number in zip(asked.changes, asked.origins, strict=True):
         if (change.kind, change.id) == (kind, id):
-            loc: Loc = (
-                ("body", "changes", place, "value", *field) if change.item is not None else ("body", "changes", place)
-            )
-            return Refusal(loc=list(loc), msg=problem.message, type=problem.kind)
-    return Refusal(loc=["body", *problem.loc], msg=problem.message, type=problem.kind)
+            loc: Loc = ("changes", number, "value", *field) if change.item is not None else ("changes", number)
+            return _refusal(problem, loc)
+    return _refusal(problem, problem.loc)
+
+
+def _item_of(problem: Problem, plan: Plan) -> tuple[str, str, Loc]:
+    """The kind and id of the item that a problem is about, and its field."""
+    kind, field = str(problem.loc[0]), problem.loc[1:]
+    if kind in _LISTS and len(problem.loc) > 1:
+        return _LISTS[kind], getattr(plan, kind)[int(problem.loc[1])].id, problem.loc[2:]
+    if kind in ("currency", "country"):
+        return "household", "", problem.loc
+    return (kind, str(problem.loc[1]), problem.loc[2:]) if len(problem.loc) > 1 else (kind, "", field)
+
+
+def _refusal(problem: Problem, loc: Loc) -> Refusal:
+    return Refusal(loc=["body", *loc], msg=problem.message, type=problem.kind)
+
+
+def requests_for(reading: Reading, changes: Sequence[PlanChange]) -> list[ChangeRequest]:
+    """Changes that the core proposes, as the interface sends them back to preview or save them."""
+    return change_document.requests_for(reading.moment.plan, changes, lambda id: reading.entry(id) is not None)

@@ -7,18 +7,33 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
+from fractions import Fraction
 
 from next_penny.core.dates.business_days import known_countries
-from next_penny.core.dates.calendar import LATEST
+from next_penny.core.dates.calendar import LATEST, widening
 from next_penny.core.dates.recurrence import RuleError, parse_rule, rule_days
 from next_penny.core.dates.sentences import rule_sentence
-from next_penny.core.loans.check import loan_problems
-from next_penny.core.money import DECIMALS, LARGEST_AMOUNT, format_amount
-from next_penny.core.plan import Account, Allowance, Entry, Flow, Plan
+from next_penny.core.loans.check import contradictions, shape_problems
+from next_penny.core.money import DECIMALS, LARGEST_AMOUNT, convert, format_amount
+from next_penny.core.plan import (
+    MOST_ALLOWANCES,
+    MOST_RATES,
+    MOST_REVISIONS,
+    MOST_RULES,
+    Account,
+    Entry,
+    Flow,
+    Plan,
+    payment_id,
+)
 
 Loc = tuple[str | int, ...]
 # More hours than any payday covers.
 MOST_HOURS = 2000
+# An amount that grows yearly is looked at over so many years.
+_GROWS_YEARS = 100
+# A transfer to another currency arrives as no more than this.
+_LARGEST_CONVERTED = 10**14
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +55,31 @@ class PlanError(ValueError):
 
 def check(plan: Plan) -> list[Problem]:
     """All problems of a plan, in document order; an empty list means that it can be projected."""
+    too_many = [*_too_many(plan)]
+    if too_many:
+        return too_many  # what else is wrong with so much would take long to find
     return [*_household(plan), *_lists(plan), *_accounts(plan), *_flows(plan), *_allowances(plan), *_rates(plan)]
+
+
+def _too_many(plan: Plan) -> Iterator[Problem]:
+    """Limits within which everything asked of a plan is answered at once."""
+    counts: list[tuple[Loc, int, int, str]] = [
+        (("allowances",), len(plan.allowances), MOST_ALLOWANCES, "allowances"),
+        (("rates",), len(plan.rates), MOST_RATES, "exchange rates"),
+    ]
+    for number, allowance in enumerate(plan.allowances):
+        counts.append((("allowances", number, "revisions"), len(allowance.revisions), MOST_REVISIONS, "revisions"))
+    for number, flow in enumerate(plan.flows):
+        loc: Loc = ("flows", number)
+        counts.append(((*loc, "revisions"), len(flow.revisions), MOST_REVISIONS, "revisions of one flow"))
+        counts.append(((*loc, "changes"), len(flow.changes), MOST_REVISIONS, "changes of one flow"))
+        counts.append(((*loc, "rules"), len(flow.rules), MOST_RULES, "rules of one flow"))
+        for at, revision in enumerate(flow.revisions):
+            rules = len(revision.rules or ())
+            counts.append(((*loc, "revisions", at, "rules"), rules, MOST_RULES, "rules of one flow"))
+    for where, count, most, what in counts:
+        if count > most:
+            yield Problem(where, f"These are {count:,} {what}: at most {most:,} are possible.", "too_many")
 
 
 def _household(plan: Plan) -> Iterator[Problem]:
@@ -105,7 +144,11 @@ def _loan_account(plan: Plan, place: int, account: Account) -> Iterator[Problem]
         return
     if account.kind != "loan":
         yield Problem(loc, "Only an account of the kind loan has a loan's terms.", "not_used")
-    for field, message, kind in loan_problems(account.loan):
+    if account.currency not in DECIMALS:
+        return
+    problems = shape_problems(account.loan)
+    # A loan that its payments do not pay off goes on, and says so: that is no error of the plan.
+    for field, message, kind in problems or contradictions(account.loan, account.currency):
         yield Problem((*loc, *field), message, kind)
     if account.opening.date < account.loan.disbursed:
         message = f"The loan is paid out on {account.loan.disbursed}: what is owed is known from that day on."
@@ -124,7 +167,12 @@ def _loan_account(plan: Plan, place: int, account: Account) -> Iterator[Problem]
 
 def _flows(plan: Plan) -> Iterator[Problem]:
     categories = {category.id for category in plan.categories}
+    made = {payment_id(account.id): account for account in plan.accounts if account.loan is not None}
     for place, flow in enumerate(plan.flows):
+        paid = made.get(flow.id)
+        if paid is not None and not (flow.kind == "loan_payment" and flow.to_account == paid.id):
+            message = f"The id “{flow.id}” is that of the payments of “{paid.name}”: choose another."
+            yield Problem(("flows", place, "id"), message, "duplicate_id")
         for problem in (*_flow_accounts(plan, flow), *_flow_dates(plan, flow), *_flow_amounts(flow)):
             yield Problem(("flows", place, *problem.loc), problem.message, problem.kind)
         if flow.saves_for is not None and flow.saves_for.flow not in (None, *plan.flow_by_id):
@@ -225,10 +273,13 @@ def _revised_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
                 message = f"“{account.name}” opens on {account.opening.date}: choose that day or a later one."
                 yield Problem(loc, message, "not_open")
         if flow.kind == "transfer" and revision.moves:
-            then = flow.on(revision.start)
+            then = flow.on(revision.start)  # by bisection
             if then.from_account == then.to_account:
                 message = "A transfer goes to another account: choose a different one."
                 yield Problem(("revisions", place, "to_account"), message, "same_account")
+
+
+_TOO_LARGE = "The amount is too large to be counted: check it."
 
 
 def _transfer_rate(plan: Plan, flow: Flow) -> Iterator[Problem]:
@@ -238,6 +289,13 @@ def _transfer_rate(plan: Plan, flow: Flow) -> Iterator[Problem]:
     if plan.rate(source.currency, target.currency, LATEST) is None:
         message = f"There is no exchange rate from {source.currency} to {target.currency} yet: add one."
         yield Problem(("to_account",), message, "no_rate")
+        return
+    amounts = [revision.base or 0 for revision in flow.revisions] + [change.amount or 0 for change in flow.changes]
+    largest = max([flow.base_amount, *amounts, *(amount for _, amount in flow.seasonal)])
+    if {source.currency, target.currency} <= DECIMALS.keys():
+        best = plan.highest_rate(source.currency, target.currency)
+        if convert(largest, best, source.currency, target.currency) > _LARGEST_CONVERTED:
+            yield Problem(("amount",), "At the exchange rates given, too much to be counted would arrive.", "range")
 
 
 def _flow_dates(plan: Plan, flow: Flow) -> Iterator[Problem]:
@@ -277,8 +335,8 @@ def rule_problem(text: str, start: date | None, until: date | None = None) -> st
     if start is None:
         return None
     first, last = start.toordinal(), min(until or LATEST, LATEST).toordinal()
-    for window in (400, 4000, 40000, last - first):
-        if rule_days(rule, start, first, min(last, first + window)):
+    for end_of_look in widening(first, last):
+        if rule_days(rule, start, first, end_of_look):
             return None
     end = " before its end" if until is not None or rule.until is not None else ""
     return f"“{rule_sentence(rule, start)}” never gives a date{end}: choose a day that exists."
@@ -293,13 +351,27 @@ def _flow_amounts(flow: Flow) -> Iterator[Problem]:
     for loc, amount in amounts:
         if amount is not None and amount < 0:
             yield Problem(loc, "Give the amount without a sign: the kind says which way the money moves.", "negative")
-    if flow.splits and sum(split.amount for split in flow.splits) > flow.amount:
+    if flow.splits and sum(split.amount for split in flow.splits) > flow.base_amount:
         yield Problem(("splits",), "The parts are more than the whole amount.", "parts_over_whole")
     yield from _hourly(flow)
     if flow.follows and not flow.estimate:
         yield Problem(("follows",), "Only an estimate follows what was settled.", "not_used")
-    if flow.growth is not None and not -100 < flow.growth.percent <= 1000:
+    yield from _growth(flow)
+
+
+def _growth(flow: Flow) -> Iterator[Problem]:
+    growth = flow.growth
+    if growth is None:
+        return
+    if not -100 < growth.percent <= 1000:
         yield Problem(("growth", "percent"), "Yearly growth is between -100 and 1000 percent.", "range")
+        return
+    largest = max([flow.base_amount, *(revision.base or 0 for revision in flow.revisions)])
+    ends = min(flow.until or LATEST, LATEST).year
+    factor = (1 + Fraction(growth.percent) / 100) ** max(0, min(_GROWS_YEARS, ends - growth.start.year))
+    if largest * factor > LARGEST_AMOUNT:
+        message = f"At {growth.percent.normalize():f}% a year this grows beyond all that can be counted: lower it."
+        yield Problem(("growth", "percent"), message, "range")
 
 
 def _hourly(flow: Flow) -> Iterator[Problem]:
@@ -315,6 +387,8 @@ def _hourly(flow: Flow) -> Iterator[Problem]:
             yield Problem((*loc, "hours"), f"Hours are from 0 to {MOST_HOURS}.", "range")
         if not 0 < pay.share <= 100:
             yield Problem((*loc, "share"), "The share taken home is above 0 and at most 100 percent.", "range")
+        elif 0 <= pay.hours <= MOST_HOURS and pay.pay() > LARGEST_AMOUNT:
+            yield Problem((*loc, "rate"), _TOO_LARGE, "range")
     for place, change in enumerate(flow.changes):
         if change.hours is not None and not 0 <= change.hours <= MOST_HOURS:
             yield Problem(("changes", place, "hours"), f"Hours are from 0 to {MOST_HOURS}.", "range")
@@ -339,17 +413,26 @@ def _allowances(plan: Plan) -> Iterator[Problem]:
         for number, category in enumerate(allowance.categories):
             if category not in categories:
                 yield Problem((*loc, "categories", number), f"There is no category “{category}”.", "unknown_id")
-            for other in plan.allowances[:place]:
-                if category in other.categories and _overlap(allowance, other):
-                    message = f"“{categories.get(category, category)}” is in the allowance “{other.name}” already."
-                    yield Problem((*loc, "categories", number), message, "category_in_two")
+    yield from _shared_categories(plan, categories)
 
 
-def _overlap(one: Allowance, other: Allowance) -> bool:
-    """Whether two allowances hold on some day together."""
-    starts = [allowance.start or date.min for allowance in (one, other)]
-    ends = [allowance.until or date.max for allowance in (one, other)]
-    return max(starts) <= min(ends)
+def _shared_categories(plan: Plan, names: dict[str, str]) -> Iterator[Problem]:
+    """A category that two allowances limit on some day together: by when each begins, only neighbours can meet."""
+    by_category: defaultdict[str, list[tuple[date, date, int]]] = defaultdict(list)
+    for place, allowance in enumerate(plan.allowances):
+        for category in dict.fromkeys(allowance.categories):
+            by_category[category].append((allowance.start or date.min, allowance.until or date.max, place))
+    for category, lives in by_category.items():
+        longest: tuple[date, int] | None = None
+        for begin, end, place in sorted(lives):
+            if longest is not None and begin <= longest[0]:
+                later, earlier = max(place, longest[1]), min(place, longest[1])
+                number = plan.allowances[later].categories.index(category)
+                other = plan.allowances[earlier].name
+                message = f"“{names.get(category, category)}” is in the allowance “{other}” already."
+                yield Problem(("allowances", later, "categories", number), message, "category_in_two")
+            if longest is None or end > longest[0]:
+                longest = (end, place)
 
 
 def _rates(plan: Plan) -> Iterator[Problem]:
@@ -366,7 +449,7 @@ def _rates(plan: Plan) -> Iterator[Problem]:
 def check_entry(plan: Plan, entry: Entry) -> list[Problem]:
     """The problems of one recorded entry: legs that name nothing known, or that do not sum to zero."""
     problems: list[Problem] = []
-    categories = {category.id for category in plan.categories}
+    categories = plan.category_by_id
     sums: defaultdict[str | None, int] = defaultdict(int)
     for place, leg in enumerate(entry.legs):
         if (leg.account is None) == (leg.category is None):
@@ -377,6 +460,8 @@ def check_entry(plan: Plan, entry: Entry) -> list[Problem]:
             problems.append(
                 Problem(("legs", place, "category"), f"There is no category “{leg.category}”.", "unknown_id")
             )
+        if abs(leg.amount) > LARGEST_AMOUNT:
+            problems.append(Problem(("legs", place, "amount"), _TOO_LARGE, "range"))
         account = plan.account_by_id.get(leg.account or "")
         sums[account.currency if account else None] += leg.amount
     if entry.flow is not None and entry.flow not in plan.flow_by_id:

@@ -1,41 +1,63 @@
 """Money as integers of minor units of an ISO 4217 currency; rates as exact decimals (docs/rules.md, Money).
 
-Nothing here, or anywhere near an amount, is a float.
+Nothing here, or anywhere near an amount, is a float. Names, symbols and patterns of currencies are Babel's (CLDR).
 """
 
 from decimal import Decimal
 from fractions import Fraction
+from functools import lru_cache
 
-# ISO 4217 active currencies by their number of decimals; those not listed as 0, 3 or 4 have 2.
-_NO_DECIMALS = "BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX UYI VND VUV XAF XOF XPF"
-_THREE_DECIMALS = "BHD IQD JOD KWD LYD OMR TND"
-_FOUR_DECIMALS = "CLF UYW"
-_TWO_DECIMALS = """
-AED AFN ALL AMD AOA ARS AUD AWG AZN BAM BBD BDT BMD BND BOB BRL BSD BTN BWP BYN BZD CAD CDF CHF CNY COP CRC CUP
-CVE CZK DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP GEL GHS GIP GMD GTQ GYD HKD HNL HTG HUF IDR ILS INR IRR JMD KES
-KGS KHR KPW KYD KZT LAK LBP LKR LRD LSL MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR MWK MXN MYR MZN NAD NGN NIO NOK
-NPR NZD PAB PEN PGK PHP PKR PLN QAR RON RSD RUB SAR SBD SCR SDG SEK SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB
-TJS TMT TOP TRY TTD TWD TZS UAH USD UYU UZS VED VES WST XCD XCG YER ZAR ZMW ZWG
-"""
+from babel import Locale
+from babel.core import get_global
+from babel.numbers import NumberPattern, parse_pattern
 
-DECIMALS: dict[str, int] = {
-    code: decimals
-    for codes, decimals in ((_NO_DECIMALS, 0), (_TWO_DECIMALS, 2), (_THREE_DECIMALS, 3), (_FOUR_DECIMALS, 4))
-    for code in codes.split()
-}
+# ISO 4217 has minor units for these; CLDR, which says how cash is written, has none.
+_ISO_4217_SAYS_OTHERWISE = {
+    "AFN": 2, "ALL": 2, "IQD": 3, "IRR": 2, "KPW": 2, "LAK": 2, "LBP": 2, "MGA": 2, "MMK": 2, "RSD": 2, "SOS": 2,
+    "SYP": 2, "YER": 2,
+}  # fmt: skip
+# In ISO 4217's list of active currencies, but no country's legal tender by itself.
+_OF_NO_COUNTRY = {"CLF", "SVC", "UYI", "UYW", "VED"}
 
-_SYMBOLS = {"USD": "$", "EUR": "€", "GBP": "£", "JPY": "¥", "INR": "₹", "CAD": "CA$", "AUD": "A$", "NZD": "NZ$"}
+_ENGLISH = Locale.parse("en_US")
 
 # Larger amounts than this are refused, so that sums of millions of them stay exact in 64 bits and in a browser.
 LARGEST_AMOUNT = 10**12
+# No sum of amounts that is told or forecast may leave the whole numbers that 64 bits and a browser hold exactly.
+LARGEST_SUM = 2**53 - 1
+
+
+def _active_currencies() -> set[str]:
+    """The currencies that are legal tender in some country today, by CLDR's dated table."""
+    table = get_global("territory_currencies")
+    return {
+        code for rows in table.values() for code, _start, end, is_tender in rows if end is None and is_tender
+    } | _OF_NO_COUNTRY  # fmt: skip
+
+
+def _decimals() -> dict[str, int]:
+    fractions = get_global("currency_fractions")
+    usual = fractions["DEFAULT"][0]
+    return {
+        code: _ISO_4217_SAYS_OTHERWISE.get(code, fractions.get(code, (usual,))[0])
+        for code in sorted(_active_currencies())
+    }
+
+
+# The minor unit's decimals by ISO 4217 currency code.
+DECIMALS: dict[str, int] = _decimals()
 
 
 def round_half_up(value: Fraction | Decimal) -> int:
     """Round to a whole number of minor units, away from zero at the half."""
     exact = Fraction(value)
-    doubled = 2 * abs(exact.numerator) + exact.denominator
-    magnitude = doubled // (2 * exact.denominator)
+    magnitude = rounded_quotient(abs(exact.numerator), exact.denominator)
     return magnitude if exact >= 0 else -magnitude
+
+
+def rounded_quotient(numerator: int, denominator: int) -> int:
+    """A quotient of numbers that are not negative, rounded to a whole one, half up."""
+    return (2 * numerator + denominator) // (2 * denominator)
 
 
 def convert(amount: int, rate: Fraction, source: str, target: str) -> int:
@@ -44,10 +66,17 @@ def convert(amount: int, rate: Fraction, source: str, target: str) -> int:
     return round_half_up(rate * amount * scale)
 
 
+@lru_cache(maxsize=512)
+def _pattern(currency: str) -> NumberPattern:
+    decimals = DECIMALS[currency]
+    # A symbol of letters stands apart from the digits: CHF 12.00.
+    symbol = _ENGLISH.currency_symbols.get(currency, currency)
+    gap = "\N{NO-BREAK SPACE}" if symbol[-1].isalpha() else ""
+    return parse_pattern(f"¤{gap}#,##0{'.' if decimals else ''}{'0' * decimals}")
+
+
+@lru_cache(maxsize=65536)
 def format_amount(amount: int, currency: str) -> str:
     """An amount as people write it: `-$1,234.56`, `¥500`, `CHF 12.00`."""
-    decimals = DECIMALS[currency]
-    whole, part = divmod(abs(amount), 10**decimals)
-    digits = f"{whole:,}" + (f".{part:0{decimals}d}" if decimals else "")
-    symbol = _SYMBOLS.get(currency, f"{currency}\N{NO-BREAK SPACE}")
-    return f"{'-' if amount < 0 else ''}{symbol}{digits}"
+    major = Decimal(amount).scaleb(-DECIMALS[currency])
+    return str(_pattern(currency).apply(major, _ENGLISH, currency=currency, currency_digits=False))

@@ -6,6 +6,7 @@ for expense and negative for income (docs/rules.md).
 """
 
 import datetime
+from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from decimal import Decimal
@@ -14,12 +15,18 @@ from functools import cached_property
 from typing import Literal
 
 from next_penny.core.dates.business_days import Roll
+from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, Exceptional
 from next_penny.core.dates.recurrence import Schedule, parse_rule
-from next_penny.core.loans.terms import LoanTerms
-from next_penny.core.money import round_half_up
+from next_penny.core.loan_terms import LoanTerms
+from next_penny.core.money import convert, round_half_up
 
 # How many settled occurrences an estimate may follow the average of.
 MOST_FOLLOWED = 24
+# What a plan may hold, so that nothing asked of it takes long.
+MOST_REVISIONS = 1000
+MOST_RULES = 40
+MOST_ALLOWANCES = 200
+MOST_RATES = 10_000
 
 AccountKind = Literal["checking", "savings", "cash", "loan", "escrow"]
 Period = Literal["week", "two_weeks", "month"]
@@ -139,7 +146,7 @@ class Split:
     account: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Flow:
     """Something that repeats or is planned. Rules are RFC 5545 text; see `schedule` for them as data."""
 
@@ -203,20 +210,41 @@ class Flow:
         named = (self.from_account, self.to_account, *(split.account for split in self.splits))
         return tuple(dict.fromkeys(account for account in named if account is not None))
 
+    @cached_property
+    def revisions_in_order(self) -> tuple[Revision, ...]:
+        """By the day from which they hold."""
+        return tuple(sorted(self.revisions, key=lambda revision: revision.start))
+
+    @cached_property
+    def change_by_nominal(self) -> dict[int, Change]:
+        """What was set just this once, by nominal day number."""
+        return {change.nominal.toordinal(): change for change in self.changes}
+
+    @cached_property
+    def exceptional(self) -> Exceptional:
+        """Which nominal days are left out or moved."""
+        if not self.changes:
+            return NOTHING_EXCEPTIONAL
+        left_out = frozenset(day for day, change in self.change_by_nominal.items() if change.left_out)
+        moved = {day: change.moved_to.toordinal()
+                 for day, change in self.change_by_nominal.items() if change.moved_to is not None}  # fmt: skip
+        return Exceptional(left_out, moved)
+
+    @cached_property
+    def eras(self) -> "tuple[tuple[datetime.date, Flow], ...]":
+        """The flow with its accounts and category in force, each with the nominal date from which they hold."""
+        held: dict[str, str] = {}
+        eras = [(datetime.date.min, self)]
+        for revision in self.revisions_in_order:
+            if revision.moves:
+                named = {name: getattr(revision, name) for name in ("from_account", "to_account", "category")}
+                held |= {name: value for name, value in named.items() if value is not None}
+                eras.append((revision.start, replace(self, **held)))  # type: ignore[arg-type]
+        return tuple(eras)
+
     def on(self, day: datetime.date) -> "Flow":
         """The flow with the accounts and the category in force on a day."""
-        held: dict[str, str] = {}
-        for revision in sorted(self.revisions, key=lambda revision: revision.start):
-            if revision.start <= day:
-                for name in ("from_account", "to_account", "category"):
-                    if (value := getattr(revision, name)) is not None:
-                        held[name] = value
-        return replace(self, **held) if held else self  # type: ignore[arg-type]
-
-    def eras(self) -> "list[tuple[datetime.date, Flow]]":
-        """The flow with its accounts and category in force, each with the nominal date from which they hold."""
-        begins = {revision.start for revision in self.revisions if revision.moves}
-        return [(begin, self.on(begin)) for begin in (datetime.date.min, *sorted(begins))]
+        return self.eras[bisect_right(self.eras, day, key=lambda era: era[0]) - 1][1]
 
     def schedule(self, default_start: datetime.date, rules: tuple[str, ...] | None = None) -> Schedule:
         """The flow's dates as a schedule; `default_start` anchors its rules where it names no start."""
@@ -238,7 +266,7 @@ class LimitRevision:
     limit: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Allowance:
     """A limit per period on spending with no fixed date, in some categories, paid from one account.
 
@@ -309,11 +337,23 @@ class Household:
     past_due: PastDue = "carry"
 
 
+class NoRate(ValueError):
+    """There is no exchange rate for a pair of currencies."""
+
+    def __init__(self, source: str, target: str, day: datetime.date) -> None:
+        super().__init__(f"There is no exchange rate from {source} to {target} for {day}: add one to the rates.")
+
+
+def payment_id(account: str) -> str:
+    """The id of the flow by which a loan's account is paid."""
+    return f"{account}-payment"
+
+
 def _payment_of(account: Account) -> Flow:
     """The flow by which a loan is paid; its dates and amounts are the loan's own."""
     assert account.loan is not None
     return Flow(
-        id=f"{account.id}-payment",
+        id=payment_id(account.id),
         name=f"Payment, {account.name}",
         kind="loan_payment",
         amount=0,
@@ -338,6 +378,10 @@ class Plan:
         return {account.id: account for account in self.accounts}
 
     @cached_property
+    def category_by_id(self) -> dict[str, Category]:
+        return {category.id: category for category in self.categories}
+
+    @cached_property
     def allowance_by_id(self) -> dict[str, Allowance]:
         return {allowance.id: allowance for allowance in self.allowances}
 
@@ -352,10 +396,19 @@ class Plan:
     def flow_by_id(self) -> dict[str, Flow]:
         return {flow.id: flow for flow in self.all_flows}
 
+    @cached_property
+    def _loan_flows(self) -> dict[str, Flow]:
+        paying = [flow for flow in self.all_flows if flow.kind == "loan_payment" and flow.to_account is not None]
+        return {flow.to_account or "": flow for flow in reversed(paying)}
+
     def loan_flow(self, account: str) -> Flow | None:
         """The flow that pays a loan; None for one that nothing pays."""
-        paying = (flow for flow in self.all_flows if flow.kind == "loan_payment" and flow.to_account == account)
-        return next(paying, None)
+        return self._loan_flows.get(account)
+
+    def paid_by(self, flow: Flow) -> Account | None:
+        """The loan that a flow pays, if it pays one."""
+        account = self.account_by_id.get(flow.to_account or "") if flow.kind == "loan_payment" else None
+        return account if account is not None and account.loan is not None else None
 
     @cached_property
     def _flows_opened(self) -> dict[str, datetime.date]:
@@ -371,18 +424,52 @@ class Plan:
         return {flow.id: frozenset((*flow.account_ids, *self._escrow_fed(flow))) for flow in self.all_flows}
 
     def _escrow_fed(self, flow: Flow) -> tuple[str, ...]:
-        loan = self.account_by_id[flow.to_account or ""].loan if flow.kind == "loan_payment" else None
-        return (loan.escrow_account,) if loan is not None and loan.escrow_account else ()
+        account = self.paid_by(flow)
+        escrow = account.loan.escrow_account if account is not None and account.loan is not None else None
+        return (escrow,) if escrow else ()
+
+    @cached_property
+    def flows_by_category(self) -> dict[str, list[Flow]]:
+        """The flows that name a category, at first or after a revision."""
+        naming: dict[str, list[Flow]] = {}
+        for flow in self.flows:
+            for category in flow.category_ids:
+                naming.setdefault(category, []).append(flow)
+        return naming
 
     def opened(self, accounts: Iterable[str]) -> datetime.date:
         """The first day on which all of some accounts are open."""
         return max(self.account_by_id[account].opening.date for account in accounts)
 
+    @cached_property
+    def _rate_tables(self) -> dict[tuple[str, str], tuple[list[datetime.date], list[Fraction]]]:
+        """By pair, days in order and what one unit is worth from each on; every rate counts both ways."""
+        tables: dict[tuple[str, str], tuple[list[datetime.date], list[Fraction]]] = {}
+        for rate in sorted(self.rates, key=lambda rate: rate.date):
+            if rate.rate <= 0:
+                continue  # it is refused where the plan is checked
+            worth = Fraction(rate.rate)
+            for pair, value in (((rate.source, rate.target), worth), ((rate.target, rate.source), 1 / worth)):
+                days, values = tables.setdefault(pair, ([], []))
+                if not days or days[-1] < rate.date:
+                    days.append(rate.date)
+                    values.append(value)
+        return tables
+
     def rate(self, source: str, target: str, day: datetime.date) -> Fraction | None:
         """The latest rate by a day, or the first before any; the opposite rate inverted counts. None without one."""
-        pair = [rate for rate in self.rates if {rate.source, rate.target} == {source, target}]
-        past = [rate for rate in pair if rate.date <= day]
-        if not pair:
-            return None
-        rate = max(past, key=lambda rate: rate.date) if past else min(pair, key=lambda rate: rate.date)
-        return Fraction(rate.rate) if rate.source == source else 1 / Fraction(rate.rate)
+        days, values = self._rate_tables.get((source, target), ([], []))
+        return values[max(0, bisect_right(days, day) - 1)] if days else None
+
+    def highest_rate(self, source: str, target: str) -> Fraction:
+        """The highest that any day's rate of a pair comes to. Raises KeyError for a pair without a rate."""
+        return max(self._rate_tables[source, target][1])
+
+    def converted(self, amount: int, source: str, target: str, day: datetime.date) -> int:
+        """An amount in another currency at the rate of a day. Raises NoRate where there is none."""
+        if source == target:
+            return amount
+        rate = self.rate(source, target, day)
+        if rate is None:
+            raise NoRate(source, target, day)
+        return convert(amount, rate, source, target)

@@ -1,11 +1,12 @@
 """Laying changed entries over the books: take out what was recorded under an id, put in what is to be."""
 
-from bisect import bisect_left
+from bisect import insort
 from collections import Counter, defaultdict
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from datetime import date
 
-from next_penny.core.books import Books, moved
+from next_penny.core.books import Books, Posting, moved, postings_of
+from next_penny.core.moment import Moment
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry
 
@@ -35,69 +36,69 @@ class _Draft:
         self._today = today
         self._before = defaultdict(int, books.before)
         self._ahead = {entry.id: entry for entry in books.ahead}
-        self._settled: dict[str, set[int]] = {}
-        self._paid: dict[str, dict[int, int]] = {}
+        self._settled: dict[str, dict[int, int]] = {}
         self._spent: dict[str, Counter[int]] = {}
+        self._postings: dict[str, list[Posting]] = {}
 
     def take_out(self, entry: Entry) -> None:
         self._add(entry, -1)
         self._ahead.pop(entry.id, None)
+        for account, posting in postings_of(entry):
+            of_account = self._postings_on(account)
+            if posting in of_account:
+                of_account.remove(posting)
         if entry.flow is not None and entry.nominal is not None:
-            settled, paid = self._of(entry.flow)
-            settled.discard(entry.nominal.toordinal())
-            paid.pop(entry.nominal.toordinal(), None)
+            self._settled_of(entry.flow).pop(entry.nominal.toordinal(), None)
 
     def put_in(self, entry: Entry) -> None:
         self._add(entry, 1)
         if entry.date >= self._today:
             self._ahead[entry.id] = entry
+        for account, posting in postings_of(entry):
+            insort(self._postings_on(account), posting, key=lambda each: each.day)
         if entry.flow is not None and entry.nominal is not None:
-            settled, paid = self._of(entry.flow)
-            settled.add(entry.nominal.toordinal())
-            paid[entry.nominal.toordinal()] = moved(entry)
+            self._settled_of(entry.flow)[entry.nominal.toordinal()] = moved(entry)
 
-    def _of(self, flow: str) -> tuple[set[int], dict[int, int]]:
+    def _settled_of(self, flow: str) -> dict[int, int]:
         if flow not in self._settled:
-            self._settled[flow] = set(self._books.settled.get(flow, ()))
-            self._paid[flow] = dict(self._books.paid.get(flow, ()))
-        return self._settled[flow], self._paid[flow]
+            self._settled[flow] = dict(self._books.settled.get(flow, {}))
+        return self._settled[flow]
+
+    def _postings_on(self, account: str) -> list[Posting]:
+        if account not in self._postings:
+            self._postings[account] = list(self._books.postings.get(account, ()))
+        return self._postings[account]
+
+    def _spent_in(self, category: str) -> Counter[int]:
+        if category not in self._spent:
+            self._spent[category] = Counter(self._books.spent.get(category, {}))
+        return self._spent[category]
 
     def _add(self, entry: Entry, sign: int) -> None:
         for leg in entry.legs:
             if leg.category is not None:
-                if leg.category not in self._spent:
-                    self._spent[leg.category] = Counter(self._books.spent.get(leg.category, {}))
-                self._spent[leg.category][entry.date.toordinal()] += sign * leg.amount
+                self._spent_in(leg.category)[entry.date.toordinal()] += sign * leg.amount
             elif entry.date < self._today:
                 self._before[leg.account or ""] += sign * leg.amount
 
     def books(self) -> Books:
-        paid = {flow: sorted(each.items()) for flow, each in self._paid.items()}
         return Books(
             self._before,
             tuple(self._ahead.values()),
             {**self._books.settled, **self._settled},
-            {**self._books.paid, **paid},
             {**self._books.spent, **self._spent},
-            dict(self._books.past_due),
+            {**self._books.postings, **self._postings},
         )
 
 
-DailyChanges = Mapping[str, Sequence[tuple[int, int]]]
+def daily_changes(moment: Moment, account: str) -> list[tuple[int, int]]:
+    """What changed on an account on each day, recorded or assumed, as (day number, change), oldest first."""
+    postings = moment.books.postings.get(account, ())
+    return moment.memory.recall(("daily", account), (postings,), lambda: _by_day(postings))
 
 
-def overlay_daily(changes: DailyChanges, entries: Sequence[Entry]) -> DailyChanges:
-    """By account, what changed on each day, as (day number, change) in order of day, with entries added to it."""
-    merged: dict[str, list[tuple[int, int]]] = {}
-    for entry in entries:
-        day = entry.date.toordinal()
-        for leg in entry.legs:
-            if leg.account is None:
-                continue
-            days = merged.setdefault(leg.account, list(changes.get(leg.account, ())))
-            place = bisect_left(days, (day,))
-            if place < len(days) and days[place][0] == day:
-                days[place] = (day, days[place][1] + leg.amount)
-            else:
-                days.insert(place, (day, leg.amount))
-    return {**changes, **merged}
+def _by_day(postings: Sequence[Posting]) -> list[tuple[int, int]]:
+    changes: dict[int, int] = {}
+    for posting in postings:
+        changes[posting.day] = changes.get(posting.day, 0) + posting.amount
+    return list(changes.items())

@@ -4,37 +4,27 @@ Settling an occurrence records an entry that names its flow and nominal date. A 
 rest stays expected as the amount of that one date. Leaving out and putting off are changes just this once.
 """
 
-from collections.abc import Iterator
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from decimal import Decimal
-from typing import Literal, get_args
+from typing import Literal, NamedTuple, get_args
 
 import numpy as np
 
-from next_penny.core.books import Books
 from next_penny.core.check import MOST_HOURS, PlanError, Problem
-from next_penny.core.flows.loan_payments import payment_parts
-from next_penny.core.flows.occurrences import hourly_on
-from next_penny.core.forecast.projection import AccountRun, Forecast, expected
-from next_penny.core.loans.standing import Parts
-from next_penny.core.money import convert, format_amount
+from next_penny.core.dates.calendar import LATEST
+from next_penny.core.flows.amounts import hourly_on
+from next_penny.core.flows.makers import Occurrence, expected, maker_of, occurrence, past_due
+from next_penny.core.flows.occurrences import Occurrences
+from next_penny.core.forecast.projection import AccountRun, year_ahead
+from next_penny.core.moment import Moment
+from next_penny.core.money import LARGEST_AMOUNT, format_amount
 from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Category, Change, Entry, Flow, Leg, Plan
+from next_penny.core.plan import Change, Entry, Flow, Plan
+from next_penny.core.starter import categories_for
 
 DueStatus = Literal["past_due", "assumed", "today", "coming"]
-
-# Where money goes whose flow names no category, until somebody sorts it.
-UNSORTED = {
-    "bill": Category("unsorted", "Not sorted yet", "", "expense"),
-    "income": Category("unsorted-income", "Not sorted yet", "", "income"),
-}
-# What a loan's payment is spent on; escrow too, where no escrow account holds it.
-LOAN_INTEREST = Category("loan-interest", "Interest on loans", "Debt", "expense", "percent")
-LOAN_INSURANCE = Category("mortgage-insurance", "Mortgage insurance", "Debt", "expense", "umbrella")
-ESCROW_PAID = Category("escrow-paid", "Escrow", "Debt", "expense", "landmark")
-_MADE_WHEN_NEEDED = (*UNSORTED.values(), LOAN_INTEREST, LOAN_INSURANCE, ESCROW_PAID)
-_LOOK_AHEAD_DAYS = 366
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,38 +37,71 @@ class DueLine:
     amount: int
     status: DueStatus
     moves_lowest: int
+    may_be_paid_in_parts: bool
 
 
-def due_lines(plan: Plan, recorded: Books, forecast: Forecast, today: date) -> list[DueLine]:
-    """What is past due or due within each flow's days of reminder, past due first, each by day.
+class DuePage(NamedTuple):
+    """Some of the lines that are due, and how many there are in all."""
+
+    lines: list[DueLine]
+    in_all: int
+
+
+def due_lines(moment: Moment, first: int = 0, most: int | None = None) -> DuePage:
+    """What is past due or due within each flow's days of reminder, past due first, each by day; a page of it.
 
     Past-due lines are listed even where the household leaves them out of its forecast. What always happens is listed
-    once it is `assumed`; the `forecast`, which has that in it, tells the lowest points.
+    once it is `assumed`; the forecast, which has that in it, tells the lowest points.
     """
-    now = today.toordinal()
-    lows = {run.account.id: _Lows(run) for run in forecast.runs}
-    counted = plan.household.past_due == "carry"
-    carrying = plan if counted else replace(plan, household=replace(plan.household, past_due="carry"))
-    lines = []
-    for flow in plan.all_flows:
-        ahead = timedelta(days=-1 if flow.always_happens else flow.remind_days)
-        coming = expected(carrying, flow, recorded, today, today + ahead)
-        rows = zip(coming.nominal.tolist(), coming.landing.tolist(), coming.amount.tolist(), strict=True)
-        for nominal, landing, amount in rows:
-            status = _status(flow, landing, now)
-            change = amount if flow.kind == "income" else -amount
-            on = flow.on(date.fromordinal(nominal))
-            is_ahead = landing >= now or (counted and status == "past_due")
-            moves = lows[on.main_account or ""].without(max(landing, now), change) if is_ahead else 0
-            lines.append(DueLine(on, nominal, landing, amount, status, moves))
-    order = get_args(DueStatus)
-    return sorted(lines, key=lambda line: (order.index(line.status), line.landing, line.flow.name))
+    flows = moment.plan.all_flows
+    recorded = moment.as_recorded
+    due = [_due(recorded, flow) for flow in flows]
+    orders = [_order(flow, rows, moment.now) for flow, rows in zip(flows, due, strict=True)]
+    names = {name: rank for rank, name in enumerate(sorted({flow.name for flow in flows}))}
+    lengths = [len(rows.nominal) for rows in due]
+    if not sum(lengths):
+        return DuePage([], 0)
+    owner = np.repeat(np.arange(len(flows)), lengths)
+    rank = np.array([names[flow.name] for flow in flows])[owner]
+    landing = np.concatenate([rows.landing for rows in due])
+    order = np.lexsort((rank, landing, np.concatenate(orders)))
+    page = order[first : None if most is None else first + most]
+    starts = np.cumsum([0, *lengths])
+    lows = {run.account.id: _Lows(run) for run in year_ahead(moment).runs}
+    lines = [
+        _line(moment, flows[flow], due[flow], int(row - starts[flow]), lows)
+        for flow, row in zip(owner[page].tolist(), page.tolist(), strict=True)
+    ]
+    return DuePage(lines, len(order))
 
 
-def _status(flow: Flow, landing: int, now: int) -> DueStatus:
-    if landing < now:
-        return "assumed" if flow.always_happens else "past_due"
-    return "today" if landing == now else "coming"
+def _due(recorded: Moment, flow: Flow) -> Occurrences:
+    until = recorded.today + timedelta(days=-1 if flow.always_happens else flow.remind_days)
+    late = past_due(recorded, flow)
+    if until < recorded.today:
+        return late
+    coming = expected(recorded, flow, min(until, LATEST).toordinal())
+    coming = coming.where(coming.landing >= recorded.now)
+    return Occurrences(*(np.concatenate(columns) for columns in zip(late, coming, strict=True)))
+
+
+_ORDER = get_args(DueStatus)
+
+
+def _order(flow: Flow, rows: Occurrences, now: int) -> "np.typing.NDArray[np.int64]":
+    late = _ORDER.index("assumed" if flow.always_happens else "past_due")
+    today, coming = _ORDER.index("today"), _ORDER.index("coming")
+    return np.where(rows.landing < now, late, np.where(rows.landing == now, today, coming))
+
+
+def _line(moment: Moment, flow: Flow, rows: Occurrences, at: int, lows: "dict[str, _Lows]") -> DueLine:
+    nominal, landing, amount = (int(column[at]) for column in rows)
+    status: DueStatus = _ORDER[int(_order(flow, rows, moment.now)[at])]
+    change = amount if flow.kind == "income" else -amount
+    on = flow.on(date.fromordinal(nominal))
+    is_ahead = landing >= moment.now or (moment.carries and status == "past_due")
+    moves = lows[on.main_account or ""].without(max(landing, moment.now), change) if is_ahead else 0
+    return DueLine(on, nominal, landing, amount, status, moves, maker_of(moment, flow).may_be_paid_in_parts)
 
 
 class _Lows:
@@ -93,10 +116,10 @@ class _Lows:
         """How much higher (or lower, if negative) the lowest point is without a change on a day."""
         if not len(self._days):
             return 0
-        place = int(np.searchsorted(self._days, day))
-        parts = [int(self._lowest_to[place - 1])] if place > 0 else []
-        if place < len(self._days):
-            parts.append(int(self._lowest_from[place]) - change)
+        at = int(np.searchsorted(self._days, day))
+        parts = [int(self._lowest_to[at - 1])] if at > 0 else []
+        if at < len(self._days):
+            parts.append(int(self._lowest_from[at]) - change)
         return min(parts) - int(self._lowest_to[-1])
 
 
@@ -117,47 +140,58 @@ class Settlement:
     hours: Decimal | None = None
 
 
-def settle(plan: Plan, books: Books, settlement: Settlement, today: date) -> list[PlanChange]:
+def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
     """The changes that settle an occurrence. Raises PlanError when there is no such unsettled occurrence."""
-    flow, planned, landing = _occurrence(plan, books, settlement.flow, settlement.nominal, today)
-    amount = _paid_amount(flow, planned, settlement)
+    recorded = moment.as_recorded
+    flow, due = _occurrence(recorded, settlement.flow, settlement.nominal)
+    maker = maker_of(recorded, flow)
+    amount = _paid_amount(flow, due.amount, settlement)
     # What was expected today or earlier is taken to have happened when it was expected.
-    day = settlement.day or min(today, landing)
-    if settlement.is_part and flow.kind == "loan_payment":
-        message = "A loan's payment is settled whole: give the amount that was paid."
-        raise PlanError([Problem(("part",), message, "not_possible")])
-    if settlement.is_part and not 0 < amount < planned:
-        currency = plan.account_by_id[flow.main_account or ""].currency
-        whole = format_amount(planned, currency)
-        raise PlanError([Problem(("amount",), f"A part is more than nothing and less than {whole}.", "range")])
-    if amount < 0:
-        raise PlanError([Problem(("amount",), "Give the amount without a sign.", "negative")])
-    paid = _from_account(flow.on(settlement.nominal), settlement.account)
+    day = settlement.day or min(moment.today, due.lands)
+    _check_settlement(recorded.plan, settlement, amount, due.amount, flow, maker.may_be_paid_in_parts)
     entry = Entry(
         id=settlement.id,
         date=day,
         payee=flow.payee or flow.name,
-        legs=tuple(planned_legs(plan, paid, amount, day, _loan_parts(plan, flow, books, settlement.nominal))),
+        legs=tuple(maker.legs(settlement.nominal, amount, day, settlement.account)),
         flow=flow.id,
         nominal=None if settlement.is_part else settlement.nominal,
         notes=f"{settlement.hours.normalize():f} hours" if settlement.hours is not None else "",
     )
-    named, known = {leg.category for leg in entry.legs}, {category.id for category in plan.categories}
-    made = [each for each in _MADE_WHEN_NEEDED if each.id in named - known]
-    changes = [PlanChange("category", each.id, each) for each in made]
-    if flow not in plan.flows:
-        # A loan's payment becomes a flow of the plan's own once something is recorded of it.
-        changes.append(PlanChange("flow", flow.id, flow))
+    changes = [*categories_for(recorded.plan, entry.legs), *_kept(recorded.plan, flow)]
     changes.append(PlanChange("entry", entry.id, entry))
     if settlement.is_part:
-        rest = with_change(flow, settlement.nominal, amount=planned - amount)
+        rest = with_change(flow, settlement.nominal, amount=due.amount - amount)
         changes.append(PlanChange("flow", flow.id, rest))
     return changes
 
 
-def _loan_parts(plan: Plan, flow: Flow, books: Books, nominal: date) -> Parts | None:
-    """What a loan's payment is made of; None for every other flow."""
-    return payment_parts(plan, flow, books).get(nominal.toordinal()) if flow.kind == "loan_payment" else None
+def _kept(plan: Plan, flow: Flow) -> list[PlanChange]:
+    """A flow that an account makes of itself becomes one of the plan's own once something is recorded of it."""
+    is_own = any(held.id == flow.id for held in plan.flows)
+    return [] if is_own else [PlanChange("flow", flow.id, flow)]
+
+
+def _check_settlement(
+    plan: Plan, settlement: Settlement, amount: int, planned: int, flow: Flow, may_be_paid_in_parts: bool
+) -> None:
+    if settlement.account is not None and settlement.account not in plan.account_by_id:
+        raise _refused("account", f"There is no account “{settlement.account}”.", "unknown_id")
+    if settlement.is_part and not may_be_paid_in_parts:
+        raise _refused("part", "A loan's payment is settled whole: give the amount that was paid.", "not_possible")
+    currency = plan.account_by_id[flow.main_account or ""].currency
+    if settlement.is_part and not 0 < amount < planned:
+        whole = format_amount(planned, currency)
+        raise _refused("amount", f"A part is more than nothing and less than {whole}.", "range")
+    if amount < 0:
+        raise _refused("amount", "Give the amount without a sign.", "negative")
+    if amount > LARGEST_AMOUNT:
+        most = format_amount(LARGEST_AMOUNT, currency)
+        raise _refused("amount", f"The amount is too large: at most {most}.", "range")
+
+
+def _refused(field: str, message: str, kind: str) -> PlanError:
+    return PlanError([Problem((field,), message, kind)])
 
 
 def _paid_amount(flow: Flow, planned: int, settlement: Settlement) -> int:
@@ -165,104 +199,43 @@ def _paid_amount(flow: Flow, planned: int, settlement: Settlement) -> int:
         return planned if settlement.amount is None else settlement.amount
     pay = hourly_on(flow, settlement.nominal)
     if pay is None:
-        raise PlanError([Problem(("hours",), "This is not paid by the hour.", "not_used")])
+        raise _refused("hours", "This is not paid by the hour.", "not_used")
     if not 0 <= settlement.hours <= MOST_HOURS:
-        raise PlanError([Problem(("hours",), f"Hours are from 0 to {MOST_HOURS}.", "range")])
+        raise _refused("hours", f"Hours are from 0 to {MOST_HOURS}.", "range")
     return pay.pay(settlement.hours)
 
 
-def leave_out(plan: Plan, books: Books, flow_id: str, nominal: date, today: date) -> list[PlanChange]:
+def leave_out(moment: Moment, flow_id: str, nominal: date) -> list[PlanChange]:
     """The change that leaves one occurrence out."""
-    flow, _, _ = _occurrence(plan, books, flow_id, nominal, today)
+    flow, _ = _occurrence(moment.as_recorded, flow_id, nominal)
     return [PlanChange("flow", flow.id, with_change(flow, nominal, left_out=True))]
 
 
-def put_off(plan: Plan, books: Books, flow_id: str, nominal: date, to: date, today: date) -> list[PlanChange]:
+def put_off(moment: Moment, flow_id: str, nominal: date, to: date) -> list[PlanChange]:
     """The change that moves one occurrence to another day, today or later."""
-    if to < today:
-        raise PlanError([Problem(("to",), "Put it off to today or a later day.", "range")])
-    flow, _, _ = _occurrence(plan, books, flow_id, nominal, today)
+    if to < moment.today:
+        raise _refused("to", "Put it off to today or a later day.", "range")
+    flow, _ = _occurrence(moment.as_recorded, flow_id, nominal)
     return [PlanChange("flow", flow.id, with_change(flow, nominal, moved_to=to))]
 
 
 def with_change(flow: Flow, nominal: date, **fields: object) -> Flow:
     """The flow with its change of one nominal date having other fields; what else was changed that once stays."""
-    held = next((change for change in flow.changes if change.nominal == nominal), Change(nominal))
+    held = flow.change_by_nominal.get(nominal.toordinal(), Change(nominal))
     others = tuple(change for change in flow.changes if change.nominal != nominal)
     changed = replace(held, **fields)  # type: ignore[arg-type]
-    return replace(flow, changes=tuple(sorted((*others, changed), key=lambda change: change.nominal)))
+    kept: Sequence[Change] = (changed,) if changed != Change(nominal) else ()
+    return replace(flow, changes=tuple(sorted((*others, *kept), key=lambda change: change.nominal)))
 
 
-def _occurrence(plan: Plan, books: Books, flow_id: str, nominal: date, today: date) -> tuple[Flow, int, date]:
-    """An unsettled occurrence's flow, amount and landing date."""
-    flow = plan.flow_by_id.get(flow_id)
+def _occurrence(recorded: Moment, flow_id: str, nominal: date) -> tuple[Flow, Occurrence]:
+    """An unsettled occurrence and its flow."""
+    flow = recorded.plan.flow_by_id.get(flow_id)
     if flow is None:
-        raise PlanError([Problem(("flow",), f"There is no flow “{flow_id}”.", "unknown_id")])
-    carrying = replace(plan, household=replace(plan.household, past_due="carry"))
-    coming = expected(carrying, flow, books, today, max(today, nominal) + timedelta(days=_LOOK_AHEAD_DAYS))
-    found = np.flatnonzero(coming.nominal == nominal.toordinal())
-    if not len(found):
-        is_settled = nominal.toordinal() in books.settled.get(flow_id, ())
+        raise _refused("flow", f"There is no flow “{flow_id}”.", "unknown_id")
+    due = occurrence(recorded, flow, nominal)
+    if due is None:
+        is_settled = nominal.toordinal() in recorded.books.settled.get(flow_id, ())
         why = "is settled already" if is_settled else "is not expected"
-        raise PlanError([Problem(("nominal",), f"“{flow.name}” of {nominal} {why}.", "not_expected")])
-    place = int(found[0])
-    return flow, int(coming.amount[place]), date.fromordinal(int(coming.landing[place]))
-
-
-def _from_account(flow: Flow, account: str | None) -> Flow:
-    """The flow as paid from (or to, for income) another account, if one is given."""
-    if account is None:
-        return flow
-    return replace(flow, to_account=account) if flow.kind == "income" else replace(flow, from_account=account)
-
-
-def planned_legs(plan: Plan, flow: Flow, amount: int, day: date, loan_parts: Parts | None = None) -> Iterator[Leg]:
-    """The legs of an amount as the flow would post it; parts come first, the main category takes the rest."""
-    if loan_parts is not None:
-        yield from _loan_legs(plan, flow, amount, loan_parts)
-        return
-    sign = -1 if flow.kind == "income" else 1
-    main = flow.to_account if flow.kind == "income" else flow.from_account
-    rest = amount
-    account_parts = 0
-    parts: list[Leg] = []
-    for split in flow.splits:
-        part = min(split.amount, rest)
-        rest -= part
-        if split.account is not None:
-            account_parts += part
-            parts.append(Leg(part, account=split.account))
-        else:
-            parts.append(Leg(sign * part, category=split.category))
-    if flow.kind == "income":
-        yield Leg(amount - account_parts, account=main)
-        yield from parts
-        yield Leg(-rest - account_parts, category=flow.category or UNSORTED["income"].id)
-        return
-    yield Leg(-amount, account=main)
-    yield from parts
-    if flow.kind == "bill" and rest:
-        yield Leg(rest, category=flow.category or UNSORTED["bill"].id)
-    elif flow.kind == "transfer":
-        yield Leg(_arriving(plan, flow, rest, day), account=flow.to_account)
-
-
-def _loan_legs(plan: Plan, flow: Flow, amount: int, parts: Parts) -> Iterator[Leg]:
-    """A loan's payment: what is paid beyond (or short of) its parts is principal more (or less)."""
-    account = plan.account_by_id[flow.to_account or ""]
-    escrow = account.loan.escrow_account if account.loan is not None else None
-    yield Leg(-amount, account=flow.from_account)
-    if principal := parts.principal + amount - parts.total:
-        yield Leg(principal, account=account.id)
-    if parts.interest:
-        yield Leg(parts.interest, category=flow.category or LOAN_INTEREST.id)
-    if parts.escrow:
-        yield Leg(parts.escrow, account=escrow) if escrow else Leg(parts.escrow, category=ESCROW_PAID.id)
-    if parts.insurance:
-        yield Leg(parts.insurance, category=LOAN_INSURANCE.id)
-
-
-def _arriving(plan: Plan, flow: Flow, amount: int, day: date) -> int:
-    source, target = (plan.account_by_id[id or ""].currency for id in (flow.from_account, flow.to_account))
-    rate = plan.rate(source, target, day)
-    return amount if source == target or rate is None else convert(amount, rate, source, target)
+        raise _refused("nominal", f"“{flow.name}” of {nominal} {why}.", "not_expected")
+    return flow, due

@@ -1,6 +1,9 @@
-"""The categories that a new household may start from: few, of common names, to be renamed as it likes."""
+"""The categories that a new household may start from, and those that recording makes when it needs them."""
 
-from next_penny.core.plan import Category
+from collections.abc import Iterable
+
+from next_penny.core.overlay import PlanChange
+from next_penny.core.plan import Category, Leg, Plan
 
 _ROWS = """
 wages|Wages|Money in|income|hand-coins
@@ -24,3 +27,24 @@ STARTER_CATEGORIES = tuple(
     Category(id, name, group, "income" if kind == "income" else "expense", icon)
     for id, name, group, kind, icon in (row.split("|") for row in _ROWS.split("\n") if row)
 )
+
+# Where money goes whose flow names no category, until somebody sorts it.
+UNSORTED_SPENDING = Category("unsorted", "Not sorted yet", "", "expense")
+UNSORTED_INCOME = Category("unsorted-income", "Not sorted yet", "", "income")
+# What a loan's payment is spent on; escrow too, where no escrow account holds it.
+LOAN_INTEREST = Category("loan-interest", "Interest on loans", "Debt", "expense", "percent")
+LOAN_INSURANCE = Category("mortgage-insurance", "Mortgage insurance", "Debt", "expense", "umbrella")
+ESCROW_PAID = Category("escrow-paid", "Escrow", "Debt", "expense", "landmark")
+LOAN_FEES = Category("loan-fees", "Costs of loans", "Debt", "expense", "landmark")
+
+MADE_WHEN_NEEDED = {
+    category.id: category
+    for category in (UNSORTED_SPENDING, UNSORTED_INCOME, LOAN_INTEREST, LOAN_INSURANCE, ESCROW_PAID, LOAN_FEES)
+}
+
+
+def categories_for(plan: Plan, legs: Iterable[Leg]) -> list[PlanChange]:
+    """The categories that an entry's legs need and the plan does not have yet."""
+    named = {leg.category: None for leg in legs if leg.category not in plan.category_by_id}
+    needed = (MADE_WHEN_NEEDED[category] for category in named if category in MADE_WHEN_NEEDED)
+    return [PlanChange("category", category.id, category) for category in needed]

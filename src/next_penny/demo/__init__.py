@@ -9,5 +9,5 @@ from next_penny.store.store import Store
 def fill_with_demo(store: Store, today: date) -> None:
     """Put the demo household into a file."""
     plan, entries = demo_plan(today)
-    store.replace(plan, entries, "Moved in")
+    store.replace(today, plan, entries, "Moved in")
     store.forget_history()

@@ -4,11 +4,9 @@ import random
 from collections.abc import Iterator
 from datetime import date, timedelta
 
-from next_penny.core.books import Books
-from next_penny.core.flows.loan_payments import payment_parts
-from next_penny.core.forecast.projection import expected
+from next_penny.core.flows.makers import maker_of, past_due
+from next_penny.core.moment import Moment
 from next_penny.core.plan import Entry, Flow, Leg, Plan
-from next_penny.core.settling import planned_legs
 
 # The bill that was forgotten, and the direct debit not confirmed yet: their latest before today is left unsettled.
 _UNSETTLED = ("flute", "internet")
@@ -21,7 +19,8 @@ _TREATS = ("The Drowsy Heron", "Lighthouse Picture House", "Fenwick's Pastries",
 def recorded_history(plan: Plan, today: date) -> tuple[Entry, ...]:
     """Settle every occurrence before today but the forgotten one; estimates vary, the same way at every start."""
     chance = random.Random(20_27)  # noqa: S311 - not for secrets
-    entries = [entry for flow in plan.flows for entry in _settled(plan, flow, today, chance)]
+    moment = Moment(plan, today)
+    entries = [entry for flow in plan.flows for entry in _settled(moment, flow, chance)]
     opened = plan.account_by_id["joint"].opening.date
     entries += _shopping(opened, today, chance, "groceries", _GROCERS, (1, 4), (31_00, 122_00))
     entries += _shopping(
@@ -31,17 +30,16 @@ def recorded_history(plan: Plan, today: date) -> tuple[Entry, ...]:
     return tuple(sorted(entries, key=lambda entry: (entry.date, entry.id)))
 
 
-def _settled(plan: Plan, flow: Flow, today: date, chance: random.Random) -> Iterator[Entry]:
-    parts = payment_parts(plan, flow, Books()) if flow.kind == "loan_payment" else {}
-    past = expected(plan, flow, Books(), today, date.fromordinal(today.toordinal() - 1))
+def _settled(moment: Moment, flow: Flow, chance: random.Random) -> Iterator[Entry]:
+    maker, past = maker_of(moment, flow), past_due(moment, flow)
     rows = list(zip(past.nominal.tolist(), past.landing.tolist(), past.amount.tolist(), strict=True))
     for nominal, landing, planned in rows[:-1] if flow.id in _UNSETTLED else rows:
-        amount = _paid(flow, planned, chance)
+        amount, day = _paid(flow, planned, chance), date.fromordinal(landing)
         yield Entry(
             id=f"{flow.id}-{date.fromordinal(nominal)}",
-            date=date.fromordinal(landing),
+            date=day,
             payee=flow.payee or flow.name,
-            legs=tuple(planned_legs(plan, flow, amount, date.fromordinal(landing), parts.get(nominal))),
+            legs=tuple(maker.legs(date.fromordinal(nominal), amount, day, None)),
             flow=flow.id,
             nominal=date.fromordinal(nominal),
             tags=_TAGS.get(flow.id, ()),

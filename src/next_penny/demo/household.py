@@ -4,10 +4,12 @@ from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 
-from next_penny.core.books import Books, books_from_entries
+from next_penny.core.books import books_from_entries
 from next_penny.core.dates.calendar import add_months
+from next_penny.core.flows.assumed import moment_of
 from next_penny.core.flows.setting_aside import Wish, propose
 from next_penny.core.forecast.projection import project
+from next_penny.core.moment import Moment
 from next_penny.core.plan import (
     Account,
     Allowance,
@@ -94,7 +96,7 @@ def _setting_aside(plan: Plan, today: date) -> Plan:
         Wish("tyres", "joint", "rainy-day", None, "Winter tyres", 460_00, winter, with_income="wren-pay"),
         Wish("mooring-aside", "joint", "rainy-day", "mooring", month_day=11),
     )
-    flows = [flow for wish in wishes for flow in propose(plan, wish, Books(), begun).flows]
+    flows = [flow for wish in wishes for flow in propose(Moment(plan, begun), wish).flows]
     return replace(plan, flows=(*plan.flows, *flows))
 
 
@@ -166,8 +168,8 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
 
 def _afloat(plan: Plan, entries: tuple[Entry, ...], today: date) -> Plan:
     """Open the joint account with what makes the tightest day of the coming year have its headroom."""
-    books = books_from_entries(entries, today)
-    run = project(plan, books, today, add_months(today, 12), ["joint"]).runs[0]
+    moment = moment_of(plan, books_from_entries(entries, today), today)
+    run = project(moment, add_months(today, 12), ["joint"]).runs[0]
     opening = _FLOOR + _TIGHTEST - min(balance for _, balance in run.levels)
     accounts = tuple(
         replace(account, opening=replace(account.opening, balance=opening)) if account.id == "joint" else account
@@ -178,8 +180,8 @@ def _afloat(plan: Plan, entries: tuple[Entry, ...], today: date) -> Plan:
 
 def _with_boathouse(plan: Plan, entries: tuple[Entry, ...], today: date) -> Plan:
     """Add the share of a new boathouse roof four to five weeks ahead, which the insurer pays back after next payday."""
-    books = books_from_entries(entries, today)
-    run = project(plan, books, today, add_months(today, 6), ["joint"]).runs[0]
+    moment = moment_of(plan, books_from_entries(entries, today), today)
+    run = project(moment, add_months(today, 6), ["joint"]).runs[0]
     begin, end = (today + timedelta(days=24)).toordinal(), (today + timedelta(days=38)).toordinal()
     day, balance = min((level for level in run.levels if begin <= level[0] <= end), key=lambda level: level[1])
     share = balance - _FLOOR + _SHORT_BY

@@ -5,8 +5,8 @@ from datetime import date
 from decimal import Decimal
 
 from next_penny.core.dates.calendar import add_months
+from next_penny.core.loan_terms import DatedAmount, LoanTerms, RateChange
 from next_penny.core.loans.schedule import schedule
-from next_penny.core.loans.terms import DatedAmount, LoanTerms, RateChange
 from next_penny.core.plan import Account, Flow, Opening
 
 # What leaves the joint account for the mortgage each month, escrow included.

@@ -4,7 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_serializer
 
-from next_penny.core.loans import terms as core
+from next_penny.core import loan_terms as core
 from next_penny.formats.fields import Amount, Day, Document, Id, Name, Percent
 
 PaymentsPerYear = Literal[1, 2, 4, 12, 24, 26, 52]
@@ -30,6 +30,9 @@ class Extra(Document):
     yearly_in: Count | None = None
     start: Day | None = Field(None, alias="from")
     until: Day | None = Field(None, alias="to")
+
+    def to_core(self) -> core.Extra:
+        return core.Extra(**_values(self))
 
     @model_serializer(mode="wrap")
     def _its_own_shape(self, handler: Any) -> dict[str, Any]:

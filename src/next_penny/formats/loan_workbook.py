@@ -7,6 +7,7 @@ Amounts are in major units in both, as people read them.
 
 import csv
 import io
+from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
@@ -123,7 +124,7 @@ class _Sheet:
             self._payment(_FIRST_ROW + place, place, row, mine)
         self._sheet.freeze_panes = f"A{_FIRST_ROW}"
 
-    def _payment(self, at: int, place: int, row: Row, early: list[tuple[int, int]]) -> None:
+    def _payment(self, at: int, place: int, row: Row, early: Sequence[tuple[int, int]]) -> None:
         before = sum(amount for _, amount in early)
         is_first = place == 0
         is_changed = not is_first and row.annual_rate != self._found.rate[place - 1]
@@ -171,7 +172,7 @@ class _Sheet:
         exact = f"ROUND({annuity},8)" if rounding == "ROUNDUP" else annuity
         return f"IF(D{at}=0,{rounding}((F{at}-$B$7)/{left},$B$10),{rounding}({exact},$B$10))"
 
-    def _interest(self, at: int, early: list[tuple[int, int]], row: Row) -> str | float | int:
+    def _interest(self, at: int, early: Sequence[tuple[int, int]], row: Row) -> str | float | int:
         method = self._terms.interest
         if len(early) > 1:
             return self._amount(row.interest)

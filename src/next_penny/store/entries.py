@@ -2,14 +2,15 @@
 
 import sqlite3
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from datetime import date
+from functools import lru_cache
 from itertools import groupby
 from operator import itemgetter
-from typing import NamedTuple
 
-from next_penny.core.books import Books
-from next_penny.core.plan import MOST_FOLLOWED, Account, Entry, Leg, Receipt
+from next_penny.core.books import Books, Posting
+from next_penny.core.plan import Account, Entry, Leg, Receipt
+from next_penny.core.registers import RegisterLine
 
 _SELECT = (
     "SELECT entry.id, entry.date, entry.payee, entry.flow, entry.nominal, entry.notes, entry.tags, entry.receipt, "
@@ -55,31 +56,15 @@ def read_settled_on(connection: sqlite3.Connection, day: date) -> tuple[Entry, .
     return _entries(connection.execute(query, (day.isoformat(),)))
 
 
-class RegisterLine(NamedTuple):
-    """One entry on one account, its date as ISO 8601 text; `others` are the ids that its other legs are on."""
-
-    entry: str
-    date: str
-    payee: str
-    notes: str
-    tags: str
-    has_receipt: bool
-    flow: str | None
-    amount: int
-    balance: int
-    others: tuple[str, ...]
-
-
 def read_register(connection: sqlite3.Connection, account: Account) -> list[RegisterLine]:
-    """An account's entries, newest first, each with the balance after it."""
+    """An account's entries in the order in which they happened, without balances."""
     rows = connection.execute(
         "SELECT entry.seq, entry.id, entry.date, entry.payee, entry.notes, entry.tags, entry.receipt, entry.flow, "
         "leg.account, leg.category, leg.amount FROM entry JOIN leg ON leg.entry = entry.id "
         "WHERE entry.id IN (SELECT entry FROM leg WHERE account = ?) ORDER BY entry.date, entry.seq, leg.seq",
         (account.id,),
     )
-    balance = account.opening.balance
-    lines = []
+    number, lines = _day_numbers(), []
     for _, legs in groupby(rows, key=itemgetter(0)):
         amount = 0
         others: dict[str, None] = {}
@@ -88,10 +73,10 @@ def read_register(connection: sqlite3.Connection, account: Account) -> list[Regi
                 amount += part
             else:
                 others[on or category] = None
-        balance += amount
-        has_receipt = receipt is not None
-        lines.append(RegisterLine(id, day, payee, notes, tags, has_receipt, flow, amount, balance, tuple(others)))
-    return lines[::-1]
+        tagged = tuple(tags.split("\n")) if tags else ()
+        line = RegisterLine(id, number(day), payee, notes, tagged, receipt is not None, flow, amount, 0, tuple(others))
+        lines.append(line)
+    return lines
 
 
 def read_payees(connection: sqlite3.Connection) -> list[tuple[str, str | None, str | None]]:
@@ -131,17 +116,6 @@ def read_moved_by(connection: sqlite3.Connection, account: str, flow_ids: Sequen
     return int(row[0])
 
 
-def read_paid_by_year(connection: sqlite3.Connection, account: str) -> dict[int, int]:
-    """By calendar year, what other accounts paid in entries that put money on an account."""
-    rows = connection.execute(
-        "SELECT substr(entry.date, 1, 4), -sum(leg.amount) FROM entry JOIN leg ON leg.entry = entry.id "
-        "WHERE leg.account IS NOT NULL AND leg.amount < 0 AND leg.account <> :account AND entry.id IN "
-        "(SELECT entry FROM leg WHERE account = :account AND amount > 0) GROUP BY 1",
-        {"account": account},
-    )
-    return {int(year): paid for year, paid in rows}
-
-
 def read_tags(connection: sqlite3.Connection) -> list[str]:
     """Every tag in use, by name."""
     rows = connection.execute("SELECT DISTINCT tags FROM entry WHERE tags <> ''")
@@ -158,68 +132,57 @@ def read_payments(connection: sqlite3.Connection, flow: str, account: str) -> li
     return [(date.fromisoformat(day), amount) for day, amount in rows]
 
 
-def settling(connection: sqlite3.Connection, flow: str, nominal: date) -> set[str]:
-    """The ids of the entries that settle an occurrence."""
-    rows = connection.execute("SELECT id FROM entry WHERE flow = ? AND nominal = ?", (flow, nominal.isoformat()))
-    return {row["id"] for row in rows}
-
-
 def read_books(connection: sqlite3.Connection, today: date) -> Books:
     """Recorded money as a forecast from `today` sees it."""
-    before = connection.execute(
-        "SELECT leg.account, sum(leg.amount) FROM leg JOIN entry ON entry.id = leg.entry "
-        "WHERE leg.account IS NOT NULL AND entry.date < ? GROUP BY leg.account",
-        (today.isoformat(),),
-    )
     ahead = connection.execute(f"{_SELECT} WHERE entry.date >= ? ORDER BY entry.seq, leg.seq", (today.isoformat(),))
-    settled: defaultdict[str, set[int]] = defaultdict(set)
-    for flow, nominal in connection.execute(
-        "SELECT flow, nominal FROM entry WHERE flow IS NOT NULL AND nominal IS NOT NULL"
+    postings = _postings(connection)
+    before = {
+        account: sum(posting.amount for posting in rows if posting.day < today.toordinal())
+        for account, rows in postings.items()
+    }
+    return Books(before, _entries(ahead), _settled(connection), _spent(connection), postings)
+
+
+def _day_numbers() -> Callable[[str], int]:
+    """Reads ISO 8601 days as day numbers, each once."""
+    return lru_cache(maxsize=None)(lambda text: date.fromisoformat(text).toordinal())
+
+
+def _postings(connection: sqlite3.Connection) -> dict[str, list[Posting]]:
+    """By account, what was recorded on it, in order of day."""
+    number = _day_numbers()
+    postings: defaultdict[str, list[Posting]] = defaultdict(list)
+    for account, day, amount, flow, nominal in connection.execute(
+        "SELECT leg.account, entry.date, leg.amount, entry.flow, entry.nominal FROM leg "
+        "JOIN entry ON entry.id = leg.entry WHERE leg.account IS NOT NULL ORDER BY entry.date, entry.seq, leg.seq"
     ):
-        settled[flow].add(date.fromisoformat(nominal).toordinal())
-    return Books(dict(before), _entries(ahead), settled, _latest_paid(connection), _spent_in_allowances(connection))
+        postings[account].append(Posting(number(day), amount, flow, number(nominal) if nominal else None))
+    return postings
 
 
-def _latest_paid(connection: sqlite3.Connection) -> dict[str, list[tuple[int, int]]]:
-    """By flow, the latest settled occurrences with what was moved, as `core.books.moved` tells it."""
-    rows = connection.execute(
-        "WITH latest AS (SELECT id, flow, nominal FROM (SELECT id, flow, nominal, "
-        "row_number() OVER (PARTITION BY flow ORDER BY nominal DESC) AS place FROM entry "
-        "WHERE flow IN (SELECT id FROM flow WHERE estimate) AND nominal IS NOT NULL) WHERE place <= ?) "
-        "SELECT latest.flow, latest.nominal, -sum(min(leg.amount, 0)) AS out, sum(leg.amount) AS sum "
-        "FROM latest JOIN leg ON leg.entry = latest.id AND leg.account IS NOT NULL "
-        "GROUP BY latest.id ORDER BY latest.flow, latest.nominal",
-        (MOST_FOLLOWED,),
-    )
-    paid: defaultdict[str, list[tuple[int, int]]] = defaultdict(list)
-    for flow, nominal, out, total in rows:
-        paid[flow].append((date.fromisoformat(nominal).toordinal(), out or total))
-    return paid
+def _settled(connection: sqlite3.Connection) -> dict[str, dict[int, int]]:
+    """By flow and nominal day, what was moved, as `core.books.moved` tells it."""
+    number = _day_numbers()
+    settled: defaultdict[str, dict[int, int]] = defaultdict(dict)
+    for flow, nominal, out, total in connection.execute(
+        "SELECT entry.flow, entry.nominal, -sum(min(leg.amount, 0)), sum(leg.amount) "
+        "FROM entry JOIN leg ON leg.entry = entry.id AND leg.account IS NOT NULL "
+        "WHERE entry.flow IS NOT NULL AND entry.nominal IS NOT NULL GROUP BY entry.id"
+    ):
+        settled[flow][number(nominal)] = out or total
+    return settled
 
 
-def _spent_in_allowances(connection: sqlite3.Connection) -> dict[str, dict[int, int]]:
-    """What was recorded by category and day, for the categories that an allowance limits."""
-    rows = connection.execute(
-        "SELECT leg.category, entry.date, sum(leg.amount) FROM leg JOIN entry ON entry.id = leg.entry "
-        "WHERE leg.category IN (SELECT category FROM allowance_category) GROUP BY leg.category, entry.date"
-    )
+def _spent(connection: sqlite3.Connection) -> dict[str, dict[int, int]]:
+    """What was recorded by category and day."""
+    number = _day_numbers()
     spent: defaultdict[str, dict[int, int]] = defaultdict(dict)
-    for category, day, amount in rows:
-        spent[category][date.fromisoformat(day).toordinal()] = amount
+    for category, day, amount in connection.execute(
+        "SELECT leg.category, entry.date, sum(leg.amount) FROM leg JOIN entry ON entry.id = leg.entry "
+        "WHERE leg.category IS NOT NULL GROUP BY leg.category, entry.date"
+    ):
+        spent[category][number(day)] = amount
     return spent
-
-
-def read_daily_changes(connection: sqlite3.Connection, until: date) -> Mapping[str, list[tuple[int, int]]]:
-    """By account, what was recorded on each day up to `until`, as (day number, change), oldest first."""
-    rows = connection.execute(
-        "SELECT leg.account, entry.date, sum(leg.amount) FROM leg JOIN entry ON entry.id = leg.entry "
-        "WHERE leg.account IS NOT NULL AND entry.date <= ? GROUP BY leg.account, entry.date ORDER BY entry.date",
-        (until.isoformat(),),
-    )
-    changes: defaultdict[str, list[tuple[int, int]]] = defaultdict(list)
-    for account, day, change in rows:
-        changes[account].append((date.fromisoformat(day).toordinal(), change))
-    return changes
 
 
 def count_on(connection: sqlite3.Connection, *, account: str = "", category: str = "", flow: str = "") -> int:

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 # Steps older than these are forgotten.
 _KEPT_STEPS = 1000
-# What undo leaves alone: its own tables, and files, which are large and named by their content.
-_OWN_TABLES = ("undo_step", "undo_line", "undo_open", "receipt_file")
+# What undo leaves alone: its own tables, the count of changes, and files, which are large and named by their content.
+_OWN_TABLES = ("undo_step", "undo_line", "undo_open", "receipt_file", "revision")
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,11 +22,8 @@ class History:
 
 
 def create_triggers(connection: sqlite3.Connection) -> None:
-    """(Re)create the triggers of every table, after the schema changed."""
-    names = [name for (name,) in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")]
-    for table in names:
-        if table in _OWN_TABLES or table.startswith("sqlite_"):
-            continue
+    """(Re)create the triggers of every table, within a transaction, after the schema changed."""
+    for table in _tables(connection):
         columns = [row[1] for row in connection.execute(f"PRAGMA table_info({table})")]
         for action, statement in _inverse_statements(table, columns).items():
             connection.execute(f"DROP TRIGGER IF EXISTS undo_{action}_{table}")
@@ -35,6 +32,18 @@ def create_triggers(connection: sqlite3.Connection) -> None:
                 "WHEN EXISTS (SELECT 1 FROM undo_open) BEGIN "
                 f"INSERT INTO undo_line (step, statement) SELECT step, {statement} FROM undo_open; END"
             )
+
+
+def has_all_triggers(connection: sqlite3.Connection) -> bool:
+    """Whether every table that undo watches has its triggers."""
+    wanted = {f"undo_{action}_{table}" for table in _tables(connection) for action in ("insert", "delete", "update")}
+    made = {name for (name,) in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'trigger'")}
+    return wanted <= made
+
+
+def _tables(connection: sqlite3.Connection) -> list[str]:
+    names = [name for (name,) in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")]
+    return [name for name in names if name not in _OWN_TABLES and not name.startswith("sqlite_")]
 
 
 def _inverse_statements(table: str, columns: list[str]) -> dict[str, str]:

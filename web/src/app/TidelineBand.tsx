@@ -70,7 +70,7 @@ export function TidelineBand() {
 
 /** The day under the pointer, or what is lowest ahead. */
 function Reading({ day, line, today }: { day: string | null; line: Schemas["TidelineModel"]; today: string }) {
-  const lowest = [...line.lows].sort((one, other) => one.balance - other.balance)[0];
+  const lowest = line.lowest;
   const balance = day && (day > today ? levelOn(line.pencil, day) : levelOn(line.ink, day));
   return (
     <p className="ml-auto text-right text-sm md:text-base" data-testid="reading">

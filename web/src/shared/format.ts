@@ -11,33 +11,45 @@ export function decimalsOf(currency: string): number {
   return decimalsByCurrency[currency] ?? 2;
 }
 
-const SYMBOLS: Record<string, string> = { USD: "$", EUR: "€", GBP: "£", JPY: "¥", INR: "₹" };
+/** One formatter for each currency: its symbol, its place and its decimals. */
+const formats = new Map<string, Intl.NumberFormat>();
 
-/** Minor units as plain digits: `1,234.56`, a true minus before a negative. */
-export function digits(amount: number, currency: string): string {
+function formatOf(currency: string, style: "currency" | "decimal"): Intl.NumberFormat {
+  const key = `${style} ${currency}`;
+  let known = formats.get(key);
+  if (!known) {
+    const digits = { minimumFractionDigits: decimalsOf(currency), maximumFractionDigits: decimalsOf(currency) };
+    known = new Intl.NumberFormat("en-US", { style, ...(style === "currency" && { currency }), ...digits });
+    formats.set(key, known);
+  }
+  return known;
+}
+
+/** Minor units in words of the formatter: a decimal number as text, which it takes exactly. */
+function written(amount: number, currency: string, style: "currency" | "decimal"): string {
   const decimals = decimalsOf(currency);
   const padded = Math.abs(amount)
     .toString()
     .padStart(decimals + 1, "0");
-  const whole = padded.slice(0, padded.length - decimals).replace(/\B(?=(\d{3})+$)/g, ",");
-  const part = decimals ? `.${padded.slice(-decimals)}` : "";
-  return `${amount < 0 ? "−" : ""}${whole}${part}`;
+  const major = `${padded.slice(0, padded.length - decimals)}.${padded.slice(padded.length - decimals) || "0"}`;
+  return `${amount < 0 ? "−" : ""}${formatOf(currency, style).format(major as `${number}`)}`;
 }
 
+/** Minor units as plain digits: `1,234.56`, a true minus before a negative. */
+export const digits = (amount: number, currency: string): string => written(amount, currency, "decimal");
+
 /** An amount with its currency: `$1,234.56`, `−CHF 12.00`. */
-export function money(amount: number, currency: string): string {
-  const symbol = SYMBOLS[currency] ?? `${currency}\u00a0`;
-  return `${amount < 0 ? "−" : ""}${symbol}${digits(Math.abs(amount), currency)}`;
-}
+export const money = (amount: number, currency: string): string => written(amount, currency, "currency");
+
+/** Commas between thousands, as many people write them, or between lakhs. */
+const GROUPED = /^[+-]?\D{0,4}?\d{1,3}((,\d{3})+|(,\d{2})*,\d{3})(\.\d*)?$/;
 
 /** What a person typed as an amount, in minor units; or what is wrong with it. */
 export function readAmount(text: string, currency: string): { amount: number } | { problem: string } {
   const decimals = decimalsOf(currency);
-  const match = text
-    .trim()
-    .replace(/[\s,]/g, "")
-    .replace("−", "-")
-    .match(/^([+-]?)\D{0,4}?(\d*)(?:\.(\d*))?$/);
+  const plain = text.replace(/\s/g, "").replace("−", "-");
+  if (plain.includes(",") && !GROUPED.test(plain)) return { problem: askAboutComma(plain, currency) };
+  const match = plain.replace(/,/g, "").match(/^([+-]?)\D{0,4}?(\d*)(?:\.(\d*))?$/);
   if (!match || !(match[2] || match[3])) return { problem: "Write an amount such as 1,250.00." };
   const part = match[3] ?? "";
   if (part.length > decimals) {
@@ -47,6 +59,14 @@ export function readAmount(text: string, currency: string): { amount: number } |
   const all = `${match[2]}${part.padEnd(decimals, "0")}`;
   if (all.length > 13) return { problem: "This amount is too large." };
   return { amount: Number(`${match[1]}${all}`) };
+}
+
+/** A comma that groups no thousands may be meant as a point: the person is asked, nothing is guessed. */
+function askAboutComma(text: string, currency: string): string {
+  const pointed = text.replace(",", ".");
+  const read = /^[+-]?\D{0,4}?\d+\.\d+$/.test(pointed) ? readAmount(pointed, currency) : null;
+  const meant = read && "amount" in read ? `Is ${digits(read.amount, currency)} meant? ` : "";
+  return `${meant}A comma stands between thousands here, as in ${digits(decimalsOf(currency) ? 125000 : 1250, currency)}.`;
 }
 
 export const iso = (day: Date): string => format(day, "yyyy-MM-dd");

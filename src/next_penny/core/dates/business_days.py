@@ -2,7 +2,7 @@
 
 from datetime import date
 from functools import lru_cache
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import holidays
 import numpy as np
@@ -23,24 +23,33 @@ def known_countries() -> frozenset[str]:
     return frozenset(holidays.list_supported_countries(include_aliases=False))
 
 
+class _Openings(NamedTuple):
+    """For every day from `first` to `last`: the nearest open day at or before it, and at or after it."""
+
+    first: int
+    last: int
+    before: Days
+    after: Days
+
+
 class BusinessCalendar:
     """The days on which a country's banks are shut; without a country, weekends only.
 
-    For the years asked for so far it holds, per day, the nearest open day before and after, so that rolling many
-    days is one look-up each.
+    What it knows of the years asked for so far is one tuple, put in the place of the last as a whole: threads that
+    read while another makes it longer see the old one or the new one.
     """
 
     def __init__(self, country: str | None) -> None:
         self._country = country
-        self._first = self._last = 0
-        self._before = self._after = np.empty(0, dtype=np.int64)
+        nothing = np.empty(0, dtype=np.int64)
+        self._known = _Openings(0, 0, nothing, nothing)
 
     def roll(self, days: Days, roll: Roll) -> Days:
         """Where nominal days land; `nearest` takes the earlier on a tie."""
         if roll == "none" or not len(days):
             return days
-        self._cover(int(days.min()), int(days.max()))
-        before, after = self._before[days - self._first], self._after[days - self._first]
+        known = self._covering(int(days.min()), int(days.max()))
+        before, after = known.before[days - known.first], known.after[days - known.first]
         if roll == "before":
             return before
         return after if roll == "after" else np.where(days - before <= after - days, before, after)
@@ -54,12 +63,16 @@ class BusinessCalendar:
         name = _holidays(self._country, civil.year).get(civil) if self._country else None
         return str(name) if name else f"a {civil:%A}"
 
-    def _cover(self, first: int, last: int) -> None:
-        if self._first <= first - LONGEST_ROLL and last + LONGEST_ROLL <= self._last:
-            return
-        wanted_first = min(first, self._first or first) - LONGEST_ROLL - 366
-        wanted_last = max(last, self._last) + LONGEST_ROLL + 366
-        begin, end = max(wanted_first, EARLIEST.toordinal()), min(wanted_last, LATEST.toordinal() + LONGEST_ROLL)
+    def _covering(self, first: int, last: int) -> _Openings:
+        known = self._known
+        if known.first <= first - LONGEST_ROLL and last + LONGEST_ROLL <= known.last:
+            return known
+        begin = max(min(first, known.first or first) - LONGEST_ROLL - 366, EARLIEST.toordinal() - LONGEST_ROLL)
+        end = min(max(last, known.last) + LONGEST_ROLL + 366, LATEST.toordinal() + LONGEST_ROLL)
+        self._known = known = self._openings(begin, end)
+        return known
+
+    def _openings(self, begin: int, end: int) -> _Openings:
         days = np.arange(begin, end + 1, dtype=np.int64)
         is_open = (days + 6) % 7 < 5
         if self._country is not None:
@@ -67,9 +80,9 @@ class BusinessCalendar:
                 for day, opens in _exceptional_days(self._country, year):
                     if begin <= day <= end:
                         is_open[day - begin] = opens
-        self._before = np.maximum.accumulate(np.where(is_open, days, begin))
-        self._after = np.minimum.accumulate(np.where(is_open, days, end)[::-1])[::-1]
-        self._first, self._last = begin, end
+        before = np.maximum.accumulate(np.where(is_open, days, begin))
+        after = np.minimum.accumulate(np.where(is_open, days, end)[::-1])[::-1]
+        return _Openings(begin, end, before, after)
 
 
 @lru_cache(maxsize=4096)

@@ -3,13 +3,16 @@
 A day number is `date.toordinal()`; a month number is `year * 12 + month - 1`.
 """
 
+from collections.abc import Iterator
 from datetime import date
 
 FIRST_YEAR, LAST_YEAR = 1900, 2299
 EARLIEST, LATEST = date(FIRST_YEAR, 1, 1), date(LAST_YEAR - 1, 12, 31)
+# A loan that begins by the latest date may be due for a year longer.
+LAST_DUE = date(LAST_YEAR, 12, 31)
 
 _FIRST_MONTH = FIRST_YEAR * 12
-_MONTH_STARTS = [date(m // 12, m % 12 + 1, 1).toordinal() for m in range(_FIRST_MONTH, (LAST_YEAR + 1) * 12)]
+_MONTH_STARTS = [date(m // 12, m % 12 + 1, 1).toordinal() for m in range(_FIRST_MONTH, (LAST_YEAR + 1) * 12 + 1)]
 
 
 def month_number(day: date) -> int:
@@ -45,3 +48,12 @@ def whole_years(start: date, end: date) -> int:
 def weekday(day: int) -> int:
     """Monday is 0."""
     return (day + 6) % 7
+
+
+def widening(first: int, last: int) -> Iterator[int]:
+    """Ends of ever longer stretches from a day, the last one `last`: to look for what may come soon or late."""
+    for days in (400, 4_000, 40_000):
+        if first + days >= last:
+            break
+        yield first + days
+    yield last

@@ -3,21 +3,25 @@
 Only the period that today is in knows what was really spent; each later one is assumed to use its limit up.
 """
 
-from collections.abc import Iterator, Mapping
+from bisect import bisect_right
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
-from fractions import Fraction
+from functools import lru_cache
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 
 from next_penny.core.books import Books
 from next_penny.core.dates.business_days import Days
-from next_penny.core.dates.calendar import month_number, month_start, weekday
-from next_penny.core.money import round_half_up
-from next_penny.core.plan import Allowance, Plan
+from next_penny.core.dates.calendar import LATEST, month_number, month_start, weekday
+from next_penny.core.flows.makers import Block, expected, maker_of
+from next_penny.core.moment import Moment
+from next_penny.core.money import rounded_quotient
+from next_penny.core.plan import Allowance, Flow
 
-DailySums = Mapping[int, int]
+LONGEST_PERIOD = 31
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +50,10 @@ class AllowancePeriod:
 
 @dataclass(frozen=True, slots=True)
 class AllowanceStatus:
-    """The period that today is in, and the amount per day, rounded down, that would use it exactly to its end."""
+    """The period that today is in; `days_left` are those over which the forecast takes what is held back.
+
+    daily_pace: the amount on each of them, rounded down, that would use it exactly to its end.
+    """
 
     allowance: Allowance
     period: AllowancePeriod
@@ -54,84 +61,176 @@ class AllowanceStatus:
     daily_pace: int
 
 
-def period_bounds(allowance: Allowance, opened: date, day: int) -> tuple[int, int]:
-    """The first and last day of the period that a day is in, within the allowance's own life."""
-    start = (allowance.start or opened).toordinal()
+class _Span(NamedTuple):
+    """One whole period, before an allowance's own life cuts it."""
+
+    first: int
+    last: int
+
+
+def _spans(allowance: Allowance, counted_from: int, begin: int, end: int) -> Iterator[_Span]:
+    """The whole periods of an allowance, from the one that a day is in to the one that another is in."""
     if allowance.period == "month":
-        month = month_number(date.fromordinal(day))
-        first, last = month_start(month), month_start(month + 1) - 1
-    else:
-        length = 7 if allowance.period == "week" else 14
-        anchor = start - (weekday(start) - allowance.week_starts) % 7
-        first = anchor + (day - anchor) // length * length
-        last = first + length - 1
-    end = allowance.until.toordinal() if allowance.until else last
-    return max(first, start), min(last, end)
+        for month in range(month_number(date.fromordinal(begin)), month_number(date.fromordinal(end)) + 1):
+            yield _Span(month_start(month), month_start(month + 1) - 1)
+        return
+    length = 7 if allowance.period == "week" else 14
+    anchor = counted_from - (weekday(counted_from) - allowance.week_starts) % 7
+    first = anchor + (begin - anchor) // length * length
+    for day in range(first, end + 1, length):
+        yield _Span(day, day + length - 1)
 
 
-def periods(
-    plan: Plan, allowance: Allowance, books: Books, committed: DailySums, today: date, until: date
-) -> Iterator[AllowancePeriod]:
+def periods(moment: Moment, allowance: Allowance, until: int) -> Iterator[AllowancePeriod]:
     """The periods from the one that today is in (or the first, if later) until a day, each with what was carried."""
-    opened = plan.opened([allowance.account])
-    now, end = today.toordinal(), until.toordinal()
-    if allowance.until is not None:
-        end = min(end, allowance.until.toordinal())
-    start = (allowance.start or opened).toordinal()
-    spent = _together(books, allowance)
-    day = start if allowance.carry == "forward" else max(start, now)
+    opened = moment.plan.opened([allowance.account]).toordinal()
+    # Two weeks are counted from the allowance's own begin, or else from the day on which its account opens.
+    counted_from = allowance.start.toordinal() if allowance.start else opened
+    start = max(opened, counted_from)
+    ends = allowance.until.toordinal() if allowance.until else LATEST.toordinal()
+    carries = allowance.carry == "forward"
+    # Carrying begins with the period that the allowance's own date is in, or else with that of today.
+    begin = start if carries and allowance.start else max(start, moment.now)
+    if begin > min(until, ends):
+        return
+    sums = _Sums(moment, allowance, until)
     carried = 0
-    while day <= end:
-        first, last = period_bounds(allowance, opened, day)
-        used = _between(spent, first, min(last, now))
-        coming = _between(committed, max(first, now), last) + _between(spent, max(first, now + 1), last)
-        period = AllowancePeriod(first, last, _limit(allowance, first) + carried, used, coming)
-        if last >= now:
+    for span in _spans(allowance, counted_from, begin, min(until, ends)):
+        first, last = max(span.first, start), min(span.last, ends)
+        share = rounded_quotient(_limit(allowance, first) * (last - first + 1), span.last - span.first + 1)
+        used, coming = sums.of(first, last)
+        period = AllowancePeriod(first, last, share + carried, used, coming)
+        if last >= moment.now:
             yield period
-            carried = min(0, period.left)
-        else:
-            carried = period.limit - used
-        if allowance.carry == "none":
-            carried = 0
-        day = last + 1
+        carried = (min(0, period.left) if last >= moment.now else period.limit - used) if carries else 0
 
 
 def _limit(allowance: Allowance, first: int) -> int:
-    day = date.fromordinal(first)
-    revised = [revision for revision in allowance.revisions if revision.start <= day]
-    return max(revised, key=lambda revision: revision.start).limit if revised else allowance.limit
+    """The limit in force when a period begins."""
+    starts, limits = _limits(allowance)
+    return limits[bisect_right(starts, first)]
 
 
-def _together(books: Books, allowance: Allowance) -> DailySums:
-    sums: dict[int, int] = {}
-    for category in allowance.categories:
-        for day, amount in books.spent.get(category, {}).items():
-            sums[day] = sums.get(day, 0) + amount
-    return sums
+@lru_cache(maxsize=512)
+def _limits(allowance: Allowance) -> tuple[list[int], list[int]]:
+    revised = sorted((revision.start.toordinal(), revision.limit) for revision in allowance.revisions)
+    return [start for start, _ in revised], [allowance.limit, *(limit for _, limit in revised)]
 
 
-def _between(sums: DailySums, first: int, last: int) -> int:
-    if last - first < len(sums):
-        return sum(sums.get(day, 0) for day in range(first, last + 1))
-    return sum(amount for day, amount in sums.items() if first <= day <= last)
+def limit_on(allowance: Allowance, first: int) -> int:
+    """The limit of the period that begins on a day, before anything is carried into it."""
+    return _limit(allowance, first)
 
 
-def status(plan: Plan, allowance: Allowance, books: Books, committed: DailySums, today: date) -> AllowanceStatus | None:
+class _Sums:
+    """What was spent, and what is still to come, in an allowance's categories, between any two days."""
+
+    def __init__(self, moment: Moment, allowance: Allowance, until: int) -> None:
+        self._now = moment.now
+        self._spent = _Running(*_recorded(moment.books, allowance))
+        self._coming = _Running(*_committed(moment, allowance, min(until + LONGEST_PERIOD, LATEST.toordinal())))
+
+    def of(self, first: int, last: int) -> tuple[int, int]:
+        """What was recorded up to today, and what is to come: expected, or recorded with a later date."""
+        used = self._spent.between(first, min(last, self._now))
+        later = self._spent.between(max(first, self._now + 1), last)
+        return used, self._coming.between(max(first, self._now), last) + later
+
+
+class _Running:
+    """Sums between days, by bisection in the running total."""
+
+    def __init__(self, days: Days, amounts: Days) -> None:
+        order = np.argsort(days, kind="stable")
+        self._days = days[order].tolist()
+        self._totals = [0, *np.cumsum(amounts[order]).tolist()]
+
+    def between(self, first: int, last: int) -> int:
+        if last < first:
+            return 0
+        upto, before = bisect_right(self._days, last), bisect_right(self._days, first - 1)
+        total: int = self._totals[upto] - self._totals[before]
+        return total
+
+
+def _recorded(books: Books, allowance: Allowance) -> tuple[Days, Days]:
+    sums = [books.spent.get(category, {}) for category in allowance.categories]
+    rows = [item for by_day in sums for item in by_day.items()]
+    columns = np.array(rows, dtype=np.int64).reshape(-1, 2)
+    return columns[:, 0], columns[:, 1]
+
+
+def _committed(moment: Moment, allowance: Allowance, until: int) -> tuple[Days, Days]:
+    """What flows are expected to take in an allowance's categories: days and amounts."""
+    days, amounts = [np.empty(0, dtype=np.int64)], [np.empty(0, dtype=np.int64)]
+    for flow in _flows_in(moment, allowance):
+        coming = expected(moment, flow, until)
+        moving = np.maximum(coming.landing, moment.now)
+        for category, part, mine in maker_of(moment, flow).shares(coming):
+            if category in allowance.categories:
+                days.append(moving if mine is None else moving[mine])
+                amounts.append(part if mine is None else part[mine])
+    return np.concatenate(days), np.concatenate(amounts)
+
+
+def _flows_in(moment: Moment, allowance: Allowance) -> list[Flow]:
+    by_category = moment.plan.flows_by_category
+    named = {flow.id: flow for category in allowance.categories for flow in by_category.get(category, ())}
+    return list(named.values())
+
+
+def status(moment: Moment, allowance: Allowance) -> AllowanceStatus | None:
     """How an allowance stands today; None outside its life."""
-    period = next(periods(plan, allowance, books, committed, today, today), None)
-    if period is None:
+    period = next(periods(moment, allowance, moment.now), None)
+    if period is None or period.first > moment.now:
         return None
-    days_left = period.last - today.toordinal() + 1
+    first = first_held_back(period, moment.now)
+    days_left = period.last - first + 1
     return AllowanceStatus(allowance, period, days_left, period.held_back // days_left)
 
 
-def held_back_days(allowance: Allowance, period: AllowancePeriod, today: int) -> tuple[Days, Days]:
+def first_held_back(period: AllowancePeriod, now: int) -> int:
+    """The first day on which what is held back may be taken: tomorrow at the earliest, or today if it is the last."""
+    return min(max(period.first, now + 1), period.last)
+
+
+def allowance_blocks(moment: Moment, allowance: Allowance, until: int) -> tuple[Block, ...]:
+    """What the forecast takes for an allowance until a day, remembered while nothing changes that it follows from."""
+    books = moment.books
+    spent = tuple(books.spent.get(category) for category in allowance.categories)
+    flows = tuple(maker_of(moment, flow).basis for flow in _flows_in(moment, allowance))
+    opened = moment.plan.opened([allowance.account])
+    basis = (allowance, spent, flows, opened, moment.today, moment.carries, moment.plan.household.country)
+    return moment.memory.recall(("allowance", allowance.id, until), basis, lambda: _held_back(moment, allowance, until))
+
+
+def _held_back(moment: Moment, allowance: Allowance, until: int) -> tuple[Block, ...]:
+    days, firsts, amounts = [], [], []
+    for period in periods(moment, allowance, until):
+        if period.held_back == 0:
+            continue
+        on, parts = held_back_days(allowance, period, moment.now)
+        days.append(on)
+        amounts.append(parts)
+        firsts.append(np.full(len(on), period.first, dtype=np.int64))
+    if not days:
+        return ()
+    on = np.concatenate(days)
+    inside = on <= until
+    nominal, taken = np.concatenate(firsts)[inside], -np.concatenate(amounts)[inside]
+    return (Block(allowance.account, on[inside], nominal, taken, False),)
+
+
+def held_back_days(allowance: Allowance, period: AllowancePeriod, now: int) -> tuple[Days, Days]:
     """On which days the forecast takes a period's held-back amount, and how much on each."""
     if allowance.timing == "at_end":
         return np.array([period.last]), np.array([period.held_back])
-    first = min(max(period.first, today + 1), period.last)
-    count = period.last - first + 1
-    total = period.held_back
-    upto = [round_half_up(Fraction(total * part, count)) for part in range(count + 1)]
-    parts = [after - before for before, after in pairwise(upto)]
-    return np.arange(first, period.last + 1), np.array(parts, dtype=np.int64)
+    first = first_held_back(period, now)
+    return np.arange(first, period.last + 1), _even_parts(period.held_back, period.last - first + 1)
+
+
+@lru_cache(maxsize=4096)
+def _even_parts(total: int, count: int) -> Days:
+    """An amount over so many days, rounded as it accumulates so that the parts sum exactly."""
+    upto = [rounded_quotient(total * number, count) for number in range(count + 1)]
+    return np.array([after - before for before, after in pairwise(upto)], dtype=np.int64)

@@ -6,17 +6,14 @@ its day; for a bill that repeats it goes on for the next time, and comes back on
 
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
-from typing import NamedTuple
 
-from next_penny.core.books import Books
 from next_penny.core.check import PlanError, Problem
-from next_penny.core.dates.business_days import business_calendar
-from next_penny.core.dates.calendar import LATEST, add_months
-from next_penny.core.flows.occurrences import amount_on, landings, nominal_days, occurrences, rules_on
-from next_penny.core.forecast.projection import expected
+from next_penny.core.dates.calendar import LATEST, add_months, whole_years
+from next_penny.core.flows.amounts import amount_on, rules_on
+from next_penny.core.flows.makers import Occurrence, next_occurrences, occurrence
+from next_penny.core.flows.occurrences import lands_by, nominal_days
+from next_penny.core.moment import Moment
 from next_penny.core.plan import Change, Flow, Growth, Plan, Revision, SavingGoal
-
-_LOOK_AHEAD_YEARS = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,54 +47,77 @@ class Proposal:
     last: int
 
 
-def propose(plan: Plan, wish: Wish, books: Books, today: date) -> Proposal:
+def propose(moment: Moment, wish: Wish) -> Proposal:
     """The transfers that fulfil a wish. Raises PlanError where no money can be put by in time."""
-    _check_accounts(plan, wish)
-    bill = _bill(plan, wish)
-    dues = _dues(plan, bill, books, today) if bill is not None else []
+    _check_accounts(moment.plan, wish)
+    bill = _bill(moment.plan, wish)
+    dues = next_occurrences(moment, bill, moment.today, 3) if bill is not None else []
     if bill is not None and not dues:
-        raise PlanError([Problem(("flow",), f"“{bill.name}” does not come again.", "not_expected")])
+        raise _refused("flow", f"“{bill.name}” does not come again.", "not_expected")
     name = bill.name if bill is not None else wish.name.strip()
-    amount, by = (dues[0].amount, dues[0].lands) if dues else (wish.amount, wish.by)
-    if not name:
-        raise PlanError([Problem(("name",), "Say what it is for.", "needed")])
-    if amount <= 0:
-        raise PlanError([Problem(("amount",), "Say how much is to be there.", "needed")])
-    if by is None or by <= today:
-        raise PlanError([Problem(("by",), "Choose a day after today.", "range")])
-    transfer = _transfer(plan, wish, name, books, today)
-    # What goes to a bill is there the day before it; a goal of one's own is reached on its day.
-    days = _nominal_until(plan, transfer, today, by - timedelta(days=1) if bill is not None else by)
-    if not days and len(dues) > 1:
-        # Too late for the next time: it begins with the time after that.
-        dues = dues[1:]
-        amount, by = dues[0].amount, dues[0].lands
-        days = _nominal_until(plan, transfer, today, by - timedelta(days=1))
+    transfer = _transfer(moment, wish, name)
+    if bill is None:
+        goal = _wished(moment, wish, name)
+        days = _nominal_until(moment, transfer, moment.today, goal.by)
+    else:
+        goal, days, dues = _for_bill(moment, transfer, bill, dues)
     if not days:
         when = "paycheck" if wish.with_income else "transfer"
-        raise PlanError([Problem(("by",), f"No {when} comes before then: choose a later day.", "too_soon")])
-    level = -(-amount // len(days))
-    times = -(-amount // level)
-    last = amount - level * (times - 1)
+        raise _refused("by", f"No {when} comes before then: choose a later day.", "too_soon")
+    level = -(-goal.amount // len(days))
+    times = -(-goal.amount // level)
+    last = goal.amount - level * (times - 1)
     changes = (Change(days[times - 1], last),) if last != level else ()
-    goal = SavingGoal(name, amount, by, bill.id if bill is not None else None)
     transfer = replace(transfer, amount=level, changes=changes, saves_for=goal)
-    if bill is None or len(dues) < 2:
+    if bill is None:
         flows = [replace(transfer, until=days[times - 1])]
     else:
-        following = _nominal_until(plan, transfer, by, dues[1].lands - timedelta(days=1))
-        each = -(-dues[1].amount // max(1, len(following)))
-        skipped = tuple(Change(day, left_out=True) for day in days[times:])
-        revised = () if each == level else (Revision(by, each),)
-        flows = [replace(transfer, changes=(*changes, *skipped), revisions=revised)]
-    if bill is not None:
-        flows.append(_back(plan, bill, wish, goal, dues[0].nominal))
-    return Proposal(tuple(flows), name, amount, by, level, times, last)
+        flows = [_going_on(moment, transfer, days, times, dues), _back(moment, bill, wish, goal, dues[0].nominal)]
+    return Proposal(tuple(flows), name, goal.amount, goal.by, level, times, last)
+
+
+def _refused(field: str, message: str, kind: str) -> PlanError:
+    return PlanError([Problem((field,), message, kind)])
+
+
+def _wished(moment: Moment, wish: Wish, name: str) -> SavingGoal:
+    """A goal of the household's own."""
+    if not name:
+        raise _refused("name", "Say what it is for.", "needed")
+    if wish.amount <= 0:
+        raise _refused("amount", "Say how much is to be there.", "needed")
+    if wish.by is None or wish.by <= moment.today:
+        raise _refused("by", "Choose a day after today.", "range")
+    return SavingGoal(name, wish.amount, wish.by)
+
+
+def _for_bill(
+    moment: Moment, transfer: Flow, bill: Flow, dues: list[Occurrence]
+) -> tuple[SavingGoal, list[date], list[Occurrence]]:
+    """What is put by for a bill, there the day before it; too late for the next time, for the time after that."""
+    for number, due in enumerate(dues[:2]):
+        if due.amount <= 0:
+            raise _refused("flow", f"“{bill.name}” costs nothing the next time.", "range")
+        days = _nominal_until(moment, transfer, moment.today, due.lands - timedelta(days=1))
+        if days or number == len(dues[:2]) - 1:
+            return SavingGoal(bill.name, due.amount, due.lands, bill.id), days, dues[number:]
+    raise AssertionError("a bill that does not come again was refused before")
+
+
+def _going_on(moment: Moment, transfer: Flow, days: list[date], times: int, dues: list[Occurrence]) -> Flow:
+    """The transfer with what the bill's following time needs, where there is one."""
+    if len(dues) < 2:
+        return replace(transfer, until=days[times - 1])
+    following = _nominal_until(moment, transfer, dues[0].lands, dues[1].lands - timedelta(days=1))
+    later = -(-dues[1].amount // max(1, len(following)))
+    skipped = tuple(Change(day, left_out=True) for day in days[times:])
+    revised = () if later == transfer.amount else (Revision(dues[0].lands, later),)
+    return replace(transfer, changes=(*transfer.changes, *skipped), revisions=revised)
 
 
 def savings(plan: Plan) -> list[tuple[Flow, SavingGoal, tuple[str, ...]]]:
     """Every transfer that puts money by, what for, and the ids of all flows that put it by or bring it back."""
-    found = []
+    saving = []
     for flow in plan.flows:
         goal = flow.saves_for
         if goal is None:
@@ -105,9 +125,11 @@ def savings(plan: Plan) -> list[tuple[Flow, SavingGoal, tuple[str, ...]]]:
         bill = plan.flow_by_id.get(goal.flow or "")
         if bill is not None and flow.to_account in bill.account_ids:
             continue  # it brings the money back to where the bill is paid from
-        serving = tuple(each.id for each in plan.flows if each is flow or (bill is not None and each.saves_for == goal))
-        found.append((flow, goal, serving))
-    return found
+        serving = tuple(
+            other.id for other in plan.flows if other is flow or (bill is not None and other.saves_for == goal)
+        )
+        saving.append((flow, goal, serving))
+    return saving
 
 
 def _check_accounts(plan: Plan, wish: Wish) -> None:
@@ -130,35 +152,20 @@ def _bill(plan: Plan, wish: Wish) -> Flow | None:
     return bill
 
 
-class _Due(NamedTuple):
-    nominal: date
-    lands: date
-    amount: int
-
-
-def _dues(plan: Plan, bill: Flow, books: Books, today: date) -> list[_Due]:
-    """The next three occurrences of a bill after today."""
-    until = min(add_months(today, 12 * _LOOK_AHEAD_YEARS), LATEST)
-    coming = expected(plan, bill, books, today, until)
-    rows = sorted(zip(coming.landing.tolist(), coming.nominal.tolist(), coming.amount.tolist(), strict=True))
-    after = [_Due(date.fromordinal(n), date.fromordinal(lands), a) for lands, n, a in rows if lands > today.toordinal()]
-    return after[:3]
-
-
-def _transfer(plan: Plan, wish: Wish, name: str, books: Books, today: date) -> Flow:
+def _transfer(moment: Moment, wish: Wish, name: str) -> Flow:
     """The transfer without its amount, from tomorrow or the next paycheck on."""
     base = Flow(wish.id, f"Set aside: {name}", "transfer", 0, wish.from_account, wish.to_account, remind_days=0)
     if wish.with_income is None:
         rule = f"FREQ=MONTHLY;BYMONTHDAY={wish.month_day}"
-        return replace(base, rules=(rule,), start=today + timedelta(days=1))
-    income = plan.flow_by_id.get(wish.with_income)
+        return replace(base, rules=(rule,), start=moment.today + timedelta(days=1))
+    income = moment.plan.flow_by_id.get(wish.with_income)
     if income is None or income.kind != "income":
-        raise PlanError([Problem(("with_income",), "Choose an income.", "unknown_id")])
-    coming = expected(plan, income, books, today, add_months(today, 24))
-    following = [nominal for nominal in coming.nominal.tolist() if nominal > today.toordinal()]
-    if not following:
-        raise PlanError([Problem(("with_income",), f"“{income.name}” does not come again.", "not_expected")])
-    start = date.fromordinal(min(following))
+        raise _refused("with_income", "Choose an income.", "unknown_id")
+    following = [paycheck.nominal for paycheck in next_occurrences(moment, income, moment.today, 3)]
+    coming = [nominal for nominal in following if nominal > moment.today]
+    if not coming:
+        raise _refused("with_income", f"“{income.name}” does not come again.", "not_expected")
+    start = min(coming)
     return replace(
         base,
         rules=rules_on(income, start),
@@ -170,25 +177,24 @@ def _transfer(plan: Plan, wish: Wish, name: str, books: Books, today: date) -> F
     )
 
 
-def _nominal_until(plan: Plan, transfer: Flow, after: date, ready: date) -> list[date]:
+def _nominal_until(moment: Moment, transfer: Flow, after: date, ready: date) -> list[date]:
     """The nominal dates of the transfer that land after a day and by another."""
-    calendar = business_calendar(plan.household.country)
-    schedule = transfer.schedule(transfer.start or after)
-    found = landings(schedule, calendar, transfer.roll, after.toordinal() - 20, ready.toordinal() + 20)
-    inside = (n for n, lands in found if after.toordinal() < lands <= ready.toordinal())
-    return [date.fromordinal(nominal) for nominal in inside]
+    return lands_by(transfer.schedule(transfer.start or after), moment.calendar, transfer.roll, after, ready)
 
 
-def _back(plan: Plan, bill: Flow, wish: Wish, goal: SavingGoal, first: date) -> Flow:
+def _back(moment: Moment, bill: Flow, wish: Wish, goal: SavingGoal, first: date) -> Flow:
     """The transfer that brings the money back on the bill's dates, from its next one on."""
+    plan = moment.plan
     revised = [revision.start for revision in bill.revisions if revision.base is not None and revision.start <= first]
-    growth = bill.growth and Growth(bill.growth.percent, max([bill.growth.start, *revised]))
+    growth = bill.growth
+    if growth is not None and revised:
+        # The anniversary from which the amount in force grows.
+        passed = max(0, whole_years(growth.start, max(revised)))
+        growth = Growth(growth.percent, add_months(growth.start, 12 * passed))
     days = nominal_days(bill, plan.flow_opened(bill), first.toordinal(), LATEST.toordinal()) if bill.count else []
-    opened, calendar = plan.flow_opened(bill), business_calendar(plan.household.country)
     own = amount_on(bill, first)
-    if bill.follows:
-        found = occurrences(bill, opened, calendar, first.toordinal(), first.toordinal() + 40)
-        own = int(found.amount[0]) if len(found.amount) else own
+    if bill.follows and (coming := occurrence(moment, bill, first)) is not None:
+        own = coming.amount
     return replace(
         bill,
         id=f"{wish.id}-back",

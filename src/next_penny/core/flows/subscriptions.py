@@ -7,6 +7,7 @@ from fractions import Fraction
 from itertools import pairwise
 
 from next_penny.core.flows.summary import FlowSummary
+from next_penny.core.moment import Moment
 from next_penny.core.money import round_half_up
 
 
@@ -38,10 +39,31 @@ def subscription(summary: FlowSummary, paid: Sequence[tuple[date, int]], today: 
     """A subscription as it stands; `paid` holds (day, amount) of its recorded payments, oldest first."""
     rises = tuple(PriceRise(day, before, after) for (_, before), (day, after) in pairwise(paid) if after > before)
     return Subscription(
-        monthly=round_half_up(Fraction(summary.yearly, 12)),
+        monthly=_monthly(summary),
         yearly=summary.yearly,
         paid_so_far=sum(amount for _, amount in paid),
         payments=len(paid),
-        days_until=summary.next.day - today.toordinal() if summary.next else None,
+        days_until=(summary.next.lands - today).days if summary.next else None,
         rises=rises,
     )
+
+
+@dataclass(frozen=True, slots=True)
+class Sums:
+    """What all subscriptions cost, in the household's currency."""
+
+    currency: str
+    monthly: int
+    yearly: int
+
+
+def together(moment: Moment, summaries: Sequence[FlowSummary]) -> Sums:
+    """Subscriptions added up at today's rates. Raises NoRate where one cannot be converted."""
+    plan, currency = moment.plan, moment.plan.household.currency
+    yearly = [plan.converted(each.yearly, each.currency, currency, moment.today) for each in summaries]
+    monthly = [plan.converted(_monthly(each), each.currency, currency, moment.today) for each in summaries]
+    return Sums(currency, sum(monthly), sum(yearly))
+
+
+def _monthly(summary: FlowSummary) -> int:
+    return round_half_up(Fraction(summary.yearly, 12))

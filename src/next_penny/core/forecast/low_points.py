@@ -4,7 +4,9 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from next_penny.core.forecast.projection import AccountRun, Forecast
+import numpy as np
+
+from next_penny.core.forecast.projection import AccountRun, EventTable, Forecast
 
 Threshold = Literal["floor", "cushion"]
 
@@ -89,5 +91,8 @@ def top_ups(run: AccountRun) -> list[TopUp]:
     return needed
 
 
-def lowest_by_account(forecast: Forecast) -> dict[str, LowPoint | None]:
-    return {run.account.id: lowest(run) for run in forecast.runs}
+def headrooms(forecast: Forecast, events: EventTable) -> list[int]:
+    """Beside each event, the balance after it above its account's floor."""
+    floors = np.array([forecast.run_of[account].account.floor for account in events.accounts], dtype=np.int64)
+    rooms: list[int] = (events.columns.balance - floors[events.columns.account]).tolist()
+    return rooms

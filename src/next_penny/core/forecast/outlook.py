@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import Forecast
-from next_penny.core.plan import Plan
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,13 +18,13 @@ class Payday:
     free_until: int
 
 
-def next_payday(plan: Plan, forecast: Forecast, account: str) -> Payday | None:
+def next_payday(forecast: Forecast, account: str) -> Payday | None:
     """The first income flow that arrives after today on an account of the forecast; None if none does."""
-    run = next(run for run in forecast.runs if run.account.id == account)
-    today = forecast.today.toordinal()
+    run, today = forecast.run_of[account], forecast.moment.now
+    incomes = {flow.id: flow for flow in forecast.moment.plan.flows if flow.kind == "income"}
     for event in forecast.events:
-        flow = plan.flow_by_id.get(event.flow or "")
-        if event.account == account and event.day > today and flow is not None and flow.kind == "income":
+        flow = incomes.get(event.flow or "")
+        if event.account == account and event.day > today and flow is not None:
             low = lowest(run, last=event.day - 1)
             free = low.headroom if low is not None else 0
             return Payday(account, event.day, flow.name, event.amount, event.day - today, free)

@@ -8,34 +8,32 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
-from typing import Literal, NamedTuple, cast, get_args, overload
+from typing import Literal, NamedTuple, get_args, overload
 
 import numpy as np
 import numpy.typing as npt
 
-from next_penny.core.books import Books
-from next_penny.core.dates.business_days import Days, business_calendar
-from next_penny.core.dates.calendar import LATEST
-from next_penny.core.flows.allowances import held_back_days, periods
-from next_penny.core.flows.loan_payments import loan_occurrences, loan_postings
-from next_penny.core.flows.occurrences import Occurrences, occurrences
-from next_penny.core.money import convert
-from next_penny.core.plan import Account, Flow, Plan
+from next_penny.core.dates.calendar import add_months
+from next_penny.core.flows.allowances import allowance_blocks
+from next_penny.core.flows.makers import Block, Source, blocks, maker_of
+from next_penny.core.moment import Moment
+from next_penny.core.plan import Account
 
 Status = Literal["settled", "past_due", "expected"]
-_STATUSES: tuple[Status, ...] = get_args(Status)
+STATUSES: tuple[Status, ...] = get_args(Status)
 _SETTLED, _PAST_DUE, _EXPECTED = range(3)
 Column = npt.NDArray[np.int64]
 _NO_NOMINAL = 0
-_LONGEST_PERIOD = 31
+_YEAR_AHEAD_MONTHS = 12
 
 
-class Source(NamedTuple):
+class Origin(NamedTuple):
     """Where a movement comes from: a flow, an allowance, or neither for what was merely recorded."""
 
     flow: str | None
     name: str
-    allowance: str | None = None
+    allowance: str | None
+    source: Source
 
 
 class Event(NamedTuple):
@@ -50,50 +48,61 @@ class Event(NamedTuple):
     balance: int
     intraday_low: int
     status: Status
-    allowance: str | None = None
+    allowance: str | None
+    source: Source
 
     @property
     def date(self) -> date:
         return date.fromordinal(self.day)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class EventTable(Sequence[Event]):
-    """The events of a forecast as columns, in the order in which they are shown."""
+class EventColumns(NamedTuple):
+    """Parallel columns, in the order in which events are shown; `account` and `origin` are places in their lists."""
 
-    accounts: tuple[str, ...]
-    sources: tuple[Source, ...]
     day: Column
     nominal: Column
     account: Column
-    source: Column
+    origin: Column
     status: Column
     amount: Column
     balance: Column
     intraday_low: Column
 
+
+@dataclass(frozen=True, slots=True, eq=False)
+class EventTable(Sequence[Event]):
+    """The events of a forecast, which become `Event`s when read."""
+
+    accounts: tuple[str, ...]
+    origins: tuple[Origin, ...]
+    columns: EventColumns
+
     def __len__(self) -> int:
-        return len(self.day)
+        return len(self.columns.day)
 
     @overload
-    def __getitem__(self, place: int) -> Event: ...
+    def __getitem__(self, index: int) -> Event: ...
     @overload
-    def __getitem__(self, place: slice) -> list[Event]: ...
-    def __getitem__(self, place: int | slice) -> Event | list[Event]:
-        if isinstance(place, slice):
-            return list(self._read(place))
-        return next(self._read(slice(place, place + 1 or None)))
+    def __getitem__(self, index: slice) -> list[Event]: ...
+    def __getitem__(self, index: int | slice) -> Event | list[Event]:
+        if isinstance(index, slice):
+            return list(self._read(index))
+        return next(self._read(slice(index, index + 1 or None)))
 
     def __iter__(self) -> Iterator[Event]:
         return self._read(slice(None))
 
+    def where(self, wanted: npt.NDArray[np.bool_]) -> "EventTable":
+        """Those events for which a mask is true."""
+        return EventTable(self.accounts, self.origins, EventColumns(*(column[wanted] for column in self.columns)))
+
     def _read(self, part: slice) -> Iterator[Event]:
-        columns = (self.day, self.nominal, self.source, self.account, self.amount, self.balance, self.intraday_low)
-        rows = zip(*(column[part].tolist() for column in (*columns, self.status)), strict=True)
-        for day, nominal, source, account, amount, balance, low, status in rows:
-            flow, name, allowance = self.sources[source]
+        for day, nominal, account, origin, status, amount, balance, low in zip(
+            *(column[part].tolist() for column in self.columns), strict=True
+        ):
+            flow, name, allowance, source = self.origins[origin]
             on = self.accounts[account]
-            yield Event(day, nominal or None, flow, name, on, amount, balance, low, _STATUSES[status], allowance)
+            yield Event(day, nominal or None, flow, name, on, amount, balance, low, STATUSES[status], allowance, source)
 
 
 @dataclass(frozen=True, eq=False)
@@ -122,37 +131,52 @@ class AccountRun:
 class Forecast:
     """The projection of chosen accounts; events in order of day, then money in first, larger first, then name."""
 
-    today: date
+    moment: Moment
     until: date
     runs: tuple[AccountRun, ...]
     events: EventTable
-    books: Books
+
+    @property
+    def today(self) -> date:
+        return self.moment.today
+
+    @cached_property
+    def run_of(self) -> dict[str, AccountRun]:
+        """Each account's run by its id."""
+        return {run.account.id: run for run in self.runs}
 
 
-def project(plan: Plan, books: Books, today: date, until: date, accounts: Sequence[str] | None = None) -> Forecast:
-    """Carry every account (or those chosen) from `today` to `until`, both inclusive.
+def project(moment: Moment, until: date, accounts: Sequence[str] | None = None) -> Forecast:
+    """Carry every account (or those chosen) from today to `until`, both inclusive.
 
-    `books` must be seen from `today`. Raises KeyError for an unknown account id.
+    Raises KeyError for an unknown account id.
     """
+    plan, end = moment.plan, until.toordinal()
     chosen = plan.accounts if accounts is None else tuple(plan.account_by_id[account] for account in accounts)
-    movements = _Movements({account.id: place for place, account in enumerate(chosen)})
-    _add_recorded(movements, books, until)
+    movements = _Movements({account.id: index for index, account in enumerate(chosen)})
+    _add_recorded(movements, moment, until)
     for flow in plan.all_flows:
-        if not plan.accounts_moved[flow.id].isdisjoint(movements.places):
-            _add_expected(movements, plan, flow, books, today, until)
-    _add_held_back(movements, plan, books, today, until)
-    starts = [_start(account, books, today) for account in chosen]
+        if not plan.accounts_moved[flow.id].isdisjoint(movements.accounts):
+            source: Source = maker_of(moment, flow).source  # type: ignore[assignment]
+            movements.add(blocks(moment, flow, end), Origin(flow.id, flow.name, None, source))
+    for allowance in plan.allowances:
+        if allowance.account in movements.accounts:
+            origin = Origin(None, allowance.name, allowance.id, "allowance")
+            movements.add(allowance_blocks(moment, allowance, end), origin)
+    starts = [_start(moment, account) for account in chosen]
     events = movements.table([start.balance for start in starts])
-    period = Period(today, until)
-    runs = tuple(_run(place, account, books, starts[place], events, period) for place, account in enumerate(chosen))
-    return Forecast(today, until, runs, events, books)
+    runs = tuple(_run(moment, until, account, start, events) for account, start in zip(chosen, starts, strict=True))
+    return Forecast(moment, until, runs, events)
 
 
-class Period(NamedTuple):
-    """From today until a day, both inclusive."""
+def year_ahead(moment: Moment) -> Forecast:
+    """The forecast of every account over the coming year, remembered with the moment."""
+    return moment.keep("year ahead", lambda: project(moment, in_a_year(moment)))
 
-    today: date
-    until: date
+
+def in_a_year(moment: Moment) -> date:
+    """The end of the year that low points are looked for in."""
+    return add_months(moment.today, _YEAR_AHEAD_MONTHS)
 
 
 class _Start(NamedTuple):
@@ -162,47 +186,51 @@ class _Start(NamedTuple):
     balance: int
 
 
-def _start(account: Account, books: Books, today: date) -> _Start:
-    if account.opening.date > today:
+def _start(moment: Moment, account: Account) -> _Start:
+    if account.opening.date > moment.today:
         return _Start(account.opening.date.toordinal(), account.opening.balance)
-    return _Start(today.toordinal(), account.opening.balance + books.before.get(account.id, 0))
+    return _Start(moment.now, account.opening.balance + moment.books.before.get(account.id, 0))
 
 
 class _Movements:
-    """Columns of movements in the making: one block per flow, posting and status."""
+    """Columns of movements in the making: one block per maker, posting and status."""
 
-    def __init__(self, places: dict[str, int]) -> None:
-        self.places = places
-        self._sources: dict[Source, int] = {}
-        self._columns: list[tuple[Column, Column, Column]] = []
+    def __init__(self, accounts: dict[str, int]) -> None:
+        self.accounts = accounts
+        self._origins: dict[Origin, int] = {}
+        self._blocks: list[Block] = []
         self._labels: list[tuple[int, int, int]] = []
 
-    def add(self, days: Column, nominal: Column, amount: Column, account: str, source: Source, status: int) -> None:
-        if account in self.places and len(days):
-            number = self._sources.setdefault(source, len(self._sources))
-            self._columns.append((days, nominal, amount))
-            self._labels.append((self.places[account], number, status))
+    def add(self, made: Sequence[Block], origin: Origin, status: int | None = None) -> None:
+        """Take a maker's blocks on the chosen accounts."""
+        for block in made:
+            if block.account in self.accounts and len(block.day):
+                number = self._origins.setdefault(origin, len(self._origins))
+                told = status if status is not None else _PAST_DUE if block.is_past_due else _EXPECTED
+                self._blocks.append(block)
+                self._labels.append((self.accounts[block.account], number, told))
 
     def table(self, starts: list[int]) -> EventTable:
-        """Sort the movements, and give each its running balance and its day's low; `starts` are by account place."""
-        day, nominal, amount = (_joined([block[column] for block in self._columns]) for column in range(3))
-        lengths = [len(block[0]) for block in self._columns]
+        """Sort the movements, and give each its running balance and its day's low; `starts` are in accounts' order."""
+        day, nominal, amount = (
+            _joined([getattr(block, name) for block in self._blocks]) for name in ("day", "nominal", "amount")
+        )
+        lengths = [len(block.day) for block in self._blocks]
         labels = np.array(self._labels, dtype=np.int64).reshape(-1, 3)
-        account, source, status = np.repeat(labels, lengths, axis=0).T
-        moving = amount != 0
-        names = sorted({source.name for source in self._sources})
-        rank = np.array([names.index(source.name) for source in self._sources], dtype=np.int64)
-        order = np.lexsort((account, rank[source], -np.abs(amount), amount < 0, day))
-        order = order[moving[order]]
-        day, nominal, amount, account, source, status = (
-            column[order] for column in (day, nominal, amount, account, source, status)
+        account, origin, status = np.repeat(labels, lengths, axis=0).T
+        names = {name: rank for rank, name in enumerate(sorted({origin.name for origin in self._origins}))}
+        rank = np.array([names[origin.name] for origin in self._origins], dtype=np.int64)
+        order = np.lexsort((account, rank[origin], -np.abs(amount), amount < 0, day))
+        order = order[(amount != 0)[order]]
+        day, nominal, amount, account, origin, status = (
+            column[order] for column in (day, nominal, amount, account, origin, status)
         )
         balance, low = np.empty_like(amount), np.empty_like(amount)
-        for place, start in enumerate(starts):
-            mine = np.flatnonzero(account == place)
+        for number, start in enumerate(starts):
+            mine = np.flatnonzero(account == number)
             balance[mine], low[mine] = _running(day[mine], amount[mine], start)
-        accounts = tuple(self.places)
-        return EventTable(accounts, tuple(self._sources), day, nominal, account, source, status, amount, balance, low)
+        columns = EventColumns(day, nominal, account, origin, status, amount, balance, low)
+        return EventTable(tuple(self.accounts), tuple(self._origins), columns)
 
 
 def _joined(columns: list[Column]) -> Column:
@@ -220,175 +248,29 @@ def _running(day: Column, amount: Column, start: int) -> tuple[Column, Column]:
     return balance, np.repeat(low, np.diff(np.append(firsts, len(day))))
 
 
-def _add_recorded(movements: _Movements, books: Books, until: date) -> None:
-    for entry in books.ahead:
+def _add_recorded(movements: _Movements, moment: Moment, until: date) -> None:
+    for entry in moment.books.ahead:
         if entry.date > until:
             continue
-        nominal = entry.nominal.toordinal() if entry.nominal else _NO_NOMINAL
-        day, known = np.array([entry.date.toordinal()]), np.array([nominal])
-        for leg in entry.legs:
-            if leg.account is not None:
-                source = Source(entry.flow, entry.payee)
-                movements.add(day, known, np.array([leg.amount]), leg.account, source, _SETTLED)
+        nominal = np.array([entry.nominal.toordinal() if entry.nominal else _NO_NOMINAL])
+        day, origin = np.array([entry.date.toordinal()]), Origin(entry.flow, entry.payee, None, "recorded")
+        made = [
+            Block(leg.account, day, nominal, np.array([leg.amount]), False)
+            for leg in entry.legs
+            if leg.account is not None
+        ]
+        movements.add(made, origin, _SETTLED)
 
 
-def _add_expected(movements: _Movements, plan: Plan, flow: Flow, books: Books, today: date, until: date) -> None:
-    unsettled = expected(plan, flow, books, today, until)
-    if not len(unsettled.landing):
-        return
-    source, now = Source(flow.id, flow.name), today.toordinal()
-    if not flow.revisions and unsettled.landing.min() >= now:
-        # Most flows have nothing past due and one account all along: then there is nothing to tell apart.
-        for account, amount in _postings(plan, flow, books, unsettled, unsettled.landing):
-            movements.add(unsettled.landing, unsettled.nominal, amount, account, source, _EXPECTED)
-        return
-    past = unsettled.landing < now
-    days = np.where(past, now, unsettled.landing)
-    for era, mine in _eras(flow, unsettled.nominal):
-        for account, amount in _postings(plan, era, books, unsettled, days):
-            for rows, status in ((past & mine, _PAST_DUE), (~past & mine, _EXPECTED)):
-                movements.add(days[rows], unsettled.nominal[rows], amount[rows], account, source, status)
-
-
-def _eras(flow: Flow, nominal: Column) -> Iterator[tuple[Flow, npt.NDArray[np.bool_]]]:
-    """The flow with the accounts and category in force, and for which of some nominal days they are."""
-    eras = flow.eras()
-    if len(eras) == 1:
-        yield flow, np.ones(len(nominal), dtype=np.bool_)
-        return
-    for place, (begin, era) in enumerate(eras):
-        mine = nominal >= begin.toordinal()
-        if place + 1 < len(eras):
-            mine &= nominal < eras[place + 1][0].toordinal()
-        yield era, mine
-
-
-def _add_held_back(movements: _Movements, plan: Plan, books: Books, today: date, until: date) -> None:
-    """What allowances hold back; no more of it than falls within the forecast."""
-    held = [allowance for allowance in plan.allowances if allowance.account in movements.places]
-    if not held:
-        return
-    committed = committed_by_day(plan, books, today, until)
-    for allowance in held:
-        coming = committed.get(allowance.id, {})
-        for period in periods(plan, allowance, books, coming, today, until):
-            days, amount = held_back_days(allowance, period, today.toordinal())
-            inside = days <= until.toordinal()
-            nominal = np.full(int(inside.sum()), period.first)
-            source = Source(None, allowance.name, allowance.id)
-            movements.add(days[inside], nominal, -amount[inside], allowance.account, source, _EXPECTED)
-
-
-def committed_by_day(plan: Plan, books: Books, today: date, until: date) -> dict[str, dict[int, int]]:
-    """By allowance and day number, what flows are expected to take in its categories, to the end of its last period."""
-    owner = {category: allowance for allowance in plan.allowances for category in allowance.categories}
-    beyond = date.fromordinal(min(until.toordinal() + _LONGEST_PERIOD, LATEST.toordinal()))
-    sums: dict[str, dict[int, int]] = {}
-    for flow in plan.flows:
-        if flow.kind == "loan_payment" or not any(category in owner for category in flow.category_ids):
-            continue
-        coming = expected(plan, flow, books, today, beyond)
-        days = np.maximum(coming.landing, today.toordinal())
-        for era, mine in _eras(flow, coming.nominal):
-            rows = list(zip(days[mine].tolist(), coming.amount[mine].tolist(), strict=True))
-            for category, parts in _shares(era, rows):
-                if (allowance := owner.get(category or "")) is not None:
-                    by_day = sums.setdefault(allowance.id, {})
-                    for day, part in parts:
-                        by_day[day] = by_day.get(day, 0) + part
-    return sums
-
-
-def _shares(flow: Flow, rows: list[tuple[int, int]]) -> Iterator[tuple[str | None, list[tuple[int, int]]]]:
-    """What each category takes of some (day, amount): the parts split off, and the rest."""
-    sign = -1 if flow.kind == "income" else 1
-    apart = sum(split.amount for split in flow.splits)
-    yield flow.category, [(day, sign * (whole - apart)) for day, whole in rows]
-    for split in flow.splits:
-        yield split.category, [(day, sign * split.amount) for day, _ in rows]
-
-
-def expected(plan: Plan, flow: Flow, books: Books, today: date, until: date) -> Occurrences:
-    """A flow's unsettled occurrences that land by `until`, past due ones among them if the household carries these."""
-    opened = plan.flow_opened(flow)
-    first = max(opened, today)
-    coming = _unsettled(plan, flow, books, first, until)
-    if plan.household.past_due != "carry" or opened >= today:
-        return coming
-    late = past_due(plan, flow, books, opened, min(until, date.fromordinal(today.toordinal() - 1)))
-    if not len(late.nominal):
-        return coming
-    both = [np.concatenate(columns) for columns in zip(late, coming, strict=True)]
-    order = np.argsort(both[0], kind="stable")
-    return Occurrences(*(column[order] for column in both))
-
-
-def past_due(plan: Plan, flow: Flow, books: Books, opened: date, until: date) -> Occurrences:
-    """What landed by `until` and is not settled, whether or not the household carries it on.
-
-    It is kept with the books, so that a long past is walked only once.
-    """
-    if flow.kind == "loan_payment":
-        # It follows the loan's terms and balance too, and is kept with these.
-        return _unsettled(plan, flow, books, opened, until)
-    known = (plan.household.country, opened, until, books.settled.get(flow.id), books.paid.get(flow.id))
-    kept = books.past_due.get(flow.id)
-    if kept is not None and kept[0][0] is flow and kept[0][1:] == known:
-        return cast(Occurrences, kept[1])
-    late = _unsettled(plan, flow, books, opened, until)
-    books.past_due[flow.id] = ((flow, *known), late)
-    return late
-
-
-def _unsettled(plan: Plan, flow: Flow, books: Books, first: date, until: date) -> Occurrences:
-    calendar, opened = business_calendar(plan.household.country), plan.flow_opened(flow)
-    paid = tuple(books.paid.get(flow.id, ())) if flow.follows else ()
-    if flow.kind == "loan_payment":
-        found = loan_occurrences(plan, flow, books, calendar, first.toordinal(), until.toordinal())
-    else:
-        found = occurrences(flow, opened, calendar, first.toordinal(), until.toordinal(), paid)
-    settled = books.settled.get(flow.id)
-    if not settled or not len(found.nominal):
-        return found
-    is_open = np.array([nominal not in settled for nominal in found.nominal.tolist()])
-    return Occurrences(found.nominal[is_open], found.landing[is_open], found.amount[is_open])
-
-
-def _postings(plan: Plan, flow: Flow, books: Books, found: Occurrences, days: Days) -> Iterator[tuple[str, Column]]:
-    """What occurrences change on each account; parts split off to an account do not reach the main one."""
-    if flow.kind == "loan_payment":
-        yield from loan_postings(plan, flow, books, found)
-        return
-    arriving = amount = found.amount
-    for split in flow.splits:
-        if split.account is not None:
-            arriving = arriving - split.amount
-            yield split.account, np.full_like(amount, split.amount)
-    if flow.from_account is not None:
-        yield flow.from_account, -amount
-    if flow.to_account is not None:
-        if flow.from_account is not None:
-            arriving = _in_currency_of(plan, flow.from_account, flow.to_account, arriving, days)
-        yield flow.to_account, arriving
-
-
-def _in_currency_of(plan: Plan, source: str, target: str, amount: Column, days: Days) -> Column:
-    have, want = plan.account_by_id[source].currency, plan.account_by_id[target].currency
-    if have == want:
-        return amount
-    rates = [plan.rate(have, want, date.fromordinal(day)) for day in days.tolist()]
-    converted = [convert(part, rate, have, want) for part, rate in zip(amount.tolist(), rates, strict=True) if rate]
-    return np.array(converted, dtype=np.int64)
-
-
-def _run(place: int, account: Account, books: Books, start: _Start, events: EventTable, period: Period) -> AccountRun:
-    mine = np.flatnonzero(events.account == place)
-    day, balance = events.day[mine], events.balance[mine]
+def _run(moment: Moment, until: date, account: Account, start: _Start, events: EventTable) -> AccountRun:
+    columns = events.columns
+    mine = np.flatnonzero(columns.account == events.accounts.index(account.id))
+    day, balance = columns.day[mine], columns.balance[mine]
     ends = np.flatnonzero(np.append(day[1:] != day[:-1], True)) if len(day) else mine
     days, balances = day[ends], balance[ends]
-    if start.day <= period.until.toordinal() and (not len(days) or days[0] > start.day):
+    if start.day <= until.toordinal() and (not len(days) or days[0] > start.day):
         days, balances = np.insert(days, 0, start.day), np.insert(balances, 0, start.balance)
     changed = np.append(True, balances[1:] != balances[:-1])[: len(balances)]
-    is_open = account.opening.date <= period.today
-    today_balance = start.balance + books.recorded_on(account.id, period.today) if is_open else 0
+    is_open = account.opening.date <= moment.today
+    today_balance = start.balance + moment.books.recorded_on(account.id, moment.today) if is_open else 0
     return AccountRun(account, today_balance, days[changed], balances[changed], is_open)

@@ -8,7 +8,6 @@ from heapq import merge
 from next_penny.core.dates.calendar import month_number
 from next_penny.core.forecast.low_points import LowPoint
 from next_penny.core.forecast.projection import Forecast
-from next_penny.core.money import convert
 from next_penny.core.plan import Account, Plan
 
 Level = tuple[int, int]
@@ -30,26 +29,31 @@ class Tideline:
     lows: tuple[LowPoint, ...]
 
 
-def tideline(plan: Plan, forecast: Forecast, recorded: Mapping[str, Sequence[Level]]) -> Tideline:
-    """Add up the forecast's accounts.
+def tideline(forecast: Forecast, chosen: Sequence[str], recorded: Mapping[str, Sequence[Level]]) -> Tideline:
+    """Add up some of the forecast's accounts. Raises NoRate where one of them cannot be converted.
 
     `recorded` holds each account's recorded end-of-day levels up to today, as `recorded_levels` gives them.
     """
-    accounts = [run.account for run in forecast.runs]
+    plan, runs = forecast.moment.plan, [run for run in forecast.runs if run.account.id in chosen]
+    accounts = [run.account for run in runs]
     currencies = {account.currency for account in accounts}
     currency = currencies.pop() if len(currencies) == 1 else plan.household.currency
-    today = forecast.today.toordinal()
     ink = _together(plan, currency, [(account, recorded.get(account.id, ())) for account in accounts])
-    pencil = _together(plan, currency, [(run.account, run.levels) for run in forecast.runs])
+    pencil = _together(plan, currency, [(run.account, run.levels) for run in runs])
     if accounts and all(account.loan is not None for account in accounts):
         # Debts have no floor: the band below the picture lies below the deepest of them.
         deepest = min((balance for _, balance in (*ink, *pencil)), default=0)
         return Tideline(currency, deepest, deepest, ink, pencil, ())
     floor, cushion = (
-        sum(_converted(plan, account, getattr(account, bound), currency, today) for account in accounts)
+        sum(plan.converted(getattr(account, bound), account.currency, currency, forecast.today) for account in accounts)
         for bound in ("floor", "cushion")
     )
     return Tideline(currency, floor, cushion, ink, pencil, _monthly_lows(pencil, forecast.until.toordinal(), floor))
+
+
+def lowest_ahead(line: Tideline) -> LowPoint | None:
+    """The lowest of the months' low points, the first of those alike."""
+    return min(line.lows, key=lambda low: (low.balance, low.day), default=None)
 
 
 def recorded_levels(account: Account, changes: Sequence[Level], first: int, today: int) -> list[Level]:
@@ -67,23 +71,16 @@ def recorded_levels(account: Account, changes: Sequence[Level], first: int, toda
     return levels if levels[-1][0] == today else [*levels, (today, balance)]
 
 
-def _converted(plan: Plan, account: Account, amount: int, currency: str, day: int) -> int:
-    if account.currency == currency:
-        return amount
-    rate = plan.rate(account.currency, currency, date.fromordinal(day))
-    return convert(amount, rate, account.currency, currency) if rate is not None else 0
-
-
 def _together(plan: Plan, currency: str, runs: Sequence[tuple[Account, Sequence[Level]]]) -> tuple[Level, ...]:
     """The sum of several accounts' levels, at every day on which one of them changes."""
     held = [0] * len(runs)
     total = 0
     levels: list[Level] = []
-    by_day = merge(*([(day, place, balance) for day, balance in run] for place, (_, run) in enumerate(runs)))
-    for day, place, balance in by_day:
-        here = _converted(plan, runs[place][0], balance, currency, day)
-        total += here - held[place]
-        held[place] = here
+    by_day = merge(*([(day, number, balance) for day, balance in run] for number, (_, run) in enumerate(runs)))
+    for day, number, balance in by_day:
+        here = plan.converted(balance, runs[number][0].currency, currency, date.fromordinal(day))
+        total += here - held[number]
+        held[number] = here
         if levels and levels[-1][0] == day:
             levels[-1] = (day, total)
         else:
@@ -94,8 +91,8 @@ def _together(plan: Plan, currency: str, runs: Sequence[tuple[Account, Sequence[
 def _monthly_lows(levels: Sequence[Level], until: int, floor: int) -> tuple[LowPoint, ...]:
     """The low point of each calendar month from the first level's day to `until`."""
     lows: dict[int, Level] = {}
-    for place, (day, balance) in enumerate(levels):
-        end = levels[place + 1][0] - 1 if place + 1 < len(levels) else until
+    for number, (day, balance) in enumerate(levels):
+        end = levels[number + 1][0] - 1 if number + 1 < len(levels) else until
         for month in range(month_number(date.fromordinal(day)), month_number(date.fromordinal(max(end, day))) + 1):
             start = max(day, date(month // 12, month % 12 + 1, 1).toordinal())
             if month not in lows or balance < lows[month][1]:

@@ -1,29 +1,49 @@
 """Making a variant of a loan true: other terms from here on, or a new loan that pays the old one off today."""
 
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date
 
-from next_penny.core.loans.schedule import Schedule, schedule
+from next_penny.core.loan_terms import DatedAmount, Extra, LoanTerms, RateChange
+from next_penny.core.loans.compare import Variant
+from next_penny.core.loans.check import shape_problems
+from next_penny.core.loans.schedule import LoanError, Schedule, schedule
 from next_penny.core.loans.standing import Standing
-from next_penny.core.loans.terms import DatedAmount, Extra, LoanTerms, RateChange
 from next_penny.core.loans.variants import Wish, is_new_loan
 from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Account, Category, Entry, Leg, Opening, Plan
-from next_penny.core.settling import LOAN_INTEREST
-
-LOAN_FEES = Category("loan-fees", "Costs of loans", "Debt", "expense", "landmark")
+from next_penny.core.plan import Account, Change, Entry, Flow, Leg, Opening, Plan
+from next_penny.core.starter import LOAN_FEES, LOAN_INTEREST, categories_for
 
 
-def adoption(plan: Plan, stands: Standing, wish: Wish, varied: LoanTerms, today: date) -> list[PlanChange]:
-    """The changes that put a wish into the plan; `varied` are the terms that `vary` made of the rest of the loan."""
+@dataclass(frozen=True, slots=True)
+class Adoption:
+    """What a wish comes to in the household: the variant that it tells, and the changes that make it true."""
+
+    variant: Variant
+    changes: list[PlanChange]
+
+
+def adoption(plan: Plan, stands: Standing, wish: Wish, varied: LoanTerms, today: date) -> Adoption:
+    """How a wish is put into the plan; `varied` are the terms that `vary` made of the rest of the loan.
+
+    What is told of it is what the books then lead to. Raises LoanError where the terms cannot be followed.
+    """
     account, rest = stands.account, stands.rest
     assert account.loan is not None
     assert rest is not None
     if is_new_loan(account.loan, wish):
-        return list(_paid_off_by_a_new_loan(plan, stands, varied, today))
+        terms = varied
+        if terms.from_account is None:
+            # Nobody pays in cash: what the new loan costs joins it.
+            terms = replace(terms, fees=tuple(replace(fee, financed=True) for fee in terms.fees))
+        variant = Variant(schedule(terms), terms.principal - stands.owed)
+        return Adoption(variant, list(_paid_off_by_a_new_loan(plan, stands, terms, today)))
     terms = adopted(account.loan, rest, wish, schedule(varied))
-    return [PlanChange("account", account.id, replace(account, loan=terms))]
+    for field, message, kind in shape_problems(terms):
+        raise LoanError(str(field[0]), message, kind)
+    left = stands.with_terms(terms).from_payment(stands.passed)
+    assert left is not None
+    return Adoption(Variant(left), [PlanChange("account", account.id, replace(account, loan=terms))])
 
 
 def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, told: Schedule) -> LoanTerms:
@@ -74,9 +94,6 @@ def _paid_off_by_a_new_loan(plan: Plan, stands: Standing, terms: LoanTerms, toda
     """A new loan account, and the entry by which it pays off what is owed with interest to the day."""
     old = stands.account
     id = f"{old.id}-{today:%Y%m%d}"
-    if terms.from_account is None:
-        # Nobody pays in cash: what the new loan costs joins it.
-        terms = replace(terms, fees=tuple(replace(fee, financed=True) for fee in terms.fees))
     in_cash = sum(fee.amount for fee in terms.fees if not fee.financed)
     legs = (
         Leg(-terms.amount_financed, account=id),
@@ -85,12 +102,24 @@ def _paid_off_by_a_new_loan(plan: Plan, stands: Standing, terms: LoanTerms, toda
         Leg(terms.principal - stands.owed, category=LOAN_INTEREST.id),
         Leg(sum(fee.amount for fee in terms.fees), category=LOAN_FEES.id),
     )
-    moving = tuple(leg for leg in legs if leg.amount)
-    named, known = {leg.category for leg in moving}, {category.id for category in plan.categories}
-    for category in (LOAN_INTEREST, LOAN_FEES):
-        if category.id in named - known:
-            yield PlanChange("category", category.id, category)
     opening = Opening(today, 0)
+    moving = tuple(leg for leg in legs if leg.amount)
+    yield from categories_for(plan, moving)
     yield PlanChange("account", id, Account(id, f"{old.name}, anew", "loan", old.currency, opening, loan=terms))
-    entry = Entry(f"{id}-paid-off", today, f"{old.name}: paid off by a new loan", moving)
+    settles = None
+    if stands.flow is not None:
+        flow, settles = _settled_with_it(stands, stands.flow, today)
+        yield PlanChange("flow", flow.id, flow)
+    payee = f"{old.name}: paid off by a new loan"
+    entry = Entry(f"{id}-paid-off", today, payee, moving, stands.flow.id if stands.flow else None, settles)
     yield PlanChange("entry", entry.id, entry)
+
+
+def _settled_with_it(stands: Standing, flow: Flow, today: date) -> tuple[Flow, date]:
+    """What pays a loan off settles its next payment; those past due, and extras before it, are part of that."""
+    assert stands.rest is not None
+    next_due = next((day for day in stands.rest.due if day >= today.toordinal()), stands.rest.due[-1])
+    left_out = {day: Change(date.fromordinal(day), left_out=True) for day in stands.open_days(next_due)}
+    kept = [change for change in flow.changes if change.nominal.toordinal() not in left_out]
+    changes = tuple(sorted([*kept, *left_out.values()], key=lambda change: change.nominal))
+    return replace(flow, changes=changes), date.fromordinal(next_due)

@@ -4,27 +4,42 @@ from collections.abc import Iterator
 from dataclasses import replace
 from decimal import Decimal
 
+from next_penny.core.dates.calendar import LAST_DUE
+from next_penny.core.loan_terms import LONGEST_YEARS, Extra, LoanTerms
 from next_penny.core.loans.level import payment_for
-from next_penny.core.loans.schedule import LoanError, plain_amount, schedule
-from next_penny.core.loans.terms import LONGEST_YEARS, Extra, LoanTerms
+from next_penny.core.loans.schedule import LoanError, schedule
+from next_penny.core.money import format_amount
 
 Loc = tuple[str | int, ...]
 _HIGHEST_RATE = 200
 
 
-def loan_problems(terms: LoanTerms, *, is_rest: bool = False) -> list[tuple[Loc, str, str]]:
+def loan_problems(terms: LoanTerms, currency: str, *, is_rest: bool = False) -> list[tuple[Loc, str, str]]:
     """(field, sentence, kind) of everything wrong with the terms; empty when a schedule follows from them.
 
     The rest of a loan under way has the payment that it has: its last one may differ as it will.
     """
-    found = [*_basics(terms), *_dated(terms), *_parts(terms)]
-    if found:
-        return found
+    problems = shape_problems(terms)
+    if problems:
+        return problems
     try:
         schedule(terms)
     except LoanError as error:
-        return [((error.field,), error.message, error.kind)]
-    return [] if is_rest else list(_contradictions(terms))
+        return [((error.field,), error.told(currency), error.kind)]
+    return [] if is_rest else list(contradictions(terms, currency))
+
+
+def shape_problems(terms: LoanTerms) -> list[tuple[Loc, str, str]]:
+    """What of the terms is no loan at all, whatever its payments pay off."""
+    return [*_basics(terms), *_dated(terms), *_parts(terms), *_reach(terms)]
+
+
+def _reach(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
+    """The last payment is due within the calendar."""
+    payments = terms.payments or 0
+    if 1 <= payments <= terms.most_payments and len(terms.due_days(payments)) < payments:
+        message = f"The last payment would be due after {LAST_DUE}: choose fewer payments or an earlier begin."
+        yield ("payments",), message, "range"
 
 
 def _basics(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
@@ -103,26 +118,30 @@ def _parts(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
             yield ("insurance", "original_value"), "The value is more than nothing.", "range"
 
 
-def _contradictions(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
+def contradictions(terms: LoanTerms, currency: str) -> Iterator[tuple[Loc, str, str]]:
     """A payment, a term and a rate that do not agree: the last payment would be far from the others."""
     if terms.payment is None or terms.payments is None or terms.accelerated or terms.negative_amortization:
         return
     if terms.payment_changes:
         return  # what was agreed later is what pays it off
-    plain = schedule(replace(terms, extras=(), rate_changes=(), payment_changes=(), insurance=None))
+    try:
+        plain = schedule(replace(terms, extras=(), rate_changes=(), payment_changes=(), insurance=None))
+    except LoanError:
+        return  # it does not cover its interest, which is said otherwise
     last = plain.interest[-1] + plain.principal[-1] - terms.balloon
     is_early, is_large = len(plain) < terms.payments - 1, last > 2 * terms.payment
     if not (is_early or is_large):
         return
     rest = terms.payments - terms.interest_only
     fitting = payment_for(terms, terms.amount_financed, terms.annual_rate, rest)
+    beyond = format_amount(last - terms.payment, currency)
     told = (
         f"payment {len(plain)} of {terms.payments} would be the last"
         if is_early
-        else f"the last payment would be {plain_amount(last - terms.payment)} more than the others"
+        else f"the last payment would be {beyond} more than the others"
     )
     message = (
-        f"Payment, term and rate do not agree: with {plain_amount(terms.payment)}, {told}. Leave the payment or the "
-        f"number of payments empty, or make the payment {plain_amount(fitting)}."
+        f"Payment, term and rate do not agree: with {format_amount(terms.payment, currency)}, {told}. Leave the "
+        f"payment or the number of payments empty, or make the payment {format_amount(fitting, currency)}."
     )
     yield ("payment",), message, "contradiction"

@@ -1,6 +1,5 @@
 """Alternatives side by side, and the reverse questions: what extra, how much, at what rate."""
 
-from bisect import bisect_left
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
@@ -8,10 +7,10 @@ from decimal import Decimal
 from itertools import accumulate
 
 from next_penny.core.dates.calendar import add_months, month_number
+from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.loans.apr import loan_apr
 from next_penny.core.loans.level import payment_for
-from next_penny.core.loans.schedule import LoanError, Resume, Schedule, schedule
-from next_penny.core.loans.terms import Extra, LoanTerms
+from next_penny.core.loans.schedule import LoanError, Schedule, payments_until
 
 _RATE_STEP = Decimal("0.001")
 _HIGHEST_RATE = 200
@@ -19,10 +18,12 @@ _HIGHEST_RATE = 200
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """What a variant comes to; minor units. `cost` is interest, insurance and fees paid by the end of the horizon.
+    """What a variant comes to; minor units, seen from the day on which it begins.
 
-    `saves` is how much less that is than the first variant's, `interest_saved` the same to the very end.
-    `breaks_even`: the first month in which the variant has cost no more than the first so far; None if never.
+    total: every payment and fee to the end. cost: what of that by the end of the horizon is no principal: interest,
+    insurance, fees, and interest of the old loan that is rolled in. saves: how much less that is than the first
+    variant's; saves_in_all: the same of `total`, to the very end. breaks_even: the first month in which the variant has
+    cost no more than the first so far; None if never. never_ends: nothing of this is final.
     """
 
     schedule: Schedule
@@ -33,39 +34,47 @@ class Outcome:
     apr: Decimal | None
     cost: int
     saves: int
-    interest_saved: int
+    total: int
+    saves_in_all: int
     breaks_even: date | None
+    never_ends: bool
 
 
-def compare(variants: Sequence[tuple[LoanTerms, Resume | None]], begin: date, horizon_months: int) -> list[Outcome]:
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """A schedule from a day on, and what of interest so far was rolled into it when it took another loan's place."""
+
+    schedule: Schedule
+    rolled_in: int = 0
+
+
+def compare(variants: Sequence[Variant], begin: date, horizon_months: int) -> list[Outcome]:
     """Variants of a loan seen from a day; the first is what the others are held against.
 
-    Payments and fees before `begin` are past for all. Raises LoanError where a variant cannot be followed.
+    Payments and fees before `begin` are past for all.
     """
-    schedules = [schedule(terms, resume) for terms, resume in variants]
-    costs = [_monthly_costs(found, begin) for found in schedules]
+    costs = [_monthly_costs(variant, begin) for variant in variants]
     length = max(len(months) for months in costs)
     totals = [list(accumulate([*months, *[0] * (length - len(months))])) for months in costs]
     at = min(horizon_months, length) - 1
-    base_interest = _interest_from(schedules[0], begin)
-    outcomes = []
-    for place, found in enumerate(schedules):
-        cost = totals[place][at] if at >= 0 else 0
-        outcomes.append(
-            Outcome(
-                schedule=found,
-                payment=found.level,
-                total_interest=_interest_from(found, begin),
-                payments=sum(day >= begin.toordinal() for day in found.due),
-                paid_off=found.paid_off,
-                apr=_apr(variants[place][0]),
-                cost=cost,
-                saves=(totals[0][at] if at >= 0 else 0) - cost,
-                interest_saved=base_interest - _interest_from(found, begin),
-                breaks_even=_break_even(totals[0], totals[place], begin) if place else None,
-            )
+    paid = [_paid_in_all(variant.schedule, begin) for variant in variants]
+    return [
+        Outcome(
+            schedule=variant.schedule,
+            payment=variant.schedule.level,
+            total_interest=sum(variant.schedule.interest[payments_until(variant.schedule, begin.toordinal()) :]),
+            payments=len(variant.schedule) - payments_until(variant.schedule, begin.toordinal()),
+            paid_off=variant.schedule.paid_off,
+            apr=_apr(variant.schedule.terms),
+            cost=totals[number][at],
+            saves=totals[0][at] - totals[number][at],
+            total=paid[number],
+            saves_in_all=paid[0] - paid[number],
+            breaks_even=_break_even(totals[0], totals[number], begin) if number else None,
+            never_ends=variant.schedule.found.never_ends,
         )
-    return outcomes
+        for number, variant in enumerate(variants)
+    ]
 
 
 def _apr(terms: LoanTerms) -> Decimal | None:
@@ -77,21 +86,30 @@ def _apr(terms: LoanTerms) -> Decimal | None:
         return None
 
 
-def _interest_from(found: Schedule, begin: date) -> int:
-    first = bisect_left(found.due, begin.toordinal())
-    return sum(found.interest[first:])
+def _fees_from(told: Schedule, begin: date, *, in_cash: bool) -> int:
+    """The fees that are still to be paid: in cash, or all of them."""
+    if told.terms.disbursed < begin or told.first_number > 1:
+        return 0
+    return sum(fee.amount for fee in told.terms.fees if not (in_cash and fee.financed))
 
 
-def _monthly_costs(found: Schedule, begin: date) -> list[int]:
-    """By month from that of `begin`: interest, insurance and fees paid."""
-    first = month_number(begin)
-    length = max(0, month_number(found.paid_off) - first) + 1
-    months = [0] * length
-    for due, interest, insurance in zip(found.due, found.interest, found.insurance, strict=True):
+def _paid_in_all(told: Schedule, begin: date) -> int:
+    """All payments, extras and fees from a day to the end; escrow apart, which is the household's own."""
+    first = payments_until(told, begin.toordinal())
+    columns = (told.interest, told.principal, told.extra, told.insurance)
+    return sum(sum(column[first:]) for column in columns) + _fees_from(told, begin, in_cash=True)
+
+
+def _monthly_costs(variant: Variant, begin: date) -> list[int]:
+    """By month from that of `begin`: interest, insurance and fees, and what was rolled in."""
+    told, first = variant.schedule, month_number(begin)
+    months = [0] * (max(0, month_number(date.fromordinal(told.due[-1])) - first) + 1)
+    for due, interest, insurance in zip(told.due, told.interest, told.insurance, strict=True):
         if due >= begin.toordinal():
             months[month_number(date.fromordinal(due)) - first] += interest + insurance
-    if found.terms.disbursed >= begin:
-        months[max(0, month_number(found.terms.disbursed) - first)] += sum(fee.amount for fee in found.terms.fees)
+    months[0] += variant.rolled_in
+    if told.terms.disbursed >= begin:
+        months[max(0, month_number(told.terms.disbursed) - first)] += _fees_from(told, begin, in_cash=False)
     return months
 
 
@@ -103,16 +121,19 @@ def _break_even(base: Sequence[int], other: Sequence[int], begin: date) -> date 
     return add_months(begin.replace(day=1), later) if later < len(base) else None
 
 
-def extra_to_end_by(terms: LoanTerms, resume: Resume | None, begin: date, by: date) -> int:
-    """The least extra with every payment from `begin` that pays the loan off by a day. Raises LoanError if none can."""
+# The schedule of a loan had it so much extra with every payment.
+WithExtra = Callable[[int], Schedule]
+
+
+def extra_to_end_by(with_extra: WithExtra, most: int, begin: date, by: date) -> int:
+    """The least extra with every payment that pays a loan off by a day. Raises LoanError if none up to `most` can."""
     if by < begin:
         raise LoanError("by", "Choose a later day.", "range")
 
     def is_enough(amount: int) -> bool:
-        extras = (*terms.extras, Extra(amount, every=1, start=begin))
-        return schedule(replace(terms, extras=extras, extra_effect="shorten"), resume).paid_off <= by
+        ends = with_extra(amount).ends
+        return ends is not None and ends <= by
 
-    most = resume.balance if resume else terms.amount_financed
     if not is_enough(most):
         raise LoanError("by", "No payment is due by then: choose a later day.", "range")
     return _least(is_enough, 0, most)

@@ -1,29 +1,33 @@
 """All loans of a household together: what is owed, what it costs, when it ends, and year by year."""
 
 from collections import Counter
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from next_penny.core.books import Books
 from next_penny.core.dates.calendar import add_months, month_number
-from next_penny.core.loans.schedule import LoanError
-from next_penny.core.loans.standing import Standing, standing
-from next_penny.core.money import convert
-from next_penny.core.plan import Plan
+from next_penny.core.loans.standing import Parts, Standing, standings
+from next_penny.core.moment import Moment
+from next_penny.core.money import rounded_quotient
 
 
 @dataclass(frozen=True, slots=True)
 class LoanSummary:
-    """One loan as of today; amounts positive, minor units of its currency. `payment` is the next one's."""
+    """One loan as of today; amounts positive, minor units of its currency. `payment` is the next one, all its parts.
+
+    months_left: calendar months to the last payment, None where it never ends. payments_left: how many there are.
+    """
 
     standing: Standing
     annual_rate: Decimal
     payment: int
+    principal_and_interest: int
     next_due: date | None
-    months_left: int
+    months_left: int | None
+    payments_left: int
     original: int
+    paid_down_percent: int
     interest_left: int
 
 
@@ -52,76 +56,91 @@ class Overview:
     balances: tuple[tuple[int, int], ...]
 
 
-# What was recorded on an account of a loan as payments, by year: asked of whoever keeps the entries.
-RecordedByYear = Callable[[str], Mapping[int, int]]
+def debt_free(moment: Moment) -> date | None:
+    """The day on which the last loan is paid off; None without loans, where nothing is owed, or it never ends."""
+    stands = [each for each in standings(moment) if each.rest is not None]
+    ends = [each.ends for each in stands]
+    return max((day for day in ends if day is not None), default=None) if None not in ends else None
 
 
-def standings(plan: Plan, books: Books) -> list[Standing]:
-    """Every loan of the household as it stands."""
-    return [standing(plan, account, books) for account in plan.accounts if account.loan is not None]
-
-
-def debt_free(plan: Plan, books: Books) -> date | None:
-    """The day on which the last loan is paid off; None without loans, or where nothing is owed."""
-    try:
-        return max((each.paid_off for each in standings(plan, books) if each.paid_off is not None), default=None)
-    except LoanError:
-        return None
-
-
-def overview(plan: Plan, books: Books, recorded_by_year: RecordedByYear, today: date) -> Overview:
-    """All loans as of today."""
-    stands = standings(plan, books)
-    month, year_end = month_number(today), add_months(today, 12)
+def overview(moment: Moment) -> Overview:
+    """All loans as of today. Raises NoRate where one cannot be told in the household's currency."""
+    stands = standings(moment)
+    month, year_end = month_number(moment.today), add_months(moment.today, 12)
     sums = {"month": Counter[str](), "twelve": Counter[str]()}
     coming: dict[int, Counter[str]] = {}
     recorded: Counter[int] = Counter()
     for each in stands:
-
-        def here(amount: int, each: Standing = each) -> int:
-            return _converted(plan, each, amount, today)
-
-        recorded.update({year: here(paid) for year, paid in recorded_by_year(each.account.id).items()})
+        here = _Here(moment, each)
+        recorded.update({year: here(paid) for year, paid in _recorded_by_year(moment, each).items()})
         for row in each.rest.rows if each.rest else ():
             due = date.fromordinal(row.due)
             parts = {"principal": here(row.principal + row.extra), "interest": here(row.interest)}
             coming.setdefault(due.year, Counter()).update(parts)
             if month_number(due) == month:
                 sums["month"].update(parts)
-            if today <= due < year_end:
+            if moment.today <= due < year_end:
                 sums["twelve"].update(parts)
     return Overview(
-        currency=plan.household.currency,
-        loans=tuple(_summary(each, today) for each in stands),
-        owed=sum(_converted(plan, each, max(0, each.owed), today) for each in stands),
-        debt_free=debt_free(plan, books),
+        currency=moment.plan.household.currency,
+        loans=tuple(summarize_loan(each, moment.today) for each in stands),
+        owed=sum(_Here(moment, each)(max(0, each.owed)) for each in stands),
+        debt_free=debt_free(moment),
         this_month=(sums["month"]["principal"], sums["month"]["interest"]),
         next_twelve=(sums["twelve"]["principal"], sums["twelve"]["interest"]),
         years=tuple(_years(recorded, coming)),
-        balances=tuple(_balances(plan, stands, today)),
+        balances=tuple(_balances(moment, stands)),
     )
 
 
-def _summary(stands: Standing, today: date) -> LoanSummary:
-    rest, terms = stands.rest, stands.agreed.terms
+class _Here:
+    """Amounts of one loan in the household's currency, at today's rate."""
+
+    def __init__(self, moment: Moment, stands: Standing) -> None:
+        self._plan, self._currency, self._today = moment.plan, stands.account.currency, moment.today
+
+    def __call__(self, amount: int) -> int:
+        return self._plan.converted(amount, self._currency, self._plan.household.currency, self._today)
+
+
+def _recorded_by_year(moment: Moment, stands: Standing) -> Mapping[int, int]:
+    """By calendar year, what was recorded as this loan's payments, whole."""
+    flow = stands.flow.id if stands.flow is not None else ""
+    paid: Counter[int] = Counter()
+    paid_on: dict[int, int] = {}
+    for posting in moment.books.postings.get(stands.account.id, ()):
+        if posting.flow == flow and posting.nominal is not None:
+            paid_on[posting.nominal] = posting.day
+        elif posting.amount > 0:
+            paid[date.fromordinal(posting.day).year] += posting.amount
+    for nominal, amount in moment.books.settled.get(flow, {}).items():
+        paid[date.fromordinal(paid_on.get(nominal, nominal)).year] += amount
+    return paid
+
+
+def summarize_loan(stands: Standing, today: date) -> LoanSummary:
+    """One loan as of today."""
+    rest = stands.rest
     rows = rest.rows if rest else []
     coming = next((row for row in rows if row.due >= today.toordinal()), rows[-1] if rows else None)
-    months = month_number(rest.paid_off) - month_number(today) if rest else 0
+    last = stands.ends
     return LoanSummary(
         standing=stands,
         annual_rate=coming.annual_rate if coming else stands.agreed.rate[-1],
-        payment=coming.payment + coming.escrow + coming.insurance if coming else 0,
+        payment=Parts(coming.interest, coming.principal, coming.escrow, coming.insurance).total if coming else 0,
+        principal_and_interest=coming.payment if coming else 0,
         next_due=date.fromordinal(coming.due) if coming else None,
-        months_left=max(0, months),
-        original=terms.amount_financed,
+        months_left=max(0, month_number(last) - month_number(today)) if last else None if rest else 0,
+        payments_left=len(rows),
+        original=stands.terms.amount_financed,
+        paid_down_percent=_percent(stands.paid_down, stands.terms.amount_financed),
         interest_left=sum(rest.interest) if rest else 0,
     )
 
 
-def _converted(plan: Plan, stands: Standing, amount: int, today: date) -> int:
-    have, want = stands.account.currency, plan.household.currency
-    rate = plan.rate(have, want, today) if have != want else None
-    return convert(amount, rate, have, want) if rate is not None else amount
+def _percent(part: int, whole: int) -> int:
+    """A share in whole percent, from 0 to 100."""
+    return max(0, min(100, rounded_quotient(100 * max(0, part), max(1, whole))))
 
 
 def _years(recorded: Mapping[int, int], coming: Mapping[int, Counter[str]]) -> Sequence[OverviewYear]:
@@ -133,13 +152,18 @@ def _years(recorded: Mapping[int, int], coming: Mapping[int, Counter[str]]) -> S
     return years
 
 
-def _balances(plan: Plan, stands: Sequence[Standing], today: date) -> Sequence[tuple[int, int]]:
+def _balances(moment: Moment, stands: Sequence[Standing]) -> Sequence[tuple[int, int]]:
     """What all loans together leave owed on each day on which it changes, from today on."""
-    now = today.toordinal()
-    changes: Counter[int] = Counter({now: sum(_converted(plan, each, max(0, each.owed), today) for each in stands)})
+    changes: Counter[int] = Counter({moment.now: 0})
     for each in stands:
-        for row in each.rest.rows if each.rest else ():
-            changes[max(now, row.due)] -= _converted(plan, each, row.principal + row.extra, today)
+        here, before = _Here(moment, each), 0
+        opened = max(moment.now, each.account.opening.date.toordinal())
+        begins = max(0, each.owed) if opened == moment.now else each.rest.opening if each.rest else 0
+        rows = each.rest.rows if each.rest else ()
+        for day, balance in ((opened, begins), *((max(opened, row.due), row.balance) for row in rows)):
+            left = here(max(0, balance))
+            changes[day] += left - before
+            before = left
     owed, levels = 0, []
     for day, change in sorted(changes.items()):
         owed += change

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 
+from next_penny.core.loan_terms import year_fraction
 from next_penny.core.loans.schedule import LoanError, Schedule
-from next_penny.core.loans.terms import year_fraction
 from next_penny.core.money import round_half_up
 
 
@@ -22,25 +22,30 @@ class Payoff:
         return self.balance + self.accrued_interest
 
 
-def payoff_amount(found: Schedule, on: date, *, day_is_paid: bool = True) -> Payoff:
+def payoff_amount(told: Schedule, on: date, *, day_is_paid: bool = True) -> Payoff:
     """What pays a loan off on a day: simple interest since the last due date by the loan's own day count.
 
     Loans of equal periods count 30/360 days. A payment due on the day counts as made unless `day_is_paid` is False.
-    Raises LoanError for a day before the loan.
+    Interest that stayed due from payments that were not made is part of it. Raises LoanError for a day before the loan.
     """
     day = on.toordinal()
-    if day < found.since:
-        began = date.fromordinal(found.since)
+    if day < told.since:
+        began = date.fromordinal(told.since)
         raise LoanError("on", f"The loan begins on {began}: choose that day or a later one.", "range")
-    place = bisect_right(found.due, day) if day_is_paid else bisect_left(found.due, day)
-    if place >= len(found.due):
+    paid = bisect_right(told.due, day) if day_is_paid else bisect_left(told.due, day)
+    if paid >= len(told):
         return Payoff(0, 0)
-    since = found.due[place - 1] if place else found.since
-    held = found.balance[place - 1] if place else found.opening
+    since = told.due[paid - 1] if paid else told.since
+    owed = told.balance[paid - 1] if paid else told.opening
+    is_equal = told.terms.interest == "equal_periods"
     weighted, begin = Fraction(), since
-    for when, amount in found.between:
-        if since <= when <= day and held > 0:
-            weighted += held * year_fraction(found.terms.interest, begin, when)
-            held, begin = held - amount, when
-    weighted += held * year_fraction(found.terms.interest, begin, day)
-    return Payoff(held, round_half_up(weighted * Fraction(found.rate[place]) / 100))
+    for moved in sorted((*told.between, *told.moved)):
+        if since <= moved.day <= day and (owed > 0 or moved.amount < 0) and (paid == 0 or moved.day > since):
+            if not is_equal:
+                weighted += max(0, owed) * year_fraction(told.terms.interest, begin, moved.day)
+                begin = moved.day
+            owed -= moved.amount
+    bearing = (told.balance[paid - 1] if paid else told.opening) if is_equal else max(0, owed)
+    weighted += bearing * year_fraction(told.terms.interest, begin, day)
+    accrued = round_half_up(weighted * Fraction(told.rate[paid]) / 100)
+    return Payoff(max(0, owed), accrued + told.columns.carried[paid])

@@ -1,20 +1,24 @@
-"""A household's loan as it stands: its payment as a flow, what was paid, and the rest of its schedule from the books.
+"""A household's loan as its books have it: what was paid, what is still to come, and whether it ever ends.
 
-The rest goes on from what is owed on the books after the last payment that was settled; a loan joined mid-life goes on
-from its opening balance. Its payments are named by their due dates.
+Its schedule is walked from its opening balance over everything that was recorded since, so every interest and every
+level payment is reckoned from what the books say was owed then (docs/rules.md, Loans).
 """
 
 from bisect import bisect_left
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import NamedTuple
 
 from next_penny.core.books import Books
+from next_penny.core.dates.landing import lands_on
+from next_penny.core.loan_terms import LoanTerms
+from next_penny.core.loans.extras import History, Moved, Paid
 from next_penny.core.loans.level import payment_for
-from next_penny.core.loans.schedule import Resume, Row, Schedule, schedule
-from next_penny.core.loans.terms import LoanTerms
-from next_penny.core.plan import Account, Flow, Plan
+from next_penny.core.loans.schedule import Resume, Row, Schedule, as_scheduled, household_schedule
+from next_penny.core.moment import Moment
+from next_penny.core.plan import Account, Flow
 
 
 class Parts(NamedTuple):
@@ -34,157 +38,195 @@ class Parts(NamedTuple):
 class Standing:
     """A loan as the books have it.
 
-    agreed: its whole schedule from disbursement. reading: from the opening balance on. rest: from the books on; None
-    when nothing is owed. joined: how many payments were due before the loan was joined; paid: by the last one settled.
+    agreed: its whole schedule from disbursement. shown: from its opening balance on, past payments as they were told,
+    with what was paid beyond them as extra. passed: how many of its payments are behind: by the last one settled.
+    owed: the books' balance at the end of today.
     """
 
     account: Account
     flow: Flow | None
     agreed: Schedule
-    reading: Schedule | None
-    rest: Schedule | None
+    shown: Schedule
+    history: History
+    passed: int
     owed: int
-    paid: int
-    joined: int
+
+    @property
+    def terms(self) -> LoanTerms:
+        """As agreed."""
+        return self.agreed.terms
+
+    @cached_property
+    def rest(self) -> Schedule | None:
+        """What is still to come; None when nothing is."""
+        left = self.shown.from_payment(self.passed)
+        if left is None or not any((*left.interest, *left.principal, *left.columns.planned, *left.between)):
+            return None
+        if self.flow is None and self.owed <= 0:
+            return None  # what nobody pays, and is not owed, is over
+        return left
 
     @cached_property
     def row_by_day(self) -> dict[int, Row]:
-        """Every payment to be made or settled since the loan was joined, by its due day: past ones as scheduled."""
-        passed = self.paid - self.joined
-        past = self.reading.rows[:passed] if self.reading else []
-        return {row.due: row for row in (*past, *(self.rest.rows if self.rest else ()))}
+        """Every payment since the loan was joined, by its due day."""
+        return {row.due: row for row in self.shown.rows}
 
     @cached_property
     def parts(self) -> dict[int, Parts]:
-        """What is paid on every day: each payment by its due day, extras between due dates on their own."""
-        early, parts = sorted(self.between.items()), {}
-        for day, row in self.row_by_day.items():
-            before = sum(amount for when, amount in early if row.begins <= when < row.due)
-            parts[day] = Parts(row.interest, row.principal + row.extra - before, row.escrow, row.insurance)
-        for day, amount in early:
-            parts[day] = Parts(0, amount, 0, 0)
+        """What is to be paid on every day, by due day; extras between due dates on their own.
+
+        A payment that was skipped is what it would have been. What moved by hand is not among them.
+        """
+        parts: dict[int, Parts] = {}
+        for moved in self.shown.between:
+            parts[moved.day] = Parts(0, parts.get(moved.day, Parts(0, 0, 0, 0)).principal + moved.amount, 0, 0)
+        planned = self._planned_extras
+        for row in self.shown.rows:
+            skipped = self.shown.found.skipped.get(row.due)
+            interest, principal = row.interest, row.principal + planned[row.due]
+            if skipped is not None:
+                interest, principal = skipped.interest, skipped.principal + skipped.extra
+            if interest or principal or row.due in self.history.settled:
+                parts[row.due] = Parts(interest, principal, row.escrow, row.insurance)
         return parts
 
-    @cached_property
-    def between(self) -> dict[int, int]:
-        """Extras that day-count loans take between due dates, by day: past ones as scheduled."""
-        sums: dict[int, int] = {}
-        past = self.reading.between_until(self.paid - self.joined) if self.reading else []
-        for day, amount in (*past, *(self.rest.between if self.rest else ())):
-            sums[day] = sums.get(day, 0) + amount
-        return sums
+    def open_days(self, before: int) -> list[int]:
+        """The due days before a day on which something is still to be paid."""
+        done = self.history.settled.keys() | self.history.skipped
+        return sorted(day for day in self.parts if day < before and day not in done)
+
+    def arrears(self, today: date) -> int:
+        """Interest and principal of the payments past due, escrow and insurance apart."""
+        parts = [self.parts[day] for day in self.open_days(today.toordinal())]
+        return sum(part.interest + part.principal for part in parts)
 
     @cached_property
-    def shown(self) -> Schedule:
-        """The schedule from the reading to what the books now lead to."""
-        return self._joined(self.rest)
+    def _planned_extras(self) -> dict[int, int]:
+        return dict(zip(self.shown.due, self.shown.columns.planned, strict=True))
 
     @cached_property
     def shown_without_extras(self) -> Schedule:
         """The same had nothing beyond the schedule been planned from now on."""
-        if self.rest is None or not self.rest.terms.extras:
+        if self.rest is None or not self.terms.extras:
             return self.shown
-        rest = self.rest
-        resume = Resume(rest.first_number - 1, rest.opening, rest.since, rest.level)
-        return self._joined(schedule(replace(rest.terms, extras=()), resume))
-
-    def _joined(self, rest: Schedule | None) -> Schedule:
-        """What was scheduled until the last payment settled, and a rest of the loan after it."""
-        if rest is None or self.reading is None or self.paid == self.joined:
-            return rest or self.reading or self.agreed
-        passed = self.paid - self.joined
-        past = self.reading
-        early = past.between_until(passed)
-        return replace(
-            past,
-            due=[*past.due[:passed], *rest.due],
-            rate=[*past.rate[:passed], *rest.rate],
-            interest=[*past.interest[:passed], *rest.interest],
-            principal=[*past.principal[:passed], *rest.principal],
-            extra=[*past.extra[:passed], *rest.extra],
-            balance=[*past.balance[:passed], *rest.balance],
-            levels=[*past.levels[:passed], *rest.levels],
-            insurance=[*past.insurance[:passed], *rest.insurance],
-            between=[*early, *rest.between],
-            notes=rest.notes,
+        since = date.fromordinal(self.rest.since)
+        past = tuple(extra for extra in self.terms.extras if extra.date is not None and extra.date <= since)
+        past += tuple(
+            replace(extra, until=since if extra.until is None else min(extra.until, since))
+            for extra in self.terms.extras
+            if extra.date is None and (extra.start is None or extra.start <= since)
         )
+        return self.with_terms(replace(self.terms, extras=past))
+
+    def with_terms(self, terms: LoanTerms) -> Schedule:
+        """The schedule that the same books would lead to on other terms."""
+        return _shown(terms, as_scheduled(terms), self.account, self.history)
 
     @property
-    def paid_off(self) -> date | None:
-        """The date of the last payment to come; None when nothing is owed."""
-        if self.rest is None and self.owed > 0:
-            # Only payments that were skipped are still due.
-            return self.agreed.paid_off
-        return self.rest.paid_off if self.rest else None
+    def ends(self) -> date | None:
+        """The day of the last payment to come; None when nothing is owed, or where it is never paid off."""
+        return self.rest.ends if self.rest is not None else None
+
+    @property
+    def paid_down(self) -> int:
+        """How much less is owed than was financed."""
+        return self.terms.amount_financed - self.owed
+
+    @property
+    def never_ends(self) -> bool:
+        """Whether what is owed is never paid off."""
+        return self.shown.found.never_ends
 
 
-def standing(plan: Plan, account: Account, books: Books) -> Standing:
-    """One loan as it stands. Raises LoanError where its terms cannot be followed."""
+def standing(moment: Moment, account: Account) -> Standing:
+    """One loan as it stands."""
     assert account.loan is not None
-    flow = plan.loan_flow(account.id)
-    settled = frozenset(books.settled.get(flow.id, ())) if flow else frozenset()
-    owed = -(account.opening.balance + books.before.get(account.id, 0))
-    owed -= sum(leg.amount for entry in books.ahead for leg in entry.legs if leg.account == account.id)
-    return _standing(account, flow, settled, owed)
+    flow = moment.plan.loan_flow(account.id)
+    books = moment.books
+    skipped = _skipped(moment, account, flow)
+    settled = books.settled.get(flow.id) if flow is not None else None
+    basis = (account, flow, settled, books.postings.get(account.id), skipped, moment.today)
+    return moment.memory.recall(
+        ("standing", account.id), basis, lambda: _standing(moment, account, flow, frozenset(skipped))
+    )
 
 
-@lru_cache(maxsize=256)
-def _standing(account: Account, flow: Flow | None, settled: frozenset[int], owed: int) -> Standing:
-    terms = account.loan
-    assert terms is not None
-    agreed = schedule(terms)
-    opened = account.opening.date.toordinal()
-    joined = bisect_left(agreed.due, opened) if opened > terms.disbursed.toordinal() else 0
-    reading = _read(terms, agreed, joined, -account.opening.balance)
-    paid = joined
-    if settled and reading is not None:
-        paid += sum(day <= max(settled) for day in reading.due)
-    base = reading or agreed
-    passed = paid - base.first_number + 1
-    since = base.due[passed - 1] if passed else base.since
-    # An extra between due dates that is settled is in the books already, but counts in its period from its own day.
-    early = sum(amount for day, amount in base.between if day >= since and day in settled)
-    if paid == joined and owed + early == -account.opening.balance:
-        rest = reading
-    else:
-        rest = rest_of(terms, base, passed, owed + early - _still_due(base, passed, settled, flow))
-    # When an extra between due dates paid all that was owed, the interest until then is still to come.
-    is_open = owed > 0 or (early > 0 and rest is not None and sum(rest.interest) > 0)
-    return Standing(account, flow, agreed, reading, rest if is_open else None, owed, paid, joined)
+def standings(moment: Moment) -> list[Standing]:
+    """Every loan of the household as it stands."""
+    return [standing(moment, account) for account in moment.plan.accounts if account.loan is not None]
 
 
-def _still_due(base: Schedule, passed: int, settled: frozenset[int], flow: Flow | None) -> int:
-    """What payments skipped before the last one settled lower the debt by: they are past due, not part of the rest."""
-    gone = settled | {change.nominal.toordinal() for change in flow.changes if change.left_out} if flow else settled
-    early = base.between_until(passed)
-    due = sum(amount for day, amount in early if day not in gone)
-    for row in base.rows[:passed]:
-        if row.due not in gone:
-            due += row.principal + row.extra - sum(amount for day, amount in early if row.begins <= day < row.due)
-    return due
+def _standing(moment: Moment, account: Account, flow: Flow | None, skipped: frozenset[int]) -> Standing:
+    assert account.loan is not None
+    agreed = as_scheduled(account.loan)
+    history = _history(moment.books, account, flow, skipped, account.loan)
+    shown = _shown(account.loan, agreed, account, history)
+    passed = bisect_left(shown.due, max(history.settled) + 1) if history.settled else 0
+    while passed < len(shown) and shown.due[passed] in shown.found.skipped and shown.due[passed] < moment.now:
+        passed += 1
+    posted = moment.books.postings.get(account.id, ())
+    owed = -account.opening.balance - sum(posting.amount for posting in posted if posting.day <= moment.now)
+    return Standing(account, flow, agreed, shown, history, passed, owed if account.opening.date <= moment.today else 0)
 
 
-def _read(terms: LoanTerms, agreed: Schedule, joined: int, owed: int) -> Schedule | None:
-    """The schedule from a reading on. Where the reading is not what was scheduled, the payment is levelled anew."""
-    scheduled = agreed.balance[joined - 1] if joined else agreed.opening
-    found = rest_of(terms, agreed, joined, owed)
-    if found is None or owed == scheduled or terms.payment is not None or terms.payments is None:
-        return found
-    if not terms.interest_only <= joined < terms.payments:
-        return found
-    level = payment_for(terms, owed, found.rate[0], terms.payments - joined)
-    return schedule(terms, Resume(joined, owed, found.since, level))
+def _shown(terms: LoanTerms, agreed: Schedule, account: Account, history: History) -> Schedule:
+    """The schedule from a loan's opening balance on. Off its schedule, it is levelled over the remaining payments."""
+    owed, opened = -account.opening.balance, account.opening.date.toordinal()
+    if opened == terms.disbursed.toordinal():
+        # What was borrowed by an entry of the day of disbursement is the loan's beginning.
+        advanced = [moved for moved in history.by_hand if moved.day == opened and moved.amount < 0]
+        owed -= sum(moved.amount for moved in advanced)
+        history = replace(history, by_hand=tuple(moved for moved in history.by_hand if moved not in advanced))
+    days = terms.due_days(terms.most_payments)
+    joined = bisect_left(days, opened) if opened > terms.disbursed.toordinal() else 0
+    scheduled = agreed.opening if joined == 0 else agreed.balance[joined - 1] if joined <= len(agreed) else 0
+    if joined == 0 and owed == scheduled:
+        return household_schedule(terms, None, history)
+    since = days[joined - 1] if joined else agreed.since
+    level = agreed.levels[min(joined, len(agreed) - 1)]
+    if joined < terms.interest_only:
+        level = 0
+    elif owed != scheduled and terms.payment is None and terms.payments is not None and joined < terms.payments:
+        rate = agreed.rate[min(joined, len(agreed) - 1)]
+        level = payment_for(terms, max(0, owed), rate, terms.payments - joined)
+    return household_schedule(terms, Resume(joined, owed, since, level), history)
 
 
-def rest_of(terms: LoanTerms, before: Schedule, passed: int, owed: int) -> Schedule | None:
-    """What is left of a schedule after some of its payments, with what is owed then; None when nothing is."""
-    if owed <= 0:
-        return None
-    number = before.first_number - 1 + passed
-    since = before.due[passed - 1] if passed else before.since
-    level = before.levels[min(passed, len(before.levels) - 1)]
-    is_interest_only = number < terms.interest_only
-    if number >= (terms.payments or terms.most_payments):
-        # All that was agreed is past, and something is still owed: it is due with one payment more.
-        terms = replace(terms, payments=number + 1)
-    return schedule(terms, Resume(number, owed, since, 0 if is_interest_only else level))
+def _skipped(moment: Moment, account: Account, flow: Flow | None) -> tuple[int, ...]:
+    """The due days whose payment is not made: left out, or past due in a household that does not carry these."""
+    if flow is None or account.loan is None:
+        return ()
+    exceptional = flow.exceptional
+    ignored: set[int] = set()
+    if not (moment.carries or flow.always_happens):
+        settled = moment.books.settled.get(flow.id, {})
+        extras = [day for day in _extra_days(account.loan) if day <= moment.now]
+        for number in (*account.loan.due_days_until(moment.now), *extras):
+            lands = lands_on(date.fromordinal(number), flow.roll, moment.calendar, exceptional)
+            if number not in settled and account.opening.date <= lands < moment.today:
+                ignored.add(number)
+    return tuple(sorted(exceptional.left_out | ignored))
+
+
+def _history(books: Books, account: Account, flow: Flow | None, skipped: frozenset[int], terms: LoanTerms) -> History:
+    """What was recorded on a loan's account, told apart: its payments, and principal moved by hand."""
+    nominal = {*terms.due_days(terms.most_payments), *_extra_days(terms)}
+    settled: dict[int, Paid] = {}
+    by_hand: list[Moved] = []
+    for posting in books.postings.get(account.id, ()):
+        if flow is not None and posting.flow == flow.id and posting.nominal in nominal:
+            before = settled.get(posting.nominal)
+            settled[posting.nominal] = Paid(posting.day, posting.amount + (before.principal if before else 0))
+        else:
+            by_hand.append(Moved(posting.day, posting.amount))
+    for day in books.settled.get(flow.id, ()) if flow is not None else ():
+        # Paid with nothing of it principal.
+        if day not in settled and day in nominal:
+            settled[day] = Paid(day, 0)
+    return History(settled, skipped - settled.keys(), tuple(sorted(by_hand)))
+
+
+def _extra_days(terms: LoanTerms) -> Iterator[int]:
+    """The days of extras that day-count loans may take between due dates: occurrences of their own."""
+    if terms.interest != "equal_periods":
+        yield from (extra.date.toordinal() for extra in terms.extras if extra.date is not None)

@@ -9,9 +9,9 @@ from datetime import date, timedelta
 from decimal import Decimal
 from fractions import Fraction
 
+from next_penny.core.loan_terms import Extra, Fee, LoanTerms
 from next_penny.core.loans.payoff import payoff_amount
 from next_penny.core.loans.schedule import LoanError, Schedule, regular_payments, schedule
-from next_penny.core.loans.terms import Extra, Fee, LoanTerms
 from next_penny.core.money import round_half_up
 
 
@@ -55,6 +55,7 @@ def rest_as_loan(found: Schedule) -> LoanTerms:
         counted_from=terms.counted_from or terms.first_payment,
         payments=terms.payments - passed if terms.payments is not None else None,
         payment=None if passed < terms.interest_only else found.levels[0],
+        insured_payments=max(0, found.insured - passed) if terms.insurance else None,
         interest_only=max(0, terms.interest_only - passed),
         rate_changes=tuple(change for change in terms.rate_changes if change.start.toordinal() > found.since),
         payment_changes=tuple(each for each in terms.payment_changes if each.start.toordinal() > found.since),
@@ -83,18 +84,27 @@ def _in_step(extra: Extra, found: Schedule) -> Extra:
         # It starts after the end.
         return extra
     first = found.first_number - 1
-    place = max(counted, first + (counted - first) % extra.every)
-    return replace(extra, start=date.fromordinal(days[place]))
+    number = max(counted, first + (counted - first) % extra.every)
+    return replace(extra, start=date.fromordinal(days[number]))
 
 
-def vary(base: LoanTerms, wish: Wish, today: date) -> LoanTerms:
-    """A loan (or the rest of one, as `rest_as_loan` gives it) with a wish fulfilled from the next payment on."""
+def vary(base: LoanTerms, wish: Wish, today: date, under_way: Schedule | None = None, arrears: int = 0) -> LoanTerms:
+    """A loan with a wish fulfilled from the next payment on.
+
+    Of a loan `under_way`, `base` is what is left, as `rest_as_loan` gives it; what is past due of it (`arrears`) is
+    paid off with the rest where a new loan takes its place.
+    """
     terms = base
-    levels_anew = wish.annual_rate is not None or wish.payments is not None or wish.balloon is not None
     if wish.refinance or (_is_other_rhythm(base, wish) and base.disbursed < today):
-        terms = _begun_anew(base, wish, today)
+        terms = _begun_anew(base, wish, today, under_way or schedule(base), arrears)
     elif _is_other_rhythm(base, wish):
         terms = _in_rhythm(base, wish)
+    return _with_terms(terms, wish)
+
+
+def _with_terms(terms: LoanTerms, wish: Wish) -> LoanTerms:
+    """Another rate, number of payments, balloon, payment or extra."""
+    levels_anew = wish.annual_rate is not None or wish.payments is not None or wish.balloon is not None
     if wish.annual_rate is not None:
         terms = replace(terms, annual_rate=wish.annual_rate, rate_changes=())
     if wish.payments is not None:
@@ -133,13 +143,13 @@ def _count_in_rhythm(base: LoanTerms, per_year: int) -> int | None:
     return max(1, round_half_up(Fraction(base.payments * per_year, base.payments_per_year)))
 
 
-def _begun_anew(base: LoanTerms, wish: Wish, today: date) -> LoanTerms:
-    """A new loan from today that pays the old one off, interest so far included.
+def _begun_anew(base: LoanTerms, wish: Wish, today: date, under_way: Schedule, arrears: int) -> LoanTerms:
+    """A new loan from today that pays the old one off, interest and payments past due included.
 
     Its first payment is when the old one's would have been, or in its own rhythm of weeks from today.
     """
     begin, per_year = max(today, base.disbursed), wish.payments_per_year or base.payments_per_year
-    owed = payoff_amount(schedule(base), begin, day_is_paid=False).total
+    owed = payoff_amount(under_way, begin, day_is_paid=False).total + arrears
     if owed <= 0:
         raise LoanError("refinance", "Nothing is owed any more: there is nothing to refinance.", "range")
     first = next(day for day in base.due_days(base.most_payments) if day > begin.toordinal())
@@ -161,6 +171,7 @@ def _begun_anew(base: LoanTerms, wish: Wish, today: date) -> LoanTerms:
         fees=fees,
         escrow=base.escrow,
         insurance=base.insurance,
+        insured_payments=None,
         from_account=base.from_account,
         escrow_account=base.escrow_account,
     )

@@ -5,9 +5,9 @@ from itertools import pairwise
 from typing import Literal
 
 from next_penny.core.dates.sentences import full_day
+from next_penny.core.loan_terms import days_by_year, is_leap, thirty_360
 from next_penny.core.loans.level import level_payment, period_rate
 from next_penny.core.loans.schedule import Row, Schedule
-from next_penny.core.loans.terms import days_by_year, is_leap, thirty_360
 from next_penny.core.money import format_amount
 
 Figure = Literal["payment", "interest", "principal", "extra", "escrow", "insurance", "balance"]
@@ -49,17 +49,22 @@ def _sum(text: str, result: int, currency: str) -> str:
 
 def _interest(found: Schedule, row: Row, before: int, currency: str) -> str:
     terms, rate = found.terms, f"{row.annual_rate.normalize():f}%"
-    if terms.interest == "equal_periods":
-        return _sum(
-            f"{_m(before, currency)} × {rate} ÷ {terms.payments_per_year} payments a year", row.interest, currency
+    if row.due in found.found.skipped:
+        return (
+            f"This payment was not made: {_m(found.found.skipped[row.due].interest, currency)} of interest stays due."
         )
-    early = [each for each in found.between if row.begins <= each[0] < row.due]
+    carried = found.columns.carried[row.number - found.first_number]
+    still_due = f" + {_m(carried, currency)} from payments that were not made" if carried else ""
+    if terms.interest == "equal_periods":
+        told = f"{_m(before, currency)} × {rate} ÷ {terms.payments_per_year} payments a year{still_due}"
+        return _sum(told, row.interest, currency)
+    early = [each for each in (*found.between, *found.moved) if row.begins <= each[0] < row.due]
     parts = []
     for begin, end in pairwise(sorted({row.begins, row.due, *(day for day, _ in early)})):
-        held = before - sum(amount for day, amount in early if day <= begin)
+        held = max(0, before - sum(amount for day, amount in early if day <= begin))
         parts.append(f"{_m(held, currency)} × {rate} × {_days(terms.interest, begin, end)}")
     span = f"{full_day(_day(row.begins))} to {full_day(_day(row.due))}"
-    return f"{' + '.join(parts)} = {_m(row.interest, currency)} ({span})."
+    return f"{' + '.join(parts)}{still_due} = {_m(row.interest, currency)} ({span})."
 
 
 def _days(method: str, begin: int, end: int) -> str:
@@ -87,8 +92,11 @@ def _payment(found: Schedule, row: Row, before: int, currency: str, place: int) 
         return f"{amount}: the monthly payment divided by {terms.payments_per_year // 13}, rounded up."
     left = (terms.payments or 0) - place - found.first_number + 1
     rate = period_rate(row.annual_rate, terms.payments_per_year)
-    if left > 0 and round(level_payment(before, rate, left, terms.balloon)) in (row.payment, row.payment - 1):
-        balloon = f", with {_m(terms.balloon, currency)} due at the end" if terms.balloon else ""
+    if left > 0 and round(level_payment(before, rate, left, min(terms.balloon, before))) in (
+        row.payment,
+        row.payment - 1,
+    ):
+        balloon = f", with {_m(min(terms.balloon, before), currency)} due at the end" if terms.balloon else ""
         return (
             f"{amount} levels {_m(before, currency)} at {row.annual_rate.normalize():f}% over {left} payments{balloon}."
         )

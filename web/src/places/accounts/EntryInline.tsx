@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { answer, api } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useSave } from "@/shared/api/hooks";
 import { categoryOptions } from "@/shared/categories";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/Select";
 import { useView } from "@/shared/view";
-import { type EntryForm, formOf, readForm } from "./entryForm";
+import { type EntryAnswer, type EntryForm, entryChange, formOf, readForm } from "./entryForm";
 
 /** Correct an entry in its place: day, payee, category and amount. What has several parts opens in the slip. */
 export function EntryInline({ id, onClose }: { id: string; onClose: () => void }) {
@@ -14,7 +14,7 @@ export function EntryInline({ id, onClose }: { id: string; onClose: () => void }
   const accounts = useAccounts().data?.accounts ?? [];
   const entry = useQuery({
     queryKey: ["entry", id],
-    queryFn: () => answer<Schemas["Entry"]>(api.GET("/api/entries/{id}", { params: { path: { id } } })),
+    queryFn: () => answer<EntryAnswer>(api.GET("/api/entries/{id}", { params: { path: { id } } })),
   }).data;
   if (!entry) return null;
   const currencyOf = (account: string) =>
@@ -32,31 +32,28 @@ export function EntryInline({ id, onClose }: { id: string; onClose: () => void }
         </Button>
       </p>
     );
-  return <Form id={id} initial={initial} currency={currencyOf(initial.account)} onClose={onClose} />;
+  return <Form id={id} initial={initial} currencyOf={currencyOf} onClose={onClose} />;
 }
 
 interface FormProps {
   id: string;
   initial: EntryForm;
-  currency: string;
+  currencyOf: (account: string) => string;
   onClose: () => void;
 }
 
-function Form({ id, initial, currency, onClose }: FormProps) {
+function Form({ id, initial, currencyOf, onClose }: FormProps) {
   const categories = useEntryChoices().data?.categories ?? [];
   const save = useSave();
   const [form, setForm] = useState(initial);
   const [wasTried, setTried] = useState(false);
-  const read = readForm(form, currency);
+  const read = readForm(form, currencyOf);
   const set = (part: Partial<EntryForm>) => setForm({ ...form, ...part });
   const category = form.parts[0]?.category ?? "";
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     setTried(true);
-    if ("value" in read)
-      save.mutate([{ op: "update", kind: "entry", id, value: read.value as Record<string, unknown> }], {
-        onSuccess: onClose,
-      });
+    if ("value" in read) save.mutate([entryChange(form, id, read.value)], { onSuccess: onClose });
   };
   const problem = save.error?.message ?? (wasTried && "problem" in read ? read.problem : undefined);
   return (

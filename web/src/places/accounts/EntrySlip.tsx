@@ -8,7 +8,8 @@ import { Field } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
-import { type Entry, type EntryForm, formOf, readForm, type Way } from "./entryForm";
+import { useWaters } from "@/shared/waters";
+import { type EntryAnswer, type EntryForm, entryChange, formOf, readForm, type Way } from "./entryForm";
 import { PartFields } from "./PartFields";
 import { ReceiptField } from "./ReceiptField";
 
@@ -32,7 +33,7 @@ export function EntrySlip({ id, start }: Props) {
     queryKey: ["entry", id],
     enabled: id !== null,
     retry: false,
-    queryFn: () => answer<Entry>(api.GET("/api/entries/{id}", { params: { path: { id: id as string } } })),
+    queryFn: () => answer<EntryAnswer>(api.GET("/api/entries/{id}", { params: { path: { id: id as string } } })),
   });
   if (!accounts || !choices || !today || (id !== null && entry.isPending)) return null;
   if (entry.isError) return <Notice text={entry.error.message} />;
@@ -61,6 +62,7 @@ function emptyForm(account: string, today: string): EntryForm {
     date: today,
     account,
     to_account: "",
+    arrives: "",
     parts,
     notes: "",
     tags: "",
@@ -81,21 +83,13 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
   const values = useWatch({ control: form.control, defaultValue: initial }) as EntryForm;
   const newId = useMemo(() => crypto.randomUUID(), []);
   const currency = currencyOf(values.account);
-  const read = readForm(values, currency);
-  const changes: ChangeRequest[] | null =
-    "value" in read
-      ? [
-          {
-            op: id === null ? "add" : "update",
-            kind: "entry",
-            id: id ?? newId,
-            value: read.value as Record<string, unknown>,
-          },
-        ]
-      : null;
+  const arriving = currencyOf(values.to_account);
+  const read = readForm(values, currencyOf);
+  const changes: ChangeRequest[] | null = "value" in read ? [entryChange(values, id ?? newId, read.value)] : null;
   const slip = useSlip(id === null || form.formState.isDirty ? changes : null, (field) =>
     Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),
   );
+  const rest = useRest(id ?? newId);
   const problem = (field: string) =>
     "problem" in read && read.field === field && slip.wasTried ? read.problem : slip.problem(field);
   const onSave = () => {
@@ -110,7 +104,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
       title={id === null ? "New entry" : values.payee || "Entry"}
       saveName={id === null ? "Record it" : "Save"}
       isSaving={slip.isSaving}
-      problem={slip.otherProblem(["amount", "date", "payee", "notes", "tags", "receipt", "parts"])}
+      problem={slip.otherProblem(SHOWN)}
       onSave={onSave}
       onDelete={id === null ? undefined : () => slip.save([{ op: "remove", kind: "entry", id }], "Deleted")}
     >
@@ -145,19 +139,19 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
           categories={choices.categories}
           kind={values.way === "received" ? "income" : "expense"}
           currency={currency}
-          whole={values.amount}
+          rest={rest}
           problem={problem}
           onChange={(parts) => set("parts", parts)}
         />
       )}
       <div className="grid grid-cols-2 gap-3">
-        <Field label={values.way === "received" ? "Onto" : "From"} problem={problem("legs")}>
+        <Field label={values.way === "received" ? "Onto" : "From"} problem={problem("account") ?? problem("legs")}>
           {(ids) => (
             <AccountSelect ids={ids} value={values.account} accounts={accounts} onChange={(to) => set("account", to)} />
           )}
         </Field>
         {values.way === "moved" && (
-          <Field label="To">
+          <Field label="To" problem={problem("to_account")}>
             {(ids) => (
               <AccountSelect
                 ids={ids}
@@ -166,6 +160,11 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
                 onChange={(to) => set("to_account", to)}
               />
             )}
+          </Field>
+        )}
+        {values.way === "moved" && values.to_account !== "" && arriving !== currency && (
+          <Field label={`Arrives (${arriving})`} hint="Empty: by the day's rate." problem={problem("arrives")}>
+            {(ids) => <input {...ids} {...form.register("arrives")} inputMode="decimal" className="field text-right" />}
           </Field>
         )}
         <Field label="Day" problem={problem("date")}>
@@ -194,6 +193,19 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
       </Field>
     </Slip>
   );
+}
+
+const SHOWN = [
+  "amount", "date", "payee", "notes", "tags", "receipt", "parts", "account", "to_account", "arrives", "legs",
+]; // biome-ignore format: a list
+
+/** What the last part of the entry being written takes, as the app has worked it out. */
+function useRest(id: string): number | undefined {
+  const last = useWaters()
+    .drafted?.entries.find((entry) => entry.id === id)
+    ?.legs.filter((leg) => leg.category)
+    .at(-1);
+  return last && Math.abs(last.amount);
 }
 
 interface AccountSelectProps {

@@ -1,6 +1,6 @@
 import type { Schemas } from "@/shared/api/client";
 import { categoryOptions } from "@/shared/categories";
-import { digits, money, readAmount } from "@/shared/format";
+import { digits } from "@/shared/format";
 import { FieldGroup } from "@/shared/kit/Field";
 import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
 import { Select } from "@/shared/kit/Select";
@@ -12,13 +12,14 @@ interface Props {
   categories: Schemas["Category"][];
   kind: "income" | "expense";
   currency: string;
-  whole: string;
+  /** What the last part takes, once the app has worked it out. */
+  rest: number | undefined;
   problem: (field: string) => string | undefined;
   onChange: (parts: Part[]) => void;
 }
 
 /** What it was for: one category, or several with an amount each, the last taking what is left. */
-export function PartFields({ parts, categories, kind, currency, whole, problem, onChange }: Props) {
+export function PartFields({ parts, categories, kind, currency, rest, problem, onChange }: Props) {
   const { openSlip } = useView();
   const chosen = parts.map((part) => part.category);
   const options = categoryOptions(categories, kind, chosen);
@@ -56,7 +57,7 @@ export function PartFields({ parts, categories, kind, currency, whole, problem, 
               {parts.length > 1 &&
                 (isLast ? (
                   <output className="w-28 shrink-0 self-center text-right text-pencil">
-                    {rest(parts, whole, currency)}
+                    {rest === undefined ? "the rest" : digits(rest, currency)}
                   </output>
                 ) : (
                   <input
@@ -80,13 +81,4 @@ export function PartFields({ parts, categories, kind, currency, whole, problem, 
       <AddRow name="Split it" onClick={() => onChange([{ category: "", amount: "" }, ...parts])} />
     </FieldGroup>
   );
-}
-
-/** What the parts before the last leave for it. */
-function rest(parts: Part[], whole: string, currency: string): string {
-  const all = readAmount(whole, currency);
-  if (!("amount" in all)) return "";
-  const given = parts.slice(0, -1).map((part) => readAmount(part.amount, currency));
-  const left = given.reduce((sum, read) => sum - ("amount" in read ? read.amount : 0), all.amount);
-  return left < 0 ? `${money(-left, currency)} too much` : digits(left, currency);
 }

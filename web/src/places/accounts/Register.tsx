@@ -4,7 +4,8 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
-import { money } from "@/shared/format";
+import { dayText, money } from "@/shared/format";
+import { AddressField } from "@/shared/kit/AddressField";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/Select";
@@ -49,27 +50,27 @@ function Filters() {
   return (
     <div className="grid w-full grid-cols-[1fr_auto_1fr] items-center gap-2 text-sm text-pencil md:ml-auto md:flex md:w-auto">
       <span className="hidden md:inline">From</span>
-      <input
+      <AddressField
         type="date"
         aria-label="From day"
-        value={view.filters.from}
-        onChange={(event) => view.set({ since: event.target.value || null })}
+        held={view.filters.from}
+        onSettled={(since) => view.set({ since: since || null })}
         className="field min-w-0 md:!w-40"
       />
       to
-      <input
+      <AddressField
         type="date"
         aria-label="Until day"
-        value={view.filters.until}
-        onChange={(event) => view.set({ to: event.target.value || null })}
+        held={view.filters.until}
+        onSettled={(to) => view.set({ to: to || null })}
         className="field min-w-0 md:!w-40"
       />
-      <input
+      <AddressField
         type="search"
         aria-label="Search payee, category, tags and notes"
         placeholder="Search…"
-        value={view.filters.search}
-        onChange={(event) => view.set({ q: event.target.value || null })}
+        held={view.filters.search}
+        onSettled={(q) => view.set({ q: q || null })}
         className="field min-w-0 md:!w-36"
       />
       <Select
@@ -86,7 +87,7 @@ function Filters() {
   );
 }
 
-function Rows({ answer: { rows, currency, total } }: { answer: Schemas["RegisterAnswer"] }) {
+function Rows({ answer: { rows, currency, total, opening } }: { answer: Schemas["RegisterAnswer"] }) {
   const today = useHousehold().data?.today ?? "";
   const { openSlip } = useView();
   const [editing, setEditing] = useState<string | null>(null);
@@ -104,7 +105,8 @@ function Rows({ answer: { rows, currency, total } }: { answer: Schemas["Register
   return (
     <section aria-label="Entries">
       <p className="flex min-h-9 items-center gap-4 text-sm text-pencil">
-        {rows.length === 1 ? "1 entry" : `${rows.length.toLocaleString("en")} entries`}, {money(total, currency)} in all
+        {rows.length === 1 ? "1 entry" : `${rows.length.toLocaleString("en")} entries`}, {money(total, currency)} in
+        all, without the opening balance of {money(opening.balance, currency)} on {dayText(opening.date, today)}
         {chosen.length > 0 && (
           <Button
             look="main"

@@ -1,9 +1,9 @@
-/** The entry slip's fields, and how they become the legs of an entry. */
-import type { Schemas } from "@/shared/api/client";
+/** The entry slip's fields, and how they are said to the app: money spent, received or moved. */
+import type { ChangeRequest, Schemas } from "@/shared/api/client";
 import { digits, readAmount } from "@/shared/format";
 import type { Receipt } from "./ReceiptField";
 
-export type Entry = Schemas["Entry"];
+export type EntryAnswer = Schemas["EntryAnswer"];
 export type Way = "spent" | "received" | "moved";
 
 export interface Part {
@@ -18,6 +18,8 @@ export interface EntryForm {
   date: string;
   account: string;
   to_account: string;
+  /** What arrives in another currency; empty for what the day's rate says. */
+  arrives: string;
   /** One part takes the whole amount; with several, the last takes what the others leave. */
   parts: Part[];
   notes: string;
@@ -26,68 +28,66 @@ export interface EntryForm {
   receipt: Receipt | null;
 }
 
-/** The form of an entry; null for one whose legs this form cannot show whole. */
-export function formOf(entry: Entry, currencyOf: (account: string) => string): EntryForm | null {
-  const accounts = entry.legs.filter((leg) => leg.account);
-  const categories = entry.legs.filter((leg) => leg.category);
-  const [first, second] = accounts;
-  if (!first?.account) return null;
-  const currency = currencyOf(first.account);
-  const base = { payee: entry.payee ?? "", date: entry.date, notes: entry.notes ?? "", ...extrasOf(entry) };
-  if (accounts.length === 2 && categories.length === 0 && second?.account && first.amount === -second.amount) {
-    const [from, to] = first.amount < 0 ? [first, second] : [second, first];
-    const amount = digits(Math.abs(first.amount), currency);
-    return { ...base, way: "moved", amount, account: from.account ?? "", to_account: to.account ?? "", parts: [] };
-  }
-  if (accounts.length !== 1 || categories.length === 0) return null;
-  const way: Way = first.amount > 0 ? "received" : "spent";
-  const sign = way === "spent" ? 1 : -1;
+/** The form of an entry; null for one that this form cannot say. */
+export function formOf({ way, said }: EntryAnswer, currencyOf: (account: string) => string): EntryForm | null {
+  if (!way || !said) return null;
+  const currency = currencyOf(said.account ?? "");
+  const arriving = currencyOf(said.to_account ?? "");
   return {
-    ...base,
     way,
-    amount: digits(Math.abs(first.amount), currency),
-    account: first.account,
-    to_account: "",
-    parts: categories.map((leg) => ({ category: leg.category ?? "", amount: digits(sign * leg.amount, currency) })),
+    amount: digits(said.amount, currency),
+    payee: said.payee ?? "",
+    date: said.date,
+    account: said.account ?? "",
+    to_account: said.to_account ?? "",
+    arrives: said.arrives != null && arriving !== currency ? digits(said.arrives, arriving) : "",
+    parts: (said.parts ?? []).map((part) => ({
+      category: part.category ?? "",
+      amount: part.amount == null ? "" : digits(part.amount, currency),
+    })),
+    notes: said.notes ?? "",
+    tags: (said.tags ?? []).join(", "),
+    receipt: said.receipt ?? null,
   };
 }
 
-const extrasOf = (entry: Entry) => ({ tags: (entry.tags ?? []).join(", "), receipt: entry.receipt ?? null });
+export type ReadEntry = { value: Record<string, unknown> } | { field: string; problem: string };
 
-/** The tags that a person wrote, each once. */
-function readTags(text: string): string[] {
-  const tags = text.split(",").map((tag) => tag.trim());
-  return [...new Set(tags.filter(Boolean))];
-}
-
-/** The fields to set, or the field that cannot be read yet and why. */
-export function readForm(form: EntryForm, currency: string): { value: object } | { field: string; problem: string } {
+/** What is said to the app, or the field that cannot be read yet and why. */
+export function readForm(form: EntryForm, currencyOf: (account: string) => string): ReadEntry {
+  const currency = currencyOf(form.account);
   const whole = readAmount(form.amount, currency);
   if ("problem" in whole) return { field: "amount", problem: whole.problem };
-  const common = {
+  const value: Record<string, unknown> = {
     date: form.date,
     payee: form.payee.trim(),
+    account: form.account,
+    amount: whole.amount,
     notes: form.notes,
-    tags: readTags(form.tags),
+    tags: form.tags
+      .split(",")
+      .map((tag) => tag.trim())
+      .filter(Boolean),
     receipt: form.receipt,
   };
   if (form.way === "moved") {
-    const legs = [
-      { account: form.account, amount: -whole.amount },
-      { account: form.to_account, amount: whole.amount },
-    ];
-    return { value: { ...common, legs } };
+    const arrives = form.arrives.trim() ? readAmount(form.arrives, currencyOf(form.to_account)) : { amount: null };
+    if ("problem" in arrives) return { field: "arrives", problem: arrives.problem };
+    return { value: { ...value, to_account: form.to_account, arrives: arrives.amount } };
   }
-  const sign = form.way === "spent" ? 1 : -1;
-  let rest = whole.amount;
-  const legs: object[] = [{ account: form.account, amount: -sign * whole.amount }];
+  const parts: object[] = [];
   for (const [place, part] of form.parts.entries()) {
-    if (!part.category) return { field: `parts.${place}`, problem: "Choose a category." };
     const isLast = place === form.parts.length - 1;
-    const read = isLast ? { amount: rest } : readAmount(part.amount, currency);
+    const read = isLast ? { amount: null } : readAmount(part.amount, currency);
     if ("problem" in read) return { field: `parts.${place}`, problem: read.problem };
-    rest -= read.amount;
-    legs.push({ category: part.category, amount: sign * read.amount });
+    parts.push({ category: part.category, amount: read.amount });
   }
-  return { value: { ...common, legs } };
+  return { value: { ...value, parts } };
 }
+
+export const entryChange = (form: EntryForm, id: string, value: Record<string, unknown>): ChangeRequest => ({
+  op: form.way,
+  kind: "entry",
+  id,
+  value,
+});

@@ -30,7 +30,13 @@ export function Outlook({ ahead }: { ahead: AheadAnswer }) {
         </p>
       ))}
       {ahead.accounts.map((account) => (
-        <Shallows key={account.id} account={account} name={names.get(account.id) ?? ""} today={ahead.today} />
+        <Shallows
+          key={account.id}
+          account={account}
+          topUp={ahead.top_ups_in_all[account.id] ?? 0}
+          name={names.get(account.id) ?? ""}
+          today={ahead.today}
+        />
       ))}
     </section>
   );
@@ -42,8 +48,15 @@ function useNames(): Map<string, string> {
 
 const currencyOf = (ahead: AheadAnswer, id: string) => ahead.accounts.find((each) => each.id === id)?.currency ?? "USD";
 
+interface ShallowsProps {
+  account: AccountForecast;
+  topUp: number;
+  name: string;
+  today: string;
+}
+
 /** Each stretch below an account's floor, and the least money that would keep it. */
-function Shallows({ account, name, today }: { account: AccountForecast; name: string; today: string }) {
+function Shallows({ account, topUp, name, today }: ShallowsProps) {
   const below = account.stretches.filter((stretch) => stretch.below === "floor");
   const nearly = account.stretches.filter((stretch) => stretch.below === "cushion");
   if (below.length === 0)
@@ -52,7 +65,6 @@ function Shallows({ account, name, today }: { account: AccountForecast; name: st
         {name} stays above its floor{nearly.length ? `, and dips into its cushion ${times(nearly.length)}` : ""}.
       </p>
     );
-  const topUp = account.top_ups.reduce((sum, each) => sum + each.amount, 0);
   const first = account.top_ups[0];
   return (
     <>

@@ -154,10 +154,10 @@ export function Alternatives(props: Props) {
           </thead>
           <tbody>
             <Inputs {...props} base={base} set={set} />
-            {row("Payment", (outcome) => money(outcome.payment, currency))}
+            {row("Principal and interest", (outcome) => money(outcome.payment, currency))}
             {row("Paid off", (outcome, place) => (
               <span className={place && outcome.paid_off < (base?.paid_off ?? "") ? "font-semibold" : ""}>
-                {monthOf(outcome.paid_off)}
+                {outcome.never_ends ? "never" : monthOf(outcome.paid_off)}
               </span>
             ))}
             {row("Payments left", (outcome) => outcome.payments)}
@@ -169,8 +169,9 @@ export function Alternatives(props: Props) {
             {row("Saves in that time", (outcome, place) =>
               place ? <Saved amount={outcome.saves} currency={currency} /> : "",
             )}
+            {row("Paid to the end", (outcome) => money(outcome.total, currency))}
             {row("Saves to the end", (outcome, place) =>
-              place ? <Saved amount={outcome.interest_saved} currency={currency} /> : "",
+              place ? <Saved amount={outcome.saves_in_all} currency={currency} /> : "",
             )}
             {forms.some((form) => form.refinance) &&
               row("Breaks even", (outcome, place) =>

@@ -38,6 +38,11 @@ export function Debts() {
       ) : (
         <>
           <Whole data={data} />
+          {data.notes.map((note) => (
+            <p key={note} className="mt-1 border-l-2 border-rust pl-3">
+              {note}
+            </p>
+          ))}
           <DebtFall balances={data.balances} today={data.today} currency={data.currency} />
           <LoanTable loans={data.loans} today={data.today} />
           <Years data={data} />
@@ -92,7 +97,6 @@ function LoanTable({ loans, today }: { loans: Row[]; today: string }) {
 function LoanLine({ loan, today }: { loan: Row; today: string }) {
   const { search } = useView();
   const { currency } = loan;
-  const share = Math.max(0, Math.min(1, loan.paid_down / Math.max(1, loan.original)));
   return (
     <tr className="border-b border-rule text-right align-baseline">
       <td className="py-2 text-left">
@@ -108,7 +112,14 @@ function LoanLine({ loan, today }: { loan: Row; today: string }) {
       </td>
       <td className="font-semibold">{money(loan.owed, currency)}</td>
       <td className="hidden @2xl:table-cell">{loan.annual_rate}%</td>
-      <td className="hidden @2xl:table-cell">{money(loan.payment, currency)}</td>
+      <td className="hidden @2xl:table-cell">
+        {money(loan.payment, currency)}
+        {loan.principal_and_interest !== loan.payment && (
+          <span className="block text-sm text-pencil">
+            {money(loan.principal_and_interest, currency)} principal and interest
+          </span>
+        )}
+      </td>
       <td className="hidden pl-4 @4xl:table-cell">
         {money(loan.paid_down, currency)}
         <svg
@@ -118,16 +129,20 @@ function LoanLine({ loan, today }: { loan: Row; today: string }) {
           aria-hidden="true"
         >
           <rect width="100" height="6" fill="none" stroke="var(--rule-strong)" />
-          <rect width={100 * share} height="6" fill="var(--ink)" />
+          <rect width={loan.paid_down_percent} height="6" fill="var(--ink)" />
         </svg>
         <span className="text-sm text-pencil">
-          {Math.round(share * 100)}% of {money(loan.original, currency)}
+          {loan.paid_down_percent}% of {money(loan.original, currency)}
         </span>
       </td>
       <td className="hidden @4xl:table-cell">{money(loan.interest_left, currency)}</td>
       <td className="whitespace-nowrap pencilled">
-        {loan.paid_off ? monthOf(loan.paid_off) : "–"}
-        <span className="block text-sm">{loan.months_left} months</span>
+        {loan.never_ends ? "never, as it is" : loan.paid_off ? monthOf(loan.paid_off) : "–"}
+        {loan.months_left !== null && (
+          <span className="block text-sm">
+            {loan.months_left === 1 ? "1 month" : `${loan.months_left} months`}, {loan.payments_left} payments
+          </span>
+        )}
       </td>
     </tr>
   );

@@ -56,7 +56,11 @@ export function LoanFields({ form, values, currency, accounts, problem, isTried 
               {...ids}
               value={values.per_year}
               options={RHYTHMS}
-              onChange={(next) => form.setValue("per_year", next, { shouldDirty: true })}
+              onChange={(next) => {
+                form.setValue("per_year", next, { shouldDirty: true });
+                // What the new rhythm does not offer is not kept unseen.
+                if (!["26", "52"].includes(next)) form.setValue("accelerated", false, { shouldDirty: true });
+              }}
             />
           )}
         </Field>

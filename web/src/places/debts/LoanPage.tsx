@@ -41,14 +41,20 @@ function Loan({ page }: { page: Schemas["LoanPage"] }) {
       </div>
       <p className="mt-1">
         <strong>{money(page.owed, currency)}</strong> owed today, {money(page.paid_down, currency)} of it paid down;{" "}
-        {account.loan?.annual_rate}% a year, {money(page.payment, currency)} a payment
-        {last && page.owed > 0 && (
+        {account.loan?.annual_rate}% a year; the next payment is {money(page.next_payment, currency)}
+        {page.next_payment !== page.payment && `, level at ${money(page.payment, currency)} principal and interest`}
+        {last && page.owed > 0 && !page.never_ends && (
           <>
-            ; paid off in <strong>{monthOf(page.paid_off)}</strong>
+            ; {page.payments_left} payments left, paid off in <strong>{monthOf(page.paid_off)}</strong>
           </>
         )}
-        .{page.saves.payments > 0 && ` Its extras save ${money(page.saves.interest, currency)}.`}
+        .{page.saves && page.saves.payments > 0 && ` Its extras save ${money(page.saves.interest, currency)}.`}
       </p>
+      {page.notes.map((note) => (
+        <p key={note} className="mt-1 border-l-2 border-rust pl-3">
+          {note}
+        </p>
+      ))}
       <LoanView
         answer={page}
         source={{ account: account.id }}

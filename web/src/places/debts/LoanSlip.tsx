@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { useForm, useWatch } from "react-hook-form";
 import { useNavigate } from "react-router";
-import type { Account, ChangeRequest } from "@/shared/api/client";
+import type { Account, ChangeRequest, Schemas } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { Field } from "@/shared/kit/Field";
 import { Slip } from "@/shared/slip/Slip";
@@ -16,13 +16,13 @@ export function LoanSlip({ id, start }: { id: string | null; start: string }) {
   if (!household || !accounts) return null;
   const list = accounts.map(({ account }) => account);
   const account = list.find((each) => each.id === id);
-  const first = list.find((each) => each.kind === "checking")?.id ?? "";
-  const initial = account?.loan ? formOf(account, account.loan) : begun(start, household, first);
+  const initial = account?.loan ? formOf(account, account.loan) : begun(start, household);
   return <Editor account={account ?? null} initial={initial} accounts={list} currency={household.household.currency} />;
 }
 
-function begun(start: string, household: { today: string; household: { currency: string } }, first: string): LoanForm {
-  if (!start) return emptyLoan(household.today, first);
+function begun(start: string, household: Schemas["HouseholdAnswer"]): LoanForm {
+  const first = household.beginnings.account ?? "";
+  if (!start) return emptyLoan(household.today, household.beginnings.first_payment, first);
   const loan = JSON.parse(decodeURIComponent(start)) as Loan;
   const opening = { date: loan.disbursed, balance: -loan.principal };
   const account = {
@@ -54,15 +54,15 @@ function Editor({ account, initial, accounts, currency }: EditorProps) {
   const change: ChangeRequest | null =
     "loan" in read
       ? {
-          op: account ? "update" : "add",
+          op: "borrowed",
           kind: "account",
           id: account?.id ?? newId,
           value: {
             name: values.name.trim(),
-            kind: "loan",
             currency: money,
-            opening: { date: values.joined ? values.owed_on : values.disbursed, balance: -read.owed },
             loan: read.loan,
+            owed: read.owed,
+            owed_on: values.joined ? values.owed_on : null,
           },
         }
       : null;

@@ -16,14 +16,15 @@ import { emptyLoan, type LoanForm, readLoan } from "./loanForm";
 export function TryLoan() {
   const household = useHousehold().data;
   if (!household) return null;
-  return <Trial today={household.today} currency={household.household.currency} />;
+  const { today, beginnings } = household;
+  return <Trial today={today} firstPayment={beginnings.first_payment} currency={household.household.currency} />;
 }
 
-function Trial({ today, currency }: { today: string; currency: string }) {
+function Trial({ today, firstPayment, currency }: { today: string; firstPayment: string; currency: string }) {
   const view = useView();
   const initial: LoanForm = useMemo(
-    () => ({ ...emptyLoan(today, ""), principal: "20,000.00", rate: "6.5", payments: "60" }),
-    [today],
+    () => ({ ...emptyLoan(today, firstPayment, ""), principal: "20,000.00", rate: "6.5", payments: "60" }),
+    [today, firstPayment],
   );
   const form = useForm<LoanForm>({ defaultValues: initial });
   const values = useWatch({ control: form.control, defaultValue: initial }) as LoanForm;

@@ -1,6 +1,6 @@
 /** The fields of a loan as a person types them, and how they become the terms of a plan's loan. */
 import type { Schemas } from "@/shared/api/client";
-import { digits, plusDays, readAmount } from "@/shared/format";
+import { digits, readAmount } from "@/shared/format";
 
 export type Loan = Schemas["Loan"];
 export type Interest = NonNullable<Loan["interest"]>;
@@ -59,7 +59,7 @@ export interface LoanForm {
   insurance_value: string;
 }
 
-export function emptyLoan(today: string, account: string): LoanForm {
+export function emptyLoan(today: string, firstPayment: string, account: string): LoanForm {
   return {
     name: "",
     principal: "",
@@ -68,7 +68,7 @@ export function emptyLoan(today: string, account: string): LoanForm {
     payments: "",
     payment: "",
     disbursed: today,
-    first_payment: plusDays(today, 31),
+    first_payment: firstPayment,
     joined: false,
     owed: "",
     owed_on: today,
@@ -100,7 +100,7 @@ export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
   const dated = (list: readonly { from: string; amount: number }[] | undefined) =>
     (list ?? []).map((each) => ({ from: each.from, value: digits(each.amount, currency) }));
   return {
-    ...emptyLoan(account.opening.date, loan.from_account ?? ""),
+    ...emptyLoan(account.opening.date, loan.first_payment, loan.from_account ?? ""),
     name: account.name,
     principal: digits(loan.principal, currency),
     rate: String(loan.annual_rate),
@@ -148,7 +148,7 @@ function extraForm(extra: NonNullable<Loan["extras"]>[number], currency: string)
   };
 }
 
-export type ReadLoan = { loan: Loan; owed: number } | { field: string; problem: string };
+export type ReadLoan = { loan: Loan; owed: number | null } | { field: string; problem: string };
 
 class Unreadable extends Error {
   constructor(
@@ -191,7 +191,7 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
       first_payment: form.first_payment,
       interest: form.interest,
       balloon: orNone(form.balloon, "balloon") ?? 0,
-      accelerated: form.accelerated && ["26", "52"].includes(form.per_year),
+      accelerated: form.accelerated,
       payment_rounding: form.rounds_up ? "up" : "half_up",
       interest_only: whole(form.interest_only, "interest_only") ?? 0,
       negative_amortization: form.negative_amortization,
@@ -215,8 +215,7 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
       ...(form.from_account && { from_account: form.from_account }),
       ...(form.escrow_account && { escrow_account: form.escrow_account }),
     };
-    const financed = form.fees.reduce((sum, fee) => sum + (fee.financed ? amount(fee.amount, "fees") : 0), 0);
-    return { loan, owed: form.joined ? amount(form.owed, "owed") : principal + financed };
+    return { loan, owed: form.joined ? amount(form.owed, "owed") : null };
   } catch (error) {
     if (error instanceof Unreadable) return { field: error.field, problem: error.message };
     throw error;

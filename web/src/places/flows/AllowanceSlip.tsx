@@ -30,18 +30,18 @@ export function AllowanceSlip({ id }: { id: string | null }) {
   const rows = useAllowances().data?.allowances;
   const accounts = useAccounts().data?.accounts;
   const choices = useEntryChoices().data;
-  const today = useHousehold().data?.today;
-  if (!rows || !accounts || !choices || !today) return null;
+  const beginnings = useHousehold().data?.beginnings;
+  if (!rows || !accounts || !choices || !beginnings) return null;
   const row = rows.find(({ allowance }) => allowance.id === id);
   const list = accounts.map(({ account }) => account);
-  const initial = row ? formOf(row.allowance, row.currency) : emptyForm(list[0]?.id ?? "");
+  const initial = row ? formOf(row) : emptyForm(beginnings.account ?? "");
   return (
     <Editor
       existing={row?.allowance ?? null}
       initial={initial}
       accounts={list}
       categories={choices.categories.filter((category) => category.kind === "expense")}
-      today={today}
+      begin={beginnings.allowance_from}
     />
   );
 }
@@ -60,13 +60,12 @@ function emptyForm(account: string): AllowanceForm {
   };
 }
 
-function formOf(allowance: Allowance, currency: string): AllowanceForm {
-  const revised = allowance.revisions?.at(-1);
+function formOf({ allowance, currency, limit_now }: Schemas["AllowanceRow"]): AllowanceForm {
   return {
     ...emptyForm(allowance.account),
     ...allowance,
     categories: [...(allowance.categories ?? [])],
-    limit: digits(revised?.limit ?? allowance.limit, currency),
+    limit: digits(limit_now, currency),
     since: "",
   };
 }
@@ -76,24 +75,17 @@ interface EditorProps {
   initial: AllowanceForm;
   accounts: Schemas["Account"][];
   categories: Schemas["Category"][];
-  today: string;
+  begin: string;
 }
 
-function Editor({ existing, initial, accounts, categories, today }: EditorProps) {
+function Editor({ existing, initial, accounts, categories, begin }: EditorProps) {
   const form = useForm<AllowanceForm>({ defaultValues: initial });
   const values = useWatch({ control: form.control, defaultValue: initial }) as AllowanceForm;
   const newId = useMemo(() => crypto.randomUUID(), []);
   const currency = accounts.find((account) => account.id === values.account)?.currency ?? "USD";
   const read = readAmount(values.limit, currency);
   const change: ChangeRequest | null =
-    "amount" in read
-      ? {
-          op: existing ? "update" : "add",
-          kind: "allowance",
-          id: existing?.id ?? newId,
-          value: fieldsOf(values, read.amount, existing, today),
-        }
-      : null;
+    "amount" in read ? changeOf(values, read.amount, existing?.id ?? null, newId, begin) : null;
   const isReady = existing ? form.formState.isDirty : values.name.trim() !== "";
   const slip = useSlip(change && isReady ? [change] : null, (field) =>
     Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),
@@ -202,24 +194,10 @@ function Editor({ existing, initial, accounts, categories, today }: EditorProps)
   );
 }
 
-/** The fields to set. A limit with a date becomes a revision from that date on, and the past keeps its own. */
-function fieldsOf(form: AllowanceForm, limit: number, existing: Allowance | null, today: string) {
-  const { since, limit: _text, ...rest } = form;
-  const fields = {
-    name: rest.name.trim(),
-    period: rest.period,
-    week_starts: rest.week_starts,
-    categories: rest.categories,
-    account: rest.account,
-    timing: rest.timing,
-    carry: rest.carry,
-  };
-  if (!existing) return { ...fields, limit, from: `${today.slice(0, 8)}01` };
-  const revisions = existing.revisions ?? [];
-  if (since) {
-    const others = revisions.filter((revision) => revision.from < since);
-    return { ...fields, revisions: [...others, { from: since, limit }] };
-  }
-  if (revisions.length === 0) return { ...fields, limit };
-  return { ...fields, revisions: revisions.with(-1, { from: revisions.at(-1)?.from ?? today, limit }) };
+/** What is said to the app: a new allowance, or another limit from a day on, or as if it had always been so. */
+function changeOf(form: AllowanceForm, limit: number, id: string | null, newId: string, begin: string): ChangeRequest {
+  const { since, limit: _text, name, period, week_starts, categories, account, timing, carry } = form;
+  const value = { name: name.trim(), period, week_starts, categories, account, timing, carry, limit };
+  if (id === null) return { op: "add", kind: "allowance", id: newId, value: { ...value, from: begin } };
+  return { op: "revise", kind: "allowance", id, value, from: since || null };
 }

@@ -2,8 +2,8 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { useForm, useWatch } from "react-hook-form";
 import { answer, api, type ChangeRequest, Refused, type Schemas } from "@/shared/api/client";
-import { useAccounts, useFlows } from "@/shared/api/hooks";
-import { dayText, money, plusDays, readAmount } from "@/shared/format";
+import { useAccounts, useFlows, useHousehold } from "@/shared/api/hooks";
+import { dayText, money, readAmount } from "@/shared/format";
 import { ChooseOne } from "@/shared/kit/Choice";
 import { Field } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
@@ -14,30 +14,31 @@ import { useSlip } from "@/shared/slip/useSlip";
 export function AsideSlip({ start }: { start: string }) {
   const accounts = useAccounts().data?.accounts;
   const flows = useFlows().data;
-  if (!accounts || !flows) return null;
-  return <Editor start={start} accounts={accounts.map(({ account }) => account)} flows={flows} />;
+  const beginnings = useHousehold().data?.beginnings;
+  if (!accounts || !flows || !beginnings) return null;
+  const list = accounts.map(({ account }) => account);
+  return <Editor start={start} accounts={list} flows={flows} beginnings={beginnings} />;
 }
 
 interface EditorProps {
   start: string;
   accounts: Schemas["Account"][];
   flows: Schemas["FlowsAnswer"];
+  beginnings: Schemas["BeginningsModel"];
 }
 
-function initialForm({ start, accounts, flows }: EditorProps) {
+function initialForm({ start, beginnings, flows }: EditorProps) {
   const bill = flows.flows.find(({ flow }) => flow.id === start);
-  const from = bill?.from_account_now ?? accounts.find((each) => each.kind === "checking")?.id ?? accounts[0]?.id ?? "";
-  const savings = accounts.find((each) => each.kind === "savings" && each.id !== from);
   return {
     flow: start,
     name: "",
     amount: "",
-    by: plusDays(flows.today, 180),
-    from_account: from,
-    to_account: (savings ?? accounts.find((each) => each.id !== from))?.id ?? "",
+    by: beginnings.aside_by,
+    from_account: bill?.from_account_now ?? beginnings.account ?? "",
+    to_account: beginnings.aside_to ?? "",
     with_income: flows.flows.find(({ flow }) => flow.kind === "income")?.flow.id ?? "",
     every: "month",
-    month_day: String(Math.min(28, Number(flows.today.slice(8)))),
+    month_day: String(beginnings.month_day),
   };
 }
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { type UseFormReturn, useForm, useWatch } from "react-hook-form";
-import { type Account, answer, api, type ChangeRequest, type Flow, type Schemas } from "@/shared/api/client";
+import { type Account, answer, api, type Flow, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useFlows, useHousehold } from "@/shared/api/hooks";
 import { ChooseOne } from "@/shared/kit/Choice";
 import { Field, FieldGroup } from "@/shared/kit/Field";
@@ -9,16 +9,7 @@ import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { AsideLink } from "./AsideLink";
-import {
-  emptyForm,
-  type FlowForm,
-  formOf,
-  formOfCandidate,
-  isRevised,
-  type Kind,
-  readForm,
-  readRevision,
-} from "./flowForm";
+import { emptyForm, type FlowForm, flowChange, formOf, formOfCandidate, type Kind, readForm } from "./flowForm";
 import { MoreFields } from "./MoreFields";
 import { PayFields } from "./PayFields";
 import { PaymentSlip } from "./PaymentSlip";
@@ -39,7 +30,9 @@ interface Props {
 
 /** Create or edit a flow. */
 export function FlowSlip({ id, start }: Props) {
-  const today = useHousehold().data?.today;
+  const household = useHousehold().data;
+  const today = household?.today;
+  const beginnings = household?.beginnings;
   const accounts = useAccounts().data?.accounts;
   const flows = useFlows().data?.flows;
   const categories = useEntryChoices().data?.categories;
@@ -53,8 +46,7 @@ export function FlowSlip({ id, start }: Props) {
     );
   const list = accounts.map(({ account }) => account);
   const kind: Kind = start === "income" || start === "transfer" ? start : "bill";
-  const first = list.find((account) => account.kind === "checking") ?? list[0];
-  const initial = row ? formOf(row, today) : emptyForm(kind, first?.id ?? "", today);
+  const initial = row ? formOf(row, today) : emptyForm(kind, beginnings?.account ?? "", today);
   return (
     <FlowEditor flow={row?.flow ?? null} initial={initial} accounts={list} categories={categories} today={today} />
   );
@@ -110,13 +102,8 @@ function FlowEditor({ flow, initial, accounts, categories, today, seen }: Editor
   const newId = useMemo(() => crypto.randomUUID(), []);
   const main = values.kind === "income" ? values.to_account : values.from_account;
   const currency = accounts.find((account) => account.id === main)?.currency ?? accounts[0]?.currency ?? "USD";
-  const read = flow ? readRevision(values, initial, flow, currency) : readForm(values, currency);
-  const change = (value: Record<string, unknown>): ChangeRequest => ({
-    op: id === null ? "add" : "update",
-    kind: "flow",
-    id: id ?? newId,
-    value,
-  });
+  const read = readForm(values, currency);
+  const change = (value: object) => flowChange(values, initial, id ?? newId, id === null, value);
   const isReady = "value" in read && (id !== null ? form.formState.isDirty : values.name.trim() !== "");
   const slip = useSlip(isReady && "value" in read ? [change(read.value)] : null, (field) =>
     Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),
@@ -176,8 +163,8 @@ function FlowEditor({ flow, initial, accounts, categories, today, seen }: Editor
       {values.kind === "income" && <PayFields values={values} form={form} currency={currency} problem={moreProblem} />}
       <AccountFields values={values} form={form} accounts={accounts} problem={slip.problem} />
       <WhenFields values={values} form={form} problem={slip.problem} today={today} />
-      {flow && values.repeats === "rules" && isRevised(values, initial) && (
-        <Since form={form} values={values} problem={slip.problem("revisions")} />
+      {flow && values.repeats === "rules" && form.formState.isDirty && (
+        <Since form={form} values={values} problem={slip.problem("revisions") ?? slip.problem("from")} />
       )}
       {flow?.kind === "bill" && <AsideLink flow={flow.id} />}
       <MoreFields values={values} form={form} accounts={accounts} categories={categories} problem={moreProblem} />
@@ -193,7 +180,7 @@ const SHOWN = [
   "count", "dates", "except", "notes", "category", "growth", "seasonal", "splits", "remind_days", "revisions", "rate", "hourly", "follows", "always_happens",
 ]; // biome-ignore format: a list
 
-/** From which day a new amount or rhythm holds; what came before stays as it was expected. */
+/** From which day another amount, rhythm or account holds; what came before stays as it was expected. */
 function Since({
   form,
   values,

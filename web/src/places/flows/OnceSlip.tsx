@@ -47,39 +47,47 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
   const form = useForm({ defaultValues: initial });
   const values = useWatch({ control: form.control, defaultValue: initial }) as typeof initial;
   const read = readAmount(values.amount, currency);
-  const others = (flow.changes ?? []).filter((change) => change.nominal !== nominal);
-  const changed = {
-    nominal,
-    amount: "amount" in read && values.amount !== initial.amount ? read.amount : (held?.amount ?? null),
-    moved_to: values.date !== initial.date ? values.date : (held?.moved_to ?? null),
-    left_out: values.left_out,
-    hours: values.hours.trim() || null,
-  };
-  if (changed.hours) changed.amount = null;
-  const save = (changes: object[]): ChangeRequest[] => [
-    { op: "update", kind: "flow", id: flow.id, value: { changes } },
+  const dirty = form.formState.dirtyFields as Record<keyof typeof initial, boolean | undefined>;
+  // Only what was touched is said; the app knows what the rest is.
+  const once = (value: object | null): ChangeRequest[] => [
+    { op: "once", kind: "flow", id: flow.id, nominal, value: value as Record<string, unknown> | null },
   ];
+  const said = once({
+    ...(dirty.amount && "amount" in read && { amount: read.amount }),
+    ...(dirty.hours && { hours: values.hours.trim() || null }),
+    ...(dirty.date && { moved_to: values.date }),
+    ...(dirty.left_out && { left_out: values.left_out }),
+  });
   const isReady = form.formState.isDirty && "amount" in read && values.date !== "";
-  const slip = useSlip(isReady ? save([...others, changed]) : null, () => true);
+  const slip = useSlip(isReady ? said : null, () => true);
   return (
     <Slip
       title={`${flow.name}, ${dayText(nominal, today)}`}
       saveName="Just this once"
       isSaving={slip.isSaving}
-      problem={slip.otherProblem(["changes"])}
-      onSave={() => isReady && slip.save(save([...others, changed]), "Changed just this once")}
-      onDelete={held ? () => slip.save(save(others), "As planned again") : undefined}
+      problem={slip.otherProblem(["amount", "hours", "moved_to", "changes"])}
+      onSave={() => isReady && slip.save(said, "Changed just this once")}
+      onDelete={held ? () => slip.save(once(null), "As planned again") : undefined}
       deleteName="As planned again"
     >
       {row.hourly_now && (
-        <Field label="Hours worked" hint={`Usually ${row.hourly_now.hours}. Empty: as the amount says.`}>
+        <Field
+          label="Hours worked"
+          hint={`Usually ${row.hourly_now.hours}. Empty: as the amount says.`}
+          problem={slip.problem("hours")}
+        >
           {(ids) => <input {...ids} {...form.register("hours")} inputMode="decimal" className="field text-right" />}
         </Field>
       )}
-      <Field label={`Amount (${currency})`} problem={"problem" in read ? read.problem : slip.problem("changes")}>
+      <Field
+        label={`Amount (${currency})`}
+        problem={"problem" in read ? read.problem : (slip.problem("amount") ?? slip.problem("changes"))}
+      >
         {(ids) => <input {...ids} {...form.register("amount")} inputMode="decimal" className="field text-right" />}
       </Field>
-      <Field label="Day">{(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}</Field>
+      <Field label="Day" problem={slip.problem("moved_to")}>
+        {(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}
+      </Field>
       <label className="flex min-h-10 items-center gap-2.5">
         <input type="checkbox" {...form.register("left_out")} className="size-4.5 accent-(--ink)" />
         Leave it out this time

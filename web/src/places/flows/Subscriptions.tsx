@@ -12,18 +12,21 @@ export function Subscriptions() {
     queryFn: () => answer<Schemas["SubscriptionsAnswer"]>(api.GET("/api/subscriptions")),
   }).data;
   if (!data || data.subscriptions.length === 0) return null;
-  const currencies = new Set(data.subscriptions.map((row) => row.currency));
-  const [currency] = currencies;
+  const { currency, monthly, yearly } = data;
   return (
     <section aria-label="Subscriptions" className="mb-7">
       <div className="flex items-baseline gap-4 border-b border-rule-strong">
         <h2 className="text-lg">Subscriptions</h2>
-        {currencies.size === 1 && currency && (
-          <p className="ml-auto text-sm text-pencil">
-            <strong className="text-base text-ink">{money(data.monthly, currency)}</strong> a month,{" "}
-            {money(data.yearly, currency)} a year
-          </p>
-        )}
+        <p className="ml-auto text-sm text-pencil">
+          {monthly === null || yearly === null ? (
+            data.notes[0]
+          ) : (
+            <>
+              <strong className="text-base text-ink">{money(monthly, currency)}</strong> a month,{" "}
+              {money(yearly, currency)} a year
+            </>
+          )}
+        </p>
       </div>
       <ul>
         {data.subscriptions.map((row) => (

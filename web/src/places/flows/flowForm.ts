@@ -1,5 +1,5 @@
 /** The flow slip's fields, and how they become the fields of a plan's flow. */
-import type { Flow, Schemas } from "@/shared/api/client";
+import type { ChangeRequest, Flow, Schemas } from "@/shared/api/client";
 import { digits, readAmount } from "@/shared/format";
 import { rhythmFrom, writeRule } from "./rule";
 
@@ -165,48 +165,6 @@ export function timingOf(form: FlowForm) {
   };
 }
 
-const REVISABLE = ["amount", "rules", "from_account", "to_account", "category", "hourly"] as const;
-
-/** Which of what can hold from a day on is another than the flow's. */
-function revised(form: FlowForm, initial: FlowForm): (typeof REVISABLE)[number][] {
-  const isHourly = form.by_the_hour;
-  const was = { hourly: [initial.by_the_hour, initial.rate, initial.share, initial.hours].join() };
-  const is = { hourly: [isHourly, form.rate, form.share, form.hours].join() };
-  return REVISABLE.filter((name) => {
-    if (name === "hourly") return isHourly && is.hourly !== was.hourly;
-    if (name === "amount") return !isHourly && form.amount !== initial.amount;
-    return String(form[name]) !== String(initial[name]);
-  });
-}
-
-/** Whether an amount, a rhythm, an account or the category is another than the flow's. */
-export function isRevised(form: FlowForm, initial: FlowForm): boolean {
-  return form.kind === initial.kind && revised(form, initial).length > 0;
-}
-
-/** The fields to set on a flow that exists: a new amount or rhythm from a day on becomes a revision. */
-export function readRevision(form: FlowForm, initial: FlowForm, flow: Flow, currency: string) {
-  const read = readForm(form, currency);
-  if (form.repeats !== initial.repeats) return read;
-  if (form.kind !== initial.kind) return read;
-  const isFromHereOn = form.holds === "from" && form.repeats === "rules" && isRevised(form, initial);
-  if ("problem" in read || !isFromHereOn) {
-    if ("problem" in read || form.holds === "always") return read;
-    // Nothing that a revision holds has changed, so the flow's own amount and rules stay.
-    return { value: withoutRevisable(read.value) };
-  }
-  const revisions = flow.revisions ?? [];
-  const same = revisions.find((revision) => revision.from === form.since);
-  const earlier = revisions.filter((revision) => revision.from < form.since);
-  const set = Object.fromEntries(revised(form, initial).map((name) => [name, read.value[name]]));
-  const revision = { amount: null, rules: null, ...same, ...set, from: form.since };
-  return { value: { ...withoutRevisable(read.value), revisions: [...earlier, revision] } };
-}
-
-function withoutRevisable(value: Record<string, unknown>): Record<string, unknown> {
-  return Object.fromEntries(Object.entries(value).filter(([name]) => !REVISABLE.some((each) => each === name)));
-}
-
 type ReadFlow = { value: Record<string, unknown> } | { field?: string; problem: string };
 
 /** Amounts by month number; or what is wrong with one of them. */
@@ -270,4 +228,20 @@ export function readForm(form: FlowForm, currency: string): ReadFlow {
       notes: form.notes,
     },
   };
+}
+
+/** What is said to the app of a flow: a new one, or one with other fields, from a day on or as if it had always been so. */
+export function flowChange(
+  form: FlowForm,
+  initial: FlowForm,
+  id: string,
+  isNew: boolean,
+  value: object,
+): ChangeRequest {
+  const said = { kind: "flow" as const, id, value: value as Record<string, unknown> };
+  if (isNew) return { op: "add", ...said };
+  // Another kind, or dates in place of a rhythm, is another plan altogether: it has no day from which it holds.
+  const isAnother = form.kind !== initial.kind || form.repeats !== initial.repeats;
+  if (isAnother) return { op: "update", ...said };
+  return { op: "revise", ...said, from: form.holds === "from" && form.repeats === "rules" ? form.since : null };
 }

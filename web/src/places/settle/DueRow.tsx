@@ -91,7 +91,7 @@ export const DueRow = memo(function DueRow({ line, today, isChosen, editing, pro
         </span>
       </div>
       {editing === "settle" && (
-        <OtherTerms line={line} today={today} problem={problem} onSend={onSend} onClose={() => onEdit(null)} />
+        <OtherTerms line={line} problem={problem} onSend={onSend} onClose={() => onEdit(null)} />
       )}
       {editing === "put_off" && <PutOff line={line} today={today} onSend={onSend} onClose={() => onEdit(null)} />}
     </li>

@@ -8,17 +8,16 @@ import type { Due, SettleLine } from "./useSettle";
 
 interface Props {
   line: Due;
-  today: string;
   problem: string | undefined;
   onSend: (line: SettleLine) => void;
   onClose: () => void;
 }
 
 /** Settle with another amount, day or account, or only a part of it. */
-export function OtherTerms({ line, today, problem, onSend, onClose }: Props) {
+export function OtherTerms({ line, problem, onSend, onClose }: Props) {
   const accounts = useAccounts().data?.accounts ?? [];
   const [amount, setAmount] = useState(digits(line.amount, line.currency));
-  const [date, setDate] = useState(line.lands < today ? line.lands : today);
+  const [date, setDate] = useState(line.settled_on);
   const [account, setAccount] = useState(line.account);
   const [hours, setHours] = useState("");
   const read = readAmount(amount, line.currency);
@@ -32,7 +31,7 @@ export function OtherTerms({ line, today, problem, onSend, onClose }: Props) {
     event.preventDefault();
     send(false);
   };
-  const isLess = "amount" in read && read.amount > 0 && read.amount < line.amount;
+  const mayBePart = line.may_be_paid_in_parts && "amount" in read && read.amount < line.amount;
   return (
     <form
       aria-label={`Settle ${line.name} otherwise`}
@@ -91,7 +90,7 @@ export function OtherTerms({ line, today, problem, onSend, onClose }: Props) {
       <Button look="main" type="submit" disabled={!("amount" in read) || !date}>
         Settle
       </Button>
-      {isLess && !hours && <Button onClick={() => send(true)}>A part: the rest stays due</Button>}
+      {mayBePart && !hours && <Button onClick={() => send(true)}>A part: the rest stays due</Button>}
       <Button onClick={onClose}>Cancel</Button>
       {problem && (
         <p role="alert" className="w-full text-sm text-rust">

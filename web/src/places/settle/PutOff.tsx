@@ -1,5 +1,4 @@
 import { type FormEvent, useState } from "react";
-import { plusDays } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/Field";
 import type { Due, SettleLine } from "./useSettle";
@@ -13,7 +12,7 @@ interface Props {
 
 /** Move one occurrence to a later day. */
 export function PutOff({ line, today, onSend, onClose }: Props) {
-  const [to, setTo] = useState(plusDays(line.lands > today ? line.lands : today, 7));
+  const [to, setTo] = useState(line.put_off_to);
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     onSend({ flow: line.flow, nominal: line.nominal, do: "put_off", to, part: false });

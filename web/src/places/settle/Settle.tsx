@@ -89,7 +89,7 @@ export function Settle() {
     >
       <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
         <h1 className="text-xl">Settle</h1>
-        <p className="text-pencil">{summary(data.due)}</p>
+        <p className="text-pencil">{summary(data.due, data.due_in_all)}</p>
         {chosen.length > 1 && (
           <Button look="main" className="ml-auto" onClick={() => act(firstOf(data.due, chosen), "settle", 0)}>
             Settle these {chosen.length} as expected
@@ -146,8 +146,10 @@ function useMore(count: number): number {
 const firstOf = (due: Due[], chosen: string[]): Due =>
   due.find((line) => chosen.includes(keyOf(line))) ?? (due[0] as Due);
 
-function summary(due: Due[]): string {
+function summary(due: Due[], inAll: number): string {
   if (due.length === 0) return "";
+  if (inAll > due.length)
+    return `The first ${due.length} of ${inAll.toLocaleString("en")} things to settle; the rest follow as these are done`;
   const late = due.filter((line) => line.status === "past_due").length;
   const all = due.length === 1 ? "1 thing" : `${due.length} things`;
   return late ? `${all} to settle, ${late} past due` : `${all} to settle`;

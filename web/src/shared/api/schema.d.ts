@@ -265,7 +265,7 @@ export interface paths {
         };
         /**
          * Read Subscriptions
-         * @description The flows marked as subscriptions, with what they cost and have cost; totals in each one's own amounts.
+         * @description The flows marked as subscriptions, with what they cost and have cost.
          */
         get: operations["read_subscriptions"];
         put?: never;
@@ -731,7 +731,7 @@ export interface paths {
         put?: never;
         /**
          * Loan Schedule
-         * @description The schedule of a loan, to the minor unit.
+         * @description The schedule of a loan, to the minor unit; sentences are in the household's currency, as a LOAN has none.
          */
         post: operations["loan_schedule"];
         delete?: never;
@@ -887,6 +887,8 @@ export interface components {
         /**
          * AheadAnswer
          * @description The run of days of chosen accounts: `lows` are their low points within the stretch shown.
+         *
+         *     `top_ups_in_all`: by account, how much its top-ups come to.
          */
         AheadAnswer: {
             /**
@@ -901,6 +903,10 @@ export interface components {
             /** Lows */
             lows: {
                 [key: string]: components["schemas"]["LowPointModel"] | null;
+            };
+            /** Top Ups In All */
+            top_ups_in_all: {
+                [key: string]: number;
             };
             /** Events */
             events: components["schemas"]["AheadEvent"][];
@@ -931,6 +937,11 @@ export interface components {
              * @enum {string}
              */
             status: "settled" | "past_due" | "expected";
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "flow" | "loan" | "allowance" | "recorded";
             /** Why */
             why: string;
             /** Headroom */
@@ -987,7 +998,7 @@ export interface components {
         };
         /**
          * AllowanceRow
-         * @description An allowance; without a period when it has not begun or has ended.
+         * @description An allowance, with the limit in force today; without a period when it has not begun or has ended.
          *
          *     `costs_lowest`: how much lower what was overspent makes the account's lowest point over the coming year.
          */
@@ -995,6 +1006,8 @@ export interface components {
             allowance: components["schemas"]["Allowance"];
             /** Currency */
             currency: string;
+            /** Limit Now */
+            limit_now: number;
             now: components["schemas"]["PeriodModel"] | null;
             /** Costs Lowest */
             costs_lowest: number;
@@ -1088,6 +1101,33 @@ export interface components {
             /** So Far */
             so_far: number;
             next: components["schemas"]["NextAside"] | null;
+        };
+        /**
+         * BeginningsModel
+         * @description What forms begin with: see the core's `Beginnings`.
+         */
+        BeginningsModel: {
+            /** Account */
+            account: string | null;
+            /** Aside To */
+            aside_to: string | null;
+            /**
+             * Aside By
+             * Format: date
+             */
+            aside_by: string;
+            /** Month Day */
+            month_day: number;
+            /**
+             * First Payment
+             * Format: date
+             */
+            first_payment: string;
+            /**
+             * Allowance From
+             * Format: date
+             */
+            allowance_from: string;
         };
         /**
          * CandidateModel
@@ -1186,14 +1226,18 @@ export interface components {
         };
         /**
          * ChangeRequest
-         * @description Add, update or remove one item; `value` holds the fields to set. The household itself is only updated.
+         * @description One change. `value` holds the fields to set, or what the operation needs.
+         *
+         *     revise: from a day on (`from`; none: as if it had always been so); later changes stay unless `keep_later` is false.
+         *     once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
+         *     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it.
          */
         ChangeRequest: {
             /**
              * Op
              * @enum {string}
              */
-            op: "add" | "update" | "remove";
+            op: "add" | "update" | "remove" | "revise" | "once" | "extra" | "spent" | "received" | "moved" | "borrowed";
             /**
              * Kind
              * @enum {string}
@@ -1208,6 +1252,12 @@ export interface components {
             value?: {
                 [key: string]: unknown;
             } | null;
+            /** From */
+            from?: string | null;
+            /** Nominal */
+            nominal?: string | null;
+            /** Keep Later */
+            keep_later?: boolean | null;
         };
         /** DatedAmount */
         DatedAmount: {
@@ -1237,7 +1287,7 @@ export interface components {
         };
         /**
          * DebtsAnswer
-         * @description Every loan, and all together in the household's currency where all have it.
+         * @description Every loan, and all together in the household's currency; null, with a note, where one cannot be converted.
          */
         DebtsAnswer: {
             /**
@@ -1262,6 +1312,8 @@ export interface components {
                 string,
                 number
             ][];
+            /** Notes */
+            notes: string[];
         };
         /** DeclineRequest */
         DeclineRequest: {
@@ -1281,11 +1333,18 @@ export interface components {
             redo: string | null;
             /** Done */
             done?: string | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
             tideline?: components["schemas"]["TidelineAnswer"] | null;
         };
         /**
          * DueModel
          * @description One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it.
+         *
+         *     `settled_on` and `put_off_to` are the days that are meant where nothing else is said.
          */
         DueModel: {
             /** Flow */
@@ -1324,6 +1383,18 @@ export interface components {
             status: "past_due" | "assumed" | "today" | "coming";
             /** Moves Lowest */
             moves_lowest: number;
+            /** May Be Paid In Parts */
+            may_be_paid_in_parts: boolean;
+            /**
+             * Settled On
+             * Format: date
+             */
+            settled_on: string;
+            /**
+             * Put Off To
+             * Format: date
+             */
+            put_off_to: string;
         };
         /** Entry */
         Entry: {
@@ -1356,6 +1427,44 @@ export interface components {
              */
             tags: string[];
             receipt?: components["schemas"]["Receipt"] | null;
+        };
+        /**
+         * EntryAnswer
+         * @description One entry, and how a person would say it; null where its legs are more than that can say.
+         */
+        EntryAnswer: {
+            /** Id */
+            id: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /**
+             * Payee
+             * @default
+             */
+            payee: string;
+            /** Legs */
+            legs: components["schemas"]["Leg"][];
+            /** Flow */
+            flow?: string | null;
+            /** Nominal */
+            nominal?: string | null;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            receipt?: components["schemas"]["Receipt"] | null;
+            /** Way */
+            way: ("spent" | "received" | "moved") | null;
+            said: components["schemas"]["RecordedDocument"] | null;
         };
         /**
          * EntryChoices
@@ -1397,6 +1506,11 @@ export interface components {
              * @enum {string}
              */
             status: "settled" | "past_due" | "expected";
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "flow" | "loan" | "allowance" | "recorded";
             /** Why */
             why: string;
         };
@@ -1624,7 +1738,7 @@ export interface components {
         };
         /**
          * HistoryAnswer
-         * @description What undo would take back and redo bring again, in words; `done` is what was just done.
+         * @description What undo would take back and redo bring again, in words; `done` is what was just done, `notes` are about it.
          */
         HistoryAnswer: {
             /** Undo */
@@ -1633,6 +1747,11 @@ export interface components {
             redo: string | null;
             /** Done */
             done?: string | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
         };
         /**
          * Hourly
@@ -1684,6 +1803,7 @@ export interface components {
             };
             /** Countries */
             countries: string[];
+            beginnings: components["schemas"]["BeginningsModel"];
         };
         /** Insurance */
         Insurance: {
@@ -1835,6 +1955,8 @@ export interface components {
         /**
          * LoanPage
          * @description A household's loan: its schedule from when it was joined, and which of its payments are settled (ink).
+         *
+         *     `notes` also say that it is never paid off, or that its payment does not cover the interest.
          */
         LoanPage: {
             /** Payment */
@@ -1851,8 +1973,8 @@ export interface components {
             apr: string | null;
             /** By Year */
             by_year: components["schemas"]["LoanYear"][];
-            without_extras: components["schemas"]["WithoutExtras"];
-            saves: components["schemas"]["Saves"];
+            without_extras: components["schemas"]["WithoutExtras"] | null;
+            saves: components["schemas"]["Saves"] | null;
             /** Notes */
             notes: string[];
             account: components["schemas"]["Account"];
@@ -1871,6 +1993,14 @@ export interface components {
             settled: string[];
             /** First Number */
             first_number: number;
+            /** Never Ends */
+            never_ends: boolean;
+            /** Months Left */
+            months_left: number | null;
+            /** Payments Left */
+            payments_left: number;
+            /** Next Payment */
+            next_payment: number;
         };
         /**
          * LoanRow
@@ -1903,7 +2033,10 @@ export interface components {
         };
         /**
          * LoanRowModel
-         * @description A loan at a glance. Amounts are positive and in its currency; `months_left` is as of today.
+         * @description A loan at a glance. Amounts are positive and in its currency.
+         *
+         *     `payment` is the next one with all its parts, `principal_and_interest` a part of it. `owed` is what the books say at
+         *     the end of today; `months_left` are calendar months to the last payment, null where there is none.
          */
         LoanRowModel: {
             /** Id */
@@ -1916,10 +2049,16 @@ export interface components {
             annual_rate: string;
             /** Payment */
             payment: number;
+            /** Principal And Interest */
+            principal_and_interest: number;
             /** Next Due */
             next_due: string | null;
             /** Months Left */
-            months_left: number;
+            months_left: number | null;
+            /** Payments Left */
+            payments_left: number;
+            /** Never Ends */
+            never_ends: boolean;
             /** Paid Off */
             paid_off: string | null;
             /** Owed */
@@ -1928,12 +2067,16 @@ export interface components {
             original: number;
             /** Paid Down */
             paid_down: number;
+            /** Paid Down Percent */
+            paid_down_percent: number;
             /** Interest Left */
             interest_left: number;
         };
         /**
          * LoanScheduleAnswer
-         * @description `payment` is the level payment. `notes` say what of the request had no effect.
+         * @description `payment` is the level payment, principal and interest. `notes` say what of the request had no effect.
+         *
+         *     `without_extras` and `saves` are null where only the extras let the payment cover the interest.
          */
         LoanScheduleAnswer: {
             /** Payment */
@@ -1950,8 +2093,8 @@ export interface components {
             apr: string | null;
             /** By Year */
             by_year: components["schemas"]["LoanYear"][];
-            without_extras: components["schemas"]["WithoutExtras"];
-            saves: components["schemas"]["Saves"];
+            without_extras: components["schemas"]["WithoutExtras"] | null;
+            saves: components["schemas"]["Saves"] | null;
             /** Notes */
             notes: string[];
         };
@@ -2123,6 +2266,9 @@ export interface components {
         /**
          * OutcomeModel
          * @description One variant; the first is the loan as it is. `changes` would put it into the household's plan.
+         *
+         *     `total`: every payment and fee to the end; `saves_in_all`: how much less that is than as it is. `cost` and `saves`
+         *     are the same of interest, insurance and fees by the horizon.
          */
         OutcomeModel: {
             /** Name */
@@ -2138,14 +2284,18 @@ export interface components {
              * Format: date
              */
             paid_off: string;
+            /** Never Ends */
+            never_ends: boolean;
             /** Apr */
             apr: string | null;
             /** Cost */
             cost: number;
             /** Saves */
             saves: number;
-            /** Interest Saved */
-            interest_saved: number;
+            /** Total */
+            total: number;
+            /** Saves In All */
+            saves_in_all: number;
             /** Breaks Even */
             breaks_even: string | null;
             /** Due */
@@ -2160,6 +2310,19 @@ export interface components {
             changes: components["schemas"]["ChangeRequest"][];
             /** Problem */
             problem: string | null;
+        };
+        /**
+         * PartDocument
+         * @description A part in a category; the last part takes what the others leave.
+         */
+        PartDocument: {
+            /**
+             * Category
+             * @default
+             */
+            category: string;
+            /** Amount */
+            amount?: number | null;
         };
         /**
          * PaydayModel
@@ -2348,6 +2511,8 @@ export interface components {
             events: components["schemas"]["EventModel"][];
             before: components["schemas"]["Outcome"];
             after: components["schemas"]["Outcome"];
+            /** Notes */
+            notes: string[];
         };
         /** PreviewRequest */
         PreviewRequest: {
@@ -2449,6 +2614,49 @@ export interface components {
             media_type: string;
         };
         /**
+         * RecordedDocument
+         * @description Money spent, received or moved; of a move between currencies, `arrives` is what arrives.
+         */
+        RecordedDocument: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /**
+             * Account
+             * @default
+             */
+            account: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Payee
+             * @default
+             */
+            payee: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["PartDocument"][];
+            /** To Account */
+            to_account?: string | null;
+            /** Arrives */
+            arrives?: number | null;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+            receipt?: components["schemas"]["Receipt"] | null;
+        };
+        /**
          * Refusal
          * @description One thing that is wrong: where, in a sentence, and of what sort.
          */
@@ -2462,13 +2670,16 @@ export interface components {
         };
         /**
          * RegisterAnswer
-         * @description Newest first. `count` and `total` are of the rows that the filters let through.
+         * @description Newest first. `count` and `total` are of the rows that the filters let through; no opening balance is in them.
+         *
+         *     `opening` is what the account held before all of them.
          */
         RegisterAnswer: {
             /** Account */
             account: string;
             /** Currency */
             currency: string;
+            opening: components["schemas"]["Opening"];
             /** Rows */
             rows: components["schemas"]["RegisterRow"][];
             /** Count */
@@ -2586,7 +2797,10 @@ export interface components {
             /** Flow */
             flow?: string | null;
         };
-        /** SettleAnswer */
+        /**
+         * SettleAnswer
+         * @description A page of what is due, `due_in_all` lines in all; `next_page` begins at that line, null on the last page.
+         */
         SettleAnswer: {
             /**
              * Today
@@ -2595,6 +2809,10 @@ export interface components {
             today: string;
             /** Due */
             due: components["schemas"]["DueModel"][];
+            /** Due In All */
+            due_in_all: number;
+            /** Next Page */
+            next_page: number | null;
             /** Settled */
             settled: components["schemas"]["SettledModel"][];
         };
@@ -2722,7 +2940,10 @@ export interface components {
             /** Rises */
             rises: components["schemas"]["PriceRiseModel"][];
         };
-        /** SubscriptionsAnswer */
+        /**
+         * SubscriptionsAnswer
+         * @description Sums are in the household's currency; null, with a note, where one cannot be converted.
+         */
         SubscriptionsAnswer: {
             /**
              * Today
@@ -2731,14 +2952,20 @@ export interface components {
             today: string;
             /** Subscriptions */
             subscriptions: components["schemas"]["SubscriptionRow"][];
+            /** Currency */
+            currency: string;
             /** Monthly */
-            monthly: number;
+            monthly: number | null;
             /** Yearly */
-            yearly: number;
+            yearly: number | null;
+            /** Notes */
+            notes: string[];
         };
         /**
          * TidelineAnswer
          * @description The tideline, and with the changes laid over it: `copper`, and the lowest points before and after.
+         *
+         *     `entries` are those that the changes would record, whole; `notes` say what is worth saying of the changes.
          */
         TidelineAnswer: {
             /**
@@ -2752,6 +2979,10 @@ export interface components {
             copper: components["schemas"]["TidelineModel"] | null;
             before: components["schemas"]["Outcome"];
             after: components["schemas"]["Outcome"];
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Notes */
+            notes: string[];
         };
         /**
          * TidelineModel
@@ -2776,6 +3007,7 @@ export interface components {
             ][];
             /** Lows */
             lows: components["schemas"]["LowPointModel"][];
+            lowest: components["schemas"]["LowPointModel"] | null;
         };
         /**
          * TidelineRequest
@@ -3437,7 +3669,10 @@ export interface operations {
     };
     read_due: {
         parameters: {
-            query?: never;
+            query?: {
+                first?: number;
+                most?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3451,6 +3686,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettleAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -3560,7 +3804,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Entry"];
+                    "application/json": components["schemas"]["EntryAnswer"];
                 };
             };
             /** @description Validation Error */

@@ -17,6 +17,11 @@ export function Effect() {
   return (
     <section aria-label="What this does" aria-live="polite" className="mb-2 min-h-11 text-sm" data-testid="effect">
       <DebtFree before={drafted?.before.debt_free} after={drafted?.after.debt_free} />
+      {drafted?.notes.map((note) => (
+        <p key={note} className="border-l-2 border-copper pl-2">
+          {note}
+        </p>
+      ))}
       <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(until, today)}</h3>
       {moved.length === 0 && <p>{drafted ? "No low point moves." : "Nothing changed yet."}</p>}
       {moved.map(({ id, lowest }) => {

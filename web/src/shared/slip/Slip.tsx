@@ -50,6 +50,7 @@ export function Slip({ title, saveName, isSaving, problem, onSave, onDelete, del
   };
   return (
     <aside
+      data-slip
       aria-label={title}
       className="slide-in fixed inset-0 z-30 flex flex-col border-rule-strong bg-sheet md:static md:w-[27rem] md:shrink-0 md:border-l md:shadow-[-8px_0_24px_-16px_#0005]"
     >

@@ -50,7 +50,7 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
       setTriedText(text);
       save.mutateAsync(list).then(
         (history) => {
-          toast(history.done ?? done);
+          toast([history.done ?? done, ...(history.notes ?? [])].join(" · "));
           closeSlip();
         },
         () => {}, // what was refused shows at its field

@@ -4,7 +4,7 @@ Amounts are integers of minor units, owed amounts positive; rates are exact deci
 """
 
 import datetime
-from bisect import bisect_left
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
@@ -12,7 +12,7 @@ from fractions import Fraction
 from functools import cached_property, lru_cache
 from typing import Literal
 
-from next_penny.core.dates.calendar import clipped_day, month_number
+from next_penny.core.dates.calendar import LAST_DUE, clipped_day, month_number
 
 InterestMethod = Literal["equal_periods", "actual_365", "actual_360", "actual_actual", "30_360"]
 PaymentRounding = Literal["half_up", "up"]
@@ -78,7 +78,8 @@ class LoanTerms:
     """What was agreed. Give `payments`, `payment` or both; `payment` is principal and interest, minor units.
 
     counted_from: for what is left of a loan, the due date from which its due dates are counted: those of a loan due on
-    the 31st stay the last of each month when its next one is on 28 February.
+    the 31st stay the last of each month when its next one is on 28 February. insured_payments: likewise, how many of
+    its payments still carry insurance.
     """
 
     principal: int
@@ -105,6 +106,7 @@ class LoanTerms:
     from_account: str | None = None
     escrow_account: str | None = None
     counted_from: datetime.date | None = None
+    insured_payments: int | None = None
 
     @cached_property
     def amount_financed(self) -> int:
@@ -122,36 +124,42 @@ class LoanTerms:
         changes = sorted(self.rate_changes, key=lambda change: change.start)
         return ((0, self.annual_rate), *((change.start.toordinal(), change.annual_rate) for change in changes))
 
+    def due_days_until(self, last: int) -> tuple[int, ...]:
+        """The day numbers of the due dates up to a day."""
+        days = self.due_days(self.most_payments)
+        return days[: bisect_right(days, last)]
+
     def due_days(self, count: int) -> tuple[int, ...]:
         """The day numbers of the first `count` due dates."""
         if self.counted_from is None:
             return due_days(self.first_payment, self.payments_per_year, count)
         before = (self.first_payment.year - self.counted_from.year + 1) * self.payments_per_year + 2
         days = due_days(self.counted_from, self.payments_per_year, before + count)
-        place = bisect_left(days, self.first_payment.toordinal())
-        return days[place : place + count]
+        skipped = bisect_left(days, self.first_payment.toordinal())
+        return days[skipped : skipped + count]
 
 
 @lru_cache(maxsize=256)
 def due_days(first: datetime.date, payments_per_year: int, count: int) -> tuple[int, ...]:
-    """The first `count` due dates as day numbers; days that a month lacks are its last."""
+    """The first `count` due dates as day numbers, as far as the calendar goes; days that a month lacks are its last."""
     if payments_per_year in (26, 52):
-        step = 364 // payments_per_year
-        start = first.toordinal()
-        return tuple(range(start, start + step * count, step))
+        step, start = 364 // payments_per_year, first.toordinal()
+        return tuple(range(start, min(start + step * count, LAST_DUE.toordinal() + 1), step))
     month, day = month_number(first), first.day
+    months_left = month_number(LAST_DUE) - month
     if payments_per_year == 24:
-        return tuple(_half_months(month, day, count))
+        # The second of a month's two may fall into the month after it.
+        return tuple(_half_months(month, day, min(count, 2 * months_left)))
     stride = 12 // payments_per_year
-    return tuple(clipped_day(month + stride * place, day) for place in range(count))
+    return tuple(clipped_day(month + stride * number, day) for number in range(min(count, months_left // stride + 1)))
 
 
 def _half_months(month: int, day: int, count: int) -> Iterator[int]:
     """A day of each month and the day 15 days after it; after the 16th, that is a day of the next month."""
     days = ((0, day), (0, day + 15)) if day <= 16 else ((0, day), (1, day - 15))
-    for place in range(count):
-        later, on = days[place % 2]
-        yield clipped_day(month + place // 2 + later, on)
+    for number in range(count):
+        later, on = days[number % 2]
+        yield clipped_day(month + number // 2 + later, on)
 
 
 def thirty_360(start: datetime.date, end: datetime.date) -> int:

@@ -1,0 +1,130 @@
+"""What an occurrence of a flow comes to (docs/rules.md, What repeats).
+
+The first that applies of: the amount set for that one date, for its calendar month, the average of what was settled
+(where the flow follows that), by the revision in force, and the flow's own; yearly growth multiplies the last two.
+"""
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterator, Mapping
+from datetime import date
+from fractions import Fraction
+from itertools import accumulate
+from typing import Literal
+
+import numpy as np
+
+from next_penny.core.dates.business_days import Days
+from next_penny.core.dates.calendar import whole_years
+from next_penny.core.money import LARGEST_AMOUNT, round_half_up
+from next_penny.core.plan import Flow, Hourly
+
+AmountSource = Literal["this date", "season", "average", "revision", "flow"]
+NOTHING_SETTLED: Mapping[int, int] = {}
+
+
+def rules_on(flow: Flow, day: date) -> tuple[str, ...]:
+    """The rules in force on a day: those of the latest revision with rules by then, or the flow's own."""
+    revised = [r.rules for r in flow.revisions_in_order if r.rules is not None and r.start <= day]
+    return revised[-1] if revised else flow.rules
+
+
+def amount_on(flow: Flow, day: date) -> int:
+    """The amount in force on a day, before average, season and growth."""
+    revised = [base for r in flow.revisions_in_order if r.start <= day and (base := r.base) is not None]
+    return revised[-1] if revised else flow.base_amount
+
+
+def hourly_on(flow: Flow, day: date) -> Hourly | None:
+    """The pay by the hour in force on a day, if any."""
+    revised = [r.hourly for r in flow.revisions_in_order if r.hourly is not None and r.start <= day]
+    return revised[-1] if revised else flow.hourly
+
+
+class FlowAmounts:
+    """The amounts of a flow by nominal day, given what was settled of it so far (by nominal day)."""
+
+    def __init__(self, flow: Flow, settled: Mapping[int, int] = NOTHING_SETTLED) -> None:
+        priced = [(revision.start, base) for revision in flow.revisions_in_order if (base := revision.base) is not None]
+        self._flow = flow
+        self._starts = [start for start, _ in priced]
+        self._bases = [flow.base_amount, *(base for _, base in priced)]
+        self._seasonal = dict(flow.seasonal)
+        self._grown: dict[tuple[int, int], int] = {}
+        self._changed = dict(_changed_amounts(flow))
+        self._averages = _Averages(flow, settled, self._changed) if flow.follows and settled else None
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether every occurrence comes to the flow's own amount."""
+        return not (self._starts or self._seasonal or self._flow.growth or self._averages or self._changed)
+
+    def column(self, nominal: Days) -> Days:
+        """The amounts of many nominal days at once."""
+        if self.is_plain:
+            return np.full(len(nominal), self._bases[0], dtype=np.int64)
+        return np.array([self.with_source(day)[0] for day in nominal.tolist()], dtype=np.int64)
+
+    def with_source(self, nominal: int) -> tuple[int, AmountSource]:
+        """The amount, and which of the flow's settings gave it."""
+        if nominal in self._changed:
+            return self._changed[nominal], "this date"
+        day = date.fromordinal(nominal)
+        if day.month in self._seasonal:
+            return self._seasonal[day.month], "season"
+        in_force = bisect_right(self._starts, day)
+        since = self._starts[in_force - 1] if in_force else None
+        if self._averages is not None:
+            average = self._averages.before(nominal, since.toordinal() if since else 0)
+            if average is not None:
+                return average, "average"
+        base, source = self._bases[in_force], "revision" if since else "flow"
+        return self._grown_by(base, self._anniversaries(since, day)), source  # type: ignore[return-value]
+
+    def _anniversaries(self, since: date | None, day: date) -> int:
+        """How many anniversaries of the growth's date have come by a day since the amount in force was set."""
+        growth = self._flow.growth
+        if growth is None or day < growth.start:
+            return 0
+        passed = max(0, whole_years(growth.start, since)) if since is not None else 0
+        return max(0, whole_years(growth.start, day) - passed)
+
+    def _grown_by(self, base: int, years: int) -> int:
+        if not years or self._flow.growth is None:
+            return base
+        if (base, years) not in self._grown:
+            factor = (1 + Fraction(self._flow.growth.percent) / 100) ** years
+            # Far beyond what a plan is looked at over, it stays at the largest amount there is.
+            self._grown[base, years] = min(round_half_up(base * factor), max(base, LARGEST_AMOUNT))
+        return self._grown[base, years]
+
+
+class _Averages:
+    """The rounded average of the last so many settled before a day, and since the amount was last set.
+
+    What was set just this once is out of the ordinary: the average leaves it out.
+    """
+
+    def __init__(self, flow: Flow, settled: Mapping[int, int], changed: Mapping[int, int]) -> None:
+        ordinary = sorted((day, amount) for day, amount in settled.items() if day not in changed)
+        self._most = flow.follows
+        self._days = [day for day, _ in ordinary]
+        self._sums = list(accumulate((amount for _, amount in ordinary), initial=0))
+
+    def __bool__(self) -> bool:
+        return bool(self._days)
+
+    def before(self, nominal: int, since: int) -> int | None:
+        end = bisect_left(self._days, nominal)
+        first = max(0, end - self._most, bisect_left(self._days, since))
+        if first >= end:
+            return None
+        return round_half_up(Fraction(self._sums[end] - self._sums[first], end - first))
+
+
+def _changed_amounts(flow: Flow) -> Iterator[tuple[int, int]]:
+    """By nominal day, the amounts set for one date; those of paychecks by the hour may be set by hours."""
+    for change in flow.changes:
+        if change.amount is not None:
+            yield change.nominal.toordinal(), change.amount
+        elif change.hours is not None and (hourly := hourly_on(flow, change.nominal)) is not None:
+            yield change.nominal.toordinal(), hourly.pay(change.hours)

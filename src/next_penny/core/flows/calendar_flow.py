@@ -1,0 +1,241 @@
+"""The maker of a calendar flow's movements: income, bills and transfers on the dates that rules give.
+
+Parts split off come first, in order, and never more than there is; the main account or category takes the rest.
+"""
+
+from collections.abc import Iterator, Mapping
+from datetime import date
+from functools import lru_cache
+
+import numpy as np
+import numpy.typing as npt
+
+from next_penny.core.dates.business_days import Days, Roll, business_calendar
+from next_penny.core.dates.landing import lands_on
+from next_penny.core.dates.sentences import full_day, schedule_sentence, short_day
+from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts, hourly_on, rules_on
+from next_penny.core.flows.occurrences import Occurrences, nominal_days, occurrences
+from next_penny.core.moment import Moment
+from next_penny.core.money import format_amount
+from next_penny.core.plan import Flow, Leg
+from next_penny.core.starter import UNSORTED_INCOME, UNSORTED_SPENDING
+
+Mask = npt.NDArray[np.bool_]
+
+
+class CalendarFlow:
+    """One flow of the plan at a moment."""
+
+    source = "flow"
+    # It may be paid in parts, and one date may have an amount of its own.
+    may_be_paid_in_parts = True
+
+    def __init__(self, moment: Moment, flow: Flow) -> None:
+        self.moment, self.flow = moment, flow
+        self.opened = moment.plan.flow_opened(flow)
+
+    @property
+    def settled(self) -> Mapping[int, int]:
+        """What the household settled, by nominal day; what is only assumed teaches no average."""
+        return self.moment.recorded.settled.get(self.flow.id, NOTHING_SETTLED)
+
+    @property
+    def basis(self) -> tuple[object, ...]:
+        """What its occurrences follow from."""
+        country, passed = self.moment.plan.household.country, self.moment.books.settled.get(self.flow.id)
+        return (self.flow, self.settled, passed, self.opened, country, self.moment.today)
+
+    @property
+    def posted_by(self) -> tuple[object, ...]:
+        """What its postings follow from beside its occurrences."""
+        plan = self.moment.plan
+        return (plan.rates, tuple(plan.account_by_id[account].currency for account in self.flow.account_ids))
+
+    def occurrences(self, first: int, last: int) -> Occurrences:
+        """What lands from a day to a day, settled or not."""
+        return occurrences(
+            self.flow, self.opened, self.moment.calendar, max(first, self.opened.toordinal()), last,
+            self.settled if self.flow.follows else NOTHING_SETTLED,
+        )  # fmt: skip
+
+    def nominal_days(self, first: int, last: int) -> list[int]:
+        """The nominal days from a day to a day, whatever was set of them just this once."""
+        return nominal_days(self.flow, self.opened, first, last)
+
+    def amount_of(self, nominal: int) -> int:
+        """What the occurrence of a nominal day comes to."""
+        return FlowAmounts(self.flow, self.settled).with_source(nominal)[0]
+
+    def postings(self, coming: Occurrences, days: Days) -> Iterator[tuple[str, Days, Mask | None]]:
+        """What occurrences change on each account, and for which of them; `days` are those on which it moves."""
+        for flow, mine in _eras(self.flow, coming.nominal):
+            parts, _ = _parts(flow, coming.amount)
+            arriving = coming.amount.copy() if flow.splits else coming.amount
+            for split, part in zip(flow.splits, parts, strict=True):
+                if split.account is not None:
+                    arriving = arriving - part
+                    yield split.account, part, mine
+            if flow.from_account is not None:
+                yield flow.from_account, -coming.amount, mine
+            if flow.to_account is not None:
+                if flow.from_account is not None:
+                    arriving = self._in_currency_of(flow.from_account, flow.to_account, arriving, days)
+                yield flow.to_account, arriving, mine
+
+    def shares(self, coming: Occurrences) -> Iterator[tuple[str, Days, Mask | None]]:
+        """What each category takes of occurrences, and of which: the parts split off, and the rest."""
+        sign = -1 if self.flow.kind == "income" else 1
+        for flow, mine in _eras(self.flow, coming.nominal):
+            parts, rest = _parts(flow, coming.amount)
+            if flow.category is not None:
+                yield flow.category, sign * rest, mine
+            for split, part in zip(flow.splits, parts, strict=True):
+                if split.category is not None:
+                    yield split.category, sign * part, mine
+
+    def _in_currency_of(self, source: str, target: str, amount: Days, days: Days) -> Days:
+        plan = self.moment.plan
+        have, want = plan.account_by_id[source].currency, plan.account_by_id[target].currency
+        if have == want:
+            return amount
+        converted = [plan.converted(part, have, want, date.fromordinal(day))
+                     for part, day in zip(amount.tolist(), days.tolist(), strict=True)]  # fmt: skip
+        return np.array(converted, dtype=np.int64)
+
+    def legs(self, nominal: date, amount: int, day: date, account: str | None) -> Iterator[Leg]:
+        """The legs of an amount as the flow would post it on a day, perhaps on another account than its own."""
+        flow = self.flow.on(nominal)
+        is_income = flow.kind == "income"
+        main = account or flow.main_account
+        rest, sign, on_accounts = amount, -1 if is_income else 1, 0
+        parts: list[Leg] = []
+        for split in flow.splits:
+            part = min(split.amount, rest)
+            rest -= part
+            if split.account is not None:
+                on_accounts += part
+                parts.append(Leg(part, account=split.account))
+            else:
+                parts.append(Leg(sign * part, category=split.category))
+        if is_income:
+            yield Leg(amount - on_accounts, account=main)
+            yield from parts
+            yield Leg(-rest - on_accounts, category=flow.category or UNSORTED_INCOME.id)
+            return
+        yield Leg(-amount, account=main)
+        yield from parts
+        if flow.kind == "bill" and rest:
+            yield Leg(rest, category=flow.category or UNSORTED_SPENDING.id)
+        elif flow.kind == "transfer":
+            yield Leg(self._arriving(main or "", flow.to_account or "", rest, day), account=flow.to_account)
+
+    def _arriving(self, source: str, target: str, amount: int, day: date) -> int:
+        plan = self.moment.plan
+        have, want = plan.account_by_id[source].currency, plan.account_by_id[target].currency
+        return plan.converted(amount, have, want, day)
+
+    def rhythm(self) -> str:
+        """How it repeats now, in words."""
+        return schedule_sentence(self.flow.schedule(self.opened, rules_on(self.flow, self.moment.today)))
+
+    def teller(self) -> "CalendarTeller":
+        """What tells why its events are what they are."""
+        return CalendarTeller(self)
+
+
+def _eras(flow: Flow, nominal: Days) -> Iterator[tuple[Flow, Mask | None]]:
+    """The flow with the accounts and category in force, and for which of some nominal days they are (None: all)."""
+    eras = flow.eras
+    if len(eras) == 1:
+        yield flow, None
+        return
+    begins = [begin.toordinal() for begin, _ in eras]
+    in_force = np.searchsorted(begins, nominal, side="right") - 1
+    for index in np.unique(in_force).tolist():
+        yield eras[index][1], in_force == index
+
+
+def _parts(flow: Flow, amount: Days) -> tuple[list[Days], Days]:
+    """What is split off of each amount, part by part, and what is left."""
+    parts, rest = [], amount
+    for split in flow.splits:
+        part = np.minimum(rest, split.amount)
+        parts.append(part)
+        rest = rest - part
+    return parts, rest
+
+
+class CalendarTeller:
+    """Tells why events of a calendar flow are what they are: rule, date and amount in one sentence."""
+
+    def __init__(self, maker: CalendarFlow) -> None:
+        self._maker, self._flow = maker, maker.flow
+        self._currency = maker.moment.plan.account_by_id[maker.flow.main_account or ""].currency
+        self._amounts = FlowAmounts(maker.flow, maker.settled)
+        self._rules: dict[tuple[str, ...], str] = {}
+        self._has_fixed_dates = maker.flow.roll == "none" and not maker.flow.changes
+        is_plain = self._amounts.is_plain and not maker.flow.revisions
+        self._ends = (self._rule(0), self._amount(0)) if is_plain and not maker.flow.changes else None
+
+    def why(self, nominal: int, is_past_due: bool) -> str:
+        """One sentence for the occurrence of a nominal day."""
+        date_told = "" if self._has_fixed_dates and not is_past_due else self._date(nominal, is_past_due)
+        rule, amount = self._ends or (self._rule(nominal), self._amount(nominal))
+        return f"{rule}; {date_told}; {amount}." if date_told else f"{rule}; {amount}."
+
+    def _rule(self, nominal: int) -> str:
+        flow = self._flow
+        rules = rules_on(flow, date.fromordinal(nominal)) if flow.revisions else flow.rules
+        if rules not in self._rules:
+            text = schedule_sentence(flow.schedule(self._maker.opened, rules))
+            self._rules[rules] = f"{text[0].upper()}{text[1:]}"
+        return self._rules[rules]
+
+    def _date(self, nominal: int, is_past_due: bool) -> str:
+        flow, moment = self._flow, self._maker.moment
+        moved = flow.exceptional.moved.get(nominal)
+        if moved is not None:
+            day, to = date.fromordinal(nominal), date.fromordinal(moved)
+            told = f"moved from {short_day(day)} to {short_day(to)} just this once"
+        else:
+            told = _rolled(moment.plan.household.country, nominal, flow.roll)
+        if not is_past_due:
+            return told
+        lands = lands_on(date.fromordinal(nominal), flow.roll, moment.calendar, flow.exceptional)
+        overdue = f"was due {short_day(lands)}, not settled, and is assumed to move today"
+        return f"{told}; {overdue}" if told else overdue
+
+    def _amount(self, nominal: int) -> str:
+        flow = self._flow
+        amount, source = self._amounts.with_source(nominal) if nominal else (flow.base_amount, "flow")
+        text = format_amount(amount, self._currency)
+        if source == "this date":
+            hours = flow.change_by_nominal[nominal].hours
+            worked = f", {hours.normalize():f} hours worked" if hours is not None else ""
+            return f"{text} just this once{worked}"
+        if source == "average":
+            return f"about {text}, the average of the last {flow.follows} settled"
+        day = date.fromordinal(max(1, nominal))
+        hourly = hourly_on(flow, day) if nominal else flow.hourly
+        if hourly is not None:
+            rate = format_amount(hourly.rate, self._currency)
+            text += f" for {hourly.hours.normalize():f} hours at {rate}, {hourly.share.normalize():f}% of it taken home"
+        if source == "season":
+            return f"{text} as set for {day:%B}"
+        if source == "revision":
+            start = max(r.start for r in flow.revisions if r.base is not None and r.start <= day)
+            text += f" since {full_day(start)}"
+        if flow.growth is not None and day >= flow.growth.start:
+            text += f", growing {flow.growth.percent.normalize():f}% a year from {full_day(flow.growth.start)}"
+        return f"about {text}" if flow.estimate else text
+
+
+@lru_cache(maxsize=65536)
+def _rolled(country: str | None, nominal: int, roll: Roll) -> str:
+    """Why a nominal day lands elsewhere; empty where it does not."""
+    calendar = business_calendar(country)
+    rolled = calendar.roll_one(nominal, roll)
+    if rolled == nominal:
+        return ""
+    closed, day, lands = calendar.why_closed(nominal), date.fromordinal(nominal), date.fromordinal(rolled)
+    return f"{short_day(day)} is {closed}, so it lands on {short_day(lands)}"

@@ -1,0 +1,161 @@
+"""The maker of a loan's payments: their dates and amounts come from the loan's schedule, not from rules of the flow."""
+
+from collections.abc import Iterator
+from datetime import date
+
+import numpy as np
+
+from next_penny.core.dates.business_days import Days
+from next_penny.core.dates.landing import land, lands_on
+from next_penny.core.dates.recurrence import WEEKDAYS, parse_rule
+from next_penny.core.dates.sentences import rule_sentence, short_day
+from next_penny.core.flows.calendar_flow import Mask
+from next_penny.core.flows.occurrences import Occurrences
+from next_penny.core.loan_terms import LoanTerms
+from next_penny.core.loans.standing import Parts, Standing, standing
+from next_penny.core.moment import Moment
+from next_penny.core.money import format_amount
+from next_penny.core.plan import Account, Flow, Leg
+from next_penny.core.starter import ESCROW_PAID, LOAN_INSURANCE, LOAN_INTEREST
+
+
+class LoanPayment:
+    """What pays one loan at a moment."""
+
+    source = "loan"
+    # It is settled whole, and its amount is what the loan's terms say: an extra of the loan changes it.
+    may_be_paid_in_parts = False
+
+    def __init__(self, moment: Moment, flow: Flow, account: Account) -> None:
+        self.moment, self.flow, self.account = moment, flow, account
+        self.opened = moment.plan.flow_opened(flow)
+
+    @property
+    def stands(self) -> Standing:
+        """The loan as the books have it."""
+        return standing(self.moment, self.account)
+
+    @property
+    def basis(self) -> tuple[object, ...]:
+        """What its occurrences follow from."""
+        return (self.flow, self.stands, self.opened, self.moment.plan.household.country, self.moment.today)
+
+    @property
+    def posted_by(self) -> tuple[object, ...]:
+        """What its postings follow from beside its occurrences."""
+        return (self._escrow_account(),)
+
+    def _escrow_account(self) -> Account | None:
+        assert self.account.loan is not None
+        return self.moment.plan.account_by_id.get(self.account.loan.escrow_account or "")
+
+    def occurrences(self, first: int, last: int) -> Occurrences:
+        """What lands from a day to a day, settled or not."""
+        parts = self.stands.parts
+        nominal, landing = land(
+            sorted(parts), self.flow.roll, self.moment.calendar, self.flow.exceptional,
+            max(first, self.opened.toordinal()), last,
+        )  # fmt: skip
+        return Occurrences(nominal, landing, np.array([parts[day].total for day in nominal.tolist()], dtype=np.int64))
+
+    def nominal_days(self, first: int, last: int) -> list[int]:
+        """The nominal days from a day to a day, whatever was set of them just this once."""
+        days = {*self.stands.parts, *self.flow.exceptional.left_out}
+        return [day for day in days if first <= day <= last]
+
+    def amount_of(self, nominal: int) -> int:
+        """What the payment of a nominal day comes to."""
+        return self.stands.parts[nominal].total if nominal in self.stands.parts else 0
+
+    def postings(self, coming: Occurrences, days: Days) -> Iterator[tuple[str, Days, Mask | None]]:
+        """What payments change on each account: interest and insurance are spent, principal lowers what is owed."""
+        parts = self.stands.parts
+        rows = [parts[day] for day in coming.nominal.tolist()]
+        if self.flow.from_account is not None:
+            yield self.flow.from_account, -coming.amount, None
+        yield self.account.id, np.array([row.principal for row in rows], dtype=np.int64), None
+        escrow = self._escrow_account()
+        if escrow is not None:
+            # Until the escrow account is open, its part is in its opening balance.
+            fed = np.array([row.escrow for row in rows], dtype=np.int64)
+            yield escrow.id, np.where(coming.landing >= escrow.opening.date.toordinal(), fed, 0), None
+
+    def shares(self, coming: Occurrences) -> Iterator[tuple[str, Days, Mask | None]]:
+        """It spends in no category that an allowance limits."""
+        yield from ()
+
+    def legs(self, nominal: date, amount: int, day: date, account: str | None) -> Iterator[Leg]:
+        """What is paid beyond (or short of) its parts is principal more (or less)."""
+        parts = self.stands.parts.get(nominal.toordinal(), Parts(0, 0, 0, 0))
+        escrow = self._escrow_account()
+        yield Leg(-amount, account=account or self.flow.from_account)
+        if principal := parts.principal + amount - parts.total:
+            yield Leg(principal, account=self.account.id)
+        if parts.interest:
+            yield Leg(parts.interest, category=self.flow.category or LOAN_INTEREST.id)
+        if parts.escrow:
+            yield Leg(parts.escrow, account=escrow.id) if escrow else Leg(parts.escrow, category=ESCROW_PAID.id)
+        if parts.insurance:
+            yield Leg(parts.insurance, category=LOAN_INSURANCE.id)
+
+    def rhythm(self) -> str:
+        """How it repeats, in words."""
+        assert self.account.loan is not None
+        return rule_sentence(parse_rule(due_rule(self.account.loan)), self.account.loan.first_payment)
+
+    def teller(self) -> "LoanTeller":
+        """What tells why its events are what they are."""
+        return LoanTeller(self)
+
+
+class LoanTeller:
+    """Tells what a payment of a loan is made of."""
+
+    def __init__(self, maker: LoanPayment) -> None:
+        self._maker, self._stands = maker, maker.stands
+        columns = self._stands.shown.columns
+        self._carried = {due: amount for due, amount in zip(columns.due, columns.carried, strict=True) if amount}
+
+    def why(self, nominal: int, is_past_due: bool) -> str:
+        """One sentence for the payment of a nominal day."""
+        stands, parts = self._stands, self._stands.parts[nominal]
+        row = stands.row_by_day.get(nominal)
+        head = f"Payment {row.number}" if row is not None else "Extra principal"
+        total = stands.terms.payments
+        of = f" of {total}" if row is not None and total is not None and row.number <= total else ""
+        named = (("interest", parts.interest), ("principal", parts.principal), ("escrow", parts.escrow),
+                 ("insurance", parts.insurance))  # fmt: skip
+        told = ", ".join(f"{name} {self._money(amount)}" for name, amount in named if amount)
+        if nominal in self._carried:
+            told += f"; {self._money(self._carried[nominal])} of the interest is from payments that were not made"
+        moved = self._date(nominal, is_past_due)
+        return f"{head}{of} of “{stands.account.name}”: {told}{f'; {moved}' if moved else ''}."
+
+    def _money(self, amount: int) -> str:
+        return format_amount(amount, self._stands.account.currency)
+
+    def _date(self, nominal: int, is_past_due: bool) -> str:
+        moment, flow = self._maker.moment, self._maker.flow
+        day = date.fromordinal(nominal)
+        lands = lands_on(day, flow.roll, moment.calendar, flow.exceptional)
+        told = []
+        if nominal in flow.exceptional.moved:
+            told.append(f"moved from {short_day(day)} to {short_day(lands)} just this once")
+        elif lands != day:
+            told.append(f"{short_day(day)} is {moment.calendar.why_closed(nominal)}, so it lands on {short_day(lands)}")
+        if is_past_due:
+            told.append(f"was due {short_day(lands)}, not settled, and is assumed to move today")
+        return "; ".join(told)
+
+
+def due_rule(terms: LoanTerms) -> str:
+    """A loan's due dates as an RFC 5545 rule, to be said in words."""
+    first, per_year = terms.first_payment, terms.payments_per_year
+    if per_year in (26, 52):
+        return f"FREQ=WEEKLY;INTERVAL={52 // per_year};BYDAY={WEEKDAYS[first.weekday()]}"
+    if per_year == 24:
+        other = first.day + 15 if first.day <= 16 else first.day - 15
+        return f"FREQ=MONTHLY;BYMONTHDAY={min(first.day, other)},{max(first.day, other)}"
+    months = 12 // per_year
+    interval = f";INTERVAL={months}" if months > 1 else ""
+    return f"FREQ=MONTHLY{interval};BYMONTHDAY={first.day}"

@@ -1,0 +1,160 @@
+"""The makers of movements, one per flow, and what is expected of them (docs/architecture.md, Makers).
+
+Whoever asks what a flow moves, how it is recorded or why it is so asks its maker, never what kind it is.
+"""
+
+from collections.abc import Iterator
+from datetime import date
+from typing import Literal, NamedTuple, Protocol
+
+import numpy as np
+
+from next_penny.core.dates.business_days import Days
+from next_penny.core.dates.calendar import LATEST, widening
+from next_penny.core.flows.calendar_flow import CalendarFlow, Mask
+from next_penny.core.flows.loan_payment import LoanPayment
+from next_penny.core.flows.occurrences import NO_OCCURRENCES, Occurrences
+from next_penny.core.moment import Moment
+from next_penny.core.plan import Flow, Leg
+
+Source = Literal["flow", "loan", "allowance", "recorded"]
+
+
+class Teller(Protocol):
+    """Tells why an occurrence is what it is."""
+
+    def why(self, nominal: int, is_past_due: bool) -> str: ...
+
+
+class Maker(Protocol):
+    """What every maker of a flow's movements answers; see `CalendarFlow` for what each answer means."""
+
+    flow: Flow
+    opened: date
+
+    @property
+    def source(self) -> str: ...
+    @property
+    def may_be_paid_in_parts(self) -> bool: ...
+    @property
+    def basis(self) -> tuple[object, ...]: ...
+    @property
+    def posted_by(self) -> tuple[object, ...]: ...
+    def occurrences(self, first: int, last: int) -> Occurrences: ...
+    def nominal_days(self, first: int, last: int) -> list[int]: ...
+    def amount_of(self, nominal: int) -> int: ...
+    def postings(self, coming: Occurrences, days: Days) -> Iterator[tuple[str, Days, Mask | None]]: ...
+    def shares(self, coming: Occurrences) -> Iterator[tuple[str, Days, Mask | None]]: ...
+    def legs(self, nominal: date, amount: int, day: date, account: str | None) -> Iterator[Leg]: ...
+    def rhythm(self) -> str: ...
+    def teller(self) -> Teller: ...
+
+
+def maker_of(moment: Moment, flow: Flow) -> Maker:
+    """What makes a flow's movements."""
+    loan = moment.plan.paid_by(flow)
+    return CalendarFlow(moment, flow) if loan is None else LoanPayment(moment, flow, loan)
+
+
+def expected(moment: Moment, flow: Flow, until: int) -> Occurrences:
+    """A flow's unsettled occurrences that land by a day, past due ones among them if the household carries these."""
+    maker = maker_of(moment, flow)
+    coming = moment.memory.recall(
+        ("coming", flow.id, until), maker.basis, lambda: _unsettled(moment, maker, moment.now, until)
+    )
+    late = past_due(moment, flow) if moment.carries else NO_OCCURRENCES
+    if not len(late.nominal):
+        return coming
+    both = Occurrences(*(np.concatenate(columns) for columns in zip(late, coming, strict=True)))
+    order = np.argsort(both.nominal, kind="stable")
+    return Occurrences(*(column[order] for column in both))
+
+
+def past_due(moment: Moment, flow: Flow) -> Occurrences:
+    """What landed before today and is not settled, whether or not the household carries it on."""
+    maker = maker_of(moment, flow)
+    if maker.opened >= moment.today:
+        return NO_OCCURRENCES
+    return moment.memory.recall(
+        ("past due", flow.id), maker.basis, lambda: _unsettled(moment, maker, maker.opened.toordinal(), moment.now - 1)
+    )
+
+
+def _unsettled(moment: Moment, maker: Maker, first: int, last: int) -> Occurrences:
+    landed = maker.occurrences(first, last)
+    settled = moment.books.settled.get(maker.flow.id)
+    if not settled or not len(landed.nominal):
+        return landed
+    return landed.where(~np.isin(landed.nominal, list(settled)))
+
+
+class Occurrence(NamedTuple):
+    """One occurrence."""
+
+    nominal: date
+    lands: date
+    amount: int
+
+
+def next_occurrences(moment: Moment, flow: Flow, after: date, count: int) -> list[Occurrence]:
+    """The next unsettled occurrences that land after a day (today or later), by the day they land."""
+    rows: list[tuple[int, int, int]] = []
+    for last in widening(moment.now, LATEST.toordinal()):
+        coming = expected(moment, flow, last)
+        later = coming.where(coming.landing > after.toordinal())
+        rows = sorted(zip(later.landing.tolist(), later.nominal.tolist(), later.amount.tolist(), strict=True))[:count]
+        if len(rows) == count:
+            break
+    return [Occurrence(date.fromordinal(nominal), date.fromordinal(lands), amount) for lands, nominal, amount in rows]
+
+
+def occurrence(moment: Moment, flow: Flow, nominal: date) -> Occurrence | None:
+    """The unsettled occurrence of a nominal date, past due or to come; None where there is none."""
+    found = _named(past_due(moment, flow), nominal)
+    if found is not None:
+        return found
+    for last in widening(max(moment.now, nominal.toordinal()), LATEST.toordinal()):
+        found = _named(expected(moment, flow, last), nominal)
+        # No roll reaches beyond the first stretch that is looked at.
+        if found is not None or nominal.toordinal() not in flow.exceptional.moved:
+            return found
+    return None
+
+
+def _named(rows: Occurrences, nominal: date) -> Occurrence | None:
+    at = np.flatnonzero(rows.nominal == nominal.toordinal())
+    return Occurrence(nominal, date.fromordinal(int(rows.landing[at[0]])), int(rows.amount[at[0]])) if len(at) else None
+
+
+class Block(NamedTuple):
+    """Columns of what one maker moves on one account: on which day, for which nominal day, how much."""
+
+    account: str
+    day: Days
+    nominal: Days
+    amount: Days
+    is_past_due: bool
+
+
+def blocks(moment: Moment, flow: Flow, until: int) -> tuple[Block, ...]:
+    """What a flow is expected to move by a day, remembered while nothing changes that it follows from."""
+    maker = maker_of(moment, flow)
+    basis = (maker.basis, maker.posted_by, moment.carries)
+    return moment.memory.recall(
+        ("blocks", flow.id, until), basis, lambda: tuple(_blocks(maker, expected(moment, flow, until), moment.now))
+    )
+
+
+def _blocks(maker: Maker, coming: Occurrences, now: int) -> Iterator[Block]:
+    if not len(coming.landing):
+        return
+    past = coming.landing < now
+    days = np.maximum(coming.landing, now)
+    groups: list[tuple[Mask | None, bool]] = [(None, False)] if not past.any() else [(past, True), (~past, False)]
+    for account, amount, mine in maker.postings(coming, days):
+        for rows, is_past_due in groups:
+            wanted = rows if mine is None else mine if rows is None else rows & mine
+            if wanted is None:
+                yield Block(account, days, coming.nominal, amount, is_past_due)
+            elif wanted.any():
+                yield Block(account, days[wanted], coming.nominal[wanted], amount[wanted], is_past_due)

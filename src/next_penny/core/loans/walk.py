@@ -1,0 +1,317 @@
+"""One pass over a loan's due dates: interest first, then principal, to the minor unit (docs/rules.md, Loans).
+
+A loan as agreed must be one that its payments pay off: what cannot be is refused. A household's loan goes on whatever
+was recorded: interest that a payment does not cover joins the balance, and what is never paid off is said to be so.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from decimal import Decimal
+from fractions import Fraction
+from functools import lru_cache
+from typing import NamedTuple
+
+from next_penny.core.loan_terms import LONGEST_YEARS, LoanTerms, year_fraction
+from next_penny.core.loans.extras import History, Moved, Movements, PlannedExtras
+from next_penny.core.loans.level import payment_for
+from next_penny.core.money import LARGEST_SUM, format_amount, rounded_quotient
+
+
+class LoanError(ValueError):
+    """Terms that no schedule can follow: the field that it is about, and why in a sentence with amounts in it."""
+
+    def __init__(self, field: str, message: str, kind: str = "loan", amounts: tuple[int, ...] = ()) -> None:
+        super().__init__(message)
+        self.field, self.kind = field, kind
+        self._message, self._amounts = message, amounts
+
+    def told(self, currency: str) -> str:
+        """The sentence, with its amounts in a currency."""
+        return self._message.format(*(format_amount(amount, currency) for amount in self._amounts))
+
+
+class Resume(NamedTuple):
+    """Going on with a loan after some of its payments: how many were due, what is owed, since when, at what payment."""
+
+    paid: int
+    balance: int
+    since: int
+    payment: int
+
+
+class Skipped(NamedTuple):
+    """What a payment that was not made would have been."""
+
+    interest: int
+    principal: int
+    extra: int
+
+
+class Shortfall(NamedTuple):
+    """The first payment that does not cover its interest: its number, and what would cover it."""
+
+    number: int
+    covering: int
+
+
+@dataclass(slots=True)
+class Columns:
+    """All payments, one item each in parallel: see `schedule.Row` for what they are.
+
+    levels: the payment in force, which the last one may fall short of. carried: what of the interest stayed due from
+    payments that were skipped. planned: what of the extra was planned with the payment.
+    """
+
+    due: list[int] = field(default_factory=list)
+    rate: list[Decimal] = field(default_factory=list)
+    interest: list[int] = field(default_factory=list)
+    principal: list[int] = field(default_factory=list)
+    extra: list[int] = field(default_factory=list)
+    balance: list[int] = field(default_factory=list)
+    levels: list[int] = field(default_factory=list)
+    carried: list[int] = field(default_factory=list)
+    planned: list[int] = field(default_factory=list)
+
+
+@dataclass(slots=True)
+class Found:
+    """What a walk came upon beside its columns.
+
+    between: extras of day-count loans paid between due dates. skipped: by due day, what was not paid.
+    """
+
+    between: list[Moved] = field(default_factory=list)
+    skipped: dict[int, Skipped] = field(default_factory=dict)
+    shortfall: Shortfall | None = None
+    never_ends: bool = False
+
+
+class Walk:
+    """A loan's due dates in order; `run` fills `columns` and `found`."""
+
+    def __init__(self, terms: LoanTerms, resume: Resume | None, history: History, count: int, *, strict: bool) -> None:
+        self.terms, self.history, self.strict = terms, history, strict
+        self.number = resume.paid if resume else 0
+        self.balance = resume.balance if resume else terms.amount_financed
+        self.levels = _Levels(terms, resume, count)
+        self.rates = _Rates(terms)
+        self.extras = PlannedExtras(terms)
+        self.movements = Movements(history)
+        self.limit = max(terms.most_payments, count)
+        self.columns, self.found = Columns(), Found()
+
+    def run(self, since: int) -> None:
+        """Walk on from a day."""
+        begin, unpaid, days = since, 0, self.terms.due_days(max(120, self.number + 1))
+        while self.balance > 0 or unpaid or self.movements or not self.columns.due:
+            if self.number >= len(days):
+                days = self.terms.due_days(min(self.limit + 1, 2 * self.number))
+            if self.number >= len(days) or self.number > self.limit or self.balance > LARGEST_SUM:
+                self._never_ends()
+                return
+            unpaid = self._period(begin, days[self.number], unpaid)
+            begin = days[self.number]
+            self.number += 1
+
+    def _never_ends(self) -> None:
+        if self.strict:
+            message = f"This loan would not be paid off in {LONGEST_YEARS} years: raise the payment."
+            raise LoanError("payment", message, "never")
+        self.found.never_ends = self.balance > 0
+
+    def _period(self, begin: int, due: int, unpaid: int) -> int:
+        """One period and its payment. Returns the interest that stays due after it."""
+        is_first = not self.columns.due
+        is_changed = self.rates.begin(begin)
+        self.levels.begin(self.number, is_changed and not is_first, self.balance, self.rates.annual, due)
+        interest, early = self._interest(begin, due, is_first)
+        by_hand = self._by_hand(due) + early.by_hand
+        told = self._payment(begin, due, interest, is_first)
+        if due in self.history.skipped:
+            self.found.skipped[due] = told._replace(interest=interest + unpaid)
+            self._note(due, Skipped(0, 0, by_hand + early.planned), 0, 0)
+            return unpaid + interest
+        self.balance -= told.principal + told.extra
+        extra = told.extra + early.planned + by_hand + self._beyond(due, told)
+        self._note(due, Skipped(interest + unpaid, told.principal, extra), unpaid, told.extra)
+        return 0
+
+    def _note(self, due: int, paid: Skipped, carried: int, planned: int) -> None:
+        columns = self.columns
+        columns.due.append(due)
+        columns.rate.append(self.rates.annual)
+        columns.interest.append(paid.interest)
+        columns.principal.append(paid.principal)
+        columns.extra.append(paid.extra)
+        columns.balance.append(self.balance)
+        columns.levels.append(self.levels.now)
+        columns.carried.append(carried)
+        columns.planned.append(planned)
+        if paid.extra and self.terms.extra_effect == "recast":
+            self.levels.recast(self.number + 1, self.balance, self.rates.annual)
+
+    def _interest(self, begin: int, due: int, is_first: bool) -> tuple[int, "_Early"]:
+        """A period's interest, rounded once, and what moved within it and so bore less of it."""
+        rates = self.rates
+        if self.terms.interest == "equal_periods":
+            return rounded_quotient(max(0, self.balance) * rates.numerator, rates.denominator), _Early(0, 0)
+        weighted, day, planned, by_hand = Fraction(), begin, 0, 0
+        for moved, extra in self._within(begin, due, is_first):
+            weighted += max(0, self.balance) * _fraction(self.terms.interest, day, moved.day)
+            if extra is not None:
+                amount = min(max(0, self.balance), extra.amount)
+                self.found.between.append(Moved(moved.day, amount))
+                planned += amount
+                by_hand += self._beyond(moved.day, Skipped(0, 0, amount))
+            else:
+                amount = moved.amount
+                by_hand += amount
+            self.balance, day = self.balance - amount, moved.day
+        exact = (weighted + max(0, self.balance) * _fraction(self.terms.interest, day, due)) * rates.yearly
+        return rounded_quotient(exact.numerator, exact.denominator), _Early(planned, by_hand)
+
+    def _within(self, begin: int, due: int, is_first: bool) -> Iterator[tuple[Moved, Moved | None]]:
+        """What moves between two due dates of a day-count loan, in order; planned extras, as such, too."""
+        planned = [each for each in self.extras.between(begin, due, is_first=is_first)
+                   if each.day not in self.history.skipped]  # fmt: skip
+        for extra in planned:
+            yield from ((Moved(max(begin, each.day), each.amount), None) for each in self.movements.take(extra.day - 1))
+            yield extra, extra
+        yield from ((Moved(max(begin, each.day), each.amount), None) for each in self.movements.take(due - 1))
+
+    def _by_hand(self, due: int) -> int:
+        """What moved by hand up to a due date and counts with it."""
+        amount = sum(moved.amount for moved in self.movements.take(due))
+        self.balance -= amount
+        return amount
+
+    def _payment(self, begin: int, due: int, interest: int, is_first: bool) -> Skipped:
+        """What the schedule says of a payment: scheduled principal, and the extra planned with it."""
+        principal = self._principal(due, interest)
+        extra = self.extras.with_payment(
+            self.number, begin, due, counts_all=self.terms.interest == "equal_periods", is_first=is_first
+        )
+        return Skipped(interest, principal, min(max(0, self.balance - principal), extra))
+
+    def _principal(self, due: int, interest: int) -> int:
+        owed, level = max(0, self.balance), self.levels.now
+        if self.levels.is_last(self.number):
+            return owed
+        if self.number < self.terms.interest_only:
+            return 0
+        if level >= owed + interest:
+            return owed
+        if level < interest:
+            self._falls_short(interest, level)
+        return level - interest
+
+    def _falls_short(self, interest: int, level: int) -> None:
+        if self.terms.negative_amortization:
+            return
+        if self.strict:
+            raise LoanError(
+                "payment",
+                f"The payment does not cover interest: payment {self.number + 1} bears {{0}} of interest, "
+                "{1} more than the payment of {2}. Raise it, or allow negative amortization.",
+                "payment_below_interest",
+                (interest, interest - level, level),
+            )
+        self.found.shortfall = self.found.shortfall or Shortfall(self.number + 1, interest)
+
+    def _beyond(self, due: int, told: Skipped) -> int:
+        """By how much a recorded payment lowered the debt beyond what was told; it counts from the day it was made."""
+        paid = self.history.settled.get(due)
+        beyond = paid.principal - told.principal - told.extra if paid is not None else 0
+        if not beyond or paid is None:
+            return 0
+        if paid.day > due:
+            self.movements.add(Moved(paid.day, beyond))
+            return 0
+        self.balance -= beyond
+        return beyond
+
+
+class _Early(NamedTuple):
+    """What of a period's principal moved before its due date."""
+
+    planned: int
+    by_hand: int
+
+
+class _Rates:
+    """The rate in force, period by period: percent a year, a period's as a quotient, and a year's as a share of one."""
+
+    def __init__(self, terms: LoanTerms) -> None:
+        self._steps = list(terms.rates)
+        self._per_year = terms.payments_per_year
+        self.annual, self.numerator, self.denominator, self.yearly = terms.annual_rate, 0, 1, Fraction()
+
+    def begin(self, begin: int) -> bool:
+        """Let the rate of a period that begins on a day be in force. Returns whether it is another than before."""
+        before = self.annual
+        while self._steps and self._steps[0][0] <= begin:
+            self.annual = self._steps.pop(0)[1]
+            self.yearly = Fraction(self.annual) / 100
+            period = self.yearly / self._per_year
+            self.numerator, self.denominator = period.numerator, period.denominator
+        return self.annual != before
+
+
+class _Levels:
+    """The payment in force, and which payment is the last."""
+
+    def __init__(self, terms: LoanTerms, resume: Resume | None, count: int) -> None:
+        self._terms, self._count = terms, count
+        self._resumed_at = resume.paid if resume else 0
+        self.now = self.first = resume.payment if resume else 0
+        self._is_levelled = self.now > 0
+        # With a payment and no number of payments, or once a kept payment meets another rate, the end moves.
+        self._moves = terms.payments is None
+        self._changes = sorted(
+            (each.start.toordinal(), each.amount)
+            for each in terms.payment_changes
+            if resume is None or each.start.toordinal() > resume.since
+        )
+        if resume is not None and self._keeps:
+            self._moves = self._moves or any(
+                rate != terms.annual_rate
+                for start, rate in terms.rates
+                if terms.disbursed.toordinal() < start <= resume.since
+            )
+
+    @property
+    def _keeps(self) -> bool:
+        return self._terms.after_rate_change == "keep_payment" and not self._terms.balloon
+
+    def begin(self, number: int, is_rate_new: bool, balance: int, annual: Decimal, due: int) -> None:
+        """What holds from payment `number` on: levelled at first, anew at another rate, or as set from its due date."""
+        terms = self._terms
+        if is_rate_new and self._keeps:
+            self._moves = True
+        if number >= terms.interest_only:
+            ends_interest_only = number == terms.interest_only and number > self._resumed_at
+            if not self._is_levelled or ends_interest_only:
+                self.now = terms.payment if terms.payment is not None else self._levelled(number, balance, annual)
+                self._is_levelled = True
+            elif is_rate_new and terms.after_rate_change == "relevel":
+                self.now = self._levelled(number, balance, annual)
+        self.first = self.first or self.now
+        while self._changes and self._changes[0][0] <= due:
+            self.now = self._changes.pop(0)[1]
+
+    def recast(self, number: int, balance: int, annual: Decimal) -> None:
+        """Level anew from payment `number` on, after an extra."""
+        if self._terms.interest_only <= number < self._count and balance > 0:
+            self.now = self._levelled(number, balance, annual)
+
+    def is_last(self, number: int) -> bool:
+        """Whether payment `number` clears the loan; what is still owed after the last is due with one more."""
+        return not self._moves and number + 1 >= self._count
+
+    def _levelled(self, number: int, balance: int, annual: Decimal) -> int:
+        return payment_for(self._terms, max(0, balance), annual, max(1, self._count - number))
+
+
+@lru_cache(maxsize=4096)
+def _fraction(method: str, start: int, end: int) -> Fraction:
+    return year_fraction(method, start, end)  # type: ignore[arg-type]

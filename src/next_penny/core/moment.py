@@ -1,0 +1,86 @@
+"""One moment of a household: its plan, its recorded money and today, in one frozen object.
+
+Every question is asked of a moment, so nothing that is told mixes two of them. What was worked out for a moment is
+remembered with it, each thing beside what it was worked out from; a moment that follows (after a change, or with a
+what-if laid over it) begins with what was remembered, and uses of it what is still worked out from the same.
+"""
+
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field
+from datetime import date
+from functools import cached_property
+from typing import TypeVar
+
+from next_penny.core.books import NO_BOOKS, Books
+from next_penny.core.dates.business_days import BusinessCalendar, business_calendar
+from next_penny.core.plan import Entry, Plan
+
+_Result = TypeVar("_Result")
+_Basis = tuple[object, ...]
+
+
+class Memory:
+    """What was worked out, by name, with its basis: what it was worked out from. Safe between threads."""
+
+    def __init__(self, before: "Memory | None" = None) -> None:
+        self._held: dict[Hashable, tuple[_Basis, object]] = dict(before._held) if before is not None else {}
+
+    def recall(self, name: Hashable, basis: _Basis, work_out: Callable[[], _Result]) -> _Result:
+        """What is remembered under a name if its basis is the same, else worked out anew.
+
+        Two threads may both work it out; each then has a right answer, and one of these is kept.
+        """
+        held = self._held.get(name)
+        if held is not None and held[0] == basis:
+            return held[1]  # type: ignore[return-value]
+        result = work_out()
+        self._held[name] = (basis, result)
+        return result
+
+
+@dataclass(frozen=True, eq=False)
+class Moment:
+    """The household as it is at one moment.
+
+    recorded: the books as they were written down. books: with what always happens in them, assumed until it is
+    confirmed (`assumed`), which is what everything is reckoned from.
+    """
+
+    plan: Plan
+    today: date
+    recorded: Books = NO_BOOKS
+    assumed: tuple[Entry, ...] = ()
+    books: Books = NO_BOOKS
+    memory: Memory = field(default_factory=Memory, repr=False)
+    _kept: dict[str, object] = field(default_factory=dict, repr=False)
+
+    def keep(self, name: str, work_out: Callable[[], _Result]) -> _Result:
+        """What follows from the whole moment, worked out once and gone with it."""
+        if name not in self._kept:
+            self._kept[name] = work_out()
+        return self._kept[name]  # type: ignore[return-value]
+
+    def replaced(self, plan: Plan | None = None, recorded: Books | None = None) -> "Moment":
+        """The moment with another plan or other recorded books, and nothing assumed yet; it inherits what is known."""
+        books = self.recorded if recorded is None else recorded
+        return Moment(plan or self.plan, self.today, books, (), books, Memory(self.memory))
+
+    @property
+    def now(self) -> int:
+        """Today's day number."""
+        return self.today.toordinal()
+
+    @cached_property
+    def calendar(self) -> BusinessCalendar:
+        """When banks are open in the household's country."""
+        return business_calendar(self.plan.household.country)
+
+    @property
+    def carries(self) -> bool:
+        """Whether what is past due is assumed to move today."""
+        return self.plan.household.past_due == "carry"
+
+    @cached_property
+    def as_recorded(self) -> "Moment":
+        """The same moment without what is assumed."""
+        return self.replaced() if self.assumed else self

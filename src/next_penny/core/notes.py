@@ -1,0 +1,50 @@
+"""What of a change is accepted and worth saying: a loan that is never paid off, parts that are cut, and the like."""
+
+from next_penny.core.dates.sentences import full_day
+from next_penny.core.loans.standing import Standing, standings
+from next_penny.core.moment import Moment
+from next_penny.core.money import format_amount
+from next_penny.core.plan import Flow
+
+
+def change_notes(before: Moment, after: Moment) -> list[str]:
+    """What is so after a change and was not before it."""
+    if after.plan is before.plan and after.recorded is before.recorded:
+        return []
+    said_before = {*loan_notes_of(before), *_parts_notes(before)}
+    return [note for note in (*loan_notes_of(after), *_parts_notes(after)) if note not in said_before]
+
+
+def loan_notes_of(moment: Moment) -> list[str]:
+    """What is to be said of the household's loans."""
+    return [note for stands in standings(moment) for note in loan_notes(stands)]
+
+
+def loan_notes(stands: Standing) -> list[str]:
+    """What is to be said of one loan: a payment that does not cover its interest, and one that never ends."""
+    found, account, notes = stands.shown.found, stands.account, []
+    if found.shortfall is not None:
+        covering = format_amount(found.shortfall.covering, account.currency)
+        notes.append(
+            f"The payment of “{account.name}” does not cover its interest from payment {found.shortfall.number} on: "
+            f"what is owed grows. A payment of {covering} would cover it."
+        )
+    if found.never_ends:
+        notes.append(f"“{account.name}” is never paid off as it is.")
+    return notes
+
+
+def _parts_notes(moment: Moment) -> list[str]:
+    return [note for flow in moment.plan.flows if flow.splits and (note := _parts_note(moment, flow))]
+
+
+def _parts_note(moment: Moment, flow: Flow) -> str | None:
+    """Parts are never more than there is: where a later amount is less, they are cut to it."""
+    apart = sum(split.amount for split in flow.splits)
+    less = [revision.start for revision in flow.revisions if revision.base is not None and revision.base < apart]
+    less += [change.nominal for change in flow.changes if change.amount is not None and change.amount < apart]
+    if less:
+        return f"The parts of “{flow.name}” are more than its amount on {full_day(min(less))}: they are cut to it."
+    if any(amount < apart for _, amount in flow.seasonal):
+        return f"The parts of “{flow.name}” are more than its amount in some months: they are cut to it."
+    return None

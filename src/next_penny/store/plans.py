@@ -1,0 +1,96 @@
+"""The plan in SQL: reading it whole, putting another in its place, and writing one change."""
+
+import sqlite3
+from collections.abc import Callable, Iterable, Sequence
+from datetime import date
+from decimal import Decimal
+
+from next_penny.core.overlay import PlanChange
+from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan, Rate
+from next_penny.store import accounts, allowances, entries, flows
+
+
+def read_plan(connection: sqlite3.Connection) -> Plan:
+    row = connection.execute("SELECT name, currency, country, past_due FROM household").fetchone()
+    rates = tuple(
+        Rate(date.fromisoformat(rate["date"]), rate["source"], rate["target"], Decimal(rate["rate"]))
+        for rate in connection.execute("SELECT * FROM rate ORDER BY seq")
+    )
+    return Plan(
+        Household(row["name"], row["currency"], row["country"], row["past_due"]),
+        accounts.read_accounts(connection),
+        accounts.read_categories(connection),
+        flows.read_flows(connection),
+        allowances.read_allowances(connection),
+        rates,
+    )
+
+
+def write(connection: sqlite3.Connection, change: PlanChange, today: date | None) -> None:
+    """Write one change; a new entry remembers that it was recorded `today`."""
+    match change.item:
+        case Household() as household:
+            _write_household(connection, household)
+        case Account() as account:
+            accounts.write_account(connection, account)
+        case Category() as category:
+            accounts.write_category(connection, category)
+        case Flow() as flow:
+            flows.write_flow(connection, flow)
+        case Allowance() as allowance:
+            allowances.write_allowance(connection, allowance)
+        case Entry() as entry:
+            entries.write_entry(connection, entry, today)
+        case None:
+            _DELETES[change.kind](connection, change.id)
+
+
+_DELETES: dict[str, Callable[[sqlite3.Connection, str], None]] = {
+    "account": accounts.delete_account,
+    "category": accounts.delete_category,
+    "flow": flows.delete_flow,
+    "allowance": allowances.delete_allowance,
+    "entry": entries.delete_entry,
+}
+# Children first, so that no row is left without what it refers to.
+_TABLES = (
+    *("leg", "entry", "allowance_category", "allowance_revision", "allowance"),
+    *("flow_rule", "flow_date", "flow_season", "flow_revision", "flow_change", "flow_split", "flow"),
+    *("category", "account", "rate"),
+)
+
+
+def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry]) -> None:
+    """Put a whole household in the place of the one in the file."""
+    for table in _TABLES:
+        connection.execute(f"DELETE FROM {table}")
+    _write_household(connection, plan.household)
+    for account in plan.accounts:
+        accounts.write_account(connection, account)
+    for category in plan.categories:
+        accounts.write_category(connection, category)
+    named = {entry.flow for entry in recorded}
+    own = {flow.id for flow in plan.flows}
+    for flow in plan.all_flows:
+        # A flow that an account makes of itself is written only where an entry names it.
+        if flow.id in own or flow.id in named:
+            flows.write_flow(connection, flow)
+    for allowance in plan.allowances:
+        allowances.write_allowance(connection, allowance)
+    for entry in recorded:
+        entries.write_entry(connection, entry)
+    _write_rates(connection, plan.rates)
+
+
+def _write_household(connection: sqlite3.Connection, household: Household) -> None:
+    connection.execute(
+        "UPDATE household SET name = ?, currency = ?, country = ?, past_due = ?",
+        (household.name, household.currency, household.country, household.past_due),
+    )
+
+
+def _write_rates(connection: sqlite3.Connection, rates: Iterable[Rate]) -> None:
+    connection.executemany(
+        "INSERT INTO rate (date, source, target, rate) VALUES (?, ?, ?, ?)",
+        [(rate.date.isoformat(), rate.source, rate.target, str(rate.rate)) for rate in rates],
+    )

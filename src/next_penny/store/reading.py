@@ -1,0 +1,90 @@
+"""One moment of the household's file: what is read of it is read in one transaction."""
+
+import sqlite3
+from collections.abc import Callable, Sequence
+from datetime import date
+from functools import cached_property
+
+from next_penny.core.moment import Moment
+from next_penny.core.plan import Account, Entry, Flow
+from next_penny.core.registers import RegisterLine, register
+from next_penny.store import entries, receipts, undo
+
+# How the store finds the moment of a connection's transaction, at a revision, seen from a day.
+FindMoment = Callable[[sqlite3.Connection, int, date], Moment]
+
+
+class Reading:
+    """The household at one moment, within a transaction."""
+
+    def __init__(self, connection: sqlite3.Connection, number: int, today: date, find: FindMoment) -> None:
+        self.connection, self.number, self.today = connection, number, today
+        self._find = find
+
+    @cached_property
+    def moment(self) -> Moment:
+        """Its plan, its recorded money and today."""
+        return self._find(self.connection, self.number, self.today)
+
+    def entries(self) -> tuple[Entry, ...]:
+        """Everything recorded, in the order in which it was."""
+        return entries.read_entries(self.connection)
+
+    def entry(self, id: str) -> Entry | None:
+        """The entry of an id, if there is one."""
+        return entries.read_entry(self.connection, id)
+
+    def times_named(self, kind: str, id: str) -> int:
+        """How many entries name an account, a category or a flow."""
+        return entries.count_on(self.connection, **{kind: id})
+
+    def has_receipt(self, file: str) -> bool:
+        """Whether the file holds a receipt's content."""
+        return not receipts.missing(self.connection, [file])
+
+    def settled_on(self, day: date) -> tuple[Entry, ...]:
+        """The entries recorded on a day that name a flow, newest first."""
+        return entries.read_settled_on(self.connection, day)
+
+    def register(self, account: Account) -> list[RegisterLine]:
+        """An account's entries, recorded or assumed, with the balance after each, newest first."""
+        return self.moment.keep(
+            f"register {account.id}",
+            lambda: register(self.moment, account, entries.read_register(self.connection, account)),
+        )
+
+    def last_account(self) -> str | None:
+        """The account on which an entry without a flow was recorded last."""
+        return entries.read_last_account(self.connection)
+
+    def unplanned(self, since: date) -> tuple[Entry, ...]:
+        """The entries since a day that name no flow, oldest first."""
+        return entries.read_unplanned(self.connection, since)
+
+    def declined_candidates(self) -> frozenset[str]:
+        """What was offered as a flow and declined."""
+        return frozenset(row["key"] for row in self.connection.execute("SELECT key FROM declined_candidate"))
+
+    def set_aside(self, account: str, flow_ids: Sequence[str]) -> int:
+        """What entries of some flows changed on an account, in all."""
+        return entries.read_moved_by(self.connection, account, flow_ids)
+
+    def tags(self) -> list[str]:
+        """Every tag in use, by name."""
+        return self.moment.keep("tags", lambda: entries.read_tags(self.connection))
+
+    def receipt(self, file: str) -> tuple[str, bytes] | None:
+        """A receipt's media type and content."""
+        return receipts.read_file(self.connection, file)
+
+    def payees(self) -> list[tuple[str, str | None, str | None]]:
+        """Each payee with the account and category of its newest entry, the newest first."""
+        return self.moment.keep("payees", lambda: entries.read_payees(self.connection))
+
+    def payments(self, flow: Flow) -> list[tuple[date, int]]:
+        """What was recorded for a flow on its main account, as (day, amount), oldest first."""
+        return entries.read_payments(self.connection, flow.id, flow.main_account or "")
+
+    def history(self) -> undo.History:
+        """What could be undone and redone."""
+        return undo.history(self.connection)

@@ -1,0 +1,19 @@
+"""A household seen from a day, as tests put it together."""
+
+from collections.abc import Iterable
+from datetime import date
+
+from next_penny.core.books import Books, books_from_entries
+from next_penny.core.flows.assumed import moment_of
+from next_penny.core.moment import Moment
+from next_penny.core.plan import Entry, Plan
+
+
+def seen(plan: Plan, entries: Iterable[Entry], today: date) -> Moment:
+    """The moment of a plan with recorded entries."""
+    return moment_of(plan, books_from_entries(entries, today), today)
+
+
+def of(plan: Plan, books: Books, today: date) -> Moment:
+    """The moment of a plan with books."""
+    return moment_of(plan, books, today)
