@@ -39,10 +39,10 @@ chromium:
 	@scripts/ensure-chromium
 
 test: setup chromium
-	$(BIN)/pytest -m "not slow"
+	$(BIN)/pytest -n 2 -m "not slow"
 
 test-all: setup chromium
-	$(BIN)/pytest
+	$(BIN)/pytest -n 2
 
 lint: .stamps/python .stamps/node
 	$(BIN)/ruff check .

@@ -238,7 +238,7 @@ class WishModel(Document):
     fees_financed: bool = False
 
     def to_core(self) -> Wish:
-        return Wish(**{name: value for name, value in self.model_dump().items() if name != "name"})
+        return Wish(**{name: getattr(self, name) for name in type(self).model_fields if name != "name"})
 
 
 class AlternativesRequest(Document):

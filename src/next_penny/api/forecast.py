@@ -6,7 +6,7 @@ from datetime import date
 from typing import Annotated, Literal
 
 import numpy as np
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from next_penny.api.answers import Levels, Written, levels, response, rows, several, whole
@@ -27,6 +27,7 @@ from next_penny.formats.fields import Day, Document
 router = APIRouter(prefix="/api/forecast", tags=["forecast"])
 
 _LONGEST_MONTHS = 100 * 12
+_MOST_EVENTS = 50_000
 
 
 class LowPointModel(BaseModel):
@@ -108,11 +109,20 @@ class PreviewRequest(Document):
 
 
 @router.get("", response_model=ForecastAnswer)
-def read_forecast(home: Home, until: Day, accounts: str | None = None) -> Response:
-    """Every account (or those listed, with commas) from today until a date."""
+def read_forecast(
+    home: Home, request: Request, until: Day, accounts: str | None = None, first_event: Annotated[int, Query(ge=0)] = 0
+) -> Response:
+    """Every account (or those listed, with commas) from today until a date.
+
+    Where there are more than 50,000 events, a `Link` header with `rel="next"` (RFC 8288) leads to those that follow.
+    """
     until = checked_until(home.today, until)
     forecast = project(home.moment, until, chosen_accounts(home.plan, accounts))
-    return response(whole(ForecastAnswer, forecast_fields(forecast)))
+    answer = response(whole(ForecastAnswer, forecast_fields(forecast, first_event)))
+    if first_event + _MOST_EVENTS < len(forecast.events):
+        following = request.url.include_query_params(first_event=first_event + _MOST_EVENTS)
+        answer.headers["Link"] = f'<{following.path}?{following.query}>; rel="next"'
+    return answer
 
 
 @router.post("/preview", response_model=PreviewAnswer)
@@ -151,9 +161,9 @@ def low_point(low: LowPoint | None) -> LowPointModel | None:
     return LowPointModel(date=date.fromordinal(low.day), balance=low.balance, headroom=low.headroom)
 
 
-def forecast_fields(forecast: Forecast) -> dict[str, object]:
+def forecast_fields(forecast: Forecast, first_event: int = 0) -> dict[str, object]:
     """The fields of a forecast's answer."""
-    columns = event_columns(forecast.moment, forecast.events)
+    columns = event_columns(forecast.moment, forecast.events.first(_MOST_EVENTS, first_event))
     return {
         "today": forecast.today,
         "until": forecast.until,

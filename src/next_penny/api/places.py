@@ -31,6 +31,9 @@ from next_penny.formats.plan_document import Account, Flow, Hourly
 
 router = APIRouter(prefix="/api", tags=["places"])
 
+# More lines than anybody scrolls through; what is beyond them is reached by picking days.
+_MOST_EVENTS = 20_000
+
 
 class PaydayModel(BaseModel):
     """The next income on an account; `free` is the lowest headroom until the day before it."""
@@ -50,7 +53,7 @@ class AheadEvent(EventModel):
 class AheadAnswer(BaseModel):
     """The run of days of chosen accounts: `lows` are their low points within the stretch shown.
 
-    `top_ups_in_all`: by account, how much its top-ups come to.
+    `top_ups_in_all`: by account, how much its top-ups come to. `events` are the first of `events_in_all`.
     """
 
     today: datetime.date
@@ -59,6 +62,7 @@ class AheadAnswer(BaseModel):
     lows: dict[str, LowPointModel | None]
     top_ups_in_all: dict[str, int]
     events: list[AheadEvent]
+    events_in_all: int
 
 
 @router.get("/ahead", response_model=AheadAnswer)
@@ -68,7 +72,8 @@ def read_ahead(
     """The coming days of chosen accounts, from a day (or today) until a day."""
     forecast = project(home.moment, checked_until(home.today, until))
     chosen = chosen_accounts(home.plan, accounts) or default_account(home.plan.accounts)
-    events = events_of(forecast, chosen, first)
+    whole_run = events_of(forecast, chosen, first)
+    events = whole_run.first(_MOST_EVENTS)
     begin = max(first or home.today, home.today).toordinal()
     columns = event_columns(home.moment, events) | {"headroom": headrooms(forecast, events)}
     lows = {run.account.id: low_point(lowest(run, begin, until.toordinal())) for run in forecast.runs}
@@ -80,6 +85,7 @@ def read_ahead(
         "lows": lows,
         "top_ups_in_all": {id: sum(each.amount for each in top_ups(forecast.run_of[id])) for id in chosen},
         "events": rows(AheadEvent, columns),
+        "events_in_all": len(whole_run),
     }))  # fmt: skip
 
 

@@ -7,12 +7,12 @@ for expense and negative for income (docs/rules.md).
 
 import datetime
 from bisect import bisect_right
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
 from functools import cached_property
-from typing import Literal
+from typing import Generic, Literal, TypeVar
 
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, Exceptional
@@ -146,6 +146,22 @@ class Split:
     account: str | None = None
 
 
+_Value = TypeVar("_Value")
+
+
+class Steps(Generic[_Value]):
+    """Values that hold from days on, in order of day."""
+
+    def __init__(self, steps: Sequence[tuple[datetime.date, _Value]]) -> None:
+        self.days = [day for day, _ in steps]
+        self.values = [value for _, value in steps]
+
+    def on(self, day: datetime.date) -> tuple[datetime.date, _Value] | None:
+        """What holds on a day, and since when; None before the first."""
+        passed = bisect_right(self.days, day)
+        return (self.days[passed - 1], self.values[passed - 1]) if passed else None
+
+
 @dataclass(frozen=True)
 class Flow:
     """Something that repeats or is planned. Rules are RFC 5545 text; see `schedule` for them as data."""
@@ -214,6 +230,21 @@ class Flow:
     def revisions_in_order(self) -> tuple[Revision, ...]:
         """By the day from which they hold."""
         return tuple(sorted(self.revisions, key=lambda revision: revision.start))
+
+    @cached_property
+    def rule_steps(self) -> Steps[tuple[str, ...]]:
+        """The rules that revisions set, by the day from which they hold."""
+        return Steps([(each.start, each.rules) for each in self.revisions_in_order if each.rules is not None])
+
+    @cached_property
+    def amount_steps(self) -> Steps[int]:
+        """The amounts that revisions set, by the day from which they hold."""
+        return Steps([(each.start, base) for each in self.revisions_in_order if (base := each.base) is not None])
+
+    @cached_property
+    def hourly_steps(self) -> Steps[Hourly]:
+        """The pay by the hour that revisions set, by the day from which it holds."""
+        return Steps([(each.start, each.hourly) for each in self.revisions_in_order if each.hourly is not None])
 
     @cached_property
     def change_by_nominal(self) -> dict[int, Change]:

@@ -94,10 +94,12 @@ def periods(moment: Moment, allowance: Allowance, until: int) -> Iterator[Allowa
     if begin > min(until, ends):
         return
     sums = _Sums(moment, allowance, until)
-    carried = 0
+    carried, (limit_starts, limits) = 0, _limits(allowance)
     for span in _spans(allowance, counted_from, begin, min(until, ends)):
         first, last = max(span.first, start), min(span.last, ends)
-        share = rounded_quotient(_limit(allowance, first) * (last - first + 1), span.last - span.first + 1)
+        share = rounded_quotient(
+            limits[bisect_right(limit_starts, first)] * (last - first + 1), span.last - span.first + 1
+        )
         used, coming = sums.of(first, last)
         period = AllowancePeriod(first, last, share + carried, used, coming)
         if last >= moment.now:
@@ -105,21 +107,16 @@ def periods(moment: Moment, allowance: Allowance, until: int) -> Iterator[Allowa
         carried = (min(0, period.left) if last >= moment.now else period.limit - used) if carries else 0
 
 
-def _limit(allowance: Allowance, first: int) -> int:
-    """The limit in force when a period begins."""
-    starts, limits = _limits(allowance)
-    return limits[bisect_right(starts, first)]
-
-
-@lru_cache(maxsize=512)
 def _limits(allowance: Allowance) -> tuple[list[int], list[int]]:
+    """The days from which limits are revised, and the limits, the allowance's own first."""
     revised = sorted((revision.start.toordinal(), revision.limit) for revision in allowance.revisions)
     return [start for start, _ in revised], [allowance.limit, *(limit for _, limit in revised)]
 
 
 def limit_on(allowance: Allowance, first: int) -> int:
     """The limit of the period that begins on a day, before anything is carried into it."""
-    return _limit(allowance, first)
+    starts, limits = _limits(allowance)
+    return limits[bisect_right(starts, first)]
 
 
 class _Sums:

@@ -4,7 +4,7 @@ The first that applies of: the amount set for that one date, for its calendar mo
 (where the flow follows that), by the revision in force, and the flow's own; yearly growth multiplies the last two.
 """
 
-from bisect import bisect_left, bisect_right
+from bisect import bisect_left
 from collections.abc import Iterator, Mapping
 from datetime import date
 from fractions import Fraction
@@ -24,30 +24,27 @@ NOTHING_SETTLED: Mapping[int, int] = {}
 
 def rules_on(flow: Flow, day: date) -> tuple[str, ...]:
     """The rules in force on a day: those of the latest revision with rules by then, or the flow's own."""
-    revised = [r.rules for r in flow.revisions_in_order if r.rules is not None and r.start <= day]
-    return revised[-1] if revised else flow.rules
+    step = flow.rule_steps.on(day)
+    return step[1] if step is not None else flow.rules
 
 
 def amount_on(flow: Flow, day: date) -> int:
     """The amount in force on a day, before average, season and growth."""
-    revised = [base for r in flow.revisions_in_order if r.start <= day and (base := r.base) is not None]
-    return revised[-1] if revised else flow.base_amount
+    step = flow.amount_steps.on(day)
+    return step[1] if step is not None else flow.base_amount
 
 
 def hourly_on(flow: Flow, day: date) -> Hourly | None:
     """The pay by the hour in force on a day, if any."""
-    revised = [r.hourly for r in flow.revisions_in_order if r.hourly is not None and r.start <= day]
-    return revised[-1] if revised else flow.hourly
+    step = flow.hourly_steps.on(day)
+    return step[1] if step is not None else flow.hourly
 
 
 class FlowAmounts:
     """The amounts of a flow by nominal day, given what was settled of it so far (by nominal day)."""
 
     def __init__(self, flow: Flow, settled: Mapping[int, int] = NOTHING_SETTLED) -> None:
-        priced = [(revision.start, base) for revision in flow.revisions_in_order if (base := revision.base) is not None]
         self._flow = flow
-        self._starts = [start for start, _ in priced]
-        self._bases = [flow.base_amount, *(base for _, base in priced)]
         self._seasonal = dict(flow.seasonal)
         self._grown: dict[tuple[int, int], int] = {}
         self._changed = dict(_changed_amounts(flow))
@@ -56,12 +53,14 @@ class FlowAmounts:
     @property
     def is_plain(self) -> bool:
         """Whether every occurrence comes to the flow's own amount."""
-        return not (self._starts or self._seasonal or self._flow.growth or self._averages or self._changed)
+        return not (
+            self._flow.amount_steps.days or self._seasonal or self._flow.growth or self._averages or self._changed
+        )
 
     def column(self, nominal: Days) -> Days:
         """The amounts of many nominal days at once."""
         if self.is_plain:
-            return np.full(len(nominal), self._bases[0], dtype=np.int64)
+            return np.full(len(nominal), self._flow.base_amount, dtype=np.int64)
         return np.array([self.with_source(day)[0] for day in nominal.tolist()], dtype=np.int64)
 
     def with_source(self, nominal: int) -> tuple[int, AmountSource]:
@@ -71,14 +70,12 @@ class FlowAmounts:
         day = date.fromordinal(nominal)
         if day.month in self._seasonal:
             return self._seasonal[day.month], "season"
-        in_force = bisect_right(self._starts, day)
-        since = self._starts[in_force - 1] if in_force else None
+        since, base = self._flow.amount_steps.on(day) or (None, self._flow.base_amount)
         if self._averages is not None:
             average = self._averages.before(nominal, since.toordinal() if since else 0)
             if average is not None:
                 return average, "average"
-        base, source = self._bases[in_force], "revision" if since else "flow"
-        return self._grown_by(base, self._anniversaries(since, day)), source  # type: ignore[return-value]
+        return self._grown_by(base, self._anniversaries(since, day)), "revision" if since else "flow"
 
     def _anniversaries(self, since: date | None, day: date) -> int:
         """How many anniversaries of the growth's date have come by a day since the amount in force was set."""

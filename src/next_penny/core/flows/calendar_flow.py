@@ -223,8 +223,8 @@ class CalendarTeller:
         if source == "season":
             return f"{text} as set for {day:%B}"
         if source == "revision":
-            start = max(r.start for r in flow.revisions if r.base is not None and r.start <= day)
-            text += f" since {full_day(start)}"
+            step = flow.amount_steps.on(day)
+            text += f" since {full_day(step[0])}" if step is not None else ""
         if flow.growth is not None and day >= flow.growth.start:
             text += f", growing {flow.growth.percent.normalize():f}% a year from {full_day(flow.growth.start)}"
         return f"about {text}" if flow.estimate else text

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import Forecast
 
@@ -21,11 +23,14 @@ class Payday:
 def next_payday(forecast: Forecast, account: str) -> Payday | None:
     """The first income flow that arrives after today on an account of the forecast; None if none does."""
     run, today = forecast.run_of[account], forecast.moment.now
-    incomes = {flow.id: flow for flow in forecast.moment.plan.flows if flow.kind == "income"}
-    for event in forecast.events:
-        flow = incomes.get(event.flow or "")
-        if event.account == account and event.day > today and flow is not None:
-            low = lowest(run, last=event.day - 1)
-            free = low.headroom if low is not None else 0
-            return Payday(account, event.day, flow.name, event.amount, event.day - today, free)
-    return None
+    events, incomes = forecast.events, {flow.id for flow in forecast.moment.plan.flows if flow.kind == "income"}
+    is_income = np.array([origin.flow in incomes for origin in events.origins], dtype=np.bool_)
+    columns = events.columns
+    is_here = columns.account == events.accounts.index(account)
+    coming = np.flatnonzero(is_here & (columns.day > today) & is_income[columns.origin])
+    if not len(coming):
+        return None
+    event = events[int(coming[0])]
+    low = lowest(run, last=event.day - 1)
+    name = forecast.moment.plan.flow_by_id[event.flow or ""].name
+    return Payday(account, event.day, name, event.amount, event.day - today, low.headroom if low is not None else 0)

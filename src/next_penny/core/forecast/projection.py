@@ -96,6 +96,11 @@ class EventTable(Sequence[Event]):
         """Those events for which a mask is true."""
         return EventTable(self.accounts, self.origins, EventColumns(*(column[wanted] for column in self.columns)))
 
+    def first(self, most: int, after: int = 0) -> "EventTable":
+        """So many of the events, after the first `after`."""
+        columns = EventColumns(*(column[after : after + most] for column in self.columns))
+        return EventTable(self.accounts, self.origins, columns)
+
     def _read(self, part: slice) -> Iterator[Event]:
         for day, nominal, account, origin, status, amount, balance, low in zip(
             *(column[part].tolist() for column in self.columns), strict=True

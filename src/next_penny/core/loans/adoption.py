@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from next_penny.core.loan_terms import DatedAmount, Extra, LoanTerms, RateChange
-from next_penny.core.loans.compare import Variant
 from next_penny.core.loans.check import shape_problems
+from next_penny.core.loans.compare import Variant
 from next_penny.core.loans.schedule import LoanError, Schedule, schedule
 from next_penny.core.loans.standing import Standing
 from next_penny.core.loans.variants import Wish, is_new_loan

@@ -45,6 +45,12 @@ function Days() {
       <Outlook ahead={data} />
       <Allowances />
       <RunOfDays ahead={data} />
+      {data.events_in_all > data.events.length && (
+        <p className="py-3 text-pencil">
+          These are the first {data.events.length.toLocaleString("en")} of {data.events_in_all.toLocaleString("en")}{" "}
+          movements. Pick days on the tideline to see others.
+        </p>
+      )}
     </>
   );
 }

@@ -9,6 +9,7 @@ import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useAllowances } from "../ahead/Allowances";
+import { touched } from "./flowForm";
 import { WEEKDAYS } from "./rule";
 
 type Allowance = Schemas["Allowance"];
@@ -85,7 +86,7 @@ function Editor({ existing, initial, accounts, categories, begin }: EditorProps)
   const currency = accounts.find((account) => account.id === values.account)?.currency ?? "USD";
   const read = readAmount(values.limit, currency);
   const change: ChangeRequest | null =
-    "amount" in read ? changeOf(values, read.amount, existing?.id ?? null, newId, begin) : null;
+    "amount" in read ? changeOf(values, read.amount, existing && { id: existing.id, initial }, newId, begin) : null;
   const isReady = existing ? form.formState.isDirty : values.name.trim() !== "";
   const slip = useSlip(change && isReady ? [change] : null, (field) =>
     Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),
@@ -194,10 +195,21 @@ function Editor({ existing, initial, accounts, categories, begin }: EditorProps)
   );
 }
 
+interface Existing {
+  id: string;
+  initial: AllowanceForm;
+}
+
 /** What is said to the app: a new allowance, or another limit from a day on, or as if it had always been so. */
-function changeOf(form: AllowanceForm, limit: number, id: string | null, newId: string, begin: string): ChangeRequest {
-  const { since, limit: _text, name, period, week_starts, categories, account, timing, carry } = form;
-  const value = { name: name.trim(), period, week_starts, categories, account, timing, carry, limit };
-  if (id === null) return { op: "add", kind: "allowance", id: newId, value: { ...value, from: begin } };
-  return { op: "revise", kind: "allowance", id, value, from: since || null };
+function changeOf(form: AllowanceForm, limit: number, existing: Existing | null, newId: string, begin: string) {
+  const fields = fieldsOf(form);
+  const said = { kind: "allowance" as const, id: existing?.id ?? newId };
+  if (!existing) return { op: "add" as const, ...said, value: { ...fields, limit, from: begin } };
+  const isOther = form.limit !== existing.initial.limit || form.since !== "";
+  const value = { ...touched(fields, fieldsOf(existing.initial)), ...(isOther && { limit }) };
+  return { op: "revise" as const, ...said, value, from: form.since || null };
+}
+
+function fieldsOf({ name, period, week_starts, categories, account, timing, carry }: AllowanceForm) {
+  return { name: name.trim(), period, week_starts, categories, account, timing, carry };
 }

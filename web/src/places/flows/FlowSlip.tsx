@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { type UseFormReturn, useForm, useWatch } from "react-hook-form";
-import { type Account, answer, api, type Flow, type Schemas } from "@/shared/api/client";
+import { type Account, answer, api, type ChangeRequest, type Flow, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useFlows, useHousehold } from "@/shared/api/hooks";
 import { ChooseOne } from "@/shared/kit/Choice";
 import { Field, FieldGroup } from "@/shared/kit/Field";
@@ -103,7 +103,8 @@ function FlowEditor({ flow, initial, accounts, categories, today, seen }: Editor
   const main = values.kind === "income" ? values.to_account : values.from_account;
   const currency = accounts.find((account) => account.id === main)?.currency ?? accounts[0]?.currency ?? "USD";
   const read = readForm(values, currency);
-  const change = (value: object) => flowChange(values, initial, id ?? newId, id === null, value);
+  const change = (value: Record<string, unknown>): ChangeRequest =>
+    id === null ? { op: "add", kind: "flow", id: newId, value } : flowChange(values, initial, id, currency, value);
   const isReady = "value" in read && (id !== null ? form.formState.isDirty : values.name.trim() !== "");
   const slip = useSlip(isReady && "value" in read ? [change(read.value)] : null, (field) =>
     Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),

@@ -1,5 +1,5 @@
 /** The flow slip's fields, and how they become the fields of a plan's flow. */
-import type { ChangeRequest, Flow, Schemas } from "@/shared/api/client";
+import type { Flow, Schemas } from "@/shared/api/client";
 import { digits, readAmount } from "@/shared/format";
 import { rhythmFrom, writeRule } from "./rule";
 
@@ -165,7 +165,8 @@ export function timingOf(form: FlowForm) {
   };
 }
 
-type ReadFlow = { value: Record<string, unknown> } | { field?: string; problem: string };
+type Fields = Record<string, unknown>;
+type ReadFlow = { value: Fields } | { field?: string; problem: string };
 
 /** Amounts by month number; or what is wrong with one of them. */
 function readSeasons(seasonal: string[], currency: string): Record<string, number> | string {
@@ -230,18 +231,19 @@ export function readForm(form: FlowForm, currency: string): ReadFlow {
   };
 }
 
-/** What is said to the app of a flow: a new one, or one with other fields, from a day on or as if it had always been so. */
-export function flowChange(
-  form: FlowForm,
-  initial: FlowForm,
-  id: string,
-  isNew: boolean,
-  value: object,
-): ChangeRequest {
-  const said = { kind: "flow" as const, id, value: value as Record<string, unknown> };
-  if (isNew) return { op: "add", ...said };
+/** What of some fields a person made another than it was; what nobody touched is not said. */
+export function touched(value: Fields, before: Fields): Fields {
+  const isSame = (name: string) => JSON.stringify(value[name]) === JSON.stringify(before[name]);
+  return Object.fromEntries(Object.entries(value).filter(([name]) => !isSame(name)));
+}
+
+/** What is said to the app of a flow that there is: from a day on, or as if it had always been so. */
+export function flowChange(form: FlowForm, initial: FlowForm, id: string, currency: string, value: Fields) {
   // Another kind, or dates in place of a rhythm, is another plan altogether: it has no day from which it holds.
   const isAnother = form.kind !== initial.kind || form.repeats !== initial.repeats;
-  if (isAnother) return { op: "update", ...said };
-  return { op: "revise", ...said, from: form.holds === "from" && form.repeats === "rules" ? form.since : null };
+  if (isAnother) return { op: "update" as const, kind: "flow" as const, id, value };
+  const before = readForm(initial, currency);
+  const said = touched(value, "value" in before ? before.value : {});
+  const from = form.holds === "from" && form.repeats === "rules" ? form.since : null;
+  return { op: "revise" as const, kind: "flow" as const, id, value: said, from };
 }

@@ -89,6 +89,8 @@ export interface paths {
         /**
          * Read Forecast
          * @description Every account (or those listed, with commas) from today until a date.
+         *
+         *     Where there are more than 50,000 events, a `Link` header with `rel="next"` (RFC 8288) leads to those that follow.
          */
         get: operations["read_forecast"];
         put?: never;
@@ -888,7 +890,7 @@ export interface components {
          * AheadAnswer
          * @description The run of days of chosen accounts: `lows` are their low points within the stretch shown.
          *
-         *     `top_ups_in_all`: by account, how much its top-ups come to.
+         *     `top_ups_in_all`: by account, how much its top-ups come to. `events` are the first of `events_in_all`.
          */
         AheadAnswer: {
             /**
@@ -910,6 +912,8 @@ export interface components {
             };
             /** Events */
             events: components["schemas"]["AheadEvent"][];
+            /** Events In All */
+            events_in_all: number;
         };
         /** AheadEvent */
         AheadEvent: {
@@ -3315,6 +3319,7 @@ export interface operations {
             query: {
                 until: string;
                 accounts?: string | null;
+                first_event?: number;
             };
             header?: never;
             path?: never;

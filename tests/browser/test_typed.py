@@ -1,0 +1,103 @@
+"""What is typed stays what it is: no key of it acts on the page, no letter is lost, and no comma is guessed at."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+
+def choose(page: Page, label: str, option: str) -> None:
+    page.get_by_role("combobox", name=label).click()
+    page.get_by_role("option", name=option).click()
+
+
+def test_no_key_typed_in_a_slip_a_list_or_a_dialog_acts_on_the_page(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/flows?slip=flow:new:bill")
+    slip = page.get_by_role("complementary", name="New bill")
+    slip.get_by_label("Name").fill("Piano tuner")
+    # On its buttons, and after a click on the paper itself.
+    slip.get_by_role("radio", name="Bill").focus()
+    page.keyboard.type("2027/6z")
+    slip.get_by_role("heading", name="New bill").click()
+    page.keyboard.type("31")
+    expect(slip.get_by_label("Name")).to_have_value("Piano tuner")
+    assert "/flows" in page.url
+    page.get_by_role("combobox", name="Paid from").click()
+    page.keyboard.type("4")
+    expect(page.get_by_role("listbox")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(slip).to_be_visible()
+    page.goto(f"{demo}/ahead")
+    expect(page.get_by_test_id("reading")).to_be_visible()
+    page.keyboard.press("/")
+    page.get_by_placeholder("A flow, an account").press("2")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    page.keyboard.press("Escape")
+    # Outside of these, the same keys lead to the places.
+    page.keyboard.press("3")
+    expect(page).to_have_url(re.compile("/flows"))
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [("12,50", "Is 12.50 meant? A comma stands between thousands here, as in 1,250.00."),
+     ("1,5", "Is 1.50 meant?"), ("1,25,0", "A comma stands between thousands here")],
+)  # fmt: skip
+def test_a_comma_that_groups_no_thousands_is_a_question_at_the_field(
+    page: Page, demo: str, typed: str, said: str
+) -> None:
+    page.goto(f"{demo}/ahead?slip=entry:new:joint")
+    amount = page.get_by_label("Amount (USD)")
+    amount.fill(typed)
+    page.get_by_label("Payee").fill("Baker")
+    choose(page, "Category", "Groceries")
+    page.get_by_role("button", name="Record it").click()
+    expect(page.get_by_text(said)).to_be_visible()
+    amount.fill("1,250.00")
+    page.get_by_role("button", name="Record it").click()
+    expect(page.get_by_role("complementary")).to_have_count(0)
+    entries = page.request.get(f"{demo}/api/plan").json()["entries"]
+    assert [each["legs"][0]["amount"] for each in entries if each["payee"] == "Baker"] == [-1_250_00]
+
+
+def test_what_is_searched_for_keeps_every_letter_however_fast_it_is_typed(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/accounts/joint")
+    search = page.get_by_label("Search payee, category, tags and notes")
+    expect(page.get_by_text("without the opening balance of")).to_be_visible()
+    search.press_sequentially("quayside grocer")
+    expect(search).to_have_value("quayside grocer")
+    expect(page).to_have_url(re.compile("q=quayside"))
+    expect(search).to_have_value("quayside grocer")
+    expect(page.get_by_role("list").get_by_text("Quayside Grocer").first).to_be_visible()
+    page.goto(f"{demo}/accounts/joint?q=ferries")
+    expect(search).to_have_value("ferries")
+
+
+def test_moving_money_to_another_currency_asks_what_arrives(page: Page, demo: str) -> None:
+    account = {"op": "add", "kind": "account", "id": "abroad", "value": {
+        "name": "Abroad", "kind": "cash", "currency": "EUR", "opening": {"date": "2027-01-01", "balance": 0}}}  # fmt: skip
+    page.request.post(f"{demo}/api/changes", data={"changes": [account]})
+    page.goto(f"{demo}/ahead?slip=entry:new:joint")
+    page.get_by_label("Amount (USD)").fill("100")
+    page.get_by_role("radio", name="Moved").click()
+    choose(page, "To", "Abroad")
+    page.get_by_role("button", name="Record it").click()
+    expect(page.get_by_text("Say how much arrives in EUR")).to_be_visible()
+    page.get_by_label("Arrives (EUR)").fill("91.50")
+    page.get_by_role("button", name="Record it").click()
+    expect(page.get_by_role("complementary")).to_have_count(0)
+    entries = page.request.get(f"{demo}/api/plan").json()["entries"]
+    assert entries[-1]["legs"] == [{"account": "joint", "amount": -100_00}, {"account": "abroad", "amount": 91_50}]
+
+
+def test_a_change_planned_for_later_stays_and_is_said(page: Page, demo: str) -> None:
+    later = {"op": "revise", "kind": "flow", "id": "phones", "from": "2027-09-01", "value": {"amount": 95_00}}
+    page.request.post(f"{demo}/api/changes", data={"changes": [later]})
+    page.goto(f"{demo}/flows?slip=flow:phones")
+    page.get_by_label("Amount (USD)").fill("81")
+    expect(page.get_by_text("What is planned from 1 September 2027 stays as it is.")).to_be_visible()
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("complementary")).to_have_count(0)
+    flow = next(each for each in page.request.get(f"{demo}/api/plan").json()["flows"] if each["id"] == "phones")
+    assert [(each["from"], each["amount"]) for each in flow["revisions"]] == [
+        ("2027-03-01", 81_00), ("2027-09-01", 95_00)]  # fmt: skip
