@@ -1,14 +1,31 @@
 """What once failed when tried from outside: odd households that were accepted, and edits that took more than they said."""
 
+import json
 from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 from typing import Any
 
 import pytest
+from fastapi.routing import APIRoute
 from fastapi.testclient import TestClient
+from pydantic import TypeAdapter
 
+from next_penny.api import (
+    allowances,
+    candidates,
+    changes,
+    debts,
+    forecast,
+    places,
+    plan,
+    reference,
+    register,
+    set_aside,
+    settle,
+)
 from next_penny.api.app import create_app
+from next_penny.demo import fill_with_demo
 from next_penny.store.store import Store
 from stores import new_file
 
@@ -278,3 +295,28 @@ def test_an_average_over_many_payments_is_the_same_after_a_restart() -> None:
     post(client, {"op": "update", "kind": "flow", "id": "f", "value": {"notes": "remembered"}})
     remembered = client.get("/api/forecast?until=2027-12-31").json()
     assert client_of(file).get("/api/forecast?until=2027-12-31").json() == remembered
+
+
+ROUTERS = (forecast, places, allowances, settle, register, candidates, set_aside, debts, reference, changes, plan)
+
+
+def test_every_answer_is_what_its_model_says() -> None:
+    store = Store(new_file())
+    fill_with_demo(store, TODAY)
+    client = TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1:8765")
+    asked = {"until": "2028-03-01", "account": "joint"}
+    checked = 0
+    for route in (route for module in ROUTERS for route in module.router.routes):
+        if not isinstance(route, APIRoute) or "GET" not in route.methods or not isinstance(route.response_model, type):
+            continue
+        path = route.path.replace("{id}", "house")
+        answer = client.get(path, params=asked)
+        if path.startswith("/api/entries/"):
+            continue
+        assert answer.status_code == 200, path
+        adapter = TypeAdapter(route.response_model)
+        # What the model does not name would be gone, and what it names and is not there is an error.
+        told = adapter.validate_json(answer.content, by_alias=True, by_name=True)
+        assert json.loads(adapter.dump_json(told, by_alias=True)) == answer.json(), path
+        checked += 1
+    assert checked > 12

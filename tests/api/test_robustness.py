@@ -1,7 +1,7 @@
 """Whatever is sent, the app answers with a sentence: never with a failure of its own, and nothing is half done."""
 
 from collections.abc import Iterator
-from datetime import date
+from datetime import date, timedelta
 from typing import Any
 
 import pytest
@@ -67,6 +67,57 @@ def test_any_change_is_previewed_or_refused(demo: TestClient, sent: list[dict[st
     tideline = demo.post("/api/tideline", json={**body, "from": "2027-02-01"})
     is_an_answer(tideline)
     assert (tideline.status_code == 200) == (preview.status_code == 200)
+
+
+days = st.integers(-400, 900).map(lambda number: str(TODAY + timedelta(days=number)))
+money = st.integers(-5, 500_00)
+
+
+def meant(op: str, kind: str, ids: list[str], value: st.SearchStrategy[Any], **more: st.SearchStrategy[Any]) -> Any:
+    return st.fixed_dictionaries(
+        {"op": st.just(op), "kind": st.just(kind), "id": st.sampled_from(ids), "value": value, **more})  # fmt: skip
+
+
+FLOWS = ["gran", "phones", "mortgage", "wren-pay", "electricity", "house-payment"]
+spending = st.fixed_dictionaries(
+    {"date": days, "account": st.sampled_from(["joint", "tin"]), "amount": money,
+     "parts": st.lists(st.fixed_dictionaries({"category": st.sampled_from(["groceries", "boat"]), "amount": st.none() | money}), max_size=3)}
+)  # fmt: skip
+edits = st.one_of(
+    meant("revise", "flow", FLOWS, st.fixed_dictionaries({"amount": money}, optional={"category": st.just("boat")}),
+          **{"from": st.none() | days, "keep_later": st.booleans()}),
+    meant("once", "flow", FLOWS, st.none() | st.fixed_dictionaries({}, optional={"amount": money, "moved_to": days,
+          "left_out": st.booleans()}), nominal=days | st.sampled_from(["2027-03-09", "2027-04-01", "2027-05-01"])),
+    meant("revise", "allowance", ["groceries"], st.fixed_dictionaries({"limit": money}), **{"from": st.none() | days}),
+    meant("revise", "account", ["house"], st.fixed_dictionaries({}, optional={"annual_rate": st.sampled_from(["4", "9.5"]),
+          "payment": st.integers(1, 9_000_00), "escrow": money}), **{"from": days}),
+    meant("extra", "account", ["house"], st.fixed_dictionaries({"amount": money, "date": days})),
+    meant("spent", "entry", ["one", "two"], spending),
+    meant("received", "entry", ["one"], spending),
+    meant("moved", "entry", ["three"], st.fixed_dictionaries({"date": days, "account": st.just("joint"), "amount": money,
+          "to_account": st.sampled_from(["tin", "rainy-day", "joint", "house"])})),
+)  # fmt: skip
+
+
+def test_what_people_mean_is_done_or_refused_and_mostly_done(demo: TestClient) -> None:
+    answered: list[int] = []
+
+    @settings(max_examples=40)
+    @given(st.lists(edits, min_size=1, max_size=2))
+    def mean(sent: list[dict[str, Any]]) -> None:
+        before = demo.get("/api/plan").json()
+        saved = demo.post("/api/changes", json={"changes": sent})
+        is_an_answer(saved)
+        answered.append(saved.status_code)
+        if saved.status_code == 200:
+            for view in ("forecast?until=2028-01-01", "debts", "settle", "flows", "debts/house"):
+                assert demo.get(f"/api/{view}").status_code == 200
+            if demo.get("/api/plan").json() != before:
+                demo.post("/api/undo")
+        assert demo.get("/api/plan").json() == before
+
+    mean()
+    assert answered.count(200) > len(answered) // 3
 
 
 @settings(max_examples=50, suppress_health_check=[HealthCheck.function_scoped_fixture])

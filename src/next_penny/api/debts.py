@@ -165,6 +165,7 @@ class LoanPage(LoanScheduleAnswer):
     months_left: int | None
     payments_left: int
     next_payment: int
+    next_principal_and_interest: int
 
 
 @router.get("/schedule.{form}", response_class=Response)
@@ -212,6 +213,7 @@ def read_loan(id: Id, home: Home) -> Response:
         "months_left": glance.months_left,
         "payments_left": glance.payments_left,
         "next_payment": glance.payment,
+        "next_principal_and_interest": glance.principal_and_interest,
     }))  # fmt: skip
 
 

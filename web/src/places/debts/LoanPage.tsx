@@ -42,7 +42,8 @@ function Loan({ page }: { page: Schemas["LoanPage"] }) {
       <p className="mt-1">
         <strong>{money(page.owed, currency)}</strong> owed today, {money(page.paid_down, currency)} of it paid down;{" "}
         {account.loan?.annual_rate}% a year; the next payment is {money(page.next_payment, currency)}
-        {page.next_payment !== page.payment && `, level at ${money(page.payment, currency)} principal and interest`}
+        {page.next_payment !== page.next_principal_and_interest &&
+          `, of it ${money(page.next_principal_and_interest, currency)} principal and interest`}
         {last && page.owed > 0 && !page.never_ends && (
           <>
             ; {page.payments_left} payments left, paid off in <strong>{monthOf(page.paid_off)}</strong>
@@ -50,11 +51,6 @@ function Loan({ page }: { page: Schemas["LoanPage"] }) {
         )}
         .{page.saves && page.saves.payments > 0 && ` Its extras save ${money(page.saves.interest, currency)}.`}
       </p>
-      {page.notes.map((note) => (
-        <p key={note} className="mt-1 border-l-2 border-rust pl-3">
-          {note}
-        </p>
-      ))}
       <LoanView
         answer={page}
         source={{ account: account.id }}

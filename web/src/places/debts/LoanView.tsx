@@ -40,12 +40,12 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
   const middle = plusDays(today, 365 * 10);
   return (
     <>
-      <LoanChart course={course} other={other} begin={begin} opening={opening} today={today} currency={currency} />
       {answer.notes.map((note) => (
-        <p key={note} className="text-sm text-pencil">
+        <p key={note} className="mt-1 border-l-2 border-rust pl-3">
           {note}
         </p>
       ))}
+      <LoanChart course={course} other={other} begin={begin} opening={opening} today={today} currency={currency} />
       <Alternatives
         forms={forms}
         outcomes={outcomes}

@@ -2005,6 +2005,8 @@ export interface components {
             payments_left: number;
             /** Next Payment */
             next_payment: number;
+            /** Next Principal And Interest */
+            next_principal_and_interest: number;
         };
         /**
          * LoanRow
