@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from next_penny.core.dates.business_days import Roll, business_calendar
-from next_penny.core.dates.recurrence import Schedule, parse_rule
-from next_penny.core.dates.sentences import schedule_sentence
+from next_penny.core.dates.recurrence import Recurrence, parse_rule
+from next_penny.core.dates.sentences import recurrence_sentence
 from next_penny.core.money import DECIMALS, convert, format_amount, round_half_up
 
 
@@ -63,14 +63,14 @@ def test_a_rolled_day_is_the_closest_open_one_on_its_side(day: date, country: st
     ],
 )
 def test_rules_read_as_sentences(rules: list[str], sentence: str) -> None:
-    assert schedule_sentence(Schedule(tuple(map(parse_rule, rules)), start=date(2027, 1, 4))) == sentence
+    assert recurrence_sentence(Recurrence(tuple(map(parse_rule, rules)), start=date(2027, 1, 4))) == sentence
 
 
 def test_dates_and_ends_are_part_of_the_sentence() -> None:
-    schedule = Schedule(
+    schedule = Recurrence(
         (parse_rule("FREQ=DAILY"),), (date(2027, 5, 1),), start=date(2027, 1, 4), until=date(2028, 3, 3)
     )
-    assert schedule_sentence(schedule) == "every day and on 1 May 2027 until 3 March 2028"
+    assert recurrence_sentence(schedule) == "every day and on 1 May 2027 until 3 March 2028"
 
 
 @given(st.fractions(min_value=-(10**9), max_value=10**9))

@@ -15,7 +15,7 @@ from next_penny.core.check import PlanError, check
 from next_penny.core.flows.amounts import FlowAmounts
 from next_penny.core.flows.candidates import candidate_from, candidates
 from next_penny.core.flows.occurrences import nominal_days
-from next_penny.core.flows.setting_aside import Proposal, Wish, propose
+from next_penny.core.flows.setting_aside import Proposal, SavingWish, propose
 from next_penny.core.forecast.projection import project
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import (
@@ -176,7 +176,7 @@ def test_what_does_not_repeat_is_not_offered_but_may_be_asked_for() -> None:
     assert candidate_from([entries[0], paid(days[1], 5_00, account="new")]) is None
 
 
-def proposed(plan: Plan, wish: Wish, books: Books) -> Proposal | None:
+def proposed(plan: Plan, wish: SavingWish, books: Books) -> Proposal | None:
     """The proposal, or None where no transfer comes in time."""
     try:
         return propose(of(plan, books, TODAY), wish)
@@ -193,7 +193,9 @@ def test_a_goal_is_reached_to_the_cent_on_its_day(amount: int, days: int, month_
         rules=("FREQ=WEEKLY;INTERVAL=2;BYDAY=FR",),
     )  # fmt: skip
     plan, by = plan_of(wage), TODAY + timedelta(days=days)
-    wish = Wish("w", "joint", "savings", None, "Winter tyres", amount, by, month_day, "wage" if by_paycheck else None)
+    wish = SavingWish(
+        "w", "joint", "savings", None, "Winter tyres", amount, by, month_day, "wage" if by_paycheck else None
+    )
     proposal = proposed(plan, wish, Books())
     if proposal is None:
         return
@@ -217,7 +219,7 @@ def test_a_smoothed_bill_finds_its_money_there_every_time(months: int, on: int, 
         [paid(date(2027, m, on), amount, flow="insurance", nominal=date(2027, m, on)) for m in (1, 2)], TODAY
     )
     plan = plan_of(insurance)
-    proposal = propose(of(plan, recorded, TODAY), Wish("w", "joint", "savings", "insurance", month_day=month_day))
+    proposal = propose(of(plan, recorded, TODAY), SavingWish("w", "joint", "savings", "insurance", month_day=month_day))
     saving = replace(plan, flows=(insurance, *proposal.flows))
     assert check(saving) == []
     opening = ACCOUNTS[1].opening.balance
@@ -234,15 +236,15 @@ def test_a_smoothed_bill_finds_its_money_there_every_time(months: int, on: int, 
 @pytest.mark.parametrize(
     ("wish", "field"),
     [
-        (Wish("w", "joint", "joint", None, "Tyres", 100, date(2027, 9, 1)), "to_account"),
-        (Wish("w", "joint", "savings", None, "", 100, date(2027, 9, 1)), "name"),
-        (Wish("w", "joint", "savings", None, "Tyres", 0, date(2027, 9, 1)), "amount"),
-        (Wish("w", "joint", "savings", None, "Tyres", 100, TODAY), "by"),
-        (Wish("w", "joint", "savings", "nothing"), "flow"),
-        (Wish("w", "joint", "savings", None, "Tyres", 100, date(2027, 9, 1), with_income="power"), "with_income"),
+        (SavingWish("w", "joint", "joint", None, "Tyres", 100, date(2027, 9, 1)), "to_account"),
+        (SavingWish("w", "joint", "savings", None, "", 100, date(2027, 9, 1)), "name"),
+        (SavingWish("w", "joint", "savings", None, "Tyres", 0, date(2027, 9, 1)), "amount"),
+        (SavingWish("w", "joint", "savings", None, "Tyres", 100, TODAY), "by"),
+        (SavingWish("w", "joint", "savings", "nothing"), "flow"),
+        (SavingWish("w", "joint", "savings", None, "Tyres", 100, date(2027, 9, 1), with_income="power"), "with_income"),
     ],
 )
-def test_a_wish_that_cannot_be_is_refused_at_its_field(wish: Wish, field: str) -> None:
+def test_a_wish_that_cannot_be_is_refused_at_its_field(wish: SavingWish, field: str) -> None:
     with pytest.raises(PlanError) as refused:
         propose(of(plan_of(bill()), Books(), TODAY), wish)
     assert refused.value.problems[0].loc == (field,)

@@ -16,18 +16,18 @@ from seen import of
 from next_penny.core.books import Books, books_from_entries
 from next_penny.core.check import check, check_entry
 from next_penny.core.forecast.projection import project
-from next_penny.core.loan_terms import PAYMENTS_PER_YEAR, DatedAmount, Extra, LoanTerms
+from next_penny.core.loan_terms import PAYMENTS_PER_YEAR, DatedAmount, Extra, Insurance, LoanTerms
 from next_penny.core.loans.adoption import adoption
 from next_penny.core.loans.check import loan_problems
 from next_penny.core.loans.compare import Variant, WithExtra, compare, extra_to_end_by, principal_for, rate_for
 from next_penny.core.loans.level import payment_for
 from next_penny.core.loans.overview import debt_free, overview
-from next_penny.core.loans.schedule import LoanError, Schedule, schedule
+from next_penny.core.loans.schedule import LoanError, Schedule, insured_payments, schedule
 from next_penny.core.loans.standing import Parts, Standing, standing
-from next_penny.core.loans.variants import Wish, rest_as_loan, vary
+from next_penny.core.loans.variants import LoanWish, rest_as_loan, vary
 from next_penny.core.loans.why import why
 from next_penny.core.money import round_half_up
-from next_penny.core.overlay import overlay
+from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Account, Entry, Household, Opening, PastDue, Plan
 from next_penny.core.recorded import overlay_books
 from next_penny.core.settling import Settlement, leave_out, settle
@@ -141,22 +141,47 @@ def test_whatever_is_skipped_left_out_or_paid_by_hand_the_loan_ends_at_zero(
     assert past_due == "carry" or not late
 
 
+@given(short_loans.filter(lambda terms: len(schedule(terms)) > 3), st.data())
+def test_after_any_overpayment_settling_as_told_changes_nothing_to_come(terms: LoanTerms, data: st.DataObject) -> None:
+    plan, recorded, flow = household(terms), list[Entry](), household(terms).loan_flow("loan")
+    assert flow is not None
+    insured = replace(terms, insurance=Insurance(9_00, Decimal(60), terms.amount_financed), from_account="a")
+    plan = overlay(plan, [PlanChange("account", "loan", replace(plan.account_by_id["loan"], loan=insured))])
+    more = data.draw(st.lists(st.integers(0, 400_00), min_size=1, max_size=4))
+    for beyond in (*more, 0):
+        moment = of(plan, books_from_entries(recorded, terms.disbursed), terms.disbursed)
+        before = standing(moment, plan.account_by_id["loan"])
+        open_days = [day for day in before.open_days(10**7) if before.parts[day].total]
+        # However fast it is paid, insurance ends where the original schedule says.
+        ends = insured_payments(insured)
+        assert all((row.insurance > 0) == (row.number <= ends) for row in before.shown.rows)
+        if not open_days:
+            return
+        due = date.fromordinal(open_days[0])
+        told = Settlement(f"e{due}", flow.id, due, amount=before.parts[open_days[0]].total + beyond, day=due)
+        changes = settle(moment, told)
+        plan = overlay(plan, [change for change in changes if change.kind != "entry"])
+        recorded += [change.item for change in changes if isinstance(change.item, Entry)]
+    after = standing_of(plan, books_from_entries(recorded, terms.disbursed), terms.disbursed)
+    assert coming(after, due) == coming(before, due)
+
+
 wishes = st.one_of(
-    st.builds(Wish, annual_rate=st.decimals(0, 15, places=2)),
-    st.builds(Wish, payments=st.integers(1, 120)),
-    st.builds(Wish, extra=st.integers(1, 900_00)),
-    st.builds(Wish, payment=st.integers(100_00, 40_000_00)),
-    st.builds(Wish, balloon=st.integers(0, 900_00)),
-    st.builds(Wish, extra=st.integers(1, 900_00), annual_rate=st.decimals(0, 15, places=2)),
-    st.builds(Wish, payments_per_year=st.sampled_from([12, 26]), accelerated=st.booleans()),
-    st.builds(Wish, refinance=st.just(True), annual_rate=st.decimals(0, 9, places=1), fees=st.integers(0, 2000_00),
+    st.builds(LoanWish, annual_rate=st.decimals(0, 15, places=2)),
+    st.builds(LoanWish, payments=st.integers(1, 120)),
+    st.builds(LoanWish, extra=st.integers(1, 900_00)),
+    st.builds(LoanWish, payment=st.integers(100_00, 40_000_00)),
+    st.builds(LoanWish, balloon=st.integers(0, 900_00)),
+    st.builds(LoanWish, extra=st.integers(1, 900_00), annual_rate=st.decimals(0, 15, places=2)),
+    st.builds(LoanWish, payments_per_year=st.sampled_from([12, 26]), accelerated=st.booleans()),
+    st.builds(LoanWish, refinance=st.just(True), annual_rate=st.decimals(0, 9, places=1), fees=st.integers(0, 2000_00),
               fees_financed=st.booleans()),
 )  # fmt: skip
 
 
 @given(short_loans.map(lambda terms: replace(terms, fees=())).filter(can_be_followed), wishes, st.integers(0, 6))
 @settings(max_examples=150)
-def test_an_alternative_that_is_adopted_comes_true(terms: LoanTerms, wish: Wish, settled: int) -> None:
+def test_an_alternative_that_is_adopted_comes_true(terms: LoanTerms, wish: LoanWish, settled: int) -> None:
     plan, books, today, stands = stands_after(household(terms), terms, settled)
     assume(stands.rest is not None and not stands.shown.between)
     assert stands.rest is not None
@@ -185,7 +210,7 @@ def test_an_alternative_that_is_adopted_comes_true(terms: LoanTerms, wish: Wish,
     _, variant = compare([Variant(stands.rest), made.variant], today, 60)
     in_cash = sum(fee.amount for fee in told.terms.fees if not fee.financed) if len(after.accounts) > 2 else 0
     assert variant.saves_in_all == paid_in(stands.rest) - paid_in(told) - in_cash
-    if wish == Wish(refinance=True, annual_rate=wish.annual_rate, fees=wish.fees, fees_financed=wish.fees_financed):
+    if wish == LoanWish(refinance=True, annual_rate=wish.annual_rate, fees=wish.fees, fees_financed=wish.fees_financed):
         same = stands.rest.rate[0] == wish.annual_rate and stands.rest.due[0] >= today.toordinal()
         assert not same or variant.saves_in_all <= len(told) - wish.fees
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from next_penny.core.dates.recurrence import WEEKDAYS, RuleError, Schedule, parse_rule, rule_days, schedule_days
+from next_penny.core.dates.recurrence import WEEKDAYS, Recurrence, RuleError, parse_rule, recurrence_days, rule_days
 
 
 def days_of(rule: str, start: str, until: str) -> list[str]:
@@ -159,21 +159,21 @@ def test_a_window_is_a_part_of_the_whole_and_a_count_its_beginning(
 
 
 def test_rules_unite_with_dates_and_a_count_counts_exceptions() -> None:
-    schedule = Schedule(
+    schedule = Recurrence(
         rules=(parse_rule("FREQ=MONTHLY;BYMONTHDAY=1"), parse_rule("FREQ=MONTHLY;BYMONTHDAY=1,15")),
         dates=(date(2027, 1, 20),),
         exceptions=(date(2027, 1, 15),),
         start=date(2027, 1, 1),
         count=5,
     )
-    days = schedule_days(schedule, date(2027, 1, 1).toordinal(), date(2028, 1, 1).toordinal())
+    days = recurrence_days(schedule, date(2027, 1, 1).toordinal(), date(2028, 1, 1).toordinal())
     assert [date.fromordinal(day).isoformat() for day in days] == [
         "2027-01-01",
         "2027-01-20",
         "2027-02-01",
         "2027-02-15",
     ]
-    later = schedule_days(schedule, date(2027, 2, 1).toordinal(), date(2028, 1, 1).toordinal())
+    later = recurrence_days(schedule, date(2027, 2, 1).toordinal(), date(2028, 1, 1).toordinal())
     assert later == days[2:]
 
 

@@ -27,7 +27,7 @@ from next_penny.core.loans.compare import (
 from next_penny.core.loans.overview import LoanSummary, OverviewYear, overview, summarize_loan
 from next_penny.core.loans.schedule import LoanError, Schedule, schedule
 from next_penny.core.loans.standing import Standing, standing
-from next_penny.core.loans.variants import Wish, rest_as_loan, vary
+from next_penny.core.loans.variants import LoanWish, rest_as_loan, vary
 from next_penny.core.loans.why import Figure, why
 from next_penny.core.notes import loan_notes, loan_notes_of
 from next_penny.core.overlay import PlanChange
@@ -239,8 +239,8 @@ class WishModel(Document):
     fees: Annotated[Amount, Field(ge=0)] = 0
     fees_financed: bool = False
 
-    def to_core(self) -> Wish:
-        return Wish(**{name: getattr(self, name) for name in type(self).model_fields if name != "name"})
+    def to_core(self) -> LoanWish:
+        return LoanWish(**{name: getattr(self, name) for name in type(self).model_fields if name != "name"})
 
 
 class AlternativesRequest(Document):
@@ -340,7 +340,7 @@ class _Base:
         """From when variants are seen; a loan that is only tried, from its beginning."""
         return self._today if self._stands else min(self._today, self.terms.disbursed)
 
-    def told(self, name: str, wish: Wish) -> _Told:
+    def told(self, name: str, wish: LoanWish) -> _Told:
         """A wish fulfilled."""
         today = self._today if self._stands else self.terms.disbursed
         as_it_is = Variant(self.schedule)

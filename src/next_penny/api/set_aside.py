@@ -10,7 +10,7 @@ from next_penny.api.errors import Refused, refusals
 from next_penny.api.household import Home
 from next_penny.api.what_if import requests_for
 from next_penny.core.check import PlanError
-from next_penny.core.flows.setting_aside import Wish, propose, savings
+from next_penny.core.flows.setting_aside import SavingWish, propose, savings
 from next_penny.core.flows.summary import summarize
 from next_penny.core.overlay import PlanChange
 from next_penny.formats.change_document import ChangeRequest
@@ -74,7 +74,7 @@ def propose_set_aside(request: WishRequest, home: Home) -> ProposalAnswer:
     """The transfers that have the money there in time. Nothing is changed."""
     plan = home.plan
     try:
-        found = propose(home.moment, Wish(**request.model_dump()))
+        found = propose(home.moment, SavingWish(**request.model_dump()))
     except PlanError as error:
         raise Refused(refusals(error.problems)) from error
     return ProposalAnswer(

@@ -10,8 +10,8 @@ from next_penny.api.errors import Refusal, Refused, refused
 from next_penny.api.household import Home
 from next_penny.core.check import rule_problem
 from next_penny.core.dates.business_days import business_calendar, known_countries
-from next_penny.core.dates.recurrence import Schedule, parse_rule
-from next_penny.core.dates.sentences import schedule_sentence
+from next_penny.core.dates.recurrence import Recurrence, parse_rule
+from next_penny.core.dates.sentences import recurrence_sentence
 from next_penny.core.flows.occurrences import landings, next_landings
 from next_penny.core.plan import MOST_RULES
 from next_penny.formats.fields import Currency, Day, Document, RuleText
@@ -69,12 +69,12 @@ def occurrences(request: OccurrencesRequest, home: Home) -> OccurrencesAnswer:
             OccurrenceModel(nominal=date.fromordinal(nominal), lands=date.fromordinal(lands))
             for nominal, lands in listed
         ],
-        text=schedule_sentence(schedule),
+        text=recurrence_sentence(schedule),
         next=next_landings(schedule, calendar, request.roll, home.today, 6),
     )
 
 
-def _schedule(request: OccurrencesRequest, today: date) -> Schedule:
+def _schedule(request: OccurrencesRequest, today: date) -> Recurrence:
     start = request.start or request.first or today
     if request.country is not None and request.country not in known_countries():
         raise refused(("body", "country"), f"Bank holidays of “{request.country}” are not known.", "unknown_country")
@@ -91,4 +91,4 @@ def _schedule(request: OccurrencesRequest, today: date) -> Schedule:
             Refusal(loc=["body", "rules", place], msg=message, type="rule") for place, message in problems if message
         )
     rules = tuple(parse_rule(text) for text in request.rules)
-    return Schedule(rules, request.dates, request.exceptions, start, request.until, request.count)
+    return Recurrence(rules, request.dates, request.exceptions, start, request.until, request.count)

@@ -107,10 +107,10 @@ def _lists(plan: Plan) -> Iterator[Problem]:
 def unique_ids(name: str, ids: Iterable[str]) -> Iterator[Problem]:
     """A problem at every id that its list has already."""
     seen: set[str] = set()
-    for place, id in enumerate(ids):
+    for number, id in enumerate(ids):
         if id in seen:
             yield Problem(
-                (name, place, "id"), f"The id “{id}” is used twice in {name}: ids are unique.", "duplicate_id"
+                (name, number, "id"), f"The id “{id}” is used twice in {name}: ids are unique.", "duplicate_id"
             )
         seen.add(id)
 
@@ -120,8 +120,8 @@ def _unknown_currency(code: str) -> str:
 
 
 def _accounts(plan: Plan) -> Iterator[Problem]:
-    for place, account in enumerate(plan.accounts):
-        loc: Loc = ("accounts", place)
+    for number, account in enumerate(plan.accounts):
+        loc: Loc = ("accounts", number)
         if not account.name.strip():
             yield Problem((*loc, "name"), "Give the account a name.", "needed")
         if account.currency not in DECIMALS:
@@ -133,11 +133,11 @@ def _accounts(plan: Plan) -> Iterator[Problem]:
                 "cushion_below_floor",
             )  # fmt: skip
 
-        yield from _loan_account(plan, place, account)
+        yield from _loan_account(plan, number, account)
 
 
-def _loan_account(plan: Plan, place: int, account: Account) -> Iterator[Problem]:
-    loc: Loc = ("accounts", place, "loan")
+def _loan_account(plan: Plan, number: int, account: Account) -> Iterator[Problem]:
+    loc: Loc = ("accounts", number, "loan")
     if account.loan is None:
         if account.kind == "loan":
             yield Problem(loc, "Give the loan's terms.", "needed")
@@ -152,9 +152,9 @@ def _loan_account(plan: Plan, place: int, account: Account) -> Iterator[Problem]
         yield Problem((*loc, *field), message, kind)
     if account.opening.date < account.loan.disbursed:
         message = f"The loan is paid out on {account.loan.disbursed}: what is owed is known from that day on."
-        yield Problem(("accounts", place, "opening", "date"), message, "range")
+        yield Problem(("accounts", number, "opening", "date"), message, "range")
     if account.opening.balance > 0:
-        yield Problem(("accounts", place, "opening", "balance"), "What is owed is a negative balance.", "range")
+        yield Problem(("accounts", number, "opening", "balance"), "What is owed is a negative balance.", "range")
     for name in ("from_account", "escrow_account"):
         id = getattr(account.loan, name)
         named = plan.account_by_id.get(id or "")
@@ -168,22 +168,22 @@ def _loan_account(plan: Plan, place: int, account: Account) -> Iterator[Problem]
 def _flows(plan: Plan) -> Iterator[Problem]:
     categories = {category.id for category in plan.categories}
     made = {payment_id(account.id): account for account in plan.accounts if account.loan is not None}
-    for place, flow in enumerate(plan.flows):
+    for number, flow in enumerate(plan.flows):
         paid = made.get(flow.id)
         if paid is not None and not (flow.kind == "loan_payment" and flow.to_account == paid.id):
             message = f"The id “{flow.id}” is that of the payments of “{paid.name}”: choose another."
-            yield Problem(("flows", place, "id"), message, "duplicate_id")
+            yield Problem(("flows", number, "id"), message, "duplicate_id")
         for problem in (*_flow_accounts(plan, flow), *_flow_dates(plan, flow), *_flow_amounts(flow)):
-            yield Problem(("flows", place, *problem.loc), problem.message, problem.kind)
+            yield Problem(("flows", number, *problem.loc), problem.message, problem.kind)
         if flow.saves_for is not None and flow.saves_for.flow not in (None, *plan.flow_by_id):
             message = f"There is no flow “{flow.saves_for.flow}”."
-            yield Problem(("flows", place, "saves_for", "flow"), message, "unknown_id")
+            yield Problem(("flows", number, "saves_for", "flow"), message, "unknown_id")
         named: list[tuple[Loc, str | None]] = [(("category",), flow.category)]
         named += [(("splits", n, "category"), split.category) for n, split in enumerate(flow.splits)]
         named += [(("revisions", n, "category"), revision.category) for n, revision in enumerate(flow.revisions)]
         for loc, category in named:
             if category is not None and category not in categories:
-                yield Problem(("flows", place, *loc), f"There is no category “{category}”.", "unknown_id")
+                yield Problem(("flows", number, *loc), f"There is no category “{category}”.", "unknown_id")
 
 
 _NEEDED_ACCOUNTS = {
@@ -225,10 +225,10 @@ def _flow_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
 
 
 def _split_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
-    for place, split in enumerate(flow.splits):
-        loc: Loc = ("splits", place, "account")
+    for number, split in enumerate(flow.splits):
+        loc: Loc = ("splits", number, "account")
         if (split.account is None) == (split.category is None):
-            yield Problem(("splits", place), "A part goes to one category or to one account.", "needed")
+            yield Problem(("splits", number), "A part goes to one category or to one account.", "needed")
         elif split.account is not None and split.account not in plan.account_by_id:
             yield Problem(loc, f"There is no account “{split.account}”.", "unknown_id")
         elif split.account is not None and split.account in (flow.from_account, flow.to_account):
@@ -245,10 +245,10 @@ def _loan_payment(plan: Plan, flow: Flow) -> Iterator[Problem]:
     paying = [each for each in plan.flows if each.kind == "loan_payment" and each.to_account == flow.to_account]
     if loan is not None and paying[0] is not flow:
         yield Problem(("to_account",), f"“{paying[0].name}” pays this loan already.", "duplicate_id")
-    for place, change in enumerate(flow.changes):
+    for number, change in enumerate(flow.changes):
         if change.amount is not None:
             message = "A loan's payment is what its terms say: add an extra to the loan instead."
-            yield Problem(("changes", place, "amount"), message, "not_possible")
+            yield Problem(("changes", number, "amount"), message, "not_possible")
     for name in ("rules", "dates", "splits", "seasonal", "growth", "revisions", "count", "until"):
         if getattr(flow, name):
             yield Problem((name,), "A loan's payment takes its dates and amounts from the loan.", "not_used")
@@ -256,12 +256,12 @@ def _loan_payment(plan: Plan, flow: Flow) -> Iterator[Problem]:
 
 def _revised_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
     """A revision may move a flow to another account of the same currency, which is open by then."""
-    for place, revision in enumerate(flow.revisions):
+    for number, revision in enumerate(flow.revisions):
         for field in ("from_account", "to_account"):
             named = getattr(revision, field)
             if named is None:
                 continue
-            loc: Loc = ("revisions", place, field)
+            loc: Loc = ("revisions", number, field)
             held, account = (plan.account_by_id.get(id or "") for id in (getattr(flow, field), named))
             if account is None:
                 yield Problem(loc, f"There is no account “{named}”.", "unknown_id")
@@ -276,7 +276,7 @@ def _revised_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
             then = flow.on(revision.start)  # by bisection
             if then.from_account == then.to_account:
                 message = "A transfer goes to another account: choose a different one."
-                yield Problem(("revisions", place, "to_account"), message, "same_account")
+                yield Problem(("revisions", number, "to_account"), message, "same_account")
 
 
 _TOO_LARGE = "The amount is too large to be counted: check it."
@@ -313,10 +313,10 @@ def _flow_dates(plan: Plan, flow: Flow) -> Iterator[Problem]:
     rule_sets: list[tuple[Loc, Sequence[str], date | None]] = [((), flow.rules, start)]
     rule_sets += [(("revisions", n), revision.rules or (), revision.start) for n, revision in enumerate(flow.revisions)]
     for loc, rules, begin in rule_sets:
-        for place, text in enumerate(rules):
+        for number, text in enumerate(rules):
             message = rule_problem(text, begin, flow.until if not loc else None)
             if message:
-                yield Problem((*loc, "rules", place), message, "rule")
+                yield Problem((*loc, "rules", number), message, "rule")
     for name, nominals in (
         ("changes", [change.nominal for change in flow.changes]),
         ("revisions", [revision.start for revision in flow.revisions]),
@@ -389,17 +389,17 @@ def _hourly(flow: Flow) -> Iterator[Problem]:
             yield Problem((*loc, "share"), "The share taken home is above 0 and at most 100 percent.", "range")
         elif 0 <= pay.hours <= MOST_HOURS and pay.pay() > LARGEST_AMOUNT:
             yield Problem((*loc, "rate"), _TOO_LARGE, "range")
-    for place, change in enumerate(flow.changes):
+    for number, change in enumerate(flow.changes):
         if change.hours is not None and not 0 <= change.hours <= MOST_HOURS:
-            yield Problem(("changes", place, "hours"), f"Hours are from 0 to {MOST_HOURS}.", "range")
+            yield Problem(("changes", number, "hours"), f"Hours are from 0 to {MOST_HOURS}.", "range")
         if change.hours is not None and flow.hourly is None:
-            yield Problem(("changes", place, "hours"), "This is not paid by the hour.", "not_used")
+            yield Problem(("changes", number, "hours"), "This is not paid by the hour.", "not_used")
 
 
 def _allowances(plan: Plan) -> Iterator[Problem]:
     categories = {category.id: category.name for category in plan.categories}
-    for place, allowance in enumerate(plan.allowances):
-        loc: Loc = ("allowances", place)
+    for number, allowance in enumerate(plan.allowances):
+        loc: Loc = ("allowances", number)
         if not allowance.name.strip():
             yield Problem((*loc, "name"), "Give it a name.", "needed")
         if allowance.account not in plan.account_by_id:
@@ -410,40 +410,40 @@ def _allowances(plan: Plan) -> Iterator[Problem]:
             yield Problem((*loc, "categories"), "Choose at least one category.", "needed")
         if allowance.until is not None and allowance.start is not None and allowance.until < allowance.start:
             yield Problem((*loc, "until"), "It ends before it starts: choose a later end.", "end_before_start")
-        for number, category in enumerate(allowance.categories):
+        for at, category in enumerate(allowance.categories):
             if category not in categories:
-                yield Problem((*loc, "categories", number), f"There is no category “{category}”.", "unknown_id")
+                yield Problem((*loc, "categories", at), f"There is no category “{category}”.", "unknown_id")
     yield from _shared_categories(plan, categories)
 
 
 def _shared_categories(plan: Plan, names: dict[str, str]) -> Iterator[Problem]:
     """A category that two allowances limit on some day together: by when each begins, only neighbours can meet."""
     by_category: defaultdict[str, list[tuple[date, date, int]]] = defaultdict(list)
-    for place, allowance in enumerate(plan.allowances):
+    for number, allowance in enumerate(plan.allowances):
         for category in dict.fromkeys(allowance.categories):
-            by_category[category].append((allowance.start or date.min, allowance.until or date.max, place))
+            by_category[category].append((allowance.start or date.min, allowance.until or date.max, number))
     for category, lives in by_category.items():
         longest: tuple[date, int] | None = None
-        for begin, end, place in sorted(lives):
+        for begin, end, number in sorted(lives):
             if longest is not None and begin <= longest[0]:
-                later, earlier = max(place, longest[1]), min(place, longest[1])
-                number = plan.allowances[later].categories.index(category)
+                later, earlier = max(number, longest[1]), min(number, longest[1])
+                at = plan.allowances[later].categories.index(category)
                 other = plan.allowances[earlier].name
                 message = f"“{names.get(category, category)}” is in the allowance “{other}” already."
-                yield Problem(("allowances", later, "categories", number), message, "category_in_two")
+                yield Problem(("allowances", later, "categories", at), message, "category_in_two")
             if longest is None or end > longest[0]:
-                longest = (end, place)
+                longest = (end, number)
 
 
 def _rates(plan: Plan) -> Iterator[Problem]:
-    for place, rate in enumerate(plan.rates):
+    for number, rate in enumerate(plan.rates):
         for field, code in (("from", rate.source), ("to", rate.target)):
             if code not in DECIMALS:
-                yield Problem(("rates", place, field), _unknown_currency(code), "unknown_currency")
+                yield Problem(("rates", number, field), _unknown_currency(code), "unknown_currency")
         if rate.source == rate.target:
-            yield Problem(("rates", place, "to"), "A rate is between two different currencies.", "same_currency")
+            yield Problem(("rates", number, "to"), "A rate is between two different currencies.", "same_currency")
         if not 0 < rate.rate <= LARGEST_AMOUNT:
-            yield Problem(("rates", place, "rate"), "A rate is above zero.", "range")
+            yield Problem(("rates", number, "rate"), "A rate is above zero.", "range")
 
 
 def check_entry(plan: Plan, entry: Entry) -> list[Problem]:
@@ -451,17 +451,17 @@ def check_entry(plan: Plan, entry: Entry) -> list[Problem]:
     problems: list[Problem] = []
     categories = plan.category_by_id
     sums: defaultdict[str | None, int] = defaultdict(int)
-    for place, leg in enumerate(entry.legs):
+    for number, leg in enumerate(entry.legs):
         if (leg.account is None) == (leg.category is None):
-            problems.append(Problem(("legs", place), "A leg is on one account or on one category.", "needed"))
+            problems.append(Problem(("legs", number), "A leg is on one account or on one category.", "needed"))
         elif leg.account is not None and leg.account not in plan.account_by_id:
-            problems.append(Problem(("legs", place, "account"), f"There is no account “{leg.account}”.", "unknown_id"))
+            problems.append(Problem(("legs", number, "account"), f"There is no account “{leg.account}”.", "unknown_id"))
         elif leg.category is not None and leg.category not in categories:
             problems.append(
-                Problem(("legs", place, "category"), f"There is no category “{leg.category}”.", "unknown_id")
+                Problem(("legs", number, "category"), f"There is no category “{leg.category}”.", "unknown_id")
             )
         if abs(leg.amount) > LARGEST_AMOUNT:
-            problems.append(Problem(("legs", place, "amount"), _TOO_LARGE, "range"))
+            problems.append(Problem(("legs", number, "amount"), _TOO_LARGE, "range"))
         account = plan.account_by_id.get(leg.account or "")
         sums[account.currency if account else None] += leg.amount
     if entry.flow is not None and entry.flow not in plan.flow_by_id:

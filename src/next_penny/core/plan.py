@@ -16,7 +16,7 @@ from typing import Generic, Literal, TypeVar
 
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, Exceptional
-from next_penny.core.dates.recurrence import Schedule, parse_rule
+from next_penny.core.dates.recurrence import Recurrence, parse_rule
 from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.money import convert, round_half_up
 
@@ -277,9 +277,9 @@ class Flow:
         """The flow with the accounts and the category in force on a day."""
         return self.eras[bisect_right(self.eras, day, key=lambda era: era[0]) - 1][1]
 
-    def schedule(self, default_start: datetime.date, rules: tuple[str, ...] | None = None) -> Schedule:
+    def schedule(self, default_start: datetime.date, rules: tuple[str, ...] | None = None) -> Recurrence:
         """The flow's dates as a schedule; `default_start` anchors its rules where it names no start."""
-        return Schedule(
+        return Recurrence(
             rules=tuple(parse_rule(text) for text in (self.rules if rules is None else rules)),
             dates=self.dates,
             exceptions=self.exceptions,

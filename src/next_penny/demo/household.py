@@ -7,7 +7,7 @@ from decimal import Decimal
 from next_penny.core.books import books_from_entries
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.assumed import moment_of
-from next_penny.core.flows.setting_aside import Wish, propose
+from next_penny.core.flows.setting_aside import SavingWish, propose
 from next_penny.core.forecast.projection import project
 from next_penny.core.moment import Moment
 from next_penny.core.plan import (
@@ -93,8 +93,8 @@ def _setting_aside(plan: Plan, today: date) -> Plan:
     begun = today - timedelta(days=80)
     winter = date(today.year if today.month < 9 else today.year + 1, 10, 1)
     wishes = (
-        Wish("tyres", "joint", "rainy-day", None, "Winter tyres", 460_00, winter, with_income="wren-pay"),
-        Wish("mooring-aside", "joint", "rainy-day", "mooring", month_day=11),
+        SavingWish("tyres", "joint", "rainy-day", None, "Winter tyres", 460_00, winter, with_income="wren-pay"),
+        SavingWish("mooring-aside", "joint", "rainy-day", "mooring", month_day=11),
     )
     flows = [flow for wish in wishes for flow in propose(Moment(plan, begun), wish).flows]
     return replace(plan, flows=(*plan.flows, *flows))

@@ -3,7 +3,7 @@
 import datetime
 import re
 from decimal import Decimal, InvalidOperation
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, PlainSerializer
 from pydantic_core import PydanticCustomError
@@ -16,6 +16,16 @@ class Document(BaseModel):
     """A JSON object of which no field is unknown."""
 
     model_config = ConfigDict(extra="forbid", populate_by_name=True, frozen=True)
+
+
+def values_of(document: Document) -> dict[str, Any]:
+    """A document's fields as they are, for an item of the core with the same names."""
+    return {name: getattr(document, name) for name in type(document).model_fields}
+
+
+def fields_of(item: object, document: type[Document]) -> dict[str, Any]:
+    """The fields of a document that an item of the core has under the same names."""
+    return {name: getattr(item, name) for name in document.model_fields if hasattr(item, name)}
 
 
 def _read_day(value: object) -> object:

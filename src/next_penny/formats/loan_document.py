@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_serializer
 
 from next_penny.core import loan_terms as core
-from next_penny.formats.fields import Amount, Day, Document, Id, Name, Percent
+from next_penny.formats.fields import Amount, Day, Document, Id, Name, Percent, fields_of, values_of
 
 PaymentsPerYear = Literal[1, 2, 4, 12, 24, 26, 52]
 Count = Annotated[int, Field(strict=True, ge=-1, le=10_000)]
@@ -32,7 +32,7 @@ class Extra(Document):
     until: Day | None = Field(None, alias="to")
 
     def to_core(self) -> core.Extra:
-        return core.Extra(**_values(self))
+        return core.Extra(**values_of(self))
 
     @model_serializer(mode="wrap")
     def _its_own_shape(self, handler: Any) -> dict[str, Any]:
@@ -92,15 +92,15 @@ class Loan(Document):
     def of(cls, terms: core.LoanTerms) -> "Loan":
         values = {name: getattr(terms, name) for name in cls.model_fields}
         for name, (document, _) in _LISTS.items():
-            values[name] = tuple(_from_core(document, each) for each in values[name])
-        values["insurance"] = _from_core(Insurance, terms.insurance) if terms.insurance else None
+            values[name] = tuple(document(**fields_of(each, document)) for each in values[name])
+        values["insurance"] = Insurance(**fields_of(terms.insurance, Insurance)) if terms.insurance else None
         return cls(**values)
 
     def to_core(self) -> core.LoanTerms:
         values = {name: getattr(self, name) for name in type(self).model_fields}
         for name, (_, kind) in _LISTS.items():
-            values[name] = tuple(kind(**_values(each)) for each in values[name])
-        values["insurance"] = core.Insurance(**_values(self.insurance)) if self.insurance else None
+            values[name] = tuple(kind(**values_of(each)) for each in values[name])
+        values["insurance"] = core.Insurance(**values_of(self.insurance)) if self.insurance else None
         return core.LoanTerms(**values)
 
 
@@ -111,11 +111,3 @@ _LISTS: dict[str, tuple[type[Document], Any]] = {
     "escrow": (DatedAmount, core.DatedAmount),
     "payment_changes": (DatedAmount, core.DatedAmount),
 }
-
-
-def _values(document: Document) -> dict[str, Any]:
-    return {name: getattr(document, name) for name in type(document).model_fields}
-
-
-def _from_core(document: type[Document], item: Any) -> Any:
-    return document(**{name: getattr(item, name) for name in document.model_fields})

@@ -12,7 +12,20 @@ from pydantic_core import PydanticCustomError
 from next_penny.core import plan as core
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.recurrence import WEEKDAYS
-from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent, RuleText, Tag, Text
+from next_penny.formats.fields import (
+    Amount,
+    Currency,
+    Day,
+    Document,
+    Id,
+    Name,
+    Percent,
+    RuleText,
+    Tag,
+    Text,
+    fields_of,
+    values_of,
+)
 from next_penny.formats.loan_document import Loan
 
 VERSION = 1
@@ -43,11 +56,11 @@ class Account(Document):
     def of(cls, account: core.Account) -> "Account":
         opening = Opening(date=account.opening.date, balance=account.opening.balance)
         loan = Loan.of(account.loan) if account.loan else None
-        return cls(**{**_held(account, cls), "opening": opening, "loan": loan})
+        return cls(**{**fields_of(account, cls), "opening": opening, "loan": loan})
 
     def to_core(self) -> core.Account:
         opening = core.Opening(self.opening.date, self.opening.balance)
-        values = {name: value for name, value in _values(self).items() if name not in ("savings", "card")}
+        values = {name: value for name, value in values_of(self).items() if name not in ("savings", "card")}
         return core.Account(**{**values, "opening": opening, "loan": self.loan.to_core() if self.loan else None})
 
 
@@ -75,10 +88,10 @@ class Category(_Extended):
 
     @classmethod
     def of(cls, category: core.Category) -> "Category":
-        return cls(**_fields(category, cls))
+        return cls(**fields_of(category, cls))
 
     def to_core(self) -> core.Category:
-        return core.Category(**_values(self))
+        return core.Category(**values_of(self))
 
 
 class Growth(Document):
@@ -95,11 +108,11 @@ class Hourly(Document):
 
 
 def _hourly_to_core(hourly: Hourly | None) -> core.Hourly | None:
-    return core.Hourly(**_values(hourly)) if hourly is not None else None
+    return core.Hourly(**values_of(hourly)) if hourly is not None else None
 
 
 def _hourly_of(hourly: core.Hourly | None) -> Hourly | None:
-    return Hourly(**_fields(hourly, Hourly)) if hourly is not None else None
+    return Hourly(**fields_of(hourly, Hourly)) if hourly is not None else None
 
 
 class Revision(_Extended):
@@ -115,10 +128,10 @@ class Revision(_Extended):
 
     @classmethod
     def of(cls, revision: core.Revision) -> "Revision":
-        return cls(**{**_fields(revision, cls), "hourly": _hourly_of(revision.hourly)})
+        return cls(**{**fields_of(revision, cls), "hourly": _hourly_of(revision.hourly)})
 
     def to_core(self) -> core.Revision:
-        return core.Revision(**{**_values(self), "hourly": _hourly_to_core(self.hourly)})
+        return core.Revision(**{**values_of(self), "hourly": _hourly_to_core(self.hourly)})
 
 
 class Change(_Extended):
@@ -199,28 +212,28 @@ class Flow(_Extended):
     def of(cls, flow: core.Flow) -> "Flow":
         return cls(
             **{
-                **_fields(flow, cls),
+                **fields_of(flow, cls),
                 "seasonal": {str(month): amount for month, amount in flow.seasonal},
-                "growth": Growth(**_fields(flow.growth, Growth)) if flow.growth else None,
+                "growth": Growth(**fields_of(flow.growth, Growth)) if flow.growth else None,
                 "revisions": tuple(Revision.of(revision) for revision in flow.revisions),
-                "changes": tuple(Change(**_fields(change, Change)) for change in flow.changes),
-                "splits": tuple(Split(**_fields(split, Split)) for split in flow.splits),
+                "changes": tuple(Change(**fields_of(change, Change)) for change in flow.changes),
+                "splits": tuple(Split(**fields_of(split, Split)) for split in flow.splits),
                 "hourly": _hourly_of(flow.hourly),
-                "saves_for": SavingGoal(**_fields(flow.saves_for, SavingGoal)) if flow.saves_for else None,
+                "saves_for": SavingGoal(**fields_of(flow.saves_for, SavingGoal)) if flow.saves_for else None,
             }
         )
 
     def to_core(self) -> core.Flow:
         return core.Flow(
             **{
-                **_values(self),
+                **values_of(self),
                 "seasonal": tuple((int(month), amount) for month, amount in self.seasonal.items()),
-                "growth": core.Growth(**_values(self.growth)) if self.growth else None,
+                "growth": core.Growth(**values_of(self.growth)) if self.growth else None,
                 "revisions": tuple(revision.to_core() for revision in self.revisions),
-                "changes": tuple(core.Change(**_values(change)) for change in self.changes),
-                "splits": tuple(core.Split(**_values(split)) for split in self.splits),
+                "changes": tuple(core.Change(**values_of(change)) for change in self.changes),
+                "splits": tuple(core.Split(**values_of(split)) for split in self.splits),
                 "hourly": _hourly_to_core(self.hourly),
-                "saves_for": core.SavingGoal(**_values(self.saves_for)) if self.saves_for else None,
+                "saves_for": core.SavingGoal(**values_of(self.saves_for)) if self.saves_for else None,
             }
         )
 
@@ -249,14 +262,14 @@ class Allowance(Document):
 
     @classmethod
     def of(cls, allowance: core.Allowance) -> "Allowance":
-        revisions = tuple(LimitRevision(**_fields(revision, LimitRevision)) for revision in allowance.revisions)
+        revisions = tuple(LimitRevision(**fields_of(revision, LimitRevision)) for revision in allowance.revisions)
         week_starts = WEEKDAYS[allowance.week_starts]
-        return cls(**{**_fields(allowance, cls), "week_starts": week_starts, "revisions": revisions})
+        return cls(**{**fields_of(allowance, cls), "week_starts": week_starts, "revisions": revisions})
 
     def to_core(self) -> core.Allowance:
-        revisions = tuple(core.LimitRevision(**_values(revision)) for revision in self.revisions)
+        revisions = tuple(core.LimitRevision(**values_of(revision)) for revision in self.revisions)
         week_starts = WEEKDAYS.index(self.week_starts)
-        return core.Allowance(**{**_values(self), "week_starts": week_starts, "revisions": revisions})
+        return core.Allowance(**{**values_of(self), "week_starts": week_starts, "revisions": revisions})
 
 
 class Receipt(Document):
@@ -281,14 +294,14 @@ class Entry(_Extended):
 
     @classmethod
     def of(cls, entry: core.Entry) -> "Entry":
-        legs = tuple(Leg(**_fields(leg, Leg)) for leg in entry.legs)
-        receipt = Receipt(**_fields(entry.receipt, Receipt)) if entry.receipt else None
-        return cls(**{**_fields(entry, cls), "legs": legs, "receipt": receipt})
+        legs = tuple(Leg(**fields_of(leg, Leg)) for leg in entry.legs)
+        receipt = Receipt(**fields_of(entry.receipt, Receipt)) if entry.receipt else None
+        return cls(**{**fields_of(entry, cls), "legs": legs, "receipt": receipt})
 
     def to_core(self) -> core.Entry:
-        legs = tuple(core.Leg(**_values(leg)) for leg in self.legs)
-        receipt = core.Receipt(**_values(self.receipt)) if self.receipt else None
-        return core.Entry(**{**_values(self), "legs": legs, "receipt": receipt})
+        legs = tuple(core.Leg(**values_of(leg)) for leg in self.legs)
+        receipt = core.Receipt(**values_of(self.receipt)) if self.receipt else None
+        return core.Entry(**{**values_of(self), "legs": legs, "receipt": receipt})
 
 
 class Rate(Document):
@@ -308,10 +321,10 @@ class Household(Document):
 
     @classmethod
     def of(cls, household: core.Household) -> "Household":
-        return cls(**_fields(household, cls))
+        return cls(**fields_of(household, cls))
 
     def to_core(self) -> core.Household:
-        return core.Household(**_values(self))
+        return core.Household(**values_of(self))
 
 
 class PlanDocument(Household):
@@ -355,7 +368,7 @@ class PlanDocument(Household):
             tuple(category.to_core() for category in self.categories),
             tuple(flow.to_core() for flow in self.flows),
             tuple(allowance.to_core() for allowance in self.allowances),
-            tuple(core.Rate(**_values(rate)) for rate in self.rates),
+            tuple(core.Rate(**values_of(rate)) for rate in self.rates),
         )
 
     def core_entries(self) -> tuple[core.Entry, ...]:
@@ -367,24 +380,11 @@ def plan_document(plan: core.Plan, entries: Iterable[core.Entry]) -> PlanDocumen
     return PlanDocument(
         format="next-penny-plan",
         version=1,
-        **_fields(plan.household, Household),
+        **fields_of(plan.household, Household),
         accounts=tuple(Account.of(account) for account in plan.accounts),
         categories=tuple(Category.of(category) for category in plan.categories),
         flows=tuple(Flow.of(flow) for flow in plan.flows),
         allowances=tuple(Allowance.of(allowance) for allowance in plan.allowances),
         entries=tuple(Entry.of(entry) for entry in entries),
-        rates=tuple(Rate(**_fields(rate, Rate)) for rate in plan.rates),
+        rates=tuple(Rate(**fields_of(rate, Rate)) for rate in plan.rates),
     )
-
-
-def _fields(item: object, document: type[Document]) -> dict[str, Any]:
-    return {name: getattr(item, name) for name in document.model_fields}
-
-
-def _held(item: object, document: type[Document]) -> dict[str, Any]:
-    """The fields of a document that the core's item has."""
-    return {name: getattr(item, name) for name in document.model_fields if hasattr(item, name)}
-
-
-def _values(document: Document) -> dict[str, Any]:
-    return {name: getattr(document, name) for name in type(document).model_fields}

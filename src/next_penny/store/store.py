@@ -207,7 +207,8 @@ class Store:
                 yield self._connection
             except BaseException:
                 self._connection.execute("ROLLBACK")
-                self._held = None
+                if self._held is not None and self._held.number > _revision(self._connection):
+                    self._held = None  # read of what is not to be
                 raise
             self._connection.execute("COMMIT")
             self._folding.soon()

@@ -288,7 +288,7 @@ _PERIODS = {"DAILY": _daily, "WEEKLY": _weekly, "MONTHLY": _monthly, "YEARLY": _
 
 
 @dataclass(frozen=True, slots=True)
-class Schedule:
+class Recurrence:
     """When something repeats: rules united, plus dates, less exceptions, from `start` to `until` or for `count`.
 
     `start` bounds and anchors the rules; explicit dates stand by themselves.
@@ -302,7 +302,7 @@ class Schedule:
     count: int | None = None
 
 
-def schedule_days(schedule: Schedule, first: int, last: int) -> list[int]:
+def recurrence_days(schedule: Recurrence, first: int, last: int) -> list[int]:
     """The nominal days of a schedule from `first` to `last`, as sorted day numbers, each once."""
     end = min(last, schedule.until.toordinal()) if schedule.until else last
     begin = first

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from datetime import date
 
-from next_penny.core.dates.recurrence import Rule, Schedule
+from next_penny.core.dates.recurrence import Recurrence, Rule
 
 DAY_NAMES = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 MONTH_NAMES = (
@@ -36,7 +36,7 @@ def ordinal(number: int) -> str:
     return f"{number}{suffix}"
 
 
-def schedule_sentence(schedule: Schedule) -> str:
+def recurrence_sentence(schedule: Recurrence) -> str:
     """A schedule as one phrase: `every 2 weeks on Friday until 3 March 2028`."""
     phrases = [rule_sentence(rule, schedule.start) for rule in schedule.rules]
     if schedule.dates:

@@ -12,7 +12,7 @@ import numpy.typing as npt
 
 from next_penny.core.dates.business_days import Days, Roll, business_calendar
 from next_penny.core.dates.landing import lands_on
-from next_penny.core.dates.sentences import full_day, schedule_sentence, short_day
+from next_penny.core.dates.sentences import full_day, recurrence_sentence, short_day
 from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts, hourly_on, rules_on
 from next_penny.core.flows.occurrences import Occurrences, nominal_days, occurrences
 from next_penny.core.moment import Moment
@@ -136,7 +136,7 @@ class CalendarFlow:
 
     def rhythm(self) -> str:
         """How it repeats now, in words."""
-        return schedule_sentence(self.flow.schedule(self.opened, rules_on(self.flow, self.moment.today)))
+        return recurrence_sentence(self.flow.schedule(self.opened, rules_on(self.flow, self.moment.today)))
 
     def teller(self) -> "CalendarTeller":
         """What tells why its events are what they are."""
@@ -187,7 +187,7 @@ class CalendarTeller:
         flow = self._flow
         rules = rules_on(flow, date.fromordinal(nominal)) if flow.revisions else flow.rules
         if rules not in self._rules:
-            text = schedule_sentence(flow.schedule(self._maker.opened, rules))
+            text = recurrence_sentence(flow.schedule(self._maker.opened, rules))
             self._rules[rules] = f"{text[0].upper()}{text[1:]}"
         return self._rules[rules]
 

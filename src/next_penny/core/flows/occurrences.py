@@ -13,7 +13,7 @@ import numpy as np
 from next_penny.core.dates.business_days import LONGEST_ROLL, BusinessCalendar, Days, Roll
 from next_penny.core.dates.calendar import EARLIEST, LATEST, widening
 from next_penny.core.dates.landing import land
-from next_penny.core.dates.recurrence import Schedule, schedule_days
+from next_penny.core.dates.recurrence import Recurrence, recurrence_days
 from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts
 from next_penny.core.plan import Flow
 
@@ -42,7 +42,7 @@ def nominal_days(flow: Flow, default_start: date, first: int, last: int) -> list
     revised = [revision for revision in flow.revisions_in_order if revision.rules is not None]
     whole = flow.schedule(default_start)
     if not revised:
-        return schedule_days(whole, first, last)
+        return recurrence_days(whole, first, last)
     begin = first if flow.count is None else EARLIEST.toordinal()
     starts = [EARLIEST, *(revision.start for revision in revised)]
     days: list[int] = []
@@ -54,7 +54,7 @@ def nominal_days(flow: Flow, default_start: date, first: int, last: int) -> list
         rules = whole.rules if index == 0 else flow.schedule(start, revised[index - 1].rules).rules
         anchor = whole.start if index == 0 else max(start, whole.start)
         era = replace(whole, rules=rules, start=anchor, count=None, exceptions=())
-        days.extend(schedule_days(era, era_first, era_last))
+        days.extend(recurrence_days(era, era_first, era_last))
     skipped = {day.toordinal() for day in flow.exceptions}
     counted = days if flow.count is None else days[: flow.count]
     return [day for day in counted if day >= first and day not in skipped]
@@ -87,15 +87,15 @@ def _with_moved(flow: Flow, default_start: date, days: list[int]) -> list[int]:
 
 
 def landings(
-    schedule: Schedule, calendar: BusinessCalendar, roll: Roll, first: int, last: int
+    schedule: Recurrence, calendar: BusinessCalendar, roll: Roll, first: int, last: int
 ) -> list[tuple[int, int]]:
     """The (nominal, landing) days of a bare schedule whose nominal day is from `first` to `last`."""
-    nominal = schedule_days(schedule, first, last)
+    nominal = recurrence_days(schedule, first, last)
     landing = calendar.roll(np.array(nominal, dtype=np.int64), roll)
     return list(zip(nominal, landing.tolist(), strict=True))
 
 
-def next_landings(schedule: Schedule, calendar: BusinessCalendar, roll: Roll, after: date, count: int) -> list[date]:
+def next_landings(schedule: Recurrence, calendar: BusinessCalendar, roll: Roll, after: date, count: int) -> list[date]:
     """The next so many days on which a bare schedule lands, from a day on; fewer where it ends."""
     begin = max(after, min([schedule.start, *schedule.dates])).toordinal()
     coming: list[int] = []
@@ -107,7 +107,7 @@ def next_landings(schedule: Schedule, calendar: BusinessCalendar, roll: Roll, af
     return [date.fromordinal(day) for day in coming]
 
 
-def lands_by(schedule: Schedule, calendar: BusinessCalendar, roll: Roll, after: date, by: date) -> list[date]:
+def lands_by(schedule: Recurrence, calendar: BusinessCalendar, roll: Roll, after: date, by: date) -> list[date]:
     """The nominal dates of a bare schedule that land after a day and by another."""
     rows = landings(schedule, calendar, roll, after.toordinal() - LONGEST_ROLL, by.toordinal() + LONGEST_ROLL)
     return [date.fromordinal(nominal) for nominal, lands in rows if after.toordinal() < lands <= by.toordinal()]

@@ -17,7 +17,7 @@ from next_penny.core.plan import Change, Flow, Growth, Plan, Revision, SavingGoa
 
 
 @dataclass(frozen=True, slots=True)
-class Wish:
+class SavingWish:
     """What is to be there, and how it is put by: on a day of each month, or with each paycheck of an income flow.
 
     `flow` names a bill; else `name`, `amount` and `by` say what, how much and until when. `id` names the transfer.
@@ -47,7 +47,7 @@ class Proposal:
     last: int
 
 
-def propose(moment: Moment, wish: Wish) -> Proposal:
+def propose(moment: Moment, wish: SavingWish) -> Proposal:
     """The transfers that fulfil a wish. Raises PlanError where no money can be put by in time."""
     _check_accounts(moment.plan, wish)
     bill = _bill(moment.plan, wish)
@@ -80,7 +80,7 @@ def _refused(field: str, message: str, kind: str) -> PlanError:
     return PlanError([Problem((field,), message, kind)])
 
 
-def _wished(moment: Moment, wish: Wish, name: str) -> SavingGoal:
+def _wished(moment: Moment, wish: SavingWish, name: str) -> SavingGoal:
     """A goal of the household's own."""
     if not name:
         raise _refused("name", "Say what it is for.", "needed")
@@ -132,7 +132,7 @@ def savings(plan: Plan) -> list[tuple[Flow, SavingGoal, tuple[str, ...]]]:
     return saving
 
 
-def _check_accounts(plan: Plan, wish: Wish) -> None:
+def _check_accounts(plan: Plan, wish: SavingWish) -> None:
     for field in ("from_account", "to_account"):
         if getattr(wish, field) not in plan.account_by_id:
             raise PlanError([Problem((field,), "Choose an account.", "needed")])
@@ -143,7 +143,7 @@ def _check_accounts(plan: Plan, wish: Wish) -> None:
         raise PlanError([Problem(("to_account",), f"Choose an account in {source.currency}.", "other_currency")])
 
 
-def _bill(plan: Plan, wish: Wish) -> Flow | None:
+def _bill(plan: Plan, wish: SavingWish) -> Flow | None:
     if wish.flow is None:
         return None
     bill = plan.flow_by_id.get(wish.flow)
@@ -152,7 +152,7 @@ def _bill(plan: Plan, wish: Wish) -> Flow | None:
     return bill
 
 
-def _transfer(moment: Moment, wish: Wish, name: str) -> Flow:
+def _transfer(moment: Moment, wish: SavingWish, name: str) -> Flow:
     """The transfer without its amount, from tomorrow or the next paycheck on."""
     base = Flow(wish.id, f"Set aside: {name}", "transfer", 0, wish.from_account, wish.to_account, remind_days=0)
     if wish.with_income is None:
@@ -182,7 +182,7 @@ def _nominal_until(moment: Moment, transfer: Flow, after: date, ready: date) -> 
     return lands_by(transfer.schedule(transfer.start or after), moment.calendar, transfer.roll, after, ready)
 
 
-def _back(moment: Moment, bill: Flow, wish: Wish, goal: SavingGoal, first: date) -> Flow:
+def _back(moment: Moment, bill: Flow, wish: SavingWish, goal: SavingGoal, first: date) -> Flow:
     """The transfer that brings the money back on the bill's dates, from its next one on."""
     plan = moment.plan
     revised = [revision.start for revision in bill.revisions if revision.base is not None and revision.start <= first]

@@ -9,7 +9,7 @@ from next_penny.core.loans.check import shape_problems
 from next_penny.core.loans.compare import Variant
 from next_penny.core.loans.schedule import LoanError, Schedule, schedule
 from next_penny.core.loans.standing import Standing
-from next_penny.core.loans.variants import Wish, is_new_loan
+from next_penny.core.loans.variants import LoanWish, is_new_loan
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Change, Entry, Flow, Leg, Opening, Plan
 from next_penny.core.starter import LOAN_FEES, LOAN_INTEREST, categories_for
@@ -23,7 +23,7 @@ class Adoption:
     changes: list[PlanChange]
 
 
-def adoption(plan: Plan, stands: Standing, wish: Wish, varied: LoanTerms, today: date) -> Adoption:
+def adoption(plan: Plan, stands: Standing, wish: LoanWish, varied: LoanTerms, today: date) -> Adoption:
     """How a wish is put into the plan; `varied` are the terms that `vary` made of the rest of the loan.
 
     What is told of it is what the books then lead to. Raises LoanError where the terms cannot be followed.
@@ -46,7 +46,7 @@ def adoption(plan: Plan, stands: Standing, wish: Wish, varied: LoanTerms, today:
     return Adoption(Variant(left), [PlanChange("account", account.id, replace(account, loan=terms))])
 
 
-def adopted(terms: LoanTerms, rest: Schedule, wish: Wish, told: Schedule) -> LoanTerms:
+def adopted(terms: LoanTerms, rest: Schedule, wish: LoanWish, told: Schedule) -> LoanTerms:
     """A household's loan with a wish fulfilled from here on, as `told`: what is past stays."""
     passed, since = rest.first_number - 1, date.fromordinal(rest.since)
     first_due = date.fromordinal(rest.due[0])

@@ -74,17 +74,17 @@ def _dated(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
         starts = [each.start for each in getattr(terms, name)]
         if len(set(starts)) < len(starts):
             yield (name,), "Two of these are for the same date: one date has one.", "duplicate_date"
-    for place, change in enumerate(terms.rate_changes):
-        yield from _rate(("rate_changes", place, "annual_rate"), change.annual_rate)
-    for place, payment in enumerate(terms.payment_changes):
+    for number, change in enumerate(terms.rate_changes):
+        yield from _rate(("rate_changes", number, "annual_rate"), change.annual_rate)
+    for number, payment in enumerate(terms.payment_changes):
         if payment.amount <= 0:
-            yield ("payment_changes", place, "amount"), "A payment is more than nothing.", "range"
-    for place, part in enumerate(terms.escrow):
+            yield ("payment_changes", number, "amount"), "A payment is more than nothing.", "range"
+    for number, part in enumerate(terms.escrow):
         if part.amount < 0:
-            yield ("escrow", place, "amount"), "An escrow part is zero or more.", "range"
-    for place, extra in enumerate(terms.extras):
+            yield ("escrow", number, "amount"), "An escrow part is zero or more.", "range"
+    for number, extra in enumerate(terms.extras):
         for field, message in _extra(terms, extra):
-            yield ("extras", place, field), message, "range"
+            yield ("extras", number, field), message, "range"
 
 
 def _extra(terms: LoanTerms, extra: Extra) -> Iterator[tuple[str, str]]:
@@ -104,9 +104,9 @@ def _extra(terms: LoanTerms, extra: Extra) -> Iterator[tuple[str, str]]:
 
 
 def _parts(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
-    for place, fee in enumerate(terms.fees):
+    for number, fee in enumerate(terms.fees):
         if fee.amount < 0:
-            yield ("fees", place, "amount"), "A fee is zero or more.", "range"
+            yield ("fees", number, "amount"), "A fee is zero or more.", "range"
     if sum(fee.amount for fee in terms.fees if not fee.financed) >= terms.principal > 0:
         yield ("fees",), "The fees take all that is borrowed.", "range"
     if terms.insurance is not None:

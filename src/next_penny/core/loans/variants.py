@@ -16,7 +16,7 @@ from next_penny.core.money import round_half_up
 
 
 @dataclass(frozen=True, slots=True)
-class Wish:
+class LoanWish:
     """What is to be different; None leaves it as it is. `payments` counts what is left. Amounts in minor units."""
 
     annual_rate: Decimal | None = None
@@ -31,64 +31,70 @@ class Wish:
     fees_financed: bool = False
 
 
-def is_new_loan(terms: LoanTerms, wish: Wish) -> bool:
+def is_new_loan(terms: LoanTerms, wish: LoanWish) -> bool:
     """Whether a wish takes a new loan in the place of one under way: a refinance, or another rhythm."""
     return wish.refinance or _is_other_rhythm(terms, wish)
 
 
-def _is_other_rhythm(terms: LoanTerms, wish: Wish) -> bool:
+def _is_other_rhythm(terms: LoanTerms, wish: LoanWish) -> bool:
     if wish.payments_per_year is None:
         return False
     return (wish.payments_per_year, wish.accelerated) != (terms.payments_per_year, terms.accelerated)
 
 
-def rest_as_loan(found: Schedule) -> LoanTerms:
+def rest_as_loan(under_way: Schedule) -> LoanTerms:
     """What is left of a loan under way, as a loan of its own with the payment that it has."""
-    terms, passed = found.terms, found.first_number - 1
-    rate = found.rate[0]
+    terms, passed = under_way.terms, under_way.first_number - 1
+    rate = under_way.rate[0]
     return replace(
         terms,
-        principal=found.opening,
+        principal=under_way.opening,
         annual_rate=rate,
-        disbursed=date.fromordinal(found.since),
-        first_payment=date.fromordinal(found.due[0]),
+        disbursed=date.fromordinal(under_way.since),
+        first_payment=date.fromordinal(under_way.due[0]),
         counted_from=terms.counted_from or terms.first_payment,
         payments=terms.payments - passed if terms.payments is not None else None,
-        payment=None if passed < terms.interest_only else found.levels[0],
-        insured_payments=max(0, found.insured - passed) if terms.insurance else None,
+        payment=None if passed < terms.interest_only else under_way.levels[0],
+        insured_payments=max(0, under_way.insured - passed) if terms.insurance else None,
         interest_only=max(0, terms.interest_only - passed),
-        rate_changes=tuple(change for change in terms.rate_changes if change.start.toordinal() > found.since),
-        payment_changes=tuple(each for each in terms.payment_changes if each.start.toordinal() > found.since),
-        extras=tuple(_in_step(extra, found) for extra in terms.extras if not _is_past(extra, found)),
+        rate_changes=tuple(change for change in terms.rate_changes if change.start.toordinal() > under_way.since),
+        payment_changes=tuple(each for each in terms.payment_changes if each.start.toordinal() > under_way.since),
+        extras=tuple(_in_step(extra, under_way) for extra in terms.extras if not _is_past(extra, under_way)),
         fees=(),
     )
 
 
-def _is_past(extra: Extra, found: Schedule) -> bool:
+def _is_past(extra: Extra, under_way: Schedule) -> bool:
     # One on the day of a payment was paid with it; one on the day of disbursement is paid with the first.
-    return extra.date is not None and found.first_number > 1 and extra.date.toordinal() <= found.since
+    return extra.date is not None and under_way.first_number > 1 and extra.date.toordinal() <= under_way.since
 
 
-def _in_step(extra: Extra, found: Schedule) -> Extra:
+def _in_step(extra: Extra, under_way: Schedule) -> Extra:
     """An extra that repeats keeps its step when the first payments are no longer counted."""
-    since, due = date.fromordinal(found.since), date.fromordinal(found.due[0])
-    if extra.yearly_in == due.month and found.first_number > 1 and (since.year, since.month) == (due.year, due.month):
+    since, due = date.fromordinal(under_way.since), date.fromordinal(under_way.due[0])
+    if (
+        extra.yearly_in == due.month
+        and under_way.first_number > 1
+        and (since.year, since.month) == (due.year, due.month)
+    ):
         # That month's was paid with an earlier payment.
         return replace(extra, start=max(extra.start or due, due + timedelta(days=1)))
     if extra.every in (None, 1):
         return extra
     assert extra.every is not None
-    days = found.terms.due_days(found.first_number - 1 + len(found) + extra.every)
+    days = under_way.terms.due_days(under_way.first_number - 1 + len(under_way) + extra.every)
     counted = bisect_left(days, extra.start.toordinal()) if extra.start is not None else 0
     if counted == len(days):
         # It starts after the end.
         return extra
-    first = found.first_number - 1
+    first = under_way.first_number - 1
     number = max(counted, first + (counted - first) % extra.every)
     return replace(extra, start=date.fromordinal(days[number]))
 
 
-def vary(base: LoanTerms, wish: Wish, today: date, under_way: Schedule | None = None, arrears: int = 0) -> LoanTerms:
+def vary(
+    base: LoanTerms, wish: LoanWish, today: date, under_way: Schedule | None = None, arrears: int = 0
+) -> LoanTerms:
     """A loan with a wish fulfilled from the next payment on.
 
     Of a loan `under_way`, `base` is what is left, as `rest_as_loan` gives it; what is past due of it (`arrears`) is
@@ -102,7 +108,7 @@ def vary(base: LoanTerms, wish: Wish, today: date, under_way: Schedule | None = 
     return _with_terms(terms, wish)
 
 
-def _with_terms(terms: LoanTerms, wish: Wish) -> LoanTerms:
+def _with_terms(terms: LoanTerms, wish: LoanWish) -> LoanTerms:
     """Another rate, number of payments, balloon, payment or extra."""
     levels_anew = wish.annual_rate is not None or wish.payments is not None or wish.balloon is not None
     if wish.annual_rate is not None:
@@ -125,7 +131,7 @@ def _with_terms(terms: LoanTerms, wish: Wish) -> LoanTerms:
     return terms
 
 
-def _in_rhythm(base: LoanTerms, wish: Wish) -> LoanTerms:
+def _in_rhythm(base: LoanTerms, wish: LoanWish) -> LoanTerms:
     """The same loan paid in another rhythm over about the same time."""
     per_year = wish.payments_per_year or base.payments_per_year
     first = base.first_payment
@@ -143,7 +149,7 @@ def _count_in_rhythm(base: LoanTerms, per_year: int) -> int | None:
     return max(1, round_half_up(Fraction(base.payments * per_year, base.payments_per_year)))
 
 
-def _begun_anew(base: LoanTerms, wish: Wish, today: date, under_way: Schedule, arrears: int) -> LoanTerms:
+def _begun_anew(base: LoanTerms, wish: LoanWish, today: date, under_way: Schedule, arrears: int) -> LoanTerms:
     """A new loan from today that pays the old one off, interest and payments past due included.
 
     Its first payment is when the old one's would have been, or in its own rhythm of weeks from today.

@@ -13,21 +13,21 @@ from next_penny.core.money import format_amount
 Figure = Literal["payment", "interest", "principal", "extra", "escrow", "insurance", "balance"]
 
 
-def why(found: Schedule, number: int, figure: Figure, currency: str) -> str:
+def why(schedule: Schedule, number: int, figure: Figure, currency: str) -> str:
     """The sum behind one figure of payment `number`. Raises KeyError for a payment that the schedule has not."""
-    place = number - found.first_number
-    if not 0 <= place < len(found):
+    index = number - schedule.first_number
+    if not 0 <= index < len(schedule):
         raise KeyError(number)
-    row = found.rows[place]
-    before = found.balance[place - 1] if place else found.opening
+    row = schedule.rows[index]
+    before = schedule.balance[index - 1] if index else schedule.opening
     told = {
-        "interest": lambda: _interest(found, row, before, currency),
+        "interest": lambda: _interest(schedule, row, before, currency),
         "principal": lambda: _sum(f"payment {_m(row.payment, currency)} − interest {_m(row.interest, currency)}",
                                   row.principal, currency),
-        "payment": lambda: _payment(found, row, before, currency, place),
+        "payment": lambda: _payment(schedule, row, before, currency, index),
         "extra": lambda: f"{_m(row.extra, currency)} is paid beyond the schedule: it is principal alone.",
         "escrow": lambda: f"{_m(row.escrow, currency)} is for escrow, as set for {full_day(_day(row.due))}.",
-        "insurance": lambda: _insurance(found, row, currency),
+        "insurance": lambda: _insurance(schedule, row, currency),
         "balance": lambda: _sum(
             f"{_m(before, currency)} owed before − principal {_m(row.principal, currency)} − "
             f"extra {_m(row.extra, currency)}", row.balance, currency),
@@ -47,18 +47,16 @@ def _sum(text: str, result: int, currency: str) -> str:
     return f"{text[0].upper()}{text[1:]} = {_m(result, currency)}."
 
 
-def _interest(found: Schedule, row: Row, before: int, currency: str) -> str:
-    terms, rate = found.terms, f"{row.annual_rate.normalize():f}%"
-    if row.due in found.found.skipped:
-        return (
-            f"This payment was not made: {_m(found.found.skipped[row.due].interest, currency)} of interest stays due."
-        )
-    carried = found.columns.carried[row.number - found.first_number]
+def _interest(schedule: Schedule, row: Row, before: int, currency: str) -> str:
+    terms, rate = schedule.terms, f"{row.annual_rate.normalize():f}%"
+    if row.due in schedule.found.skipped:
+        return f"This payment was not made: {_m(schedule.found.skipped[row.due].interest, currency)} of interest stays due."
+    carried = schedule.columns.carried[row.number - schedule.first_number]
     still_due = f" + {_m(carried, currency)} from payments that were not made" if carried else ""
     if terms.interest == "equal_periods":
         told = f"{_m(before, currency)} × {rate} ÷ {terms.payments_per_year} payments a year{still_due}"
         return _sum(told, row.interest, currency)
-    early = [each for each in (*found.between, *found.moved) if row.begins <= each[0] < row.due]
+    early = [each for each in (*schedule.between, *schedule.moved) if row.begins <= each[0] < row.due]
     parts = []
     for begin, end in pairwise(sorted({row.begins, row.due, *(day for day, _ in early)})):
         held = max(0, before - sum(amount for day, amount in early if day <= begin))
@@ -77,20 +75,20 @@ def _days(method: str, begin: int, end: int) -> str:
     return f"{end - begin} days of {360 if method == 'actual_360' else 365}"
 
 
-def _payment(found: Schedule, row: Row, before: int, currency: str, place: int) -> str:
-    terms, amount = found.terms, _m(row.payment, currency)
+def _payment(schedule: Schedule, row: Row, before: int, currency: str, index: int) -> str:
+    terms, amount = schedule.terms, _m(row.payment, currency)
     if row.number <= terms.interest_only:
         return f"{amount}: interest alone, for the first {terms.interest_only} payments."
-    if row.balance == 0 and row.payment != found.levels[place]:
+    if row.balance == 0 and row.payment != schedule.levels[index]:
         owed, interest = _m(row.principal, currency), _m(row.interest, currency)
         return _sum(f"the last payment: {owed} still owed + interest {interest}", row.payment, currency)
     if terms.payment is not None and row.payment == terms.payment:
         return f"{amount}, as agreed."
-    if place and found.levels[place] == found.levels[place - 1]:
+    if index and schedule.levels[index] == schedule.levels[index - 1]:
         return f"{amount}, level since an earlier payment."
     if terms.accelerated:
         return f"{amount}: the monthly payment divided by {terms.payments_per_year // 13}, rounded up."
-    left = (terms.payments or 0) - place - found.first_number + 1
+    left = (terms.payments or 0) - index - schedule.first_number + 1
     rate = period_rate(row.annual_rate, terms.payments_per_year)
     if left > 0 and round(level_payment(before, rate, left, min(terms.balloon, before))) in (
         row.payment,
@@ -103,8 +101,8 @@ def _payment(found: Schedule, row: Row, before: int, currency: str, place: int) 
     return f"{amount}, as set from {full_day(_day(row.due))}."
 
 
-def _insurance(found: Schedule, row: Row, currency: str) -> str:
-    insurance = found.terms.insurance
+def _insurance(schedule: Schedule, row: Row, currency: str) -> str:
+    insurance = schedule.terms.insurance
     if insurance is None:
         return "There is no mortgage insurance."
     share = f"{insurance.until_share.normalize():f}% of {_m(insurance.original_value, currency)}"

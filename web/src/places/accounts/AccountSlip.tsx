@@ -1,5 +1,3 @@
-import { useMemo } from "react";
-import { useForm, useWatch } from "react-hook-form";
 import type { Account, ChangeRequest } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { digits, readAmount } from "@/shared/format";
@@ -7,6 +5,7 @@ import { ChooseOne } from "@/shared/kit/Choice";
 import { Field } from "@/shared/kit/Field";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
 
 interface AccountForm {
   name: string;
@@ -79,13 +78,11 @@ function read(form: AccountForm) {
 }
 
 function AccountEditor({ id, initial, title }: { id: string | null; initial: AccountForm; title: string }) {
-  const form = useForm<AccountForm>({ defaultValues: initial });
-  const values = useWatch({ control: form.control, defaultValue: initial }) as AccountForm;
-  const newId = useMemo(() => crypto.randomUUID(), []);
+  const { form, values, newId, isDirty } = useSlipForm(initial);
   const { value, problems } = read(values);
   const isReadable = Object.keys(problems).length === 0;
   const changes: ChangeRequest[] = [{ op: id === null ? "add" : "update", kind: "account", id: id ?? newId, value }];
-  const isReady = isReadable && (id === null ? values.name.trim() !== "" : form.formState.isDirty);
+  const isReady = isReadable && (id === null ? values.name.trim() !== "" : isDirty);
   const slip = useSlip(isReady ? changes : null, (field) => {
     const touched = form.formState.dirtyFields as Record<string, unknown>;
     return Boolean(field === "opening" ? touched.date : touched[field]);

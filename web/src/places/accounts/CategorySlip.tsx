@@ -1,6 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
-import { useForm, useWatch } from "react-hook-form";
+import { useState } from "react";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useEntryChoices, useRefresh } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
@@ -10,6 +9,7 @@ import { Select } from "@/shared/kit/Select";
 import { useToast } from "@/shared/kit/Toast";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { useView } from "@/shared/view";
 import { IconPicker } from "./IconPicker";
 
@@ -31,9 +31,7 @@ function Editor({ category, categories }: { category: Category | null; categorie
     icon: category?.icon ?? "",
     retired: category?.retired ?? false,
   };
-  const form = useForm({ defaultValues: initial });
-  const values = useWatch({ control: form.control, defaultValue: initial }) as typeof initial;
-  const newId = useMemo(() => crypto.randomUUID(), []);
+  const { form, values, newId, isDirty, isTouched } = useSlipForm(initial);
   const changes: ChangeRequest[] = [
     {
       op: category ? "update" : "add",
@@ -42,11 +40,8 @@ function Editor({ category, categories }: { category: Category | null; categorie
       value: { ...values, name: values.name.trim() },
     },
   ];
-  const isReady = category ? form.formState.isDirty : values.name.trim() !== "";
-  const slip = useSlip(
-    isReady ? changes : null,
-    (field) => field !== "name" || form.formState.dirtyFields.name === true,
-  );
+  const isReady = category ? isDirty : values.name.trim() !== "";
+  const slip = useSlip(isReady ? changes : null, (field) => field !== "name" || isTouched("name"));
   const groups = [...new Set(categories.map((each) => each.group ?? "").filter(Boolean))];
   const others = categories.filter((each) => each.id !== category?.id && each.kind === category?.kind);
   return (

@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
-import { type UseFormReturn, useForm, useWatch } from "react-hook-form";
+import type { UseFormReturn } from "react-hook-form";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
 import { ChooseOne } from "@/shared/kit/Choice";
@@ -8,6 +7,7 @@ import { Field } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { useWaters } from "@/shared/waters";
 import { type EntryAnswer, type EntryForm, entryChange, formOf, readForm, type Way } from "./entryForm";
 import { PartFields } from "./PartFields";
@@ -79,16 +79,12 @@ interface EditorProps {
 }
 
 function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
-  const form = useForm<EntryForm>({ defaultValues: initial });
-  const values = useWatch({ control: form.control, defaultValue: initial }) as EntryForm;
-  const newId = useMemo(() => crypto.randomUUID(), []);
+  const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
   const currency = currencyOf(values.account);
   const arriving = currencyOf(values.to_account);
   const read = readForm(values, currencyOf);
   const changes: ChangeRequest[] | null = "value" in read ? [entryChange(values, id ?? newId, read.value)] : null;
-  const slip = useSlip(id === null || form.formState.isDirty ? changes : null, (field) =>
-    Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),
-  );
+  const slip = useSlip(id === null || isDirty ? changes : null, isTouched);
   const rest = useRest(id ?? newId);
   const problem = (field: string) =>
     "problem" in read && read.field === field && slip.wasTried ? read.problem : slip.problem(field);
@@ -97,8 +93,6 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
     if (changes) slip.save(changes, "Saved");
     else if ("field" in read && read.field === "amount") form.setFocus("amount");
   };
-  const set = <Name extends keyof EntryForm>(name: Name, value: EntryForm[Name]) =>
-    form.setValue(name, value as never, { shouldDirty: true });
   return (
     <Slip
       title={id === null ? "New entry" : values.payee || "Entry"}

@@ -1,10 +1,10 @@
-import { useForm, useWatch } from "react-hook-form";
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { Field } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
 
 type Household = Schemas["HouseholdAnswer"];
 
@@ -17,12 +17,11 @@ export function HouseholdSlip() {
 function Editor({ data }: { data: Household }) {
   const { name = "", currency, country, past_due = "carry" } = data.household;
   const initial = { name, currency, country: country ?? "", past_due };
-  const form = useForm({ defaultValues: initial });
-  const values = useWatch({ control: form.control, defaultValue: initial }) as typeof initial;
+  const { form, values, isDirty } = useSlipForm(initial);
   const changes: ChangeRequest[] = [
     { op: "update", kind: "household", id: "household", value: { ...values, country: values.country || null } },
   ];
-  const slip = useSlip(form.formState.isDirty ? changes : null, () => true);
+  const slip = useSlip(isDirty ? changes : null, () => true);
   const countries = [{ value: "", label: "None: weekends only" }, ...countryOptions(data.countries)];
   const currencies = Object.keys(data.decimals).sort();
   return (

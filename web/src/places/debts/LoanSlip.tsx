@@ -1,11 +1,10 @@
-import { useMemo } from "react";
-import { useForm, useWatch } from "react-hook-form";
 import { useNavigate } from "react-router";
 import type { Account, ChangeRequest, Schemas } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { Field } from "@/shared/kit/Field";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { LoanFields } from "./LoanFields";
 import { emptyLoan, formOf, type Loan, type LoanForm, readLoan } from "./loanForm";
 
@@ -45,10 +44,8 @@ interface EditorProps {
 }
 
 function Editor({ account, initial, accounts, currency }: EditorProps) {
-  const form = useForm<LoanForm>({ defaultValues: initial });
-  const values = useWatch({ control: form.control, defaultValue: initial }) as LoanForm;
+  const { form, values, newId, isDirty } = useSlipForm(initial);
   const navigate = useNavigate();
-  const newId = useMemo(() => crypto.randomUUID(), []);
   const money = account?.currency ?? currency;
   const read = readLoan(values, money);
   const change: ChangeRequest | null =
@@ -66,7 +63,7 @@ function Editor({ account, initial, accounts, currency }: EditorProps) {
           },
         }
       : null;
-  const isReady = account ? form.formState.isDirty : values.name.trim() !== "";
+  const isReady = account ? isDirty : values.name.trim() !== "";
   const dirty = form.formState.dirtyFields as Record<string, unknown>;
   const slip = useSlip(change && isReady ? [change] : null, (field) => field !== "name" || Boolean(dirty[field]));
   const problem = (field: string) => {

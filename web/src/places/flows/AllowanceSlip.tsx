@@ -1,5 +1,3 @@
-import { useMemo } from "react";
-import { useForm, useWatch } from "react-hook-form";
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
 import { digits, readAmount } from "@/shared/format";
@@ -8,6 +6,7 @@ import { Field, FieldGroup } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { useAllowances } from "../ahead/Allowances";
 import { touched } from "./flowForm";
 import { WEEKDAYS } from "./rule";
@@ -80,19 +79,13 @@ interface EditorProps {
 }
 
 function Editor({ existing, initial, accounts, categories, begin }: EditorProps) {
-  const form = useForm<AllowanceForm>({ defaultValues: initial });
-  const values = useWatch({ control: form.control, defaultValue: initial }) as AllowanceForm;
-  const newId = useMemo(() => crypto.randomUUID(), []);
+  const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
   const currency = accounts.find((account) => account.id === values.account)?.currency ?? "USD";
   const read = readAmount(values.limit, currency);
   const change: ChangeRequest | null =
     "amount" in read ? changeOf(values, read.amount, existing && { id: existing.id, initial }, newId, begin) : null;
-  const isReady = existing ? form.formState.isDirty : values.name.trim() !== "";
-  const slip = useSlip(change && isReady ? [change] : null, (field) =>
-    Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),
-  );
-  const set = <Name extends keyof AllowanceForm>(name: Name, value: AllowanceForm[Name]) =>
-    form.setValue(name, value as never, { shouldDirty: true });
+  const isReady = existing ? isDirty : values.name.trim() !== "";
+  const slip = useSlip(change && isReady ? [change] : null, isTouched);
   const onSave = () => {
     slip.trySaving();
     if (change) slip.save([change], "Saved");

@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
-import { type UseFormReturn, useForm, useWatch } from "react-hook-form";
+import type { UseFormReturn } from "react-hook-form";
 import { type Account, answer, api, type ChangeRequest, type Flow, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useFlows, useHousehold } from "@/shared/api/hooks";
 import { ChooseOne } from "@/shared/kit/Choice";
@@ -8,6 +7,7 @@ import { Field, FieldGroup } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { AsideLink } from "./AsideLink";
 import { emptyForm, type FlowForm, flowChange, formOf, formOfCandidate, type Kind, readForm } from "./flowForm";
 import { MoreFields } from "./MoreFields";
@@ -97,18 +97,14 @@ interface EditorProps {
 
 function FlowEditor({ flow, initial, accounts, categories, today, seen }: EditorProps) {
   const id = flow?.id ?? null;
-  const form = useForm<FlowForm>({ defaultValues: initial });
-  const values = useWatch({ control: form.control, defaultValue: initial }) as FlowForm;
-  const newId = useMemo(() => crypto.randomUUID(), []);
+  const { form, values, newId, isDirty, isTouched } = useSlipForm(initial);
   const main = values.kind === "income" ? values.to_account : values.from_account;
   const currency = accounts.find((account) => account.id === main)?.currency ?? accounts[0]?.currency ?? "USD";
   const read = readForm(values, currency);
   const change = (value: Record<string, unknown>): ChangeRequest =>
     id === null ? { op: "add", kind: "flow", id: newId, value } : flowChange(values, initial, id, currency, value);
-  const isReady = "value" in read && (id !== null ? form.formState.isDirty : values.name.trim() !== "");
-  const slip = useSlip(isReady && "value" in read ? [change(read.value)] : null, (field) =>
-    Boolean((form.formState.dirtyFields as Record<string, unknown>)[field]),
-  );
+  const isReady = "value" in read && (id !== null ? isDirty : values.name.trim() !== "");
+  const slip = useSlip(isReady && "value" in read ? [change(read.value)] : null, isTouched);
   const amountProblem =
     "problem" in read && !read.field && (values.amount !== "" || slip.wasTried) ? read.problem : slip.problem("amount");
   const moreProblem = (field: string) =>
@@ -164,7 +160,7 @@ function FlowEditor({ flow, initial, accounts, categories, today, seen }: Editor
       {values.kind === "income" && <PayFields values={values} form={form} currency={currency} problem={moreProblem} />}
       <AccountFields values={values} form={form} accounts={accounts} problem={slip.problem} />
       <WhenFields values={values} form={form} problem={slip.problem} today={today} />
-      {flow && values.repeats === "rules" && form.formState.isDirty && (
+      {flow && values.repeats === "rules" && isDirty && (
         <Since form={form} values={values} problem={slip.problem("revisions") ?? slip.problem("from")} />
       )}
       {flow?.kind === "bill" && <AsideLink flow={flow.id} />}

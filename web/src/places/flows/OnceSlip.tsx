@@ -1,10 +1,10 @@
-import { useForm, useWatch } from "react-hook-form";
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
 import { useFlows } from "@/shared/api/hooks";
 import { dayText, digits, readAmount } from "@/shared/format";
 import { Field } from "@/shared/kit/Field";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
 
 interface Props {
   id: string | null;
@@ -44,8 +44,7 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
     date: held?.moved_to ?? lands,
     left_out: held?.left_out ?? false,
   };
-  const form = useForm({ defaultValues: initial });
-  const values = useWatch({ control: form.control, defaultValue: initial }) as typeof initial;
+  const { form, values, isDirty } = useSlipForm(initial);
   const read = readAmount(values.amount, currency);
   const dirty = form.formState.dirtyFields as Record<keyof typeof initial, boolean | undefined>;
   // Only what was touched is said; the app knows what the rest is.
@@ -58,7 +57,7 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
     ...(dirty.date && { moved_to: values.date }),
     ...(dirty.left_out && { left_out: values.left_out }),
   });
-  const isReady = form.formState.isDirty && "amount" in read && values.date !== "";
+  const isReady = isDirty && "amount" in read && values.date !== "";
   const slip = useSlip(isReady ? said : null, () => true);
   return (
     <Slip

@@ -1,10 +1,10 @@
-import { useForm, useWatch } from "react-hook-form";
 import { Link } from "react-router";
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
 import { Field } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { keptSearch, useView } from "@/shared/view";
 import { ROLLS } from "./WhenFields";
 
@@ -19,11 +19,10 @@ export function PaymentSlip({ row }: { row: Schemas["FlowRow"] }) {
     always_happens: flow.always_happens ?? false,
     notes: flow.notes ?? "",
   };
-  const form = useForm({ defaultValues: initial });
-  const values = useWatch({ control: form.control, defaultValue: initial }) as typeof initial;
+  const { form, values, isDirty } = useSlipForm(initial);
   const value = { ...values, name: values.name.trim(), remind_days: Number(values.remind_days || "0") };
   const changes: ChangeRequest[] = [{ op: "update", kind: "flow", id: flow.id, value }];
-  const slip = useSlip(form.formState.isDirty ? changes : null, () => true);
+  const slip = useSlip(isDirty ? changes : null, () => true);
   return (
     <Slip
       title={flow.name}
