@@ -49,8 +49,9 @@ def _sum(text: str, result: int, currency: str) -> str:
 
 def _interest(schedule: Schedule, row: Row, before: int, currency: str) -> str:
     terms, rate = schedule.terms, f"{row.annual_rate.normalize():f}%"
-    if row.due in schedule.found.skipped:
-        return f"This payment was not made: {_m(schedule.found.skipped[row.due].interest, currency)} of interest stays due."
+    skipped = schedule.found.skipped.get(row.due)
+    if skipped is not None:
+        return f"This payment was not made: {_m(skipped.interest, currency)} of interest stays due."
     carried = schedule.columns.carried[row.number - schedule.first_number]
     still_due = f" + {_m(carried, currency)} from payments that were not made" if carried else ""
     if terms.interest == "equal_periods":
