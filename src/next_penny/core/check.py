@@ -8,6 +8,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
+from functools import lru_cache
 
 from next_penny.core.dates.business_days import known_countries
 from next_penny.core.dates.calendar import LATEST, widening
@@ -326,6 +327,7 @@ def _flow_dates(plan: Plan, flow: Flow) -> Iterator[Problem]:
                 yield Problem((name,), f"There are two {name} for {day}: one date has one.", "duplicate_date")
 
 
+@lru_cache(maxsize=1024)  # asked again for every flow at each change, most of them untouched
 def rule_problem(text: str, start: date | None, until: date | None = None) -> str | None:
     """Why a rule cannot be used: it cannot be read, or it gives no date from `start` on; None when it can."""
     try:
