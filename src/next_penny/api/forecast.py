@@ -17,7 +17,15 @@ from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.makers import Source
 from next_penny.core.forecast.explain import Explainer
 from next_penny.core.forecast.low_points import LowPoint, lowest, stretches, top_ups
-from next_penny.core.forecast.projection import STATUSES, AccountRun, EventTable, Forecast, Status, project
+from next_penny.core.forecast.projection import (
+    STATUSES,
+    AccountRun,
+    EventTable,
+    Forecast,
+    Status,
+    as_it_is,
+    project,
+)
 from next_penny.core.loans.overview import debt_free
 from next_penny.core.moment import Moment
 from next_penny.core.plan import Plan
@@ -130,7 +138,7 @@ def preview(request: PreviewRequest, home: Home) -> Response:
     """The forecast as it would be with the changes, and the lowest points before and after them."""
     until = checked_until(home.today, request.until, ("body", "until"))
     what_if = lay_over(home.reading, request.changes)
-    before, after = project(home.moment, until), project(what_if.moment, until)
+    before, after = as_it_is(home.moment, until), project(what_if.moment, until)
     outcomes = {"before": outcome(before), "after": outcome(after), "notes": what_if.notes}
     return response(whole(PreviewAnswer, {**forecast_fields(after), **outcomes}))
 

@@ -10,7 +10,7 @@ from next_penny.api.forecast import LowPointModel, Outcome, checked_until, low_p
 from next_penny.api.household import Home
 from next_penny.api.what_if import WhatIf, lay_over
 from next_penny.core.defaults import default_account
-from next_penny.core.forecast.projection import Forecast, project
+from next_penny.core.forecast.projection import Forecast, as_it_is, project
 from next_penny.core.forecast.tideline import Level, lowest_ahead, recorded_levels, tideline
 from next_penny.core.moment import Moment
 from next_penny.core.recorded import daily_changes
@@ -70,16 +70,16 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
     until = checked_until(moment.today, request.until, ("body", "until"))
     accounts = (what_if.moment if what_if else moment).plan.account_by_id
     chosen = [id for id in request.accounts if id in accounts] or default_account(list(accounts.values()))
-    before = project(moment, until)
+    before = as_it_is(moment, until)
     after = project(what_if.moment, until) if what_if else None
-    as_it_is = outcome(before)
+    before_outcome = outcome(before)
     return whole(TidelineAnswer, {
         "today": moment.today,
         "accounts": chosen,
         "line": _line(before, chosen, request.first),
         "copper": _line(after, chosen, request.first) if after else None,
-        "before": as_it_is,
-        "after": outcome(after) if after else as_it_is,
+        "before": before_outcome,
+        "after": outcome(after) if after else before_outcome,
         "entries": [Entry.of(entry) for entry in what_if.entries] if what_if else [],
         "notes": what_if.notes if what_if else [],
     })  # fmt: skip

@@ -174,6 +174,17 @@ def project(moment: Moment, until: date, accounts: Sequence[str] | None = None) 
     return Forecast(moment, until, runs, events)
 
 
+def as_it_is(moment: Moment, until: date) -> Forecast:
+    """The forecast that a what-if is held against: the last one stays with the moment, for the next keystroke."""
+    last: dict[date, Forecast] = moment.keep("as it is", dict)
+    forecast = last.get(until)
+    if forecast is None:
+        forecast = project(moment, until)
+        last.clear()
+        last[until] = forecast
+    return forecast
+
+
 def year_ahead(moment: Moment) -> Forecast:
     """The forecast of every account over the coming year, remembered with the moment."""
     return moment.keep("year ahead", lambda: project(moment, in_a_year(moment)))
