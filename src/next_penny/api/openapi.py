@@ -2,9 +2,13 @@
 
 import json
 from datetime import date
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
 
 if __name__ == "__main__":
-    print(json.dumps(create_app(Store(":memory:"), date.today).openapi(), indent=1))
+    with TemporaryDirectory() as nowhere:
+        app = create_app(Store(Path(nowhere) / "household"), date.today)
+        print(json.dumps(app.openapi(), indent=1))

@@ -95,7 +95,7 @@ export function LoanChart({ course, other, begin, opening, today, currency }: Pr
           interest
         </span>
         <span>
-          <span className="mr-1.5 inline-block size-3 bg-pencil opacity-40" />
+          <span className={`mr-1.5 inline-block size-3 ${other ? "bg-copper opacity-75" : "bg-pencil opacity-40"}`} />
           principal of each payment
         </span>
       </figcaption>
