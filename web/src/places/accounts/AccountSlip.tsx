@@ -78,15 +78,12 @@ function read(form: AccountForm) {
 }
 
 function AccountEditor({ id, initial, title }: { id: string | null; initial: AccountForm; title: string }) {
-  const { form, values, newId, isDirty } = useSlipForm(initial);
+  const { form, values, newId, isDirty, isTouched } = useSlipForm(initial);
   const { value, problems } = read(values);
   const isReadable = Object.keys(problems).length === 0;
   const changes: ChangeRequest[] = [{ op: id === null ? "add" : "update", kind: "account", id: id ?? newId, value }];
   const isReady = isReadable && (id === null ? values.name.trim() !== "" : isDirty);
-  const slip = useSlip(isReady ? changes : null, (field) => {
-    const touched = form.formState.dirtyFields as Record<string, unknown>;
-    return Boolean(field === "opening" ? touched.date : touched[field]);
-  });
+  const slip = useSlip(isReady ? changes : null, (field) => isTouched(field === "opening" ? "date" : field));
   const problemOf = (field: Amounts) =>
     problems[field] && (values[field] !== "" || slip.wasTried) ? problems[field] : slip.problem(field);
   const onSave = () => {

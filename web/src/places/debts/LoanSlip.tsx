@@ -44,7 +44,7 @@ interface EditorProps {
 }
 
 function Editor({ account, initial, accounts, currency }: EditorProps) {
-  const { form, values, newId, isDirty } = useSlipForm(initial);
+  const { form, values, newId, isDirty, touched, isTouched } = useSlipForm(initial);
   const navigate = useNavigate();
   const money = account?.currency ?? currency;
   const read = readLoan(values, money);
@@ -64,12 +64,11 @@ function Editor({ account, initial, accounts, currency }: EditorProps) {
         }
       : null;
   const isReady = account ? isDirty : values.name.trim() !== "";
-  const dirty = form.formState.dirtyFields as Record<string, unknown>;
-  const slip = useSlip(change && isReady ? [change] : null, (field) => field !== "name" || Boolean(dirty[field]));
+  const slip = useSlip(change && isReady ? [change] : null, (field) => field !== "name" || isTouched(field));
   const problem = (field: string) => {
     if ("field" in read && read.field === field) {
-      const isTouched = Object.keys(dirty).some((name) => name.startsWith(field.slice(0, 4)));
-      return isTouched || slip.wasTried ? read.problem : undefined;
+      const isBegun = Object.keys(touched).some((name) => name.startsWith(field.slice(0, 4)));
+      return isBegun || slip.wasTried ? read.problem : undefined;
     }
     return slip.problem(field) ?? slip.problem(`loan.${field}`);
   };

@@ -44,18 +44,17 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
     date: held?.moved_to ?? lands,
     left_out: held?.left_out ?? false,
   };
-  const { form, values, isDirty } = useSlipForm(initial);
+  const { form, values, isDirty, touched } = useSlipForm(initial);
   const read = readAmount(values.amount, currency);
-  const dirty = form.formState.dirtyFields as Record<keyof typeof initial, boolean | undefined>;
   // Only what was touched is said; the app knows what the rest is.
   const once = (value: object | null): ChangeRequest[] => [
     { op: "once", kind: "flow", id: flow.id, nominal, value: value as Record<string, unknown> | null },
   ];
   const said = once({
-    ...(dirty.amount && "amount" in read && { amount: read.amount }),
-    ...(dirty.hours && { hours: values.hours.trim() || null }),
-    ...(dirty.date && { moved_to: values.date }),
-    ...(dirty.left_out && { left_out: values.left_out }),
+    ...(touched.amount && "amount" in read && { amount: read.amount }),
+    ...(touched.hours && { hours: values.hours.trim() || null }),
+    ...(touched.date && { moved_to: values.date }),
+    ...(touched.left_out && { left_out: values.left_out }),
   });
   const isReady = isDirty && "amount" in read && values.date !== "";
   const slip = useSlip(isReady ? said : null, () => true);

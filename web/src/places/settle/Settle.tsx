@@ -130,7 +130,7 @@ export function Settle() {
   );
 }
 
-const AT_FIRST = 20;
+const AT_FIRST = 12;
 
 /** How many lines to draw: what is in sight at once, the rest of a long list right after. */
 function useMore(count: number): number {

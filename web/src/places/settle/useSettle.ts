@@ -15,6 +15,8 @@ export const keyOf = (line: { flow: string; nominal: string }) => `${line.flow}/
 const DUE = {
   queryKey: ["settle"],
   queryFn: () => answer<Schemas["SettleAnswer"]>(api.GET("/api/settle")),
+  // What was read a moment ago is shown as it is; every change has it read afresh.
+  staleTime: 5000,
 };
 
 export function useDue() {
