@@ -63,7 +63,7 @@ def test_a_plan_comes_out_as_it_went_in_with_defaults_for_what_was_left_out(clie
     }  # fmt: skip
     account = {
         "id": "a", "name": "A", "kind": "savings", "currency": "EUR", "opening": {"date": "2027-03-01", "balance": -5},
-        "floor": -100, "cushion": 200, "spendable": False, "savings": None, "card": None, "loan": None,
+        "floor": -100, "cushion": 200, "spendable": False, "savings": None, "card": None, "sweep": None, "loan": None,
     }  # fmt: skip
     allowance = {
         "id": "food", "name": "Food", "limit": 400_00, "period": "two_weeks", "week_starts": "SU", "account": "a",

@@ -23,7 +23,7 @@ from next_penny.formats.fields import Amount, Day, Id, Name, Percent, Text
 from next_penny.formats.loan_document import Loan
 from next_penny.formats.plan_document import PlanDocument, plan_document
 
-NOT_YET = {"savings": None, "card": None, "loan": None}
+NOT_YET = {"savings": None, "card": None, "sweep": None, "loan": None}
 
 
 def read(field: Any, value: object) -> Any:

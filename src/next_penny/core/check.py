@@ -10,6 +10,7 @@ from datetime import date
 from fractions import Fraction
 from functools import lru_cache
 
+from next_penny.core.balances.check import account_flaws
 from next_penny.core.dates.business_days import known_countries
 from next_penny.core.dates.calendar import LATEST, widening
 from next_penny.core.dates.recurrence import RuleError, parse_rule, rule_days
@@ -135,6 +136,8 @@ def _accounts(plan: Plan) -> Iterator[Problem]:
             )  # fmt: skip
 
         yield from _loan_account(plan, number, account)
+        for field, message, kind in account_flaws(plan, account, rule_problem):
+            yield Problem((*loc, *field), message, kind)
 
 
 def _loan_account(plan: Plan, number: int, account: Account) -> Iterator[Problem]:
@@ -161,18 +164,19 @@ def _loan_account(plan: Plan, number: int, account: Account) -> Iterator[Problem
         named = plan.account_by_id.get(id or "")
         if id is not None and named is None:
             yield Problem((*loc, name), f"There is no account “{id}”.", "unknown_id")
-        elif named is not None and (named.loan is not None or named.currency != account.currency):
-            message = f"Choose an account in {account.currency} that is not a loan."
+        elif named is not None and (named.is_debt or named.currency != account.currency):
+            message = f"Choose an account in {account.currency} that is not a debt."
             yield Problem((*loc, name), message, "other_currency")
 
 
 def _flows(plan: Plan) -> Iterator[Problem]:
     categories = {category.id for category in plan.categories}
     made = {payment_id(account.id): account for account in plan.accounts if account.loan is not None}
+    made |= plan.maker_accounts
     for number, flow in enumerate(plan.flows):
         paid = made.get(flow.id)
         if paid is not None and not (flow.kind == "loan_payment" and flow.to_account == paid.id):
-            message = f"The id “{flow.id}” is that of the payments of “{paid.name}”: choose another."
+            message = f"The id “{flow.id}” is that of what “{paid.name}” makes of itself: choose another."
             yield Problem(("flows", number, "id"), message, "duplicate_id")
         for problem in (*_flow_accounts(plan, flow), *_flow_dates(plan, flow), *_flow_amounts(flow)):
             yield Problem(("flows", number, *problem.loc), problem.message, problem.kind)
@@ -487,6 +491,8 @@ def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
         users = [flow.name for flow in plan.flows if id in flow.account_ids]
         users += [a.name for a in plan.accounts if a.loan and id in (a.loan.from_account, a.loan.escrow_account)]
         users += [allowance.name for allowance in plan.allowances if allowance.account == id]
+        users += [a.name for a in plan.accounts if a.card and id in (a.card.from_account, a.card.covers)]
+        users += [a.name for a in plan.accounts if a.sweep and a.sweep.partner == id]
     elif kind == "category":
         users = [flow.name for flow in plan.flows if id in flow.category_ids]
         users += [allowance.name for allowance in plan.allowances if id in allowance.categories]

@@ -35,7 +35,7 @@ class Beginnings(NamedTuple):
 def beginnings(plan: Plan, today: date) -> Beginnings:
     """What forms of a household begin with today."""
     account = next(iter(default_account(plan.accounts)), None)
-    others = [each for each in plan.accounts if each.id != account and each.loan is None]
+    others = [each for each in plan.accounts if each.id != account and not each.is_debt]
     savings = sorted(others, key=lambda each: each.kind != "savings")
     return Beginnings(
         account=account,

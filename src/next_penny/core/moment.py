@@ -6,7 +6,7 @@ what-if laid over it) begins with what was remembered, and uses of it what is st
 """
 
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import cached_property
 from typing import TypeVar
@@ -79,6 +79,14 @@ class Moment:
     def carries(self) -> bool:
         """Whether what is past due is assumed to move today."""
         return self.plan.household.past_due == "carry"
+
+    @cached_property
+    def carrying(self) -> "Moment":
+        """The same moment of a household that carries what is past due."""
+        if self.carries:
+            return self
+        household = replace(self.plan.household, past_due="carry")
+        return self.replaced(replace(self.plan, household=household))
 
     @cached_property
     def as_recorded(self) -> "Moment":

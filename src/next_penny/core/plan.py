@@ -14,6 +14,7 @@ from fractions import Fraction
 from functools import cached_property
 from typing import Generic, Literal, TypeVar
 
+from next_penny.core.balance_terms import CardTerms, SavingsTerms, SweepTerms
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, Exceptional
 from next_penny.core.dates.recurrence import Recurrence, parse_rule
@@ -28,7 +29,9 @@ MOST_RULES = 40
 MOST_ALLOWANCES = 200
 MOST_RATES = 10_000
 
-AccountKind = Literal["checking", "savings", "cash", "loan", "escrow"]
+AccountKind = Literal[
+    "checking", "savings", "cash", "credit_card", "credit_line", "loan", "escrow", "owed_to_us", "asset"
+]
 Period = Literal["week", "two_weeks", "month"]
 Timing = Literal["at_end", "evenly"]
 Carry = Literal["none", "forward"]
@@ -56,6 +59,19 @@ class Account:
     cushion: int = 0
     spendable: bool = True
     loan: LoanTerms | None = None
+    card: CardTerms | None = None
+    savings: SavingsTerms | None = None
+    sweep: SweepTerms | None = None
+
+    @property
+    def is_debt(self) -> bool:
+        """Whether what is on it is owed: it then has no floor."""
+        return self.kind in ("loan", "credit_card", "credit_line")
+
+    @property
+    def may_be_spent(self) -> bool:
+        """Whether its money counts as money to spend."""
+        return self.spendable and not self.is_debt and self.kind != "asset"
 
 
 @dataclass(frozen=True, slots=True)
@@ -380,6 +396,25 @@ def payment_id(account: str) -> str:
     return f"{account}-payment"
 
 
+def interest_id(account: str) -> str:
+    """The id of the flow by which a card is charged interest, or savings are credited with it."""
+    return f"{account}-interest"
+
+
+# What interest of cards and savings is recorded as, where nothing else is said.
+CARD_INTEREST_ID, SAVINGS_INTEREST_ID = "card-interest", "savings-interest"
+
+
+def _flows_made_by(account: Account) -> Iterable[Flow]:
+    """The flows that an account makes of itself; their dates and amounts depend on balances: only a walk has them."""
+    own, charged = account.id, interest_id(account.id)
+    if account.card is not None:
+        yield Flow(payment_id(own), f"Payment, {account.name}", "transfer", 0, account.card.from_account, own)
+        yield Flow(charged, f"Interest, {account.name}", "bill", 0, own, category=CARD_INTEREST_ID)
+    if account.savings is not None:
+        yield Flow(charged, f"Interest, {account.name}", "income", 0, to_account=own, category=SAVINGS_INTEREST_ID)
+
+
 def _payment_of(account: Account) -> Flow:
     """The flow by which a loan is paid; its dates and amounts are the loan's own."""
     assert account.loan is not None
@@ -425,7 +460,17 @@ class Plan:
 
     @cached_property
     def flow_by_id(self) -> dict[str, Flow]:
-        return {flow.id: flow for flow in self.all_flows}
+        return {flow.id: flow for flow in (*self.all_flows, *self.made_flows)}
+
+    @cached_property
+    def made_flows(self) -> tuple[Flow, ...]:
+        """The flows of cards and savings, whose occurrences only a forecast knows."""
+        return tuple(flow for account in self.accounts for flow in _flows_made_by(account))
+
+    @cached_property
+    def maker_accounts(self) -> dict[str, Account]:
+        """By flow that a card or savings account makes of itself, that account."""
+        return {flow.id: account for account in self.accounts for flow in _flows_made_by(account)}
 
     @cached_property
     def _loan_flows(self) -> dict[str, Flow]:
@@ -443,7 +488,7 @@ class Plan:
 
     @cached_property
     def _flows_opened(self) -> dict[str, datetime.date]:
-        return {flow.id: self.opened(flow.first_account_ids) for flow in self.all_flows}
+        return {flow.id: self.opened(flow.first_account_ids) for flow in (*self.all_flows, *self.made_flows)}
 
     def flow_opened(self, flow: Flow) -> datetime.date:
         """The first day on which a flow of the plan can happen: all of its first accounts are open."""

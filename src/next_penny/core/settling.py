@@ -12,11 +12,13 @@ from typing import Literal, NamedTuple, get_args
 
 import numpy as np
 
+from next_penny.core.balances.once import NotPossible, changed_once
 from next_penny.core.check import MOST_HOURS, PlanError, Problem
 from next_penny.core.dates.calendar import LATEST
 from next_penny.core.flows.amounts import hourly_on
-from next_penny.core.flows.makers import Occurrence, expected, maker_of, occurrence, past_due
+from next_penny.core.flows.makers import Maker, Occurrence, maker_of
 from next_penny.core.flows.occurrences import Occurrences
+from next_penny.core.forecast.coming import expected, occurrence, past_due
 from next_penny.core.forecast.projection import AccountRun, year_ahead
 from next_penny.core.moment import Moment
 from next_penny.core.money import LARGEST_AMOUNT, format_amount
@@ -53,7 +55,7 @@ def due_lines(moment: Moment, first: int = 0, most: int | None = None) -> DuePag
     Past-due lines are listed even where the household leaves them out of its forecast. What always happens is listed
     once it is `assumed`; the forecast, which has that in it, tells the lowest points.
     """
-    flows = moment.plan.all_flows
+    flows = (*moment.plan.all_flows, *moment.plan.made_flows)
     recorded = moment.as_recorded
     due = [_due(recorded, flow) for flow in flows]
     orders = [_order(flow, rows, moment.now) for flow, rows in zip(flows, due, strict=True)]
@@ -101,7 +103,13 @@ def _line(moment: Moment, flow: Flow, rows: Occurrences, at: int, lows: "dict[st
     on = flow.on(date.fromordinal(nominal))
     is_ahead = landing >= moment.now or (moment.carries and status == "past_due")
     moves = lows[on.main_account or ""].without(max(landing, moment.now), change) if is_ahead else 0
-    return DueLine(on, nominal, landing, amount, status, moves, maker_of(moment, flow).may_be_paid_in_parts)
+    may_be_paid_in_parts = _may_be_paid_in_parts(moment.plan, maker_of(moment, flow))
+    return DueLine(on, nominal, landing, amount, status, moves, may_be_paid_in_parts)
+
+
+def _may_be_paid_in_parts(plan: Plan, maker: Maker) -> bool:
+    """What depends on balances is settled whole: what else is paid on a card counts by itself."""
+    return maker.may_be_paid_in_parts and maker.flow.id not in plan.maker_accounts
 
 
 class _Lows:
@@ -148,7 +156,8 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
     amount = _paid_amount(flow, due.amount, settlement)
     # What was expected today or earlier is taken to have happened when it was expected.
     day = settlement.day or min(moment.today, due.lands)
-    _check_settlement(recorded.plan, settlement, amount, due.amount, flow, maker.may_be_paid_in_parts)
+    may_be_paid_in_parts = _may_be_paid_in_parts(recorded.plan, maker)
+    _check_settlement(recorded.plan, settlement, amount, due.amount, flow, may_be_paid_in_parts)
     entry = Entry(
         id=settlement.id,
         date=day,
@@ -168,7 +177,7 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
 
 def _kept(plan: Plan, flow: Flow) -> list[PlanChange]:
     """A flow that an account makes of itself becomes one of the plan's own once something is recorded of it."""
-    is_own = any(held.id == flow.id for held in plan.flows)
+    is_own = flow.id in plan.maker_accounts or any(held.id == flow.id for held in plan.flows)
     return [] if is_own else [PlanChange("flow", flow.id, flow)]
 
 
@@ -178,7 +187,7 @@ def _check_settlement(
     if settlement.account is not None and settlement.account not in plan.account_by_id:
         raise _refused("account", f"There is no account “{settlement.account}”.", "unknown_id")
     if settlement.is_part and not may_be_paid_in_parts:
-        raise _refused("part", "A loan's payment is settled whole: give the amount that was paid.", "not_possible")
+        raise _refused("part", "This is settled whole: give the amount that was paid.", "not_possible")
     currency = plan.account_by_id[flow.main_account or ""].currency
     if settlement.is_part and not 0 < amount < planned:
         whole = format_amount(planned, currency)
@@ -208,7 +217,7 @@ def _paid_amount(flow: Flow, planned: int, settlement: Settlement) -> int:
 def leave_out(moment: Moment, flow_id: str, nominal: date) -> list[PlanChange]:
     """The change that leaves one occurrence out."""
     flow, _ = _occurrence(moment.as_recorded, flow_id, nominal)
-    return [PlanChange("flow", flow.id, with_change(flow, nominal, left_out=True))]
+    return [_once(moment.plan, flow, nominal, left_out=True)]
 
 
 def put_off(moment: Moment, flow_id: str, nominal: date, to: date) -> list[PlanChange]:
@@ -216,7 +225,18 @@ def put_off(moment: Moment, flow_id: str, nominal: date, to: date) -> list[PlanC
     if to < moment.today:
         raise _refused("to", "Put it off to today or a later day.", "range")
     flow, _ = _occurrence(moment.as_recorded, flow_id, nominal)
-    return [PlanChange("flow", flow.id, with_change(flow, nominal, moved_to=to))]
+    return [_once(moment.plan, flow, nominal, moved_to=to)]
+
+
+def _once(plan: Plan, flow: Flow, nominal: date, **fields: object) -> PlanChange:
+    """One date of a flow having other fields; of a flow that an account makes of itself, the account has them."""
+    account = plan.maker_accounts.get(flow.id)
+    if account is None:
+        return PlanChange("flow", flow.id, with_change(flow, nominal, **fields))
+    try:
+        return PlanChange("account", account.id, changed_once(account, flow.id, nominal, fields))
+    except NotPossible as reason:
+        raise _refused("to" if reason.field == "moved_to" else reason.field, str(reason), "not_possible") from reason
 
 
 def with_change(flow: Flow, nominal: date, **fields: object) -> Flow:

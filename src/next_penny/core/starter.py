@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Category, Leg, Plan
+from next_penny.core.plan import CARD_INTEREST_ID, SAVINGS_INTEREST_ID, Category, Leg, Plan
 
 _ROWS = """
 wages|Wages|Money in|income|hand-coins
@@ -35,11 +35,16 @@ UNSORTED_INCOME = Category("unsorted-income", "Not sorted yet", "", "income")
 LOAN_INTEREST = Category("loan-interest", "Interest on loans", "Debt", "expense", "percent")
 LOAN_INSURANCE = Category("mortgage-insurance", "Mortgage insurance", "Debt", "expense", "umbrella")
 ESCROW_PAID = Category("escrow-paid", "Escrow", "Debt", "expense", "landmark")
+CARD_INTEREST = Category(CARD_INTEREST_ID, "Interest on cards", "Debt", "expense", "percent")
+SAVINGS_INTEREST = Category(SAVINGS_INTEREST_ID, "Interest earned", "Money in", "income", "coins")
 LOAN_FEES = Category("loan-fees", "Costs of loans", "Debt", "expense", "landmark")
 
 MADE_WHEN_NEEDED = {
     category.id: category
-    for category in (UNSORTED_SPENDING, UNSORTED_INCOME, LOAN_INTEREST, LOAN_INSURANCE, ESCROW_PAID, LOAN_FEES)
+    for category in (
+        *(UNSORTED_SPENDING, UNSORTED_INCOME, LOAN_INTEREST, LOAN_INSURANCE, ESCROW_PAID, LOAN_FEES),
+        *(CARD_INTEREST, SAVINGS_INTEREST),
+    )
 }
 
 

@@ -11,6 +11,7 @@ from typing import Any, Literal
 from pydantic import Field, ValidationError
 
 from next_penny.core import editing
+from next_penny.core.balances.once import NotPossible, changed_once
 from next_penny.core.check import Loc, PlanError, Problem
 from next_penny.core.moment import Moment
 from next_penny.core.overlay import PlanChange, overlay
@@ -180,6 +181,8 @@ class _Find:
 
 def _resolve(moment: Moment, find: _Find, request: ChangeRequest, loc: Loc) -> tuple[list[PlanChange], list[str]]:
     existing = find.item(request.kind, request.id)
+    if request.kind == "flow" and request.op != "once" and request.id in find.plan.maker_accounts:
+        raise _refused("id", "This follows from its account: change the account, or just one date.", "not_possible")
     if request.op in ("add", "update", "remove"):
         return [_set(request, existing, loc)], []
     if request.op in ("spent", "received", "moved"):
@@ -193,10 +196,12 @@ def _resolve(moment: Moment, find: _Find, request: ChangeRequest, loc: Loc) -> t
         return [PlanChange("account", account.id, account)], []
     if existing is None:
         raise _refused("id", f"There is no {request.kind} “{request.id}”: it may be deleted already.", "unknown_id")
-    return _meant(moment, request, existing, loc)
+    return _meant(moment, find.plan, request, existing, loc)
 
 
-def _meant(moment: Moment, request: ChangeRequest, existing: Any, loc: Loc) -> tuple[list[PlanChange], list[str]]:
+def _meant(
+    moment: Moment, plan: Plan, request: ChangeRequest, existing: Any, loc: Loc
+) -> tuple[list[PlanChange], list[str]]:
     match request.op, existing:
         case "revise", Flow():
             fields = _read_fields(documents.Flow, existing, request, loc)
@@ -210,6 +215,8 @@ def _meant(moment: Moment, request: ChangeRequest, existing: Any, loc: Loc) -> t
             said = _read(LoanRevision, request.value or {}, loc)
             values = {name: getattr(said, name) for name in said.model_fields_set}
             edited = editing.revise_loan(existing, values, request.start, keep_later=request.keep_later is not False)
+        case "once", Flow() if request.id in plan.maker_accounts:
+            return [_made_once(plan.maker_accounts[request.id], request, loc)], []
         case "once", Flow():
             if request.nominal is None:
                 raise _refused("nominal", "Say which date.", "needed")
@@ -222,6 +229,20 @@ def _meant(moment: Moment, request: ChangeRequest, existing: Any, loc: Loc) -> t
         case _:
             raise _refused("op", f"This cannot be done with a {request.kind}.", "not_possible")
     return [PlanChange(request.kind, request.id, edited.item)], edited.notes
+
+
+def _made_once(account: Account, request: ChangeRequest, loc: Loc) -> PlanChange:
+    """One payment, charge or credit of an account as it is to be, or, without a value, as it would be."""
+    if request.nominal is None:
+        raise _refused("nominal", "Say which date.", "needed")
+    once = _read(Once, request.value, loc) if request.value is not None else None
+    given = {name: getattr(once, name) for name in once.model_fields_set} if once is not None else None
+    if given is not None and given.pop("hours", None) is not None:
+        raise _refused("hours", "This is not paid by the hour.", "not_used")
+    try:
+        return PlanChange("account", account.id, changed_once(account, request.id, request.nominal, given))
+    except NotPossible as reason:
+        raise _refused(reason.field, str(reason), "not_possible") from reason
 
 
 def _set(request: ChangeRequest, existing: Any, loc: Loc) -> PlanChange:

@@ -12,6 +12,7 @@ from pydantic_core import PydanticCustomError
 from next_penny.core import plan as core
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.recurrence import WEEKDAYS
+from next_penny.formats.balance_document import Card, Savings, Sweep, acting_of, acting_to_core
 from next_penny.formats.fields import (
     Amount,
     Currency,
@@ -37,7 +38,7 @@ class Opening(Document):
 
 
 class Account(Document):
-    """An account. What cards and savings will need is part of version 1, and may only be null yet."""
+    """An account, and what it does by itself."""
 
     id: Id
     name: Name
@@ -48,20 +49,29 @@ class Account(Document):
     # Without a cushion of its own, an account is comfortable at its floor.
     cushion: Amount = Field(default_factory=lambda data: data.get("floor", 0))
     spendable: bool = True
-    savings: None = None
-    card: None = None
+    savings: Savings | None = None
+    card: Card | None = None
+    sweep: Sweep | None = None
     loan: Loan | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _a_line_is_one(cls, data: Any) -> Any:
+        card = data.get("card") if isinstance(data, dict) else None
+        if isinstance(card, dict) and data.get("kind") == "credit_line" and "is_line" not in card:
+            return {**data, "card": {**card, "is_line": True}}
+        return data
 
     @classmethod
     def of(cls, account: core.Account) -> "Account":
         opening = Opening(date=account.opening.date, balance=account.opening.balance)
         loan = Loan.of(account.loan) if account.loan else None
-        return cls(**{**fields_of(account, cls), "opening": opening, "loan": loan})
+        return cls(**{**fields_of(account, cls), **acting_of(account), "opening": opening, "loan": loan})
 
     def to_core(self) -> core.Account:
         opening = core.Opening(self.opening.date, self.opening.balance)
-        values = {name: value for name, value in values_of(self).items() if name not in ("savings", "card")}
-        return core.Account(**{**values, "opening": opening, "loan": self.loan.to_core() if self.loan else None})
+        loan = self.loan.to_core() if self.loan else None
+        return core.Account(**{**values_of(self), **acting_to_core(self), "opening": opening, "loan": loan})
 
 
 class _Extended(Document):

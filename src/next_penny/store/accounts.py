@@ -2,9 +2,14 @@
 
 import sqlite3
 from datetime import date
+from typing import Any
 
 from next_penny.core.plan import Account, Category, Opening
+from next_penny.formats.balance_document import Card, Savings, Sweep
 from next_penny.formats.loan_document import Loan
+
+# What an account is or does beside holding money, each kept as the JSON of its document.
+_PARTS: dict[str, Any] = {"loan": Loan, "card": Card, "savings": Savings, "sweep": Sweep}
 
 
 def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
@@ -18,7 +23,10 @@ def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
             floor=row["floor"],
             cushion=row["cushion"],
             spendable=bool(row["spendable"]),
-            loan=Loan.model_validate_json(row["loan"]).to_core() if row["loan"] else None,
+            **{
+                part: document.model_validate_json(row[part]).to_core() if row[part] else None
+                for part, document in _PARTS.items()
+            },
         )
         for row in connection.execute("SELECT * FROM account ORDER BY seq")
     )
@@ -27,11 +35,12 @@ def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
 def write_account(connection: sqlite3.Connection, account: Account) -> None:
     connection.execute(
         "INSERT INTO account "
-        "(id, name, kind, currency, opening_date, opening_balance, floor, cushion, spendable, loan) "
-        "VALUES (:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, :spendable, :loan) "
+        "(id, name, kind, currency, opening_date, opening_balance, floor, cushion, spendable, loan, card, savings, "
+        "sweep) VALUES (:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, :spendable, "
+        ":loan, :card, :savings, :sweep) "
         "ON CONFLICT (id) DO UPDATE SET name = :name, kind = :kind, currency = :currency, "
         "opening_date = :opening_date, opening_balance = :opening_balance, floor = :floor, cushion = :cushion, "
-        "spendable = :spendable, loan = :loan",
+        "spendable = :spendable, loan = :loan, card = :card, savings = :savings, sweep = :sweep",
         {
             "id": account.id,
             "name": account.name,
@@ -42,7 +51,10 @@ def write_account(connection: sqlite3.Connection, account: Account) -> None:
             "floor": account.floor,
             "cushion": account.cushion,
             "spendable": account.spendable,
-            "loan": Loan.of(account.loan).model_dump_json(by_alias=True) if account.loan else None,
+            **{
+                part: document.of(held).model_dump_json(by_alias=True) if (held := getattr(account, part)) else None
+                for part, document in _PARTS.items()
+            },
         },
     )
 

@@ -11,6 +11,7 @@ from operator import itemgetter
 from next_penny.core.books import Books, Posting
 from next_penny.core.plan import Account, Entry, Leg, Receipt
 from next_penny.core.registers import RegisterLine
+from next_penny.store.flows import stand_in
 
 _SELECT = (
     "SELECT entry.id, entry.date, entry.payee, entry.flow, entry.nominal, entry.notes, entry.tags, entry.receipt, "
@@ -197,6 +198,8 @@ def count_on(connection: sqlite3.Connection, *, account: str = "", category: str
 
 def write_entry(connection: sqlite3.Connection, entry: Entry, recorded_on: date | None = None) -> None:
     """Insert the entry, or correct the one with its id, which keeps the day on which it was first recorded."""
+    if entry.flow is not None:
+        stand_in(connection, entry.flow)
     connection.execute(
         "INSERT INTO entry (id, date, payee, flow, nominal, notes, tags, receipt, receipt_name, recorded_on) "
         "VALUES (:id, :date, :payee, :flow, :nominal, :notes, :tags, :receipt, :receipt_name, :recorded_on) "

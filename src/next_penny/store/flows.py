@@ -8,6 +8,8 @@ from decimal import Decimal
 from next_penny.core.plan import Change, Flow, Growth, Hourly, Revision, SavingGoal, Split
 
 _PARTS = ("flow_rule", "flow_date", "flow_season", "flow_revision", "flow_change", "flow_split")
+# The kind of rows that only stand in for what an account makes of itself.
+_MADE = "made"
 # The last line's columns are of parts that a flow may lack.
 _PART_COLUMNS = ("growth_", "hourly_", "goal_")
 _COLUMNS = (
@@ -23,7 +25,17 @@ _UPSERT = (
 
 def read_flows(connection: sqlite3.Connection) -> tuple[Flow, ...]:
     parts = {table: _by_flow(connection, table) for table in _PARTS}
-    return tuple(_flow(row, parts) for row in connection.execute("SELECT * FROM flow ORDER BY seq"))
+    rows = connection.execute("SELECT * FROM flow WHERE kind <> ? ORDER BY seq", (_MADE,))
+    return tuple(_flow(row, parts) for row in rows)
+
+
+def stand_in(connection: sqlite3.Connection, id: str) -> None:
+    """Let entries name a flow that is no row of its own: a card or savings account makes it of itself."""
+    connection.execute(
+        "INSERT INTO flow (id, name, kind, amount, payee, roll, estimate, subscription, remind_days, notes) "
+        "VALUES (?, '', ?, 0, '', 'none', 0, 0, 0, '') ON CONFLICT (id) DO NOTHING",
+        (id, _MADE),
+    )
 
 
 def _by_flow(connection: sqlite3.Connection, table: str) -> dict[str, list[sqlite3.Row]]:

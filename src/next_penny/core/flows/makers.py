@@ -9,6 +9,7 @@ from typing import Literal, NamedTuple, Protocol
 
 import numpy as np
 
+from next_penny.core.balances.making import MadeSource
 from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.calendar import LATEST, widening
 from next_penny.core.flows.calendar_flow import CalendarFlow, Mask
@@ -17,7 +18,7 @@ from next_penny.core.flows.occurrences import NO_OCCURRENCES, Occurrences
 from next_penny.core.moment import Moment
 from next_penny.core.plan import Flow, Leg
 
-Source = Literal["flow", "loan", "allowance", "recorded"]
+Source = Literal["flow", "loan", "allowance", "recorded", MadeSource]
 
 
 class Teller(Protocol):
@@ -127,13 +128,17 @@ def _named(rows: Occurrences, nominal: date) -> Occurrence | None:
 
 
 class Block(NamedTuple):
-    """Columns of what one maker moves on one account: on which day, for which nominal day, how much."""
+    """Columns of what one maker moves on one account: on which day, for which nominal day, how much.
+
+    late: for what depends on balances, its place among all of that, by which it stands at the end of its day.
+    """
 
     account: str
     day: Days
     nominal: Days
     amount: Days
     is_past_due: bool
+    late: Days | None = None
 
 
 def blocks(moment: Moment, flow: Flow, until: int) -> tuple[Block, ...]:

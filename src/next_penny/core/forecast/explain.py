@@ -2,10 +2,12 @@
 
 from datetime import date
 
-from next_penny.core.dates.sentences import full_day
+from next_penny.core.balances.making import Facts
+from next_penny.core.dates.sentences import full_day, short_day
 from next_penny.core.flows.allowances import limit_on
 from next_penny.core.flows.makers import Teller, maker_of
 from next_penny.core.forecast.projection import STATUSES, EventTable, Origin
+from next_penny.core.forecast.told import made_sentence
 from next_penny.core.moment import Moment
 from next_penny.core.money import format_amount
 
@@ -30,18 +32,21 @@ class Explainer:
             columns.day.tolist(), columns.nominal.tolist(), columns.origin.tolist(), columns.status.tolist(),
             strict=True,
         ):  # fmt: skip
-            teller = tellers[number]
+            teller, origin = tellers[number], events.origins[number]
             if status == _SETTLED:
-                sentences.append(self._recorded(events.origins[number], day, nominal))
+                sentences.append(self._recorded(origin, day, nominal))
+            elif origin.owner is not None:
+                facts = events.facts[origin.source, origin.owner, day, nominal]
+                sentences.append(self._made(origin, facts, nominal, day, status == _PAST_DUE))
             elif teller is not None:
                 sentences.append(teller.why(nominal, status == _PAST_DUE))
             else:
-                sentences.append(self._held_back(events.origins[number], nominal))
+                sentences.append(self._held_back(origin, nominal))
         return sentences
 
     def _teller(self, origin: Origin) -> Teller | None:
         flow = self._moment.plan.flow_by_id.get(origin.flow or "")
-        if flow is None or origin.source == "recorded":
+        if flow is None or origin.source == "recorded" or origin.owner is not None:
             return None
         if flow.id not in self._tellers:
             self._tellers[flow.id] = maker_of(self._moment, flow).teller()
@@ -51,6 +56,15 @@ class Explainer:
         flow = self._moment.plan.flow_by_id.get(origin.flow or "")
         settles = f" and settles “{flow.name}” of {full_day(date.fromordinal(nominal))}" if flow and nominal else ""
         return f"Recorded on {full_day(date.fromordinal(day))}{settles}."
+
+    def _made(self, origin: Origin, facts: Facts, nominal: int, day: int, is_past_due: bool) -> str:
+        account = self._moment.plan.account_by_id[origin.owner or ""]
+        told = made_sentence(account, origin.source, facts)
+        if is_past_due:
+            told += f"; was due {short_day(date.fromordinal(nominal))}, not settled, and is assumed to move today"
+        elif nominal and day != nominal:
+            told += f"; put off from {short_day(date.fromordinal(nominal))} just this once"
+        return f"{told}."
 
     def _held_back(self, origin: Origin, first: int) -> str:
         key = (origin.allowance or "", first)

@@ -53,12 +53,12 @@ def lowest(run: AccountRun, first: int | None = None, last: int | None = None) -
 def short_by(run: AccountRun, until: int) -> int:
     """By how much the lowest point is below the floor, if it is; a debt is below nothing."""
     low = lowest(run, last=until)
-    return max(0, -low.headroom) if low is not None and run.account.loan is None else 0
+    return max(0, -low.headroom) if low is not None and not run.account.is_debt else 0
 
 
 def stretches(run: AccountRun, until: int) -> list[Stretch]:
     """Every stretch below the floor, and below the cushion where that is higher, in order of first day."""
-    if run.account.loan is not None:
+    if run.account.is_debt:
         return []  # a debt is below nothing
     found = list(_below(run.levels, "floor", run.account.floor, until))
     if run.account.cushion > run.account.floor:
@@ -79,7 +79,7 @@ def _below(levels: Sequence[tuple[int, int]], name: Threshold, threshold: int, u
 
 def top_ups(run: AccountRun) -> list[TopUp]:
     """The least money, as late as possible, that keeps every day's end at or above the floor."""
-    if run.account.loan is not None:
+    if run.account.is_debt:
         return []
     added = 0
     needed = []

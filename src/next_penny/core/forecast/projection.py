@@ -4,7 +4,7 @@ It walks the days on which something happens, never all days: time and memory gr
 columns of 64-bit integers, which are exact for every amount that a plan may hold, and become `Event`s when read.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
@@ -13,9 +13,11 @@ from typing import Literal, NamedTuple, get_args, overload
 import numpy as np
 import numpy.typing as npt
 
+from next_penny.core.balances.making import Facts, Made
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.allowances import allowance_blocks
 from next_penny.core.flows.makers import Block, Source, blocks, maker_of
+from next_penny.core.forecast.acting import Acted, acted
 from next_penny.core.moment import Moment
 from next_penny.core.plan import Account
 
@@ -23,17 +25,22 @@ Status = Literal["settled", "past_due", "expected"]
 STATUSES: tuple[Status, ...] = get_args(Status)
 _SETTLED, _PAST_DUE, _EXPECTED = range(3)
 Column = npt.NDArray[np.int64]
+MadeFacts = Mapping[tuple[str, str, int, int], Facts]
 _NO_NOMINAL = 0
 _YEAR_AHEAD_MONTHS = 12
 
 
 class Origin(NamedTuple):
-    """Where a movement comes from: a flow, an allowance, or neither for what was merely recorded."""
+    """Where a movement comes from: a flow, an allowance, or neither for what was merely recorded.
+
+    owner: the account whose rule made it, for what depends on balances.
+    """
 
     flow: str | None
     name: str
     allowance: str | None
     source: Source
+    owner: str | None = None
 
 
 class Event(NamedTuple):
@@ -76,6 +83,7 @@ class EventTable(Sequence[Event]):
     accounts: tuple[str, ...]
     origins: tuple[Origin, ...]
     columns: EventColumns
+    facts: MadeFacts
 
     def __len__(self) -> int:
         return len(self.columns.day)
@@ -94,18 +102,20 @@ class EventTable(Sequence[Event]):
 
     def where(self, wanted: npt.NDArray[np.bool_]) -> "EventTable":
         """Those events for which a mask is true."""
-        return EventTable(self.accounts, self.origins, EventColumns(*(column[wanted] for column in self.columns)))
+        return EventTable(
+            self.accounts, self.origins, EventColumns(*(column[wanted] for column in self.columns)), self.facts
+        )  # fmt: skip
 
     def first(self, most: int, after: int = 0) -> "EventTable":
         """So many of the events, after the first `after`."""
         columns = EventColumns(*(column[after : after + most] for column in self.columns))
-        return EventTable(self.accounts, self.origins, columns)
+        return EventTable(self.accounts, self.origins, columns, self.facts)
 
     def _read(self, part: slice) -> Iterator[Event]:
         for day, nominal, account, origin, status, amount, balance, low in zip(
             *(column[part].tolist() for column in self.columns), strict=True
         ):
-            flow, name, allowance, source = self.origins[origin]
+            flow, name, allowance, source, _ = self.origins[origin]
             on = self.accounts[account]
             yield Event(day, nominal or None, flow, name, on, amount, balance, low, STATUSES[status], allowance, source)
 
@@ -168,8 +178,10 @@ def project(moment: Moment, until: date, accounts: Sequence[str] | None = None) 
         if allowance.account in movements.accounts:
             origin = Origin(None, allowance.name, allowance.id, "allowance")
             movements.add(allowance_blocks(moment, allowance, end), origin)
+    rules = acted(moment, end)
+    _add_acted(movements, moment, rules)
     starts = [_start(moment, account) for account in chosen]
-    events = movements.table([start.balance for start in starts])
+    events = movements.table([start.balance for start in starts], _facts(rules))
     runs = tuple(_run(moment, until, account, start, events) for account, start in zip(chosen, starts, strict=True))
     return Forecast(moment, until, runs, events)
 
@@ -226,7 +238,7 @@ class _Movements:
                 self._blocks.append(block)
                 self._labels.append((self.accounts[block.account], number, told))
 
-    def table(self, starts: list[int]) -> EventTable:
+    def table(self, starts: list[int], facts: MadeFacts) -> EventTable:
         """Sort the movements, and give each its running balance and its day's low; `starts` are in accounts' order."""
         day, nominal, amount = (
             _joined([getattr(block, name) for block in self._blocks]) for name in ("day", "nominal", "amount")
@@ -236,7 +248,7 @@ class _Movements:
         account, origin, status = np.repeat(labels, lengths, axis=0).T
         names = {name: rank for rank, name in enumerate(sorted({origin.name for origin in self._origins}))}
         rank = np.array([names[origin.name] for origin in self._origins], dtype=np.int64)
-        order = np.lexsort((account, rank[origin], -np.abs(amount), amount < 0, day))
+        order = np.lexsort((account, rank[origin], -np.abs(amount), self._places(amount), day))
         order = order[(amount != 0)[order]]
         day, nominal, amount, account, origin, status = (
             column[order] for column in (day, nominal, amount, account, origin, status)
@@ -246,7 +258,15 @@ class _Movements:
             mine = np.flatnonzero(account == number)
             balance[mine], low[mine] = _running(day[mine], amount[mine], start)
         columns = EventColumns(day, nominal, account, origin, status, amount, balance, low)
-        return EventTable(tuple(self.accounts), tuple(self._origins), columns)
+        return EventTable(tuple(self.accounts), tuple(self._origins), columns, facts)
+
+    def _places(self, amount: Column) -> Column:
+        """Within a day: money in, money out, and then what depends on balances, in the order in which it was made."""
+        out: Column = (amount < 0).astype(np.int64)
+        if all(block.late is None for block in self._blocks):
+            return out
+        late = _joined([np.full(len(block.day), -1) if block.late is None else block.late for block in self._blocks])
+        return np.where(late < 0, out, late + 2)
 
 
 def _joined(columns: list[Column]) -> Column:
@@ -276,6 +296,32 @@ def _add_recorded(movements: _Movements, moment: Moment, until: date) -> None:
             if leg.account is not None
         ]
         movements.add(made, origin, _SETTLED)
+
+
+_MADE_NAMES = {"sweep": "Sweep,", "line_draw": "Drawn on"}
+
+
+def _add_acted(movements: _Movements, moment: Moment, rules: Acted) -> None:
+    rows: dict[tuple[str, Origin, bool], list[tuple[int, int, int, int]]] = {}
+    for place, made in enumerate(rules.made):
+        origin = _origin_of(moment, made)
+        for account, amount in made.legs:
+            rows.setdefault((account, origin, made.is_past_due), []).append((made.day, made.nominal, amount, place))
+    for (account, origin, is_past_due), columns in rows.items():
+        day, nominal, amount, late = np.array(columns, dtype=np.int64).T
+        movements.add([Block(account, day, nominal, amount, is_past_due, late)], origin)
+
+
+def _origin_of(moment: Moment, made: Made) -> Origin:
+    plan = moment.plan
+    name = plan.flow_by_id[made.flow].name if made.flow else None
+    told = name or f"{_MADE_NAMES[made.source]} {plan.account_by_id[made.owner].name}"
+    return Origin(made.flow, told, None, made.source, made.owner)
+
+
+def _facts(rules: Acted) -> MadeFacts:
+    """What is known of each movement that a rule made, by its kind, account, day and nominal day."""
+    return {(made.source, made.owner, made.day, made.nominal): made.facts for made in rules.made}
 
 
 def _run(moment: Moment, until: date, account: Account, start: _Start, events: EventTable) -> AccountRun:

@@ -40,7 +40,7 @@ def tideline(forecast: Forecast, chosen: Sequence[str], recorded: Mapping[str, S
     currency = currencies.pop() if len(currencies) == 1 else plan.household.currency
     ink = _together(plan, currency, [(account, recorded.get(account.id, ())) for account in accounts])
     pencil = _together(plan, currency, [(run.account, run.levels) for run in runs])
-    if accounts and all(account.loan is not None for account in accounts):
+    if accounts and all(account.is_debt for account in accounts):
         # Debts have no floor: the band below the picture lies below the deepest of them.
         deepest = min((balance for _, balance in (*ink, *pencil)), default=0)
         return Tideline(currency, deepest, deepest, ink, pencil, ())

@@ -788,7 +788,7 @@ export interface components {
     schemas: {
         /**
          * Account
-         * @description An account. What cards and savings will need is part of version 1, and may only be null yet.
+         * @description An account, and what it does by itself.
          */
         Account: {
             /** Id */
@@ -799,7 +799,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "checking" | "savings" | "cash" | "loan" | "escrow";
+            kind: "checking" | "savings" | "cash" | "credit_card" | "credit_line" | "loan" | "escrow" | "owed_to_us" | "asset";
             /**
              * Currency
              * @default USD
@@ -818,10 +818,9 @@ export interface components {
              * @default true
              */
             spendable: boolean;
-            /** Savings */
-            savings?: null;
-            /** Card */
-            card?: null;
+            savings?: components["schemas"]["Savings"] | null;
+            card?: components["schemas"]["Card"] | null;
+            sweep?: components["schemas"]["Sweep"] | null;
             loan?: components["schemas"]["Loan"] | null;
         };
         /**
@@ -945,7 +944,7 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "flow" | "loan" | "allowance" | "recorded";
+            source: "flow" | "loan" | "allowance" | "recorded" | "card_payment" | "sweep" | "line_draw" | "card_interest" | "savings_interest";
             /** Why */
             why: string;
             /** Headroom */
@@ -1181,6 +1180,52 @@ export interface components {
             /** Candidates */
             candidates: components["schemas"]["CandidateModel"][];
         };
+        /**
+         * Card
+         * @description A card's or credit line's terms.
+         */
+        Card: {
+            /** Limit */
+            limit: number;
+            /** Closing Day */
+            closing_day: number;
+            due: components["schemas"]["DueRule"];
+            /**
+             * Rates
+             * @default []
+             */
+            rates: components["schemas"]["RateStep"][];
+            /**
+             * @default {
+             *       "percent": "0",
+             *       "plus_interest": false,
+             *       "floor": 0
+             *     }
+             */
+            minimum: components["schemas"]["Minimum"];
+            /**
+             * Pays
+             * @default statement
+             * @enum {string}
+             */
+            pays: "statement" | "minimum" | "fixed";
+            /** Fixed Amount */
+            fixed_amount?: number | null;
+            /** From Account */
+            from_account?: string | null;
+            /**
+             * Is Line
+             * @default false
+             */
+            is_line: boolean;
+            /** Covers */
+            covers?: string | null;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["StatementChange"][];
+        };
         /** Category */
         Category: {
             /** Id */
@@ -1262,6 +1307,23 @@ export interface components {
             nominal?: string | null;
             /** Keep Later */
             keep_later?: boolean | null;
+        };
+        /**
+         * CreditChange
+         * @description The interest credited for one month; null is as the bank counts it.
+         */
+        CreditChange: {
+            /** Month */
+            month: string;
+            /** Amount */
+            amount?: number | null;
+            /** Moved To */
+            moved_to?: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
         };
         /** DatedAmount */
         DatedAmount: {
@@ -1400,6 +1462,16 @@ export interface components {
              */
             put_off_to: string;
         };
+        /**
+         * DueRule
+         * @description The first day with a number after the closing, or so many days after it.
+         */
+        DueRule: {
+            /** Day */
+            day?: number | null;
+            /** Days After */
+            days_after?: number | null;
+        };
         /** Entry */
         Entry: {
             /** Id */
@@ -1514,7 +1586,7 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "flow" | "loan" | "allowance" | "recorded";
+            source: "flow" | "loan" | "allowance" | "recorded" | "card_payment" | "sweep" | "line_draw" | "card_interest" | "savings_interest";
             /** Why */
             why: string;
         };
@@ -2165,6 +2237,24 @@ export interface components {
             /** Into */
             into: string;
         };
+        /** Minimum */
+        Minimum: {
+            /**
+             * Percent
+             * @default 0
+             */
+            percent: string | number;
+            /**
+             * Plus Interest
+             * @default false
+             */
+            plus_interest: boolean;
+            /**
+             * Floor
+             * @default 0
+             */
+            floor: number;
+        };
         /** NextAside */
         NextAside: {
             /**
@@ -2599,6 +2689,16 @@ export interface components {
             /** Annual Rate */
             annual_rate: string | number;
         };
+        /** RateStep */
+        RateStep: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /** Annual Rate */
+            annual_rate: string | number;
+        };
         /**
          * Receipt
          * @description A file that the household's own file keeps: the SHA-256 of its content, and its name.
@@ -2804,6 +2904,45 @@ export interface components {
             flow?: string | null;
         };
         /**
+         * Savings
+         * @description What savings earn: a yield or a nominal rate, and how the bank counts.
+         */
+        Savings: {
+            /** Apy */
+            apy?: string | number | null;
+            /** Rate */
+            rate?: string | number | null;
+            /**
+             * Basis
+             * @default 365
+             * @enum {string}
+             */
+            basis: "365" | "actual" | "360";
+            /**
+             * Compounding
+             * @default daily
+             * @enum {string}
+             */
+            compounding: "daily" | "none";
+            /**
+             * Movements Earn
+             * @default same_day
+             * @enum {string}
+             */
+            movements_earn: "same_day" | "next_day";
+            /**
+             * Rounding
+             * @default at_credit
+             * @enum {string}
+             */
+            rounding: "at_credit" | "daily";
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["CreditChange"][];
+        };
+        /**
          * SettleAnswer
          * @description A page of what is due, `due_in_all` lines in all; `next_page` begins at that line, null on the last page.
          */
@@ -2894,6 +3033,28 @@ export interface components {
             /** Amount */
             amount: number;
         };
+        /**
+         * StatementChange
+         * @description One statement's payment and charge; null is as the card's terms say.
+         */
+        StatementChange: {
+            /**
+             * Closing
+             * Format: date
+             */
+            closing: string;
+            /** Amount */
+            amount?: number | null;
+            /** Moved To */
+            moved_to?: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /** Interest */
+            interest?: number | null;
+        };
         /** StretchModel */
         StretchModel: {
             /**
@@ -2966,6 +3127,25 @@ export interface components {
             yearly: number | null;
             /** Notes */
             notes: string[];
+        };
+        /**
+         * Sweep
+         * @description Kept between two amounts, by moving to and from another account on the days that rules give.
+         */
+        Sweep: {
+            /** With */
+            with: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most?: number | null;
+            /**
+             * Rules
+             * @default []
+             */
+            rules: string[];
+            /** Start */
+            start?: string | null;
         };
         /**
          * TidelineAnswer

@@ -1,0 +1,138 @@
+"""What an account does by itself, as data: a card or credit line, savings that earn, a sweep (docs/rules.md).
+
+Amounts are integers of minor units, owed amounts positive; rates are exact decimals in percent a year.
+"""
+
+import datetime
+from bisect import bisect_right
+from collections.abc import Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import cached_property
+from typing import Literal
+
+CardPays = Literal["statement", "minimum", "fixed"]
+Basis = Literal["365", "actual", "360"]
+Compounding = Literal["daily", "none"]
+MovementsEarn = Literal["same_day", "next_day"]
+InterestRounding = Literal["at_credit", "daily"]
+
+BASES: tuple[Basis, ...] = ("365", "actual", "360")
+
+
+@dataclass(frozen=True, slots=True)
+class RateStep:
+    """A yearly rate from a date on."""
+
+    start: datetime.date
+    annual_rate: Decimal
+
+
+@dataclass(frozen=True, slots=True)
+class DueRule:
+    """When a statement is due: on the first day with a number after the closing, or so many days after it."""
+
+    day: int | None = None
+    days_after: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Minimum:
+    """The least a statement asks for: a share of what is owed, perhaps the cycle's interest besides, or a floor."""
+
+    percent: Decimal = Decimal(0)
+    plus_interest: bool = False
+    floor: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class StatementChange:
+    """Just this once: another payment of the statement of one closing, on another day or none, or another charge."""
+
+    closing: datetime.date
+    amount: int | None = None
+    moved_to: datetime.date | None = None
+    left_out: bool = False
+    interest: int | None = None
+
+
+@dataclass(frozen=True)
+class CardTerms:
+    """A credit card, or a credit line (`is_line`), which pays interest in every cycle and may cover an account."""
+
+    limit: int
+    closing_day: int
+    due: DueRule
+    rates: tuple[RateStep, ...] = ()
+    minimum: Minimum = Minimum()
+    pays: CardPays = "statement"
+    fixed_amount: int | None = None
+    from_account: str | None = None
+    is_line: bool = False
+    covers: str | None = None
+    changes: tuple[StatementChange, ...] = ()
+
+    @cached_property
+    def change_by_closing(self) -> dict[int, StatementChange]:
+        """What was set of one statement, by the day number of its closing."""
+        return {change.closing.toordinal(): change for change in self.changes}
+
+    @cached_property
+    def rates_in_order(self) -> tuple[RateStep, ...]:
+        """By the day from which they hold."""
+        return tuple(sorted(self.rates, key=lambda step: step.start))
+
+    @cached_property
+    def _rate_days(self) -> list[int]:
+        return [step.start.toordinal() for step in self.rates_in_order]
+
+    def rate_on(self, day: int) -> Decimal:
+        """The rate of a day; before the first step it is zero."""
+        passed = bisect_right(self._rate_days, day)
+        return self.rates_in_order[passed - 1].annual_rate if passed else Decimal(0)
+
+    def rates_between(self, first: int, last: int) -> Iterator[tuple[int, int, Decimal]]:
+        """The days from one to another cut where the rate changes: (first day, last day, rate)."""
+        for day in self._rate_days[bisect_right(self._rate_days, first) : bisect_right(self._rate_days, last)]:
+            yield first, day - 1, self.rate_on(first)
+            first = day
+        yield first, last, self.rate_on(first)
+
+
+@dataclass(frozen=True, slots=True)
+class CreditChange:
+    """Just this once: the interest credited for one month (its month number) is another, on another day, or none."""
+
+    month: int
+    amount: int | None = None
+    moved_to: datetime.date | None = None
+    left_out: bool = False
+
+
+@dataclass(frozen=True)
+class SavingsTerms:
+    """What savings earn, as a yield (`apy`) or a nominal rate, and how the bank counts."""
+
+    apy: Decimal | None = None
+    rate: Decimal | None = None
+    basis: Basis = "365"
+    compounding: Compounding = "daily"
+    movements_earn: MovementsEarn = "same_day"
+    rounding: InterestRounding = "at_credit"
+    changes: tuple[CreditChange, ...] = ()
+
+    @cached_property
+    def change_by_month(self) -> dict[int, CreditChange]:
+        """What was set of one month's interest, by month number."""
+        return {change.month: change for change in self.changes}
+
+
+@dataclass(frozen=True, slots=True)
+class SweepTerms:
+    """An account kept between two amounts: below `least` it takes from another, above `most` it gives."""
+
+    partner: str
+    least: int
+    most: int | None = None
+    rules: tuple[str, ...] = ()
+    start: datetime.date | None = None

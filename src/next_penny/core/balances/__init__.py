@@ -1,0 +1,1 @@
+"""Accounts that act by themselves: cards and lines, savings interest, sweeps."""

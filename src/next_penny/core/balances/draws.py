@@ -1,0 +1,38 @@
+"""What credit lines lend: exactly what is missing on an account that they cover (docs/rules.md, Cards)."""
+
+from collections.abc import Iterator, Sequence
+
+from next_penny.core.balance_terms import CardTerms
+from next_penny.core.balances.ledger import Ledger
+from next_penny.core.balances.making import Facts, Made
+from next_penny.core.plan import Account
+
+
+class Cover:
+    """One line that covers an account."""
+
+    def __init__(self, line: Account, terms: CardTerms, lending: Ledger, covered: Ledger) -> None:
+        self._line, self._terms, self._lending, self._covered = line, terms, lending, covered
+        self.begins = max(lending.opened, covered.opened)
+
+    def draw(self, day: int) -> Made | None:
+        """What it lends at the end of a day, if the account would end that below its floor."""
+        account = self._covered.account
+        missing = account.floor - self._covered.balance(day)
+        if missing <= 0 or day < self.begins:
+            return None
+        available = self._terms.limit - self._lending.owed(day)
+        amount = min(missing, max(0, available))
+        if amount == 0:
+            return None
+        legs = ((self._line.id, -amount), (account.id, amount))
+        return Made(day, "line_draw", self._line.id, None, 0, legs, Facts(base=missing))
+
+    def days(self, first: int, last: int) -> Sequence[int]:
+        """The days on which something fixed moves on the account or the line."""
+        return [*self._covered.fixed_days(first, last), *self._lending.fixed_days(first, last)]
+
+
+def days_to_look(covers: Sequence[Cover], first: int, last: int) -> Iterator[int]:
+    """The days between two on which a draw may become needed or possible, each once, in order."""
+    yield from sorted({day for cover in covers for day in cover.days(first, last)})

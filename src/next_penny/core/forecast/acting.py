@@ -1,0 +1,208 @@
+"""What depends on balances: cards, lines, savings and sweeps, walked over the days on which they act.
+
+Fixed movements are columns known beforehand. Rules know their days beforehand too, closings, due days, month ends,
+sweep days: one agenda, sorted by day and by the order of docs/rules.md (The forecast). A balance is one bisection in
+running sums. Draws on a line have no dates of their own: they are looked for between the days of the agenda.
+"""
+
+from collections import defaultdict, deque
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import groupby
+from operator import attrgetter
+
+import numpy as np
+
+from next_penny.core.balances.cards import Card, closing_before
+from next_penny.core.balances.draws import Cover, days_to_look
+from next_penny.core.balances.ledger import Ledger
+from next_penny.core.balances.making import Act, Made, Passed, Step
+from next_penny.core.balances.savings import Savings
+from next_penny.core.balances.sweeps import Sweep
+from next_penny.core.dates.business_days import Days
+from next_penny.core.dates.calendar import month_number, month_start
+from next_penny.core.flows.allowances import allowance_blocks
+from next_penny.core.flows.makers import Block, blocks
+from next_penny.core.moment import Moment
+from next_penny.core.plan import Account, Plan, interest_id
+
+
+@dataclass(frozen=True, eq=False)
+class Acted:
+    """Everything that rules made by a day, in the order in which it happened."""
+
+    made: tuple[Made, ...] = ()
+
+    @cached_property
+    def by_flow(self) -> Mapping[str, list[Made]]:
+        """By flow, what was made of it."""
+        found: dict[str, list[Made]] = {}
+        for each in self.made:
+            if each.flow is not None:
+                found.setdefault(each.flow, []).append(each)
+        return found
+
+
+_NOTHING = Acted()
+
+
+def acted(moment: Moment, until: int) -> Acted:
+    """What rules make from today until a day, remembered while nothing changes that it follows from."""
+    reached = _reached(moment.plan)
+    if not reached:
+        return _NOTHING
+    fixed = _fixed_blocks(moment, reached, until)
+    passed = Passed(moment.books.settled, moment.now, moment.carries)
+    basis = (
+        tuple(reached), _Same(fixed), moment.now, moment.carries,
+        *(moment.books.postings.get(account.id) for account in reached),
+        *(moment.books.settled.get(flow.id) for flow in moment.plan.made_flows),
+    )  # fmt: skip
+    return moment.memory.recall(
+        ("acted", until), basis, lambda: _Walk(moment, reached, fixed, passed).until(until)
+    )  # fmt: skip
+
+
+class _Same:
+    """Blocks, alike where they are the very same."""
+
+    def __init__(self, parts: Sequence[object]) -> None:
+        self._parts = parts
+
+    def __eq__(self, other: object) -> bool:
+        return (
+            isinstance(other, _Same) and len(self._parts) == len(other._parts)
+            and all(one is two for one, two in zip(self._parts, other._parts, strict=True))
+        )  # fmt: skip
+
+    __hash__ = None  # type: ignore[assignment]
+
+
+def _reached(plan: Plan) -> tuple[Account, ...]:
+    """The accounts that rules read or move money on, in the plan's order."""
+    named: set[str | None] = set()
+    for account in plan.accounts:
+        if account.card is not None:
+            named |= {account.id, account.card.from_account, account.card.covers}
+        if account.savings is not None:
+            named.add(account.id)
+        if account.sweep is not None:
+            named |= {account.id, account.sweep.partner}
+    return tuple(account for account in plan.accounts if account.id in named)
+
+
+def _fixed_blocks(moment: Moment, reached: Sequence[Account], until: int) -> list[tuple[Block, ...]]:
+    """What flows and allowances move on these accounts, one tuple of blocks per maker."""
+    ids = {account.id for account in reached}
+    plan = moment.plan
+    made = [blocks(moment, flow, until) for flow in plan.all_flows if not plan.accounts_moved[flow.id].isdisjoint(ids)]
+    made += [allowance_blocks(moment, each, until) for each in plan.allowances if each.account in ids]
+    return made
+
+
+def _ledgers(moment: Moment, reached: Sequence[Account], fixed: Iterable[tuple[Block, ...]]) -> dict[str, Ledger]:
+    """Each account's balance from its running cycle or month on, with everything that is fixed beforehand."""
+    columns: defaultdict[str, list[tuple[Days, Days]]] = defaultdict(list)
+    for maker in fixed:
+        for block in maker:
+            columns[block.account].append((block.day, block.amount))
+    return {account.id: ledger_of(moment, account, columns[account.id]) for account in reached}
+
+
+def ledger_of(moment: Moment, account: Account, coming: Sequence[tuple[Days, Days]]) -> Ledger:
+    """An account's balance from the running cycle or month on: as recorded, and with what is to come."""
+    since, charge = _since(moment, account), interest_id(account.id)
+    postings = [each for each in moment.books.postings.get(account.id, ()) if each.day >= since]
+    past = sum(each.amount for each in postings if each.day < moment.now)
+    opening = account.opening.balance + moment.books.before.get(account.id, 0) - past
+    recorded = np.array([(each.day, each.amount) for each in postings], dtype=np.int64).reshape(-1, 2)
+    days = np.concatenate([recorded[:, 0], *(day for day, _ in coming)])
+    amounts = np.concatenate([recorded[:, 1], *(amount for _, amount in coming)])
+    order = np.argsort(days, kind="stable")
+    charged: defaultdict[int, int] = defaultdict(int)
+    for each in postings:
+        if each.flow == charge:
+            charged[each.day] += each.amount
+    return Ledger(account, opening, days[order].tolist(), amounts[order].tolist(), charged)
+
+
+def _since(moment: Moment, account: Account) -> int:
+    """From which day on an account's movements must be known one by one."""
+    since = moment.now
+    if account.card is not None:
+        since = closing_before(account.card, moment.now)
+    if account.savings is not None:
+        put_off = [change.month for change in account.savings.changes if change.moved_to is not None]
+        since = min(since, month_start(min([month_number(moment.today), *put_off])) - 1)
+    return since
+
+
+class _Walk:
+    """One walk over the agenda of a moment."""
+
+    def __init__(
+        self, moment: Moment, reached: Sequence[Account], fixed: Iterable[tuple[Block, ...]], passed: Passed
+    ) -> None:
+        self._moment, self._reached, self._passed = moment, reached, passed
+        self._ledgers = _ledgers(moment, reached, fixed)
+        self._made: list[Made] = []
+        self._covers = [
+            Cover(account, account.card, self._ledgers[account.id], self._ledgers[account.card.covers])
+            for account in reached if account.card is not None and account.card.covers is not None
+        ]  # fmt: skip
+
+    def until(self, until: int) -> Acted:
+        agenda = sorted(self._agenda(until), key=lambda act: act[:3])
+        looked = self._moment.now - 1
+        for day, acts in groupby(agenda, key=attrgetter("day")):
+            self._look_for_draws(looked + 1, day - 1)
+            today = list(acts)
+            self._do(act for act in today if act.step < Step.DRAW)
+            self._draw(day)
+            self._do(act for act in today if act.step > Step.DRAW)
+            looked = day
+        self._look_for_draws(looked + 1, until)
+        return Acted(tuple(self._made))
+
+    def _agenda(self, until: int) -> Iterator[Act]:
+        by_id, passed, ledgers = self._moment.plan.account_by_id, self._passed, self._ledgers
+        for order, account in enumerate(self._reached):
+            ledger = ledgers[account.id]
+            if account.card is not None:
+                paid_from = by_id.get(account.card.from_account or "")
+                yield from Card(account, ledger, order, passed, paid_from).agenda(until)
+            if account.savings is not None:
+                yield from Savings(account, ledger, order, passed).agenda(until)
+            if account.sweep is not None:
+                other = ledgers[account.sweep.partner]
+                yield from Sweep(account.sweep, ledger, other, order).agenda(passed.now, until)
+
+    def _do(self, acts: Iterable[Act]) -> None:
+        for act in acts:
+            self._keep(act.do(act.day))
+
+    def _keep(self, made: Made | None) -> None:
+        if made is None:
+            return
+        self._made.append(made)
+        for account, amount in made.legs:
+            self._ledgers[account].post(made.day, amount)
+
+    def _draw(self, day: int) -> bool:
+        """Let lines lend at the end of a day, and tell whether one did."""
+        before = len(self._made)
+        for cover in self._covers:
+            self._keep(cover.draw(day))
+        return len(self._made) > before
+
+    def _look_for_draws(self, first: int, last: int) -> None:
+        if not self._covers or last < first:
+            return
+        # The day after something acted or was drawn, and days on which accounts open, are looked at too.
+        opening = {cover.begins for cover in self._covers if first <= cover.begins <= last}
+        days = deque(sorted({first, *opening, *days_to_look(self._covers, first, last)}))
+        while days:
+            day = days.popleft()
+            if self._draw(day) and day < last and (not days or days[0] != day + 1):
+                days.appendleft(day + 1)
