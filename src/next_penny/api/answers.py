@@ -10,6 +10,7 @@ import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from json.encoder import encode_basestring_ascii
 from types import NoneType, UnionType
 from typing import Any, Literal, Union, get_args, get_origin
 
@@ -21,10 +22,14 @@ Levels = list[tuple[datetime.date, int]]
 
 @dataclass(frozen=True, slots=True)
 class Written:
-    """JSON text, and the type of what it says."""
+    """JSON text in pieces, and the type of what it says. A long text is put together once, when it is sent."""
 
     type: Any
-    text: str
+    pieces: Sequence[str]
+
+    @property
+    def text(self) -> str:
+        return "".join(self.pieces)
 
 
 @lru_cache(maxsize=65536)
@@ -32,19 +37,23 @@ def _day(number: int) -> str:
     return f'"{datetime.date.fromordinal(number).isoformat()}"'
 
 
+def _listed(type_: Any, texts: Iterable[str]) -> Written:
+    return Written(type_, ("[", ",".join(texts), "]"))
+
+
 def levels(days: Sequence[int], amounts: Sequence[int]) -> Written:
     """Pairs of a day (as its number) and an amount."""
-    return Written(Levels, "[" + ",".join([f"[{_day(d)},{a}]" for d, a in zip(days, amounts, strict=True)]) + "]")
+    return _listed(Levels, [f"[{_day(d)},{a}]" for d, a in zip(days, amounts, strict=True)])
 
 
 def days(numbers: Sequence[int]) -> Written:
     """A list of days, given as their numbers."""
-    return Written(list[datetime.date], "[" + ",".join(map(_day, numbers)) + "]")
+    return _listed(list[datetime.date], map(_day, numbers))
 
 
 def amounts(numbers: Sequence[int]) -> Written:
     """A list of whole numbers."""
-    return Written(list[int], "[" + ",".join(map(str, numbers)) + "]")
+    return _listed(list[int], map(str, numbers))
 
 
 def rows(model: type[BaseModel], columns: Mapping[str, Sequence[Any]]) -> Written:
@@ -55,7 +64,7 @@ def rows(model: type[BaseModel], columns: Mapping[str, Sequence[Any]]) -> Writte
     names = [json.dumps(field.serialization_alias or field.alias or name) for name, field in fields.items()]
     template = "{" + ",".join(f"{name}:%s" for name in names) + "}"
     texts = [_texts(field.annotation, columns[name]) for name, field in fields.items()]
-    return Written(list[model], "[" + ",".join(map(template.__mod__, zip(*texts, strict=True))) + "]")  # type: ignore[valid-type]
+    return _listed(list[model], map(template.__mod__, zip(*texts, strict=True)))  # type: ignore[valid-type]
 
 
 def _texts(type_: Any, column: Sequence[Any]) -> Iterable[Any]:
@@ -73,7 +82,10 @@ def _writer(type_: Any) -> Callable[[Any], str]:
         return lambda value: "null" if value is None else _day(value)
     if kinds == [bool]:
         return lambda value: "true" if value else "false"
-    if kinds == [str] or (kinds == [int] and len(_kinds(type_)) == 2) or kinds == [list[str]]:
+    if kinds == [str]:
+        # What json.dumps does for a string, without looking each time what it is given.
+        return lambda value: "null" if value is None else encode_basestring_ascii(value)
+    if (kinds == [int] and len(_kinds(type_)) == 2) or kinds == [list[str]]:
         return json.dumps
     raise TypeError(f"columns of {type_} are not written yet")
 
@@ -93,20 +105,21 @@ def whole(model: type[BaseModel], fields: Mapping[str, Any]) -> Written:
     """One object of a model; each of its fields is text that is written already, or what its type takes."""
     if fields.keys() != model.model_fields.keys():
         raise TypeError(f"{model.__name__} has the fields {sorted(model.model_fields)}, not {sorted(fields)}")
-    parts = []
+    pieces, gap = ["{"], ""
     for name, field in model.model_fields.items():
-        label = json.dumps(field.serialization_alias or field.alias or name)
-        parts.append(f"{label}:{_text(model, name, field.annotation, fields[name])}")
-    return Written(model, "{" + ",".join(parts) + "}")
+        pieces.append(f"{gap}{json.dumps(field.serialization_alias or field.alias or name)}:")
+        pieces += _pieces(model, name, field.annotation, fields[name])
+        gap = ","
+    return Written(model, (*pieces, "}"))
 
 
-def _text(model: type[BaseModel], name: str, type_: Any, value: Any) -> str:
+def _pieces(model: type[BaseModel], name: str, type_: Any, value: Any) -> Sequence[str]:
     if isinstance(value, Written):
         if value.type != type_ and value.type not in _kinds(type_):
             raise TypeError(f"{model.__name__}.{name} is of {type_}, not of {value.type}")
-        return value.text
+        return value.pieces
     adapter = _adapter(model, name)
-    return adapter.dump_json(adapter.validate_python(value, by_name=True, by_alias=True), by_alias=True).decode()
+    return [adapter.dump_json(adapter.validate_python(value, by_name=True, by_alias=True), by_alias=True).decode()]
 
 
 def several(model: type[BaseModel], written: Iterable[Written]) -> Written:
@@ -116,7 +129,7 @@ def several(model: type[BaseModel], written: Iterable[Written]) -> Written:
         if each.type is not model:
             raise TypeError(f"This is a list of {model.__name__}, not of {each.type}")
         texts.append(each.text)
-    return Written(list[model], "[" + ",".join(texts) + "]")  # type: ignore[valid-type]
+    return _listed(list[model], texts)  # type: ignore[valid-type]
 
 
 def response(written: Written) -> Response:

@@ -83,6 +83,11 @@ class CardTerms:
         return tuple(sorted(self.rates, key=lambda step: step.start))
 
     @cached_property
+    def rate_scale(self) -> int:
+        """What makes every rate of it a whole number."""
+        return int(10 ** max([0, *(-int(step.annual_rate.as_tuple().exponent) for step in self.rates)]))
+
+    @cached_property
     def _rate_days(self) -> list[int]:
         return [step.start.toordinal() for step in self.rates_in_order]
 

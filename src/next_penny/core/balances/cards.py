@@ -14,7 +14,7 @@ from next_penny.core.balance_terms import CardTerms, StatementChange
 from next_penny.core.balances.ledger import Ledger
 from next_penny.core.balances.making import Act, Facts, Made, Passed, Step
 from next_penny.core.dates.calendar import LAST_YEAR, clipped_day, month_number
-from next_penny.core.money import round_half_up
+from next_penny.core.money import round_half_up, rounded_quotient
 from next_penny.core.plan import Account, interest_id, payment_id
 
 _DAYS_A_YEAR = 365
@@ -102,6 +102,7 @@ class Card:
         self.account, self.terms, self.ledger, self._paid_from = account, account.card, ledger, paid_from
         self._order, self._passed = order, passed
         self._statements: dict[int, Statement] = {}
+        self._before: dict[int, int] = {}
         last = closing_before(self.terms, passed.now)
         if last >= ledger.opened:
             # What an older statement left unpaid is part of this one.
@@ -112,9 +113,12 @@ class Card:
         """Everything it does by a day."""
         for closing in self._statements:
             yield from self._payment(closing, until)
+        before = closing_before(self.terms, self._passed.now)
         for closing in closings(self.terms, max(self._passed.now, self.ledger.opened)):
             if closing > until:
                 return
+            self._before[closing] = before
+            before = closing
             yield Act(closing, Step.CLOSING, self._order, self._close)
             yield from self._payment(closing, until)
 
@@ -148,7 +152,7 @@ class Card:
 
     def _close(self, closing: int) -> Made | None:
         settled = self._passed.of(interest_id(self.account.id))
-        first = max(self.ledger.opened, closing_before(self.terms, closing) + 1)
+        first = max(self.ledger.opened, self._before[closing] + 1)
         change = self.terms.change_by_closing.get(closing)
         if closing in settled:
             charged, found, how = settled[closing], None, ""
@@ -172,7 +176,7 @@ class Card:
     def _interest(self, first: int, closing: int) -> Interest:
         """What a cycle costs: nothing where the statement before it was paid in full in time."""
         if not self.terms.is_line:
-            before = self._statements.get(closing_before(self.terms, closing))
+            before = self._statements.get(self._before[closing])
             if before is None or self.ledger.gained(before.closing, before.due) >= before.balance:
                 return Interest(0, 0)
         return interest_between(self.terms, self.ledger, first, closing)
@@ -183,14 +187,17 @@ def interest_between(terms: CardTerms, ledger: Ledger, first: int, last: int) ->
 
     Interest recorded on the last day is not in that day's base.
     """
-    cost, owed_days = Fraction(0), 0
+    scale, cost, owed_days = terms.rate_scale, 0, 0
     for begin, end, rate in terms.rates_between(first, last):
-        here = sum((span.last - span.first + 1) * max(0, -span.balance) for span in ledger.spans(begin, end))
+        here = 0
+        for since, until, balance in ledger.spans(begin, end):
+            if balance < 0:
+                here -= (until - since + 1) * balance
         if end == last and (charged := ledger.charged.get(last)):
             here += max(0, -(ledger.balance(last) - charged)) - ledger.owed(last)
         owed_days += here
-        cost += here * Fraction(rate)
-    return Interest(round_half_up(cost / (100 * _DAYS_A_YEAR)), owed_days)
+        cost += here * int(rate * scale)
+    return Interest(rounded_quotient(cost, 100 * _DAYS_A_YEAR * scale), owed_days)
 
 
 def yearly_cost(terms: CardTerms, owed: int, day: int) -> tuple[int, int]:

@@ -1,6 +1,6 @@
 """What credit lines lend: exactly what is missing on an account that they cover (docs/rules.md, Cards)."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 
 from next_penny.core.balance_terms import CardTerms
 from next_penny.core.balances.ledger import Ledger
@@ -28,11 +28,12 @@ class Cover:
         legs = ((self._line.id, -amount), (account.id, amount))
         return Made(day, "line_draw", self._line.id, None, 0, legs, Facts(base=missing))
 
-    def days(self, first: int, last: int) -> Sequence[int]:
-        """The days on which something fixed moves on the account or the line."""
-        return [*self._covered.fixed_days(first, last), *self._lending.fixed_days(first, last)]
+    @property
+    def days(self) -> set[int]:
+        """The days on which something fixed moves on the account or the line, or both are open for the first time."""
+        return {self.begins, *self._covered.fixed_days, *self._lending.fixed_days}
 
 
-def days_to_look(covers: Sequence[Cover], first: int, last: int) -> Iterator[int]:
-    """The days between two on which a draw may become needed or possible, each once, in order."""
-    yield from sorted({day for cover in covers for day in cover.days(first, last)})
+def days_to_look(covers: Sequence[Cover]) -> list[int]:
+    """The days on which a draw may become needed or possible, each once, in order."""
+    return sorted({day for cover in covers for day in cover.days})

@@ -2,10 +2,11 @@
 
 from bisect import bisect_right
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
-from itertools import accumulate
 from typing import NamedTuple
 
+import numpy as np
+
+from next_penny.core.dates.business_days import Days
 from next_penny.core.plan import Account
 
 
@@ -17,13 +18,11 @@ class Span(NamedTuple):
     balance: int
 
 
-@dataclass(eq=False)
 class _Line:
-    """Movements in order of day, with their running sums; `gains` counts money in alone."""
+    """The days on which something moves, and what moved by the end of each; `gains` counts money in alone."""
 
-    days: list[int] = field(default_factory=list)
-    totals: list[int] = field(default_factory=lambda: [0])
-    gains: list[int] = field(default_factory=lambda: [0])
+    def __init__(self, days: list[int], totals: list[int], gains: list[int]) -> None:
+        self.days, self.totals, self.gains = days, [0, *totals], [0, *gains]
 
     def add(self, day: int, amount: int) -> None:
         self.days.append(day)
@@ -34,12 +33,15 @@ class _Line:
         return self.totals[bisect_right(self.days, day)]
 
     def gained(self, after: int, upto: int) -> int:
-        if upto <= after:
-            return 0
         return self.gains[bisect_right(self.days, upto)] - self.gains[bisect_right(self.days, after)]
 
-    def days_between(self, first: int, last: int) -> Sequence[int]:
-        return self.days[bisect_right(self.days, first - 1) : bisect_right(self.days, last)]
+
+def _fixed_line(days: Days, amounts: Days) -> _Line:
+    order = np.argsort(days, kind="stable")
+    days, amounts = days[order], amounts[order]
+    ends = np.flatnonzero(np.append(days[1:] != days[:-1], True)) if len(days) else np.empty(0, dtype=np.int64)
+    totals, gains = np.cumsum(amounts)[ends], np.cumsum(np.maximum(amounts, 0))[ends]
+    return _Line(days[ends].tolist(), totals.tolist(), gains.tolist())
 
 
 class Ledger:
@@ -50,15 +52,11 @@ class Ledger:
     """
 
     def __init__(
-        self, account: Account, opening: int, days: list[int], amounts: list[int], charged: Mapping[int, int]
-    ) -> None:
+        self, account: Account, opening: int, days: Days, amounts: Days, charged: Mapping[int, int]
+    ) -> None:  # fmt: skip
         self.account, self.charged = account, charged
         self.opened = account.opening.date.toordinal()
-        self._opening = opening
-        self._fixed = _Line(
-            days, [0, *accumulate(amounts)], [0, *accumulate(max(0, amount) for amount in amounts)]
-        )  # fmt: skip
-        self._made = _Line()
+        self._opening, self._fixed, self._made = opening, _fixed_line(days, amounts), _Line([], [], [])
 
     def post(self, day: int, amount: int) -> None:
         """Put in what a rule makes; never before what it made last."""
@@ -73,19 +71,28 @@ class Ledger:
         return max(0, -self.balance(day))
 
     def gained(self, after: int, upto: int) -> int:
-        """The money that came in after one day, up to and including another."""
+        """The money that came in after one day, up to and including another (which is not before it)."""
         return self._fixed.gained(after, upto) + self._made.gained(after, upto)
 
-    def fixed_days(self, first: int, last: int) -> Sequence[int]:
-        """The days between two on which something moves that no rule made."""
-        return self._fixed.days_between(first, last)
+    @property
+    def fixed_days(self) -> Sequence[int]:
+        """The days on which something moves that no rule made."""
+        return self._fixed.days
 
     def spans(self, first: int, last: int) -> Iterator[Span]:
-        """The days from one to another, cut where the balance changes."""
-        changing = {*self._fixed.days_between(first + 1, last), *self._made.days_between(first + 1, last)}
+        """The days from one to another, cut where something moves."""
+        fixed, made = self._fixed, self._made
+        at, made_at = bisect_right(fixed.days, first), bisect_right(made.days, first)
         begin = first
-        for day in sorted(changing):
-            yield Span(begin, day - 1, self.balance(begin))
-            begin = day
-        if begin <= last:
-            yield Span(begin, last, self.balance(begin))
+        while begin <= last:
+            balance = self._opening + fixed.totals[at] + made.totals[made_at]
+            moving = fixed.days[at] if at < len(fixed.days) else last + 1
+            if made_at < len(made.days) and made.days[made_at] <= moving:
+                moving = made.days[made_at]
+            until = min(moving, last + 1)
+            yield Span(begin, until - 1, balance)
+            begin = until
+            while at < len(fixed.days) and fixed.days[at] <= begin:
+                at += 1
+            while made_at < len(made.days) and made.days[made_at] <= begin:
+                made_at += 1

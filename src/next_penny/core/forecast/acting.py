@@ -5,6 +5,7 @@ sweep days: one agenda, sorted by day and by the order of docs/rules.md (The for
 running sums. Draws on a line have no dates of their own: they are looked for between the days of the agenda.
 """
 
+from bisect import bisect_left, bisect_right
 from collections import defaultdict, deque
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -119,12 +120,11 @@ def ledger_of(moment: Moment, account: Account, coming: Sequence[tuple[Days, Day
     recorded = np.array([(each.day, each.amount) for each in postings], dtype=np.int64).reshape(-1, 2)
     days = np.concatenate([recorded[:, 0], *(day for day, _ in coming)])
     amounts = np.concatenate([recorded[:, 1], *(amount for _, amount in coming)])
-    order = np.argsort(days, kind="stable")
     charged: defaultdict[int, int] = defaultdict(int)
     for each in postings:
         if each.flow == charge:
             charged[each.day] += each.amount
-    return Ledger(account, opening, days[order].tolist(), amounts[order].tolist(), charged)
+    return Ledger(account, opening, days, amounts, charged)
 
 
 def _since(moment: Moment, account: Account) -> int:
@@ -151,6 +151,7 @@ class _Walk:
             Cover(account, account.card, self._ledgers[account.id], self._ledgers[account.card.covers])
             for account in reached if account.card is not None and account.card.covers is not None
         ]  # fmt: skip
+        self._days_to_look = days_to_look(self._covers)
 
     def until(self, until: int) -> Acted:
         agenda = sorted(self._agenda(until), key=lambda act: act[:3])
@@ -199,9 +200,11 @@ class _Walk:
     def _look_for_draws(self, first: int, last: int) -> None:
         if not self._covers or last < first:
             return
-        # The day after something acted or was drawn, and days on which accounts open, are looked at too.
-        opening = {cover.begins for cover in self._covers if first <= cover.begins <= last}
-        days = deque(sorted({first, *opening, *days_to_look(self._covers, first, last)}))
+        # The day after something acted or was drawn is looked at too.
+        begin, end = bisect_left(self._days_to_look, first), bisect_right(self._days_to_look, last)
+        days = deque(self._days_to_look[begin:end])
+        if not days or days[0] != first:
+            days.appendleft(first)
         while days:
             day = days.popleft()
             if self._draw(day) and day < last and (not days or days[0] != day + 1):
