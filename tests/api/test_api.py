@@ -128,6 +128,7 @@ def test_the_forecast_of_a_small_household(client: TestClient) -> None:
     assert answer["accounts"] == [
         {
             "id": "a", "currency": "USD", "today_balance": 1000_00,
+            "available": None,
             "steps": [["2027-03-05", 400_00], ["2027-03-20", 700_00], ["2027-04-05", 100_00]],
             "lowest": {"date": "2027-04-05", "balance": 100_00, "headroom": 50_00},
             "stretches": [

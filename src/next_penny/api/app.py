@@ -10,6 +10,7 @@ from next_penny import __version__
 from next_penny.api import (
     allowances,
     candidates,
+    cards,
     categories,
     changes,
     debts,
@@ -60,6 +61,7 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         receipts,
         candidates,
         set_aside,
+        cards,
         debts,
         tools,
         loan_tools,

@@ -9,10 +9,12 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field, ValidationError
 
 from next_penny.api.answers import Written, amounts, days, response, several, whole
+from next_penny.api.cards import CardRow, card_row
 from next_penny.api.errors import Refused, from_validation, refused, refused_loan
 from next_penny.api.household import Home, Visit
 from next_penny.api.loan_tools import LoanScheduleAnswer, checked_terms, schedule_fields
 from next_penny.api.what_if import requests_for
+from next_penny.core.forecast.card_standing import all_owed, cards_standing, lines_available
 from next_penny.core.loan_terms import Extra
 from next_penny.core.loans.adoption import adoption
 from next_penny.core.loans.compare import (
@@ -84,11 +86,17 @@ class DebtYear(BaseModel):
 
 
 class DebtsAnswer(BaseModel):
-    """Every loan, and all together in the household's currency; null, with a note, where one cannot be converted."""
+    """Every loan, card and line; `owed` is on all of them, in the household's currency.
+
+    debt_free, this_month, next_twelve, years and balances are of the loans. `lines_available` is what all lines
+    together may still lend, null where there is none.
+    """
 
     today: datetime.date
     currency: str
     loans: list[LoanRowModel]
+    cards: list[CardRow]
+    lines_available: int | None
     owed: int
     debt_free: str | None
     this_month: LoanSums
@@ -102,11 +110,14 @@ class DebtsAnswer(BaseModel):
 def read_debts(home: Home) -> DebtsAnswer:
     """All loans as they stand today."""
     seen = overview(home.moment)
+    cards = cards_standing(home.moment)
     return DebtsAnswer(
         today=home.today,
         currency=seen.currency,
         loans=[_summary(each) for each in seen.loans],
-        owed=seen.owed,
+        cards=[card_row(each) for each in cards],
+        lines_available=lines_available(home.moment, cards),
+        owed=seen.owed + all_owed(home.moment),
         debt_free=f"{seen.debt_free:%Y-%m}" if seen.debt_free else None,
         this_month=LoanSums(principal=seen.this_month[0], interest=seen.this_month[1]),
         next_twelve=LoanSums(principal=seen.next_twelve[0], interest=seen.next_twelve[1]),

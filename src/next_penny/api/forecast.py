@@ -16,7 +16,7 @@ from next_penny.api.what_if import lay_over
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.makers import Source
 from next_penny.core.forecast.explain import Explainer
-from next_penny.core.forecast.low_points import LowPoint, lowest, stretches, top_ups
+from next_penny.core.forecast.low_points import LowPoint, available, lowest, stretches, top_ups
 from next_penny.core.forecast.projection import (
     STATUSES,
     AccountRun,
@@ -61,12 +61,13 @@ class TopUpModel(BaseModel):
 
 
 class AccountForecast(BaseModel):
-    """`steps` are the end-of-day balances of the days on which they change."""
+    """`steps` are the end-of-day balances of the days on which they change; `available` is for cards and lines."""
 
     id: str
     currency: str
     today_balance: int
     steps: Levels
+    available: Levels | None
     lowest: LowPointModel | None
     stretches: list[StretchModel]
     top_ups: list[TopUpModel]
@@ -219,6 +220,7 @@ def _account(run: AccountRun, until: date) -> Written:
         "currency": run.account.currency,
         "today_balance": run.today_balance,
         "steps": levels([day for day, _ in steps], [balance for _, balance in steps]),
+        "available": levels(*available(run)) if run.account.card is not None else None,
         "lowest": low_point(lowest(run, last=until.toordinal())),
         "stretches": [
             StretchModel(

@@ -16,7 +16,9 @@ from next_penny.api.tideline import TidelineAnswer, TidelineRequest, tideline_an
 from next_penny.core.check import PlanError
 from next_penny.core.defaults import put_off_to
 from next_penny.core.flows.assumed import laid_over
+from next_penny.core.forecast.card_standing import rises_soon
 from next_penny.core.moment import Moment
+from next_penny.core.money import percent_text
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, FlowKind, Plan
 from next_penny.core.settling import DueLine, DueStatus, Settlement, due_lines, leave_out, put_off, settle
@@ -64,6 +66,14 @@ class SettledModel(BaseModel):
     currency: str
 
 
+class NoticeModel(BaseModel):
+    """Something to know of some days ahead, about an account; there is nothing to settle."""
+
+    account: str
+    date: datetime.date
+    text: str
+
+
 class SettleAnswer(BaseModel):
     """A page of what is due, `due_in_all` lines in all; `next_page` begins at that line, null on the last page."""
 
@@ -72,6 +82,7 @@ class SettleAnswer(BaseModel):
     due_in_all: int
     next_page: int | None
     settled: list[SettledModel]
+    notices: list[NoticeModel]
 
 
 class SettleLine(Document):
@@ -115,6 +126,12 @@ def read_due(
         next_page=following if following < page.in_all else None,
         settled=[
             _settled(plan, entry) for entry in home.reading.settled_on(home.today) if entry.flow in plan.flow_by_id
+        ],
+        notices=[
+            NoticeModel(
+                account=account.id, date=day, text=f"The rate of “{account.name}” rises to {percent_text(rate)}"
+            )
+            for day, account, rate in rises_soon(home.moment)
         ],
     )
 

@@ -10,6 +10,7 @@ from next_penny.api.forecast import LowPointModel, Outcome, checked_until, low_p
 from next_penny.api.household import Home
 from next_penny.api.what_if import WhatIf, lay_over
 from next_penny.core.defaults import default_account
+from next_penny.core.forecast.card_standing import marks
 from next_penny.core.forecast.projection import Forecast, as_it_is, project
 from next_penny.core.forecast.tideline import Level, lowest_ahead, recorded_levels, tideline
 from next_penny.core.moment import Moment
@@ -42,6 +43,13 @@ class TidelineModel(BaseModel):
     lowest: LowPointModel | None
 
 
+class MarkModel(BaseModel):
+    """A day worth knowing of, in a few words: a card's rate rises."""
+
+    date: datetime.date
+    text: str
+
+
 class TidelineAnswer(BaseModel):
     """The tideline, and with the changes laid over it: `copper`, and the lowest points before and after.
 
@@ -52,6 +60,7 @@ class TidelineAnswer(BaseModel):
     accounts: list[str]
     line: TidelineModel | None
     copper: TidelineModel | None
+    marks: list[MarkModel]
     before: Outcome
     after: Outcome
     entries: list[Entry]
@@ -78,6 +87,7 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
         "accounts": chosen,
         "line": _line(before, chosen, request.first),
         "copper": _line(after, chosen, request.first) if after else None,
+        "marks": [MarkModel(date=day, text=text) for day, text in marks(before.moment, until)],
         "before": before_outcome,
         "after": outcome(after) if after else before_outcome,
         "entries": [Entry.of(entry) for entry in what_if.entries] if what_if else [],

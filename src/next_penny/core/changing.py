@@ -20,7 +20,7 @@ class Records(Protocol):
 
 def change_problems(before: Moment, after: Plan, changes: Sequence[PlanChange], records: Records) -> list[Problem]:
     """What forbids changes that lead from a moment to another plan; first of all, that something uses what is to go."""
-    in_use = list(_deletion_problems(after, changes, records))
+    in_use = [*_deletion_problems(after, changes, records), *_made_no_more(before.plan, after, records)]
     if in_use:
         return in_use
     # A plan that is held already was checked when it came to be.
@@ -44,6 +44,14 @@ def _deletion_problems(after: Plan, changes: Sequence[PlanChange], records: Reco
             reason = f"{recorded} recorded {several} this {change.kind}: what has happened is kept."
         if reason is not None:
             yield Problem((change.kind, change.id), reason, "in_use")
+
+
+def _made_no_more(before: Plan, after: Plan, records: Records) -> Iterator[Problem]:
+    """What an account makes of itself stays while entries name it: it stays a card, or savings that earn."""
+    for id, account in before.maker_accounts.items():
+        if id not in after.maker_accounts and account.id in after.account_by_id and records.times_named("flow", id):
+            message = f"Payments or interest of “{account.name}” are recorded: what has happened is kept."
+            yield Problem(("account", account.id), message, "in_use")
 
 
 def _settled_twice(before: Moment, changes: Sequence[PlanChange], records: Records) -> Iterator[Problem]:

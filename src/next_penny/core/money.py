@@ -80,3 +80,8 @@ def format_amount(amount: int, currency: str) -> str:
     """An amount as people write it: `-$1,234.56`, `¥500`, `CHF 12.00`."""
     major = Decimal(amount).scaleb(-DECIMALS[currency])
     return str(_pattern(currency).apply(major, _ENGLISH, currency=currency, currency_digits=False))
+
+
+def percent_text(rate: Decimal) -> str:
+    """A rate as people write it: `21.9%`."""
+    return f"{rate.normalize():f}%"

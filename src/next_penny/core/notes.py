@@ -1,6 +1,7 @@
 """What of a change is accepted and worth saying: a loan that is never paid off, parts that are cut, and the like."""
 
 from next_penny.core.dates.sentences import full_day
+from next_penny.core.forecast.card_standing import owed_today
 from next_penny.core.loans.standing import Standing, standings
 from next_penny.core.moment import Moment
 from next_penny.core.money import format_amount
@@ -11,8 +12,9 @@ def change_notes(before: Moment, after: Moment) -> list[str]:
     """What is so after a change and was not before it."""
     if after.plan is before.plan and after.recorded is before.recorded:
         return []
-    said_before = {*loan_notes_of(before), *_parts_notes(before)}
-    return [note for note in (*loan_notes_of(after), *_parts_notes(after)) if note not in said_before]
+    said_before = {*loan_notes_of(before), *_parts_notes(before), *_limit_notes(before)}
+    said = (*loan_notes_of(after), *_parts_notes(after), *_limit_notes(after))
+    return [note for note in said if note not in said_before]
 
 
 def loan_notes_of(moment: Moment) -> list[str]:
@@ -31,6 +33,16 @@ def loan_notes(stands: Standing) -> list[str]:
         )
     if found.never_ends:
         notes.append(f"“{account.name}” is never paid off as it is.")
+    return notes
+
+
+def _limit_notes(moment: Moment) -> list[str]:
+    """Cards and lines on which more is owed today than their limit."""
+    notes = []
+    for account in moment.plan.accounts:
+        over = owed_today(moment, account) - account.card.limit if account.card is not None else 0
+        if over > 0:
+            notes.append(f"“{account.name}” owes {format_amount(over, account.currency)} more than its limit.")
     return notes
 
 

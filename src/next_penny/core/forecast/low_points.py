@@ -91,6 +91,13 @@ def top_ups(run: AccountRun) -> list[TopUp]:
     return needed
 
 
+def available(run: AccountRun) -> tuple[list[int], list[int]]:
+    """On a card or line: the days on which its balance changes, and what may then be spent; negative over its limit."""
+    limit = run.account.card.limit if run.account.card is not None else 0
+    steps = run.steps
+    return [day for day, _ in steps], [limit - max(0, -balance) for _, balance in steps]
+
+
 def headrooms(forecast: Forecast, events: EventTable) -> list[int]:
     """Beside each event, the balance after it above its account's floor."""
     floors = np.array([forecast.run_of[account].account.floor for account in events.accounts], dtype=np.int64)

@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from next_penny.core.balances.making import Facts
 from next_penny.core.dates.sentences import short_day
-from next_penny.core.money import format_amount, rounded_quotient
+from next_penny.core.money import format_amount, percent_text, rounded_quotient
 from next_penny.core.plan import Account
 
 _HOW = {"statement": "in full", "minimum": "its minimum", "fixed": "a fixed amount", "set": "as set just this once"}
@@ -37,7 +37,7 @@ def _interest(account: Account, facts: Facts) -> str:
         return f"Interest of the cycle that closes on {_day(facts.last)}, as set just this once"
     days = facts.last - facts.first + 1
     owed = _money(account, rounded_quotient(facts.base, days))
-    rates = " and ".join(_percent(rate) for rate in facts.rates)
+    rates = " and ".join(percent_text(rate) for rate in facts.rates)
     return f"{_days(facts)}: {owed} owed on average, at {rates} a year"
 
 
@@ -47,7 +47,7 @@ def _credit(account: Account, facts: Facts) -> str:
     terms = account.savings
     assert terms is not None
     held = _money(account, rounded_quotient(facts.base, facts.last - facts.first + 1))
-    rate = f"a yield of {_percent(terms.apy)}" if terms.apy is not None else _percent(terms.rate or Decimal(0))
+    rate = f"a yield of {percent_text(terms.apy)}" if terms.apy is not None else percent_text(terms.rate or Decimal(0))
     return f"{_days(facts)}: {held} on average, at {rate} a year"
 
 
@@ -58,10 +58,6 @@ def _days(facts: Facts) -> str:
 
 def _day(day: int) -> str:
     return short_day(date.fromordinal(day))
-
-
-def _percent(rate: Decimal) -> str:
-    return f"{rate.normalize():f}%"
 
 
 def _money(account: Account, amount: int) -> str:
