@@ -9,6 +9,7 @@ import { Lost } from "./app/Lost";
 import { Accounts } from "./places/accounts/Accounts";
 import { Register } from "./places/accounts/Register";
 import { Ahead } from "./places/ahead/Ahead";
+import { CardPage } from "./places/debts/CardPage";
 import { Debts } from "./places/debts/Debts";
 import { LoanPage } from "./places/debts/LoanPage";
 import { PrintLoan } from "./places/debts/PrintLoan";
@@ -35,6 +36,7 @@ const router = createBrowserRouter([
       { path: "flows", element: <Flows /> },
       { path: "debts", element: <Debts /> },
       { path: "debts/try", element: <TryLoan /> },
+      { path: "debts/cards/:id", element: <CardPage /> },
       { path: "debts/:id", element: <LoanPage /> },
       { path: "accounts", element: <Accounts /> },
       { path: "accounts/:id", element: <Register /> },

@@ -2,7 +2,6 @@
 
 import datetime
 from collections.abc import Sequence
-from typing import Literal
 
 from fastapi import APIRouter
 from pydantic import BaseModel
@@ -10,7 +9,7 @@ from pydantic import BaseModel
 from next_penny.api.errors import refused
 from next_penny.api.household import Home, Visit
 from next_penny.api.what_if import requests_for
-from next_penny.core.balance_terms import CardPays
+from next_penny.core.balance_terms import CardPays, CardTerms
 from next_penny.core.forecast.card_mistakes import CountedTwice, counted_twice
 from next_penny.core.forecast.card_standing import (
     CardStanding,
@@ -20,8 +19,9 @@ from next_penny.core.forecast.card_standing import (
     RateRise,
     card_standing,
     coming_months,
+    coming_year,
     past_statements,
-    paying,
+    paying_against_minimum,
 )
 from next_penny.core.plan import Account
 from next_penny.formats.balance_document import month_text
@@ -127,8 +127,19 @@ class ComingMonthModel(BaseModel):
     owed: int
 
 
+class ComingYear(BaseModel):
+    """The months ahead together."""
+
+    paid: int
+    interest: int
+    drawn: int
+
+
 class PayingModel(BaseModel):
-    """One way of paying, without new purchases: until when (null: never), and at what interest in all."""
+    """One way of paying, without new purchases: until when (null: never), and at what interest in all.
+
+    saves: how much less interest than paying only the minimum; null where one of the two never ends.
+    """
 
     pays: CardPays
     ends: datetime.date | None
@@ -136,6 +147,7 @@ class PayingModel(BaseModel):
     payments: int
     interest: int
     first_payment: int
+    saves: int | None
 
 
 class CountedTwiceModel(BaseModel):
@@ -158,6 +170,7 @@ class CardPage(BaseModel):
     covers: str | None
     statements: list[StatementModel]
     months: list[ComingMonthModel]
+    year: ComingYear
     ways: list[PayingModel]
     counted_twice: CountedTwiceModel | None
 
@@ -168,6 +181,8 @@ def read_card(id: Id, home: Home) -> CardPage:
     account = _card_account(home, id)
     stands, names = card_standing(home.moment, account), home.plan.account_by_id
     twice = counted_twice(home.moment, account, home.reading.unplanned(account.opening.date))
+    months = coming_months(home.moment, account)
+    paid, interest, drawn = coming_year(months)
     return CardPage(
         today=home.today,
         account=AccountDocument.of(account),
@@ -175,8 +190,9 @@ def read_card(id: Id, home: Home) -> CardPage:
         paid_from=names[stands.terms.from_account].name if stands.terms.from_account else None,
         covers=names[stands.terms.covers].name if stands.terms.covers else None,
         statements=[_statement(each) for each in past_statements(home.moment, account)],
-        months=[_month(each) for each in coming_months(home.moment, account)],
-        ways=[_way(pays, home, account) for pays in ("statement", "minimum")],
+        months=[_month(each) for each in months],
+        year=ComingYear(paid=paid, interest=interest, drawn=drawn),
+        ways=_ways(home, account, stands.terms),
         counted_twice=_twice(home, twice),
     )
 
@@ -222,11 +238,15 @@ def _month(each: ComingMonth) -> ComingMonthModel:
     return ComingMonthModel(**{**each._asdict(), "month": month_text(each.month)})
 
 
-def _way(
-    pays: Literal["statement", "minimum", "fixed"], home: Visit, account: Account, fixed_amount: int | None = None
-) -> PayingModel:
-    found: Paying = paying(home.moment, account, pays, fixed_amount)
+def _way(pays: CardPays, home: Visit, account: Account, fixed_amount: int | None = None) -> PayingModel:
+    found: Paying = paying_against_minimum(home.moment, account, pays, fixed_amount)
     return PayingModel(pays=pays, **found._asdict())
+
+
+def _ways(home: Visit, account: Account, terms: CardTerms) -> list[PayingModel]:
+    """The usual ways of paying, and a fixed amount where that is how it is paid."""
+    own = [_way("fixed", home, account, terms.fixed_amount)] if terms.pays == "fixed" else []
+    return [*own, *(_way(pays, home, account) for pays in ("statement", "minimum"))]
 
 
 def _twice(home: Visit, found: CountedTwice) -> CountedTwiceModel | None:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import Generic, Literal, NamedTuple, TypeVar
 
+from next_penny.core.balance_terms import RateStep
 from next_penny.core.check import PlanError, Problem
 from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, lands_on
 from next_penny.core.dates.sentences import full_day
@@ -148,6 +149,23 @@ def revise_loan(
         changed = tuple(sorted([*kept, made], key=lambda each: each.start))
         terms = replace(terms, **{lists[name]: changed})  # type: ignore[arg-type]
     return Edited(replace(account, loan=terms), _stays(sorted(later)))
+
+
+def revise_card(
+    account: Account, values: Mapping[str, object], start: date | None, *, keep_later: bool = True
+) -> Edited[Account]:
+    """The card with another rate from a day on, or paid otherwise from now on."""
+    assert account.card is not None
+    card, later = account.card, list[date]()
+    others = {name: value for name, value in values.items() if name != "annual_rate"}
+    if "annual_rate" in values:
+        if start is None:
+            raise _refused("from", "Say from which day.", "needed")
+        kept = [step for step in card.rates if step.start < start or (keep_later and step.start > start)]
+        later = [step.start for step in kept if step.start > start]
+        steps = sorted([*kept, RateStep(start, values["annual_rate"])], key=lambda step: step.start)  # type: ignore[arg-type]
+        card = replace(card, rates=tuple(steps))
+    return Edited(replace(account, card=replace(card, **others)), _stays(later))  # type: ignore[arg-type]
 
 
 def add_extra(account: Account, extra: Extra) -> Account:

@@ -24,6 +24,13 @@ from next_penny.core.plan import (
     Plan,
     Revision,
 )
+from next_penny.demo.balances import (
+    SAVINGS_YIELD,
+    card_slip_up,
+    demo_cards,
+    recorded_acts,
+    repaid_by_the_neighbour,
+)
 from next_penny.demo.history import recorded_history
 from next_penny.demo.loans import demo_loans, loan_flows
 
@@ -47,7 +54,8 @@ _CATEGORIES = (
     ("reading", "Films and reading", "Pleasure", "expense", "book"),
     ("outings", "Outings and treats", "Pleasure", "expense", "cup"),
     ("interest", "Interest on loans", "Debt", "expense", "percent"),
-    ("debt", "Cards", "Debt", "expense", "landmark"),
+    ("card-interest", "Interest on cards", "Debt", "expense", "landmark"),
+    ("savings-interest", "Interest earned", "Earned", "income", "coins"),
     ("sundries", "Odds and ends", "Living", "expense", "box"),
 )  # fmt: skip
 
@@ -59,9 +67,19 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
         household=Household("The Thornquills of Sandry Quay", "USD", "US", "carry"),
         accounts=(
             Account("joint", "Joint checking", "checking", "USD", Opening(opened, 0), _FLOOR, _CUSHION),
-            Account("rainy-day", "Rainy-day savings", "savings", "USD", Opening(opened, 1_340_00), 1_000_00, 1_000_00),
+            Account(
+                "rainy-day",
+                "Rainy-day savings",
+                "savings",
+                "USD",
+                Opening(opened, 1_340_00),
+                1_000_00,
+                1_000_00,
+                savings=SAVINGS_YIELD,
+            ),
             Account("tin", "Cash tin", "cash", "USD", Opening(opened, 85_00)),
             *demo_loans(opened, today),
+            *demo_cards(opened, today),
         ),
         categories=tuple(Category(*row) for row in _CATEGORIES),  # type: ignore[arg-type]
         flows=_flows(opened, today),
@@ -84,6 +102,8 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
     )
     plan = _setting_aside(plan, today)
     entries = recorded_history(plan, today)
+    entries = (*entries, *recorded_acts(plan, entries, opened, today), card_slip_up(today))
+    entries = tuple(sorted((*entries, *repaid_by_the_neighbour(opened, today)), key=lambda each: (each.date, each.id)))
     plan = _afloat(plan, entries, today)
     return _with_boathouse(plan, entries, today), entries
 
@@ -131,7 +151,8 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
               payee="Saltmarsh Power", roll="after", seasonal=electricity, estimate=True),
         _flow("water", "Water and drains", "bill", 143_20, "FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=20", "power", opened,
               payee="Sandry Quay Waterworks", roll="after"),
-        _flow("phones", "Two phones", "bill", 78_00, "FREQ=MONTHLY;BYMONTHDAY=9", "phone", opened, payee="Gullwire"),
+        _flow("phones", "Two phones", "bill", 78_00, "FREQ=MONTHLY;BYMONTHDAY=9", "phone", opened, payee="Gullwire",
+              from_account="wharf"),
         _flow("internet", "Internet", "bill", 64_90, "FREQ=MONTHLY;BYMONTHDAY=22", "phone", opened, payee="Gullwire",
               always_happens=True, growth=Growth(percent=Decimal(4), start=add_months(opened, 12))),
         _flow("car-insurance", "Car insurance", "bill", 596_00, "FREQ=MONTHLY;INTERVAL=6;BYMONTHDAY=3", "insurance",
@@ -143,18 +164,17 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
         _flow("flute", "Flute lessons", "bill", 42_00, "FREQ=MONTHLY;BYDAY=2TU", "child", opened, payee="P. Ashgrove"),
         _flow("mooring", "Mooring, the Periwinkle", "bill", 685_00, "FREQ=YEARLY;BYMONTH=4;BYMONTHDAY=15", "boat",
               spring, payee="Sandry Quay Harbour", remind_days=30),
-        _flow("heron-card", "Heron card", "bill", 240_00, "FREQ=MONTHLY;BYMONTHDAY=25", "debt", opened,
-              payee="Heron card", roll="before"),
         _flow("fuel", "Fuel", "bill", 58_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO", "getting-about", opened, estimate=True,
               follows=4),
         _flow("house", "House and garden", "bill", 120_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=SU", "sundries", opened,
               estimate=True),
         _flow("ferry", "Ferry passes", "bill", 138_00, "FREQ=MONTHLY;BYMONTHDAY=26", "getting-about", opened,
-              payee="Sandry Ferries"),
+              payee="Sandry Ferries", from_account="wharf"),
         _flow("gran", "For Gran's helper", "bill", 390_00, "FREQ=MONTHLY;BYMONTHDAY=28", "sundries", opened,
               payee="M. Larkspur"),
         _flow("films", "Lantern Reels", "bill", 10_49, "FREQ=MONTHLY;BYMONTHDAY=7", "reading", opened,
-              payee="Lantern Reels", subscription=True, revisions=(Revision(add_months(opened, 13), 12_99),)),
+              payee="Lantern Reels", from_account="wharf", subscription=True,
+              revisions=(Revision(add_months(opened, 13), 12_99),)),
         _flow("paper", "The Quay Courier", "bill", 94_00, "FREQ=YEARLY;BYMONTH=9;BYMONTHDAY=12", "reading",
               date(opened.year, 9, 12), payee="The Quay Courier", subscription=True, remind_days=14),
         _flow("to-savings", "To the rainy-day savings", "transfer", 235_00, "FREQ=WEEKLY;INTERVAL=2;BYDAY=FR", None,
@@ -183,10 +203,12 @@ def _with_boathouse(plan: Plan, entries: tuple[Entry, ...], today: date) -> Plan
     moment = moment_of(plan, books_from_entries(entries, today), today)
     run = project(moment, add_months(today, 6), ["joint"]).runs[0]
     begin, end = (today + timedelta(days=24)).toordinal(), (today + timedelta(days=38)).toordinal()
-    day, balance = min((level for level in run.levels if begin <= level[0] <= end), key=lambda level: level[1])
-    share = balance - _FLOOR + _SHORT_BY
-    billed = date.fromordinal(day) - timedelta(days=3)
-    refunded = date.fromordinal(day) + timedelta(days=9)
+    day, _ = min((level for level in run.levels if begin <= level[0] <= end), key=lambda level: level[1])
+    billed, refunded = date.fromordinal(day) - timedelta(days=3), date.fromordinal(day) + timedelta(days=9)
+    # The lowest while the share is out, wherever that falls.
+    held = [balance for number, balance in run.levels if number < billed.toordinal()][-1:]
+    meanwhile = [balance for number, balance in run.levels if billed.toordinal() <= number < refunded.toordinal()]
+    share = min(held + meanwhile) - _FLOOR + _SHORT_BY
     boathouse = Flow(
         "boathouse", "Boathouse roof, our share", "bill", share, from_account="joint", category="boat",
         payee="Periwinkle Sailing Club", dates=(billed,), remind_days=14,

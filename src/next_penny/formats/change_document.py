@@ -11,6 +11,7 @@ from typing import Any, Literal
 from pydantic import Field, ValidationError
 
 from next_penny.core import editing
+from next_penny.core.balance_terms import CardPays
 from next_penny.core.balances.once import NotPossible, changed_once
 from next_penny.core.check import Loc, PlanError, Problem
 from next_penny.core.moment import Moment
@@ -86,6 +87,15 @@ class LoanRevision(Document):
     annual_rate: Percent | None = None
     payment: Amount | None = None
     escrow: Amount | None = None
+
+
+class CardRevision(Document):
+    """What of a card may be another: its rate from a day on, and how it is paid, from now on."""
+
+    annual_rate: Percent | None = None
+    pays: CardPays | None = None
+    fixed_amount: Amount | None = None
+    limit: Amount | None = None
 
 
 class Once(Document):
@@ -211,6 +221,10 @@ def _meant(
             fields = _read_fields(documents.Allowance, existing, request, loc)
             edited = editing.revise_allowance(
                 existing, fields, request.start, moment.today, keep_later=request.keep_later is not False)  # fmt: skip
+        case "revise", Account() if existing.card is not None:
+            said = _read(CardRevision, request.value or {}, loc)
+            values = {name: getattr(said, name) for name in said.model_fields_set}
+            edited = editing.revise_card(existing, values, request.start, keep_later=request.keep_later is not False)
         case "revise", Account():
             said = _read(LoanRevision, request.value or {}, loc)
             values = {name: getattr(said, name) for name in said.model_fields_set}
@@ -257,11 +271,18 @@ def _set(request: ChangeRequest, existing: Any, loc: Loc) -> PlanChange:
         return PlanChange(request.kind, request.id, None)
     document = _DOCUMENTS[request.kind]
     held = document.of(existing).model_dump(by_alias=True) if existing is not None else {}
-    value = {**held, **(request.value or {})}
+    value = {**held, **_merged(held, request.value or {})}
     if request.kind != "household":
         value["id"] = request.id or value.get("id")
     item: Household | Account | Flow = _read(document, value, loc).to_core()
     return PlanChange(request.kind, getattr(item, "id", ""), item)
+
+
+def _merged(held: dict[str, Any], given: dict[str, Any]) -> dict[str, Any]:
+    """What is given, and of a card, savings or a sweep what is held of them and not given."""
+    parts = {name: {**held[name], **given[name]} for name in ("card", "savings", "sweep")
+             if isinstance(given.get(name), dict) and isinstance(held.get(name), dict)}  # fmt: skip
+    return {**given, **parts}
 
 
 def _read_fields(document: Any, existing: Any, request: ChangeRequest, loc: Loc) -> dict[str, Any]:

@@ -18,7 +18,7 @@ export function OpenSlip() {
     case "flow":
       return <FlowSlip key={key} id={slip.id} start={slip.start} />;
     case "account":
-      return <AccountSlip key={key} id={slip.id} />;
+      return <AccountSlip key={key} id={slip.id} start={slip.start} />;
     case "allowance":
       return <AllowanceSlip key={key} id={slip.id} />;
     case "entry":

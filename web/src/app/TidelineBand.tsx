@@ -56,6 +56,7 @@ export function TidelineBand() {
             height={height}
             period={view.period}
             reading={reading}
+            marks={answer?.marks ?? []}
             onRead={setReading}
             onPeriod={(period) => view.set({ from: period?.from ?? null, until: period?.until ?? null })}
           />

@@ -208,14 +208,32 @@ def coming_months(moment: Moment, account: Account) -> list[ComingMonth]:
     return months
 
 
+def coming_year(months: Sequence[ComingMonth]) -> tuple[int, int, int]:
+    """What is paid, charged as interest and drawn in these months together."""
+    return sum(each.paid for each in months), sum(each.interest for each in months), sum(each.drawn for each in months)
+
+
 class Paying(NamedTuple):
-    """How one way of paying goes on: until when (None: never), in how many payments, at what interest in all."""
+    """How one way of paying goes on: until when (None: never), in how many payments, at what interest in all.
+
+    saves: how much less interest that is than paying only the minimum; None where one of the two never ends.
+    """
 
     ends: date | None
     months: int
     payments: int
     interest: int
     first_payment: int
+    saves: int | None = None
+
+
+def paying_against_minimum(
+    moment: Moment, account: Account, pays: CardPays, fixed_amount: int | None = None
+) -> Paying:  # fmt: skip
+    """One way of paying, held against paying only the minimum."""
+    found, least = paying(moment, account, pays, fixed_amount), paying(moment, account, "minimum")
+    both_end = found.ends is not None and least.ends is not None
+    return found._replace(saves=least.interest - found.interest if both_end else None)
 
 
 def paying(moment: Moment, account: Account, pays: CardPays, fixed_amount: int | None = None) -> Paying:
@@ -268,7 +286,7 @@ def lines_available(moment: Moment, cards: Sequence[CardStanding]) -> int | None
 
 def marks(moment: Moment, until: date) -> list[tuple[date, str]]:
     """Days ahead on which a card's rate rises, each with a few words; by day."""
-    found = [(day, f"{account.name} {percent_text(rate)}") for day, account, rate in rises_between(
+    found = [(day, f"{account.name}: {percent_text(rate)}") for day, account, rate in rises_between(
         moment, moment.today, until)]  # fmt: skip
     return sorted(found)
 

@@ -1,135 +1,165 @@
 import type { Account, ChangeRequest } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
-import { digits, readAmount } from "@/shared/format";
-import { ChooseOne } from "@/shared/kit/Choice";
 import { Field } from "@/shared/kit/Field";
+import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
+import { type AccountForm, emptyForm, formOf, isCard, mayEarn, readAccount } from "./accountForm";
+import { CardFields } from "./CardFields";
+import { SavingsFields, SweepFields } from "./EarningFields";
 
-interface AccountForm {
-  name: string;
-  kind: Account["kind"];
-  currency: string;
-  date: string;
-  balance: string;
-  floor: string;
-  cushion: string;
-  spendable: boolean;
-}
-
-const KINDS = [
+export const ACCOUNT_KINDS = [
   { value: "checking", label: "Checking" },
   { value: "savings", label: "Savings" },
   { value: "cash", label: "Cash" },
+  { value: "credit_card", label: "Credit card" },
+  { value: "credit_line", label: "Credit line" },
   { value: "escrow", label: "Escrow" },
+  { value: "owed_to_us", label: "Owed to us" },
+  { value: "asset", label: "House, boat and the like" },
 ] as const;
 
-/** Create or edit an account. */
-export function AccountSlip({ id }: { id: string | null }) {
+const SHOWN = [
+  "name",
+  "currency",
+  "opening",
+  "opening.date",
+  "balance",
+  "floor",
+  "cushion",
+  "card",
+  "savings",
+  "sweep",
+];
+
+/** Create or edit an account; `start` is the kind that a new one begins as. */
+export function AccountSlip({ id, start }: { id: string | null; start: string }) {
   const household = useHousehold().data;
   const accounts = useAccounts().data?.accounts;
   if (!household || !accounts) return null;
-  const account = accounts.find((row) => row.account.id === id)?.account;
-  const initial = account ? formOf(account) : emptyForm(household.household.currency, household.today);
-  return <AccountEditor id={account ? id : null} initial={initial} title={account?.name ?? "New account"} />;
+  const account = accounts.find((row) => row.account.id === id)?.account ?? null;
+  const kind = ACCOUNT_KINDS.find((each) => each.value === start)?.value ?? "checking";
+  const initial = account
+    ? formOf(account, household.today)
+    : emptyForm(kind, household.household.currency, household.today, household.beginnings.account ?? "");
+  const others = accounts
+    .map((row) => row.account)
+    .filter((each) => each.id !== id && !isCard(each.kind) && !each.loan);
+  return <AccountEditor account={account} initial={initial} others={others} />;
 }
 
-function emptyForm(currency: string, today: string): AccountForm {
-  return { name: "", kind: "checking", currency, date: today, balance: "", floor: "", cushion: "", spendable: true };
+interface Props {
+  account: Account | null;
+  initial: AccountForm;
+  others: Account[];
 }
 
-function formOf(account: Account): AccountForm {
-  const amount = (minor: number | undefined) => digits(minor ?? 0, account.currency ?? "USD");
-  return {
-    name: account.name,
-    kind: account.kind,
-    currency: account.currency ?? "USD",
-    date: account.opening.date,
-    balance: amount(account.opening.balance),
-    floor: amount(account.floor),
-    cushion: amount(account.cushion),
-    spendable: account.spendable ?? true,
-  };
-}
+const BALANCES: Partial<Record<Account["kind"], string>> = {
+  credit_card: "Owed",
+  credit_line: "Owed",
+  asset: "Worth",
+  owed_to_us: "Owed to us",
+};
 
-type Amounts = "balance" | "floor" | "cushion";
-
-/** The fields to set, and what is wrong with amounts that cannot be read. An empty cushion is the floor. */
-function read(form: AccountForm) {
-  const problems: Partial<Record<Amounts, string>> = {};
-  const amount = (field: Amounts, whenEmpty: number) => {
-    if (form[field].trim() === "" && field !== "balance") return whenEmpty;
-    const result = readAmount(form[field], form.currency.toUpperCase());
-    if ("problem" in result) problems[field] = result.problem;
-    return "amount" in result ? result.amount : 0;
-  };
-  const floor = amount("floor", 0);
-  const value = {
-    name: form.name.trim(),
-    kind: form.kind,
-    currency: form.currency.trim().toUpperCase(),
-    opening: { date: form.date, balance: amount("balance", 0) },
-    floor,
-    cushion: amount("cushion", floor),
-    spendable: form.spendable,
-  };
-  return { value, problems };
-}
-
-function AccountEditor({ id, initial, title }: { id: string | null; initial: AccountForm; title: string }) {
-  const { form, values, newId, isDirty, isTouched } = useSlipForm(initial);
-  const { value, problems } = read(values);
+function AccountEditor({ account, initial, others }: Props) {
+  const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
+  const { value, problems } = readAccount(values, account);
   const isReadable = Object.keys(problems).length === 0;
-  const changes: ChangeRequest[] = [{ op: id === null ? "add" : "update", kind: "account", id: id ?? newId, value }];
-  const isReady = isReadable && (id === null ? values.name.trim() !== "" : isDirty);
+  const changes: ChangeRequest[] = [
+    { op: account ? "update" : "add", kind: "account", id: account?.id ?? newId, value },
+  ];
+  const isReady = isReadable && (account ? isDirty : values.name.trim() !== "");
   const slip = useSlip(isReady ? changes : null, (field) => isTouched(field === "opening" ? "date" : field));
-  const problemOf = (field: Amounts) =>
-    problems[field] && (values[field] !== "" || slip.wasTried) ? problems[field] : slip.problem(field);
+  const problem = (field: string) =>
+    (slip.wasTried || isTypedIn(values, field) ? problems[field] : undefined) ?? slip.problem(field);
   const onSave = () => {
     slip.trySaving();
     if (isReadable) slip.save(changes, "Saved");
-    else form.setFocus(Object.keys(problems)[0] as Amounts);
   };
-  const amountField = (name: Amounts, label: string, hint?: string) => (
-    <Field label={label} hint={hint} problem={problemOf(name)}>
+  const hasCard = isCard(values.kind);
+  const amountField = (name: "balance" | "floor" | "cushion", label: string, hint?: string) => (
+    <Field label={label} hint={hint} problem={problem(name)}>
       {(ids) => (
         <input {...ids} {...form.register(name)} inputMode="decimal" autoComplete="off" className="field text-right" />
       )}
     </Field>
   );
+  const what = BALANCES[values.kind];
   return (
     <Slip
-      title={title}
-      saveName={id === null ? "Add the account" : "Save"}
+      title={account?.name ?? "New account"}
+      saveName={account ? "Save" : "Add the account"}
       isSaving={slip.isSaving}
-      problem={slip.otherProblem(["name", "currency", "opening", "opening.date", "balance", "floor", "cushion"])}
+      problem={slip.otherProblem(SHOWN)}
       onSave={onSave}
-      onDelete={id === null ? undefined : () => slip.save([{ op: "remove", kind: "account", id }], "Deleted")}
+      onDelete={account ? () => slip.save([{ op: "remove", kind: "account", id: account.id }], "Deleted") : undefined}
     >
       <Field label="Name" problem={slip.problem("name")}>
         {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
       </Field>
-      <ChooseOne
-        label="Kind of account"
-        value={values.kind}
-        options={KINDS}
-        onChange={(kind) => form.setValue("kind", kind as Account["kind"], { shouldDirty: true })}
-      />
+      <Field label="Kind of account" problem={slip.problem("kind")}>
+        {(ids) => (
+          <Select
+            {...ids}
+            value={values.kind}
+            options={ACCOUNT_KINDS}
+            onChange={(kind) => set("kind", kind as never)}
+          />
+        )}
+      </Field>
       <div className="grid grid-cols-2 gap-3">
-        {amountField("balance", id === null ? "Balance today" : "Opening balance")}
+        {account
+          ? amountField("balance", what ? `${what} at first` : "Opening balance")
+          : amountField("balance", what ? `${what} today` : "Balance today")}
         <Field
-          label={id === null ? "As of" : "Opened on"}
+          label={account ? "Opened on" : "As of"}
           problem={slip.problem("opening.date") ?? slip.problem("opening")}
         >
           {(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}
         </Field>
-        {amountField("floor", "Floor", "Never to go below.")}
-        {amountField("cushion", "Cushion", "Comfortable above this.")}
+        {!what && amountField("floor", "Floor", "Never to go below.")}
+        {!what && amountField("cushion", "Cushion", "Comfortable above this.")}
         <Field label="Currency" problem={slip.problem("currency")}>
           {(ids) => <input {...ids} {...form.register("currency")} maxLength={3} className="field uppercase" />}
         </Field>
       </div>
+      {hasCard && (
+        <CardFields
+          form={form}
+          values={values}
+          accounts={others}
+          problem={problem}
+          set={(part) => set("card", { ...values.card, ...part })}
+        />
+      )}
+      {mayEarn(values.kind) && (
+        <SavingsFields
+          form={form}
+          values={values}
+          problem={problem}
+          set={(part) => set("savings", { ...values.savings, ...part })}
+        />
+      )}
+      {values.kind === "checking" && (
+        <SweepFields
+          form={form}
+          values={values}
+          problem={problem}
+          accounts={others}
+          set={(part) => set("sweep", { ...values.sweep, ...part })}
+        />
+      )}
     </Slip>
   );
+}
+
+/** Whether a field has text in it: an empty one is complained about only once saving was tried. */
+function isTypedIn(values: AccountForm, field: string): boolean {
+  const [part = "", name = ""] = field.split(".");
+  const own = values[part as keyof AccountForm];
+  if (typeof own === "string") return own !== "";
+  const names: Record<string, string> = { due: "due_number", minimum: "percent", apy: "percent", rate: "percent" };
+  const inner = (own as unknown as Record<string, unknown>)[names[name] ?? name];
+  return Array.isArray(inner) || (typeof inner === "string" && inner !== "");
 }

@@ -4,17 +4,18 @@ import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { keptSearch, useView } from "@/shared/view";
+import { ACCOUNT_KINDS } from "./AccountSlip";
 import { Categories } from "./Categories";
 
 type Row = Schemas["AccountRow"];
 
-const KIND_NAMES: Record<Row["account"]["kind"], string> = {
-  checking: "Checking",
-  savings: "Savings",
-  cash: "Cash",
+const KIND_NAMES: Record<string, string> = {
   loan: "Loan",
-  escrow: "Escrow",
+  ...Object.fromEntries(ACCOUNT_KINDS.map((kind) => [kind.value, kind.label])),
+  asset: "Owned",
 };
+/** What has neither floor nor lowest point: what is owed, or cannot be spent. */
+const isPlain = (account: Row["account"]) => !account.loan && !account.card && account.kind !== "asset";
 
 /** The accounts: what each holds today, its floor and cushion, and its lowest point in the coming year. */
 export function Accounts() {
@@ -48,6 +49,8 @@ export function Accounts() {
     </div>
   );
 }
+
+const debtPath = (account: Row["account"]) => `/debts/${account.card ? "cards/" : ""}${encodeURIComponent(account.id)}`;
 
 function AccountTable({ rows, today }: { rows: Row[]; today: string }) {
   return (
@@ -100,22 +103,22 @@ function AccountLine({ row, today }: { row: Row; today: string }) {
       </td>
       <td className="text-right">{money(row.today_balance, account.currency)}</td>
       <td className="hidden text-right @2xl:table-cell">
-        {!account.loan && money(account.floor ?? 0, account.currency)}
+        {isPlain(account) && money(account.floor ?? 0, account.currency)}
       </td>
       <td className="hidden text-right @2xl:table-cell">
-        {!account.loan && money(account.cushion ?? 0, account.currency)}
+        {isPlain(account) && money(account.cushion ?? 0, account.currency)}
       </td>
       <td className="text-right">
-        {account.loan && (
+        {(account.loan || account.card) && (
           <Link
-            to={{ pathname: `/debts/${encodeURIComponent(account.id)}`, search: keptSearch(search) }}
+            to={{ pathname: debtPath(account), search: keptSearch(search) }}
             onClick={(event) => event.stopPropagation()}
             className="text-copper underline underline-offset-4"
           >
-            When it ends
+            {account.loan ? "When it ends" : "Statements and cost"}
           </Link>
         )}
-        {lowest && !account.loan && (
+        {lowest && isPlain(account) && (
           <>
             <span className={row.short_by ? "font-semibold text-rust" : "pencilled"}>
               {money(lowest.balance, account.currency)}

@@ -4,6 +4,7 @@ import { answer, api, type Schemas } from "@/shared/api/client";
 import { dayText, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { keptSearch, useView } from "@/shared/view";
+import { CardTable } from "./CardTable";
 import { DebtFall } from "./DebtFall";
 
 type Answer = Schemas["DebtsAnswer"];
@@ -24,6 +25,9 @@ export function Debts() {
         <Button look="link" onClick={() => openSlip("loan", null)}>
           Add a loan
         </Button>
+        <Button look="link" onClick={() => openSlip("account", null, "credit_card")}>
+          Add a card or line
+        </Button>
         <Link
           to={{ pathname: "/debts/try", search: keptSearch(search) }}
           className="inline-flex min-h-10 items-center rounded-sm px-2 text-copper hover:bg-hover"
@@ -31,9 +35,10 @@ export function Debts() {
           Try a loan
         </Link>
       </div>
-      {data.loans.length === 0 ? (
+      {data.loans.length === 0 && data.cards.length === 0 ? (
         <p className="py-4 text-lg">
-          No loans here. Add one with what is owed today, and see when it ends; or try one before signing anything.
+          No debts here. Add a loan or a card with what is owed today, and see when it ends and what it costs; or try a
+          loan before signing anything.
         </p>
       ) : (
         <>
@@ -43,9 +48,14 @@ export function Debts() {
               {note}
             </p>
           ))}
-          <DebtFall balances={data.balances} today={data.today} currency={data.currency} />
-          <LoanTable loans={data.loans} today={data.today} />
-          <Years data={data} />
+          {data.loans.length > 0 && (
+            <>
+              <DebtFall balances={data.balances} today={data.today} currency={data.currency} />
+              <LoanTable loans={data.loans} today={data.today} />
+            </>
+          )}
+          {data.cards.length > 0 && <CardTable cards={data.cards} today={data.today} />}
+          {data.loans.length > 0 && <Years data={data} />}
         </>
       )}
     </div>
@@ -59,13 +69,14 @@ function Whole({ data }: { data: Answer }) {
       <strong>{money(data.owed, currency)}</strong> owed today
       {data.debt_free && (
         <>
-          , nothing any more after <strong>{monthOf(data.debt_free)}</strong>
+          ; the last loan ends in <strong>{monthOf(data.debt_free)}</strong>
         </>
       )}
       .{" "}
       <span className="text-base text-pencil">
-        This month {money(month.principal, currency)} principal and {money(month.interest, currency)} interest; in the
-        next twelve months {money(twelve.principal, currency)} and {money(twelve.interest, currency)}.
+        {data.loans.length > 0 &&
+          `On loans, this month ${money(month.principal, currency)} principal and ${money(month.interest, currency)} interest; in the next twelve months ${money(twelve.principal, currency)} and ${money(twelve.interest, currency)}. `}
+        {data.lines_available !== null && `Lines may still lend ${money(data.lines_available, currency)}.`}
       </span>
     </p>
   );

@@ -1,13 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import type { UseFormReturn } from "react-hook-form";
+import { Link } from "react-router";
 import { type Account, answer, api, type ChangeRequest, type Flow, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useFlows, useHousehold } from "@/shared/api/hooks";
 import { ChooseOne } from "@/shared/kit/Choice";
 import { Field, FieldGroup } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
+import { madeBy } from "@/shared/made";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
+import { keptSearch, useView } from "@/shared/view";
 import { AsideLink } from "./AsideLink";
 import { emptyForm, type FlowForm, flowChange, formOf, formOfCandidate, type Kind, readForm } from "./flowForm";
 import { MoreFields } from "./MoreFields";
@@ -38,6 +41,8 @@ export function FlowSlip({ id, start }: Props) {
   const categories = useEntryChoices().data?.categories;
   if (!today || !accounts || !flows || !categories) return null;
   const row = flows.find(({ flow }) => flow.id === id);
+  const made = madeBy(id, accounts);
+  if (made) return <Made account={made.account} name={made.name} />;
   if (id !== null && !row) return <Gone />;
   if (row?.flow.kind === "loan_payment") return <PaymentSlip row={row} />;
   if (start.startsWith("seen~"))
@@ -76,6 +81,29 @@ function FromEntries({ entries, accounts, categories, today }: FromEntriesProps)
   const list = accounts.map(({ account }) => account);
   const initial = formOfCandidate(data, today);
   return <FlowEditor flow={null} initial={initial} accounts={list} categories={categories} today={today} seen={data} />;
+}
+
+/** What follows from a card's or savings account's terms: where these are. */
+function Made({ account, name }: { account: Account; name: string }) {
+  const { openSlip, search } = useView();
+  return (
+    <Slip title={name} saveName="Change the terms" isSaving={false} onSave={() => openSlip("account", account.id)}>
+      <p>
+        Its days and amounts follow from what is {account.card ? "owed on" : "held on"} {account.name} and from its
+        terms. One date alone can be changed where it stands in Ahead or Settle.
+      </p>
+      {account.card && (
+        <p>
+          <Link
+            to={{ pathname: `/debts/cards/${encodeURIComponent(account.id)}`, search: keptSearch(search) }}
+            className="text-copper underline underline-offset-4"
+          >
+            Its statements, and what it costs
+          </Link>
+        </p>
+      )}
+    </Slip>
+  );
 }
 
 function Gone() {

@@ -1,7 +1,8 @@
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
-import { useFlows } from "@/shared/api/hooks";
+import { useAccounts, useFlows } from "@/shared/api/hooks";
 import { dayText, digits, readAmount } from "@/shared/format";
 import { Field } from "@/shared/kit/Field";
+import { madeBy } from "@/shared/made";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
@@ -15,7 +16,8 @@ interface Props {
 /** Change one occurrence just this once: its amount, its day, or leave it out. */
 export function OnceSlip({ id, start }: Props) {
   const data = useFlows().data;
-  const row = data?.flows.find(({ flow }) => flow.id === id);
+  const accounts = useAccounts().data?.accounts ?? [];
+  const row: Row | undefined = data?.flows.find(({ flow }) => flow.id === id) ?? madeRow(id, accounts);
   const [nominal = "", amount = "", lands = ""] = start.split("~");
   if (!data) return null;
   if (!row || !nominal)
@@ -27,8 +29,21 @@ export function OnceSlip({ id, start }: Props) {
   return <Editor row={row} nominal={nominal} amount={Number(amount)} lands={lands} today={data.today} />;
 }
 
+type Row = Pick<Schemas["FlowRow"], "currency" | "hourly_now"> & {
+  flow: Pick<Schemas["Flow"], "id" | "name" | "changes">;
+  isMade?: boolean;
+};
+
+/** What an account makes of itself has no amount of its own, but for each date one. */
+function madeRow(id: string | null, accounts: Schemas["AccountRow"][]): Row | undefined {
+  const made = madeBy(id, accounts);
+  if (!made || id === null) return undefined;
+  const flow = { id, name: made.name, changes: [] };
+  return { flow, currency: made.account.currency ?? "USD", hourly_now: null, isMade: true };
+}
+
 interface EditorProps {
-  row: Schemas["FlowRow"];
+  row: Row;
   nominal: string;
   amount: number;
   lands: string;
@@ -65,7 +80,7 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
       isSaving={slip.isSaving}
       problem={slip.otherProblem(["amount", "hours", "moved_to", "changes"])}
       onSave={() => isReady && slip.save(said, "Changed just this once")}
-      onDelete={held ? () => slip.save(once(null), "As planned again") : undefined}
+      onDelete={held || row.isMade ? () => slip.save(once(null), "As planned again") : undefined}
       deleteName="As planned again"
     >
       {row.hourly_now && (

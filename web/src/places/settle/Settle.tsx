@@ -1,4 +1,7 @@
 import { type KeyboardEvent, startTransition, useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
+import type { Schemas } from "@/shared/api/client";
+import { dayText } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 import { type DueActions, DueRow } from "./DueRow";
@@ -96,6 +99,7 @@ export function Settle() {
           </Button>
         )}
       </div>
+      <Notices notices={data.notices} today={data.today} />
       {data.due.length === 0 && <NothingDue />}
       {GROUPS.map(({ status, title }) => {
         const lines = data.due.slice(0, shown).filter((line) => line.status === status);
@@ -153,6 +157,21 @@ function summary(due: Due[], inAll: number): string {
   const late = due.filter((line) => line.status === "past_due").length;
   const all = due.length === 1 ? "1 thing" : `${due.length} things`;
   return late ? `${all} to settle, ${late} past due` : `${all} to settle`;
+}
+
+/** What is worth knowing some days ahead; there is nothing to settle. */
+function Notices({ notices, today }: { notices: Schemas["NoticeModel"][]; today: string }) {
+  return notices.map((notice) => (
+    <p key={`${notice.account}${notice.date}`} className="mb-2 border-l-2 border-rust pl-3">
+      {notice.text} on {dayText(notice.date, today)}.{" "}
+      <Link
+        to={`/debts/cards/${encodeURIComponent(notice.account)}`}
+        className="text-copper underline underline-offset-4"
+      >
+        What that costs
+      </Link>
+    </p>
+  ));
 }
 
 function NothingDue() {

@@ -582,6 +582,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/debts/cards/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Card
+         * @description One card's or line's page.
+         */
+        get: operations["read_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/debts/cards/{id}/paying": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Paying
+         * @description What another way of paying would cost, and how long it would last, without new purchases.
+         */
+        post: operations["try_paying"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/debts": {
         parameters: {
             query?: never;
@@ -825,7 +865,7 @@ export interface components {
         };
         /**
          * AccountForecast
-         * @description `steps` are the end-of-day balances of the days on which they change.
+         * @description `steps` are the end-of-day balances of the days on which they change; `available` is for cards and lines.
          */
         AccountForecast: {
             /** Id */
@@ -839,6 +879,11 @@ export interface components {
                 string,
                 number
             ][];
+            /** Available */
+            available: [
+                string,
+                number
+            ][] | null;
             lowest: components["schemas"]["LowPointModel"] | null;
             /** Stretches */
             stretches: components["schemas"]["StretchModel"][];
@@ -1226,6 +1271,81 @@ export interface components {
              */
             changes: components["schemas"]["StatementChange"][];
         };
+        /**
+         * CardPage
+         * @description A card's page; `statements` begin with the running cycle.
+         */
+        CardPage: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            account: components["schemas"]["Account"];
+            card: components["schemas"]["CardRow"];
+            /** Paid From */
+            paid_from: string | null;
+            /** Covers */
+            covers: string | null;
+            /** Statements */
+            statements: components["schemas"]["StatementModel"][];
+            /** Months */
+            months: components["schemas"]["ComingMonthModel"][];
+            year: components["schemas"]["ComingYear"];
+            /** Ways */
+            ways: components["schemas"]["PayingModel"][];
+            counted_twice: components["schemas"]["CountedTwiceModel"] | null;
+        };
+        /**
+         * CardRow
+         * @description A card or line at a glance; amounts are positive and in its currency. `next_payment` is that of `next_due`.
+         */
+        CardRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Is Line */
+            is_line: boolean;
+            /** Owed */
+            owed: number;
+            /** Limit */
+            limit: number;
+            /** Available */
+            available: number;
+            /** Used Percent */
+            used_percent: number;
+            /** Annual Rate */
+            annual_rate: string;
+            /**
+             * Next Closing
+             * Format: date
+             */
+            next_closing: string;
+            /**
+             * Next Due
+             * Format: date
+             */
+            next_due: string;
+            /** Next Payment */
+            next_payment: number;
+            /** Cost Year */
+            cost_year: number;
+            /** Cost Month */
+            cost_month: number;
+            /**
+             * Pays
+             * @enum {string}
+             */
+            pays: "statement" | "minimum" | "fixed";
+            /** Paid From */
+            paid_from: string | null;
+            /** Covers */
+            covers: string | null;
+            rises: components["schemas"]["RateRiseModel"] | null;
+        };
         /** Category */
         Category: {
             /** Id */
@@ -1309,6 +1429,56 @@ export interface components {
             keep_later?: boolean | null;
         };
         /**
+         * ComingMonthModel
+         * @description A month ahead, as the forecast has it.
+         */
+        ComingMonthModel: {
+            /** Month */
+            month: string;
+            /** Paid */
+            paid: number;
+            /** Interest */
+            interest: number;
+            /** Drawn */
+            drawn: number;
+            /** Owed */
+            owed: number;
+        };
+        /**
+         * ComingYear
+         * @description The months ahead together.
+         */
+        ComingYear: {
+            /** Paid */
+            paid: number;
+            /** Interest */
+            interest: number;
+            /** Drawn */
+            drawn: number;
+        };
+        /**
+         * CountedTwiceModel
+         * @description Payments of the card that are recorded as spending; `changes` record them as what they are.
+         */
+        CountedTwiceModel: {
+            /** Entries */
+            entries: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Amount */
+            amount: number;
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
+        /**
          * CreditChange
          * @description The interest credited for one month; null is as the bank counts it.
          */
@@ -1353,7 +1523,10 @@ export interface components {
         };
         /**
          * DebtsAnswer
-         * @description Every loan, and all together in the household's currency; null, with a note, where one cannot be converted.
+         * @description Every loan, card and line; `owed` is on all of them, in the household's currency.
+         *
+         *     debt_free, this_month, next_twelve, years and balances are of the loans. `lines_available` is what all lines
+         *     together may still lend, null where there is none.
          */
         DebtsAnswer: {
             /**
@@ -1365,6 +1538,10 @@ export interface components {
             currency: string;
             /** Loans */
             loans: components["schemas"]["LoanRowModel"][];
+            /** Cards */
+            cards: components["schemas"]["CardRow"][];
+            /** Lines Available */
+            lines_available: number | null;
             /** Owed */
             owed: number;
             /** Debt Free */
@@ -2228,6 +2405,19 @@ export interface components {
             headroom: number;
         };
         /**
+         * MarkModel
+         * @description A day worth knowing of, in a few words: a card's rate rises.
+         */
+        MarkModel: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * MergeRequest
          * @description Everything of `from` goes into `into`, and `from` is gone.
          */
@@ -2274,6 +2464,21 @@ export interface components {
             date: string;
             /** Amount */
             amount: number;
+        };
+        /**
+         * NoticeModel
+         * @description Something to know of some days ahead, about an account; there is nothing to settle.
+         */
+        NoticeModel: {
+            /** Account */
+            account: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Text */
+            text: string;
         };
         /** OccurrenceModel */
         OccurrenceModel: {
@@ -2452,6 +2657,31 @@ export interface components {
             account: string | null;
             /** Category */
             category: string | null;
+        };
+        /**
+         * PayingModel
+         * @description One way of paying, without new purchases: until when (null: never), and at what interest in all.
+         *
+         *     saves: how much less interest than paying only the minimum; null where one of the two never ends.
+         */
+        PayingModel: {
+            /**
+             * Pays
+             * @enum {string}
+             */
+            pays: "statement" | "minimum" | "fixed";
+            /** Ends */
+            ends: string | null;
+            /** Months */
+            months: number;
+            /** Payments */
+            payments: number;
+            /** Interest */
+            interest: number;
+            /** First Payment */
+            first_payment: number;
+            /** Saves */
+            saves: number | null;
         };
         /**
          * Payment
@@ -2688,6 +2918,27 @@ export interface components {
             from: string;
             /** Annual Rate */
             annual_rate: string | number;
+        };
+        /**
+         * RateRiseModel
+         * @description The day from which a rate is higher; what a month costs then and before, at what is expected to be owed then.
+         */
+        RateRiseModel: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Before */
+            before: string;
+            /** Rate */
+            rate: string;
+            /** Owed */
+            owed: number;
+            /** Cost Month */
+            cost_month: number;
+            /** Cost Month Before */
+            cost_month_before: number;
         };
         /** RateStep */
         RateStep: {
@@ -2960,6 +3211,8 @@ export interface components {
             next_page: number | null;
             /** Settled */
             settled: components["schemas"]["SettledModel"][];
+            /** Notices */
+            notices: components["schemas"]["NoticeModel"][];
         };
         /**
          * SettleLine
@@ -3054,6 +3307,37 @@ export interface components {
             left_out: boolean;
             /** Interest */
             interest?: number | null;
+        };
+        /**
+         * StatementModel
+         * @description A recorded cycle: its days, what was spent and came in, its interest, and what was then owed.
+         */
+        StatementModel: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Closing
+             * Format: date
+             */
+            closing: string;
+            /**
+             * Due
+             * Format: date
+             */
+            due: string;
+            /** Spent */
+            spent: number;
+            /** Came In */
+            came_in: number;
+            /** Interest */
+            interest: number;
+            /** Balance */
+            balance: number;
+            /** Minimum */
+            minimum: number;
         };
         /** StretchModel */
         StretchModel: {
@@ -3163,6 +3447,8 @@ export interface components {
             accounts: string[];
             line: components["schemas"]["TidelineModel"] | null;
             copper: components["schemas"]["TidelineModel"] | null;
+            /** Marks */
+            marks: components["schemas"]["MarkModel"][];
             before: components["schemas"]["Outcome"];
             after: components["schemas"]["Outcome"];
             /** Entries */
@@ -3243,6 +3529,19 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * WayRequest
+         * @description Another way of paying a card.
+         */
+        WayRequest: {
+            /**
+             * Pays
+             * @enum {string}
+             */
+            pays: "statement" | "minimum" | "fixed";
+            /** Fixed Amount */
+            fixed_amount?: number | null;
         };
         /** WhyAnswer */
         WhyAnswer: {
@@ -4193,6 +4492,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AsideAnswer"];
+                };
+            };
+        };
+    };
+    read_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_paying: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WayRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PayingModel"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -10,12 +10,14 @@ interface Props {
   today: string;
   scales: Scales;
   width: number;
+  marks: Schemas["MarkModel"][];
+  bottom: number;
 }
 
 const TEXT_WIDTH = 172;
 
 /** The low points ahead, the lowest first, as many as fit beside one another. */
-export function Flags({ lows, currency, today, scales, width }: Props) {
+export function Flags({ lows, currency, today, scales, width, marks, bottom }: Props) {
   const byDepth = [...lows].sort((one, other) => one.headroom - other.headroom);
   const placed: { low: Low; at: number; left: number }[] = [];
   const nowEnds = scales.x(dayNumber(today) + 1);
@@ -27,6 +29,27 @@ export function Flags({ lows, currency, today, scales, width }: Props) {
   }
   return (
     <g fontSize="13.5">
+      {marks.map((mark) => {
+        const at = scales.x(dayNumber(mark.date));
+        const isLate = at > width - TEXT_WIDTH;
+        return (
+          <g key={`${mark.date}${mark.text}`} data-testid="mark">
+            <line x1={at} x2={at} y1="24" y2={bottom} stroke="var(--rust)" strokeWidth="1" strokeDasharray="2 3" />
+            <text
+              x={isLate ? at - 5 : at + 5}
+              y={44}
+              textAnchor={isLate ? "end" : "start"}
+              fill="var(--rust)"
+              stroke="var(--paper)"
+              strokeWidth="4"
+              paintOrder="stroke"
+              fontSize="13"
+            >
+              {mark.text}
+            </text>
+          </g>
+        );
+      })}
       {placed.map(({ low, at, left }) => {
         const colour = low.headroom < 0 ? "var(--rust)" : "var(--ink)";
         const room = low.headroom < 0 ? `${money(-low.headroom, currency)} short` : `${money(low.balance, currency)}`;

@@ -18,6 +18,7 @@ interface Props {
   height: number;
   period: { from: string; until: string } | null;
   reading: string | null;
+  marks: Schemas["MarkModel"][];
   onRead: (day: string | null) => void;
   onPeriod: (period: { from: string; until: string } | null) => void;
 }
@@ -100,7 +101,15 @@ export function Tideline(props: Props) {
           />
         )}
         {!isSmall && (
-          <Flags lows={(copper ?? line).lows} currency={line.currency} today={today} scales={scales} width={width} />
+          <Flags
+            lows={(copper ?? line).lows}
+            currency={line.currency}
+            today={today}
+            scales={scales}
+            width={width}
+            marks={props.marks}
+            bottom={bottom}
+          />
         )}
         {reading && <Hair day={reading} line={line} scales={scales} bottom={bottom} />}
       </svg>
