@@ -83,6 +83,11 @@ class CardTerms:
         return tuple(sorted(self.rates, key=lambda step: step.start))
 
     @cached_property
+    def minimum_share(self) -> tuple[int, int]:
+        """The percentage that its minimum asks for, as a numerator and a denominator."""
+        return self.minimum.percent.as_integer_ratio()
+
+    @cached_property
     def rate_scale(self) -> int:
         """What makes every rate of it a whole number."""
         return int(10 ** max([0, *(-int(step.annual_rate.as_tuple().exponent) for step in self.rates)]))

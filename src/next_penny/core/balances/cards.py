@@ -14,7 +14,7 @@ from next_penny.core.balance_terms import CardTerms, StatementChange
 from next_penny.core.balances.ledger import Ledger
 from next_penny.core.balances.making import Act, Facts, Made, Passed, Step
 from next_penny.core.dates.calendar import LAST_YEAR, clipped_day, month_number
-from next_penny.core.money import round_half_up, rounded_quotient
+from next_penny.core.money import LARGEST_AMOUNT, round_half_up, rounded_quotient
 from next_penny.core.plan import Account, interest_id, payment_id
 
 _DAYS_A_YEAR = 365
@@ -70,7 +70,8 @@ class Statement(NamedTuple):
 
 def minimum_of(terms: CardTerms, owed: int, interest: int) -> int:
     """The least that a statement asks for."""
-    share = round_half_up(Fraction(terms.minimum.percent) * owed / 100)
+    percent, scale = terms.minimum_share
+    share = rounded_quotient(percent * owed, 100 * scale)
     asked = share + (interest if terms.minimum.plus_interest else 0)
     return min(owed, max(terms.minimum.floor, asked))
 
@@ -103,11 +104,12 @@ class Card:
         self._order, self._passed = order, passed
         self._statements: dict[int, Statement] = {}
         self._before: dict[int, int] = {}
+        self._due: dict[int, int] = {}
         last = closing_before(self.terms, passed.now)
         if last >= ledger.opened:
             # What an older statement left unpaid is part of this one.
             owed = ledger.owed(last)
-            self._statements[last] = Statement(last, due_day(self.terms, last), owed, minimum_of(self.terms, owed, 0))
+            self._statements[last] = Statement(last, self._due_of(last), owed, minimum_of(self.terms, owed, 0))
 
     def agenda(self, until: int) -> Iterator[Act]:
         """Everything it does by a day."""
@@ -122,9 +124,14 @@ class Card:
             yield Act(closing, Step.CLOSING, self._order, self._close)
             yield from self._payment(closing, until)
 
+    def _due_of(self, closing: int) -> int:
+        if closing not in self._due:
+            self._due[closing] = due_day(self.terms, closing)
+        return self._due[closing]
+
     def _payment(self, closing: int, until: int) -> Iterator[Act]:
         change = self.terms.change_by_closing.get(closing)
-        due = due_day(self.terms, closing)
+        due = self._due_of(closing)
         is_over = self._paid_from is None or due in self._passed.of(payment_id(self.account.id))
         if is_over or (change is not None and change.left_out):
             return
@@ -163,7 +170,7 @@ class Card:
             charged, how = found.amount, ""
         owed = max(0, -self.ledger.balance(closing) + (charged if closing not in settled else 0))
         minimum = minimum_of(self.terms, owed, charged)
-        self._statements[closing] = Statement(closing, due_day(self.terms, closing), owed, minimum)
+        self._statements[closing] = Statement(closing, self._due_of(closing), owed, minimum)
         if charged == 0 or closing in settled:
             return None
         rates = tuple(dict.fromkeys(rate for _, _, rate in self.terms.rates_between(first, closing)))
@@ -197,7 +204,9 @@ def interest_between(terms: CardTerms, ledger: Ledger, first: int, last: int) ->
             here += max(0, -(ledger.balance(last) - charged)) - ledger.owed(last)
         owed_days += here
         cost += here * int(rate * scale)
-    return Interest(rounded_quotient(cost, 100 * _DAYS_A_YEAR * scale), owed_days)
+    # What grows beyond all that can be counted stays at the largest amount.
+    amount = min(LARGEST_AMOUNT, rounded_quotient(cost, 100 * _DAYS_A_YEAR * scale))
+    return Interest(amount, owed_days)
 
 
 def yearly_cost(terms: CardTerms, owed: int, day: int) -> tuple[int, int]:

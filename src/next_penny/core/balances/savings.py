@@ -13,6 +13,7 @@ from next_penny.core.balance_terms import SavingsTerms
 from next_penny.core.balances.ledger import Ledger, Span
 from next_penny.core.balances.making import Act, Facts, Made, Passed, Step
 from next_penny.core.dates.calendar import LAST_YEAR, month_number, month_start
+from next_penny.core.money import LARGEST_AMOUNT
 from next_penny.core.plan import Account, interest_id
 
 # Digits carried while interest compounds, and the last of them that may be wrong: far beyond what a cent can show.
@@ -111,7 +112,9 @@ class Savings:
         else:
             spans = earning_spans(self.terms, self.ledger, first, last)
             earning = sum(max(0, span.balance) * (span.last - span.first + 1) for span in spans)
-            amount, facts = interest_of(self.terms, spans), Facts(first, last, earning)
+            # What grows beyond all that can be counted stays at the largest amount.
+            amount = min(LARGEST_AMOUNT, interest_of(self.terms, spans))
+            facts = Facts(first, last, earning)
         if amount == 0:
             return None
         flow = interest_id(self.account.id)
