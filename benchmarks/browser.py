@@ -67,8 +67,8 @@ def percentile(times: list[float], share: float) -> float:
     return sorted(times)[min(len(times) - 1, int(share * len(times)))]
 
 
-def keystrokes(page: Page, address: str) -> list[float]:
-    page.goto(f"{address}/ahead?slip=flow:gran")
+def keystrokes(page: Page, address: str, span: str) -> list[float]:
+    page.goto(f"{address}/ahead?span={span}&slip=flow:gran")
     page.wait_for_load_state("networkidle")
     page.get_by_label("Amount (USD)").focus()
     return [page.evaluate(MEASURE, [f"{200 + 3 * number}.00"]) for number in range(KEYSTROKES)]
@@ -141,7 +141,8 @@ def main() -> None:
         address = server.stdout.readline().split()[-1]
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        report("keystroke to redrawn preview", keystrokes(page, address)[5:])
+        report("keystroke to redrawn preview of a year", keystrokes(page, address, "1y")[5:], wanted=100)
+        report("keystroke to redrawn preview of ten years", keystrokes(page, address, "10y")[5:])
         report("drag of the extra to the redrawn page", dragging(page, address)[3:], wanted=100)
         opened, settled = settling(page, address)
         report(f"opening Settle with {DUE_LINES} lines due", opened[1:])

@@ -9,6 +9,7 @@ from bisect import bisect_left, bisect_right
 from collections import defaultdict, deque
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 from functools import cached_property
 from itertools import groupby
 from operator import attrgetter
@@ -56,7 +57,7 @@ def acted(moment: Moment, until: int) -> Acted:
     fixed = _fixed_blocks(moment, reached, until)
     passed = Passed(moment.books.settled, moment.now, moment.carries)
     basis = (
-        tuple(reached), _Same(fixed), moment.now, moment.carries,
+        reached, _payers_open(moment.plan, reached), _Same(fixed), moment.now, moment.carries,
         *(moment.books.postings.get(account.id) for account in reached),
         *(moment.books.settled.get(flow.id) for flow in moment.plan.made_flows),
     )  # fmt: skip
@@ -81,16 +82,22 @@ class _Same:
 
 
 def _reached(plan: Plan) -> tuple[Account, ...]:
-    """The accounts that rules read or move money on, in the plan's order."""
+    """The accounts whose balances rules read, in the plan's order; what a card is paid from is not one by that."""
     named: set[str | None] = set()
     for account in plan.accounts:
         if account.card is not None:
-            named |= {account.id, account.card.from_account, account.card.covers}
+            named |= {account.id, account.card.covers}
         if account.savings is not None:
             named.add(account.id)
         if account.sweep is not None:
             named |= {account.id, account.sweep.partner}
     return tuple(account for account in plan.accounts if account.id in named)
+
+
+def _payers_open(plan: Plan, reached: Sequence[Account]) -> tuple[date | None, ...]:
+    """Since when the accounts that cards are paid from are open."""
+    payers = (plan.account_by_id.get(each.card.from_account or "") for each in reached if each.card is not None)
+    return tuple(payer.opening.date if payer is not None else None for payer in payers)
 
 
 def _fixed_blocks(moment: Moment, reached: Sequence[Account], until: int) -> list[tuple[Block, ...]]:
@@ -188,7 +195,8 @@ class _Walk:
             return
         self._made.append(made)
         for account, amount in made.legs:
-            self._ledgers[account].post(made.day, amount)
+            if account in self._ledgers:
+                self._ledgers[account].post(made.day, amount)
 
     def _draw(self, day: int) -> bool:
         """Let lines lend at the end of a day, and tell whether one did."""
