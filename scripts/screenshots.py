@@ -53,6 +53,16 @@ def with_extra(page: Page) -> None:
     page.locator("#page").evaluate("place => place.scrollTo(0, 0)")
 
 
+def the_cards(page: Page) -> None:
+    page.get_by_role("table", name="Cards and lines").evaluate("part => part.scrollIntoView()")
+
+
+def paid_otherwise(page: Page) -> None:
+    page.get_by_label("A fixed amount each time").fill("150")
+    page.get_by_text("Pay so from now on").wait_for()
+    page.get_by_test_id("tried").get_by_text("Jun 2028").wait_for()
+
+
 SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | None], ...] = (
     ("ahead", "/ahead", DESK, False, why),
     ("ahead-dark-phone", "/ahead", PHONE, True, None),
@@ -62,6 +72,8 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("register", "/accounts/joint", DESK, False, None),
     ("entry-phone", "/ahead?slip=entry:new", PHONE, False, supper),
     ("debts", "/debts", DESK, False, None),
+    ("debts-cards", "/debts", DESK, False, the_cards),
+    ("card", "/debts/cards/heron?span=6m", DESK, False, paid_otherwise),
     ("loan", "/debts/house", DESK, False, with_extra),
     ("alternatives", "/debts/house", DESK, False, side_by_side),
     ("loan-phone", "/debts/house", PHONE, True, None),
