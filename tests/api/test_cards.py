@@ -297,3 +297,25 @@ def test_a_rate_that_rises_is_said_thirty_days_before(client: TestClient) -> Non
     assert client.post("/api/tideline", json=asked).json()["marks"] == [{"date": "2027-03-31", "text": "Card: 19.9%"}]
     put(client, with_card())
     assert client.get("/api/settle").json()["notices"] == []
+
+
+def test_what_is_owned_is_valued_anew(client: TestClient) -> None:
+    put(client, household(account("boat", "asset", 9_000_00), account("joint", "checking", 0), entries=()))
+    value = {"entry": "seen", "amount": 8_200_00, "date": "2027-02-15"}
+    change = {"op": "worth", "kind": "account", "id": "boat", "value": value}
+    assert client.post("/api/changes", json={"changes": [change]}).status_code == 200
+    entry = client.get("/api/plan").json()["entries"][-1]
+    assert entry["legs"] == [{"account": "boat", "amount": -800_00}, {"category": "value-changed", "amount": 800_00}]
+    for wrong in ({**change, "id": "joint"}, {**change, "value": {**value, "entry": "new", "date": "2027-03-02"}}):
+        assert client.post("/api/changes", json={"changes": [wrong]}).status_code == 422
+
+
+def test_figures_of_a_card_say_how_they_come_about(client: TestClient) -> None:
+    put(client, with_card(pays="minimum"))
+    page = client.get("/api/debts/cards/card").json()
+    assert page["statements"][1]["why_minimum"] == "10% of $500.00, at least $25.00, and never more than is owed."
+    assert page["months"][0]["whys"] == [
+        "Tue 2 Mar, $50.00: Statement of Wed 10 Feb over $500.00, its minimum.",
+        "Wed 10 Mar, $6.78: 28 days from Thu 11 Feb to Wed 10 Mar: $483.93 owed on average, at 18.25% a year.",
+        "Tue 30 Mar, $45.68: Statement of Wed 10 Mar over $456.78, its minimum.",
+    ]

@@ -115,16 +115,18 @@ class StatementModel(BaseModel):
     interest: int
     balance: int
     minimum: int
+    why_minimum: str
 
 
 class ComingMonthModel(BaseModel):
-    """A month ahead, as the forecast has it."""
+    """A month ahead, as the forecast has it; `whys` has a sentence for each movement."""
 
     month: str
     paid: int
     interest: int
     drawn: int
     owed: int
+    whys: list[str]
 
 
 class ComingYear(BaseModel):
@@ -231,6 +233,7 @@ def _statement(each: PastStatement) -> StatementModel:
         interest=each.interest,
         balance=each.balance,
         minimum=each.minimum,
+        why_minimum=each.why_minimum,
     )
 
 

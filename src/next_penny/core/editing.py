@@ -31,6 +31,7 @@ from next_penny.core.plan import (
     Receipt,
     Revision,
 )
+from next_penny.core.starter import VALUE_CHANGED
 
 Item = TypeVar("Item", Flow, Allowance, Account)
 
@@ -299,6 +300,19 @@ def as_recorded(plan: Plan, entry: Entry) -> Recorded | None:
     sign = 1 if way == "spent" else -1
     told = tuple(Part(leg.category or "", sign * leg.amount) for leg in parts)
     return Recorded(way, account=accounts[0].account or "", amount=abs(accounts[0].amount), parts=told, **said)  # type: ignore[arg-type]
+
+
+def worth(moment: Moment, id: str, account: Account, amount: int, day: date) -> Entry:
+    """The entry after which an account that is owned, such as a house, is worth an amount at the end of a day."""
+    if account.kind != "asset":
+        raise _refused("kind", "Only what is owned, such as a house, is valued anew.", "not_possible")
+    if not account.opening.date <= day <= moment.today:
+        message = f"Give a day from {account.opening.date} to today."
+        raise _refused("date", message, "range")
+    postings = moment.books.postings.get(account.id, ())
+    held = account.opening.balance + sum(each.amount for each in postings if each.day <= day.toordinal())
+    legs = (Leg(amount - held, account=account.id), Leg(held - amount, category=VALUE_CHANGED.id))
+    return Entry(id, day, account.name, legs)
 
 
 def borrowed(

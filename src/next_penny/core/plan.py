@@ -68,11 +68,6 @@ class Account:
         """Whether what is on it is owed: it then has no floor."""
         return self.kind in ("loan", "credit_card", "credit_line")
 
-    @property
-    def may_be_spent(self) -> bool:
-        """Whether its money counts as money to spend."""
-        return self.spendable and not self.is_debt and self.kind != "asset"
-
 
 @dataclass(frozen=True, slots=True)
 class Category:

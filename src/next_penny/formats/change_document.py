@@ -23,7 +23,7 @@ from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name,
 from next_penny.formats.loan_document import Extra, Loan
 
 Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
-Op = Literal["add", "update", "remove", "revise", "once", "extra", "spent", "received", "moved", "borrowed"]
+Op = Literal["add", "update", "remove", "revise", "once", "extra", "spent", "received", "moved", "borrowed", "worth"]
 
 
 class ChangeRequest(Document):
@@ -31,7 +31,8 @@ class ChangeRequest(Document):
 
     revise: from a day on (`from`; none: as if it had always been so); later changes stay unless `keep_later` is false.
     once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
-    spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it.
+    spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
+    is worth so much on a day, by an entry with the id `entry`.
     """
 
     op: Op
@@ -79,6 +80,14 @@ class BorrowedDocument(Document):
     loan: Loan
     owed: Amount | None = None
     owed_on: Day | None = None
+
+
+class WorthDocument(Document):
+    """What an account that is owned is worth on a day, and the id of the entry that says so."""
+
+    entry: Id
+    amount: Amount
+    date: Day
 
 
 class LoanRevision(Document):
@@ -237,6 +246,10 @@ def _meant(
             once = _read(Once, request.value, loc) if request.value is not None else None
             given = {name: getattr(once, name) for name in once.model_fields_set} if once is not None else None
             edited = editing.Edited(editing.change_once(moment, existing, request.nominal, given), [])
+        case "worth", Account():
+            valued = _read(WorthDocument, request.value or {}, loc)
+            entry = editing.worth(moment, valued.entry, existing, valued.amount, valued.date)
+            return [*categories_for(plan, entry.legs), PlanChange("entry", entry.id, entry)], []
         case "extra", Account():
             made = _read(Extra, request.value or {}, loc)
             edited = editing.Edited(editing.add_extra(existing, made.to_core()), [])

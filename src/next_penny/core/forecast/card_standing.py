@@ -21,10 +21,12 @@ from next_penny.core.balances.cards import (
 )
 from next_penny.core.balances.making import Act, Made, Passed
 from next_penny.core.dates.calendar import add_months, month_number
+from next_penny.core.dates.sentences import short_day
 from next_penny.core.forecast.acting import acted, ledger_of
 from next_penny.core.forecast.projection import in_a_year, year_ahead
+from next_penny.core.forecast.told import made_sentence, minimum_told
 from next_penny.core.moment import Moment
-from next_penny.core.money import percent_text, round_half_up, rounded_quotient
+from next_penny.core.money import format_amount, percent_text, round_half_up, rounded_quotient
 from next_penny.core.plan import Account, interest_id, payment_id
 
 # A card that is not paid off within this many years is taken never to be.
@@ -152,6 +154,7 @@ class PastStatement(NamedTuple):
     interest: int
     balance: int
     minimum: int
+    why_minimum: str
 
 
 def past_statements(moment: Moment, account: Account) -> list[PastStatement]:
@@ -172,21 +175,26 @@ def past_statements(moment: Moment, account: Account) -> list[PastStatement]:
         spent = -sum(each.amount for each in mine if each.amount < 0 and each.flow != charge)
         came_in = sum(each.amount for each in mine if each.amount > 0 and each.flow != charge)
         owed = max(0, -balance)
-        found.append(PastStatement(first, closing, due_day(terms, closing), spent, came_in, interest, owed,
-                                   minimum_of(terms, owed, interest)))  # fmt: skip
+        minimum, why = minimum_of(terms, owed, interest), minimum_told(account, owed, interest)
+        due = due_day(terms, closing)
+        found.append(PastStatement(first, closing, due, spent, came_in, interest, owed, minimum, why))
         balance -= sum(each.amount for each in mine)
         month -= 1
     return found
 
 
 class ComingMonth(NamedTuple):
-    """A calendar month ahead: what is paid, what interest is charged and drawn, and what is owed at its end."""
+    """A calendar month ahead: what is paid, what interest is charged and drawn, and what is owed at its end.
+
+    whys: a sentence for each of its movements, in order.
+    """
 
     month: int
     paid: int
     interest: int
     drawn: int
     owed: int
+    whys: tuple[str, ...]
 
 
 def coming_months(moment: Moment, account: Account) -> list[ComingMonth]:
@@ -194,18 +202,27 @@ def coming_months(moment: Moment, account: Account) -> list[ComingMonth]:
     forecast, first = year_ahead(moment), month_number(moment.today)
     made = acted(moment, in_a_year(moment).toordinal()).made
     sums = {month: {"card_payment": 0, "card_interest": 0, "line_draw": 0} for month in range(first, first + 12)}
+    whys: dict[int, list[str]] = {month: [] for month in sums}
     for each in made:
         month = month_number(date.fromordinal(each.day))
         if each.owner == account.id and month in sums and each.source in sums[month]:
             sums[month][each.source] += each.amount
+            whys[month].append(_told(account, each))
     levels = forecast.run_of[account.id].levels
     months = []
     for month, of in sums.items():
         ends = add_months(date(month // 12, month % 12 + 1, 1), 1).toordinal() - 1
         held = [balance for day, balance in levels if day <= ends]
         owed = max(0, -held[-1]) if held else 0
-        months.append(ComingMonth(month, of["card_payment"], of["card_interest"], of["line_draw"], owed))
+        told = tuple(whys[month])
+        months.append(ComingMonth(month, of["card_payment"], of["card_interest"], of["line_draw"], owed, told))
     return months
+
+
+def _told(account: Account, made: Made) -> str:
+    """When, how much and why."""
+    day, amount = short_day(date.fromordinal(made.day)), format_amount(made.amount, account.currency)
+    return f"{day}, {amount}: {made_sentence(account, made.source, made.facts)}."
 
 
 def coming_year(months: Sequence[ComingMonth]) -> tuple[int, int, int]:

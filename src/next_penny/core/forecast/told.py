@@ -27,6 +27,16 @@ def made_sentence(account: Account, source: str, facts: Facts) -> str:
             return f"Kept between two amounts: the day would end with {bound} {_money(account, facts.base)}"
 
 
+def minimum_told(account: Account, owed: int, interest: int) -> str:
+    """How a statement's minimum comes about."""
+    assert account.card is not None
+    asked = account.card.minimum
+    told = f"{percent_text(asked.percent)} of {_money(account, owed)}"
+    if asked.plus_interest:
+        told += f" and {_money(account, interest)} interest"
+    return f"{told}, at least {_money(account, asked.floor)}, and never more than is owed."
+
+
 def _payment(account: Account, facts: Facts) -> str:
     told = f"Statement of {_day(facts.first)} over {_money(account, facts.base)}, {_HOW[facts.how]}"
     return f"{told}, less {_money(account, facts.paid)} that came in since" if facts.paid else told

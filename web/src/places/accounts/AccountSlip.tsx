@@ -1,10 +1,15 @@
+import { useMemo, useState } from "react";
 import type { Account, ChangeRequest } from "@/shared/api/client";
-import { useAccounts, useHousehold } from "@/shared/api/hooks";
-import { Field } from "@/shared/kit/Field";
+import { useAccounts, useHousehold, useSave } from "@/shared/api/hooks";
+import { readAmount } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { Field, FieldGroup } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
+import { useToast } from "@/shared/kit/Toast";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
+import { useView } from "@/shared/view";
 import { type AccountForm, emptyForm, formOf, isCard, mayEarn, readAccount } from "./accountForm";
 import { CardFields } from "./CardFields";
 import { SavingsFields, SweepFields } from "./EarningFields";
@@ -46,11 +51,59 @@ export function AccountSlip({ id, start }: { id: string | null; start: string })
   const others = accounts
     .map((row) => row.account)
     .filter((each) => each.id !== id && !isCard(each.kind) && !each.loan);
-  return <AccountEditor account={account} initial={initial} others={others} />;
+  return <AccountEditor account={account} today={household.today} initial={initial} others={others} />;
+}
+
+/** What is owned is valued anew now and then; what it was worth before stays in its register. */
+function Revalue({ account, today }: { account: Account; today: string }) {
+  const [text, setText] = useState("");
+  const [day, setDay] = useState(today);
+  const id = useMemo(() => crypto.randomUUID(), []);
+  const save = useSave();
+  const toast = useToast();
+  const { closeSlip } = useView();
+  const read = readAmount(text, account.currency ?? "USD");
+  const send = () =>
+    "amount" in read &&
+    save.mutate(
+      [{ op: "worth", kind: "account", id: account.id, value: { entry: id, amount: read.amount, date: day } }],
+      {
+        onSuccess: () => {
+          toast("Valued anew. Undo takes it back.");
+          closeSlip();
+        },
+      },
+    );
+  const problem = save.error?.message ?? (text && "problem" in read ? read.problem : undefined);
+  return (
+    <FieldGroup label="What it is worth now" problem={problem}>
+      <div className="flex flex-wrap items-center gap-2">
+        <input
+          aria-label="What it is worth"
+          inputMode="decimal"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          className="field !w-36 text-right"
+        />
+        <span className="text-pencil">on</span>
+        <input
+          type="date"
+          aria-label="Valued on"
+          value={day}
+          onChange={(event) => setDay(event.target.value)}
+          className="field !w-40"
+        />
+        <Button className="!min-h-9" disabled={save.isPending || !("amount" in read)} onClick={send}>
+          Write it down
+        </Button>
+      </div>
+    </FieldGroup>
+  );
 }
 
 interface Props {
   account: Account | null;
+  today: string;
   initial: AccountForm;
   others: Account[];
 }
@@ -62,7 +115,7 @@ const BALANCES: Partial<Record<Account["kind"], string>> = {
   owed_to_us: "Owed to us",
 };
 
-function AccountEditor({ account, initial, others }: Props) {
+function AccountEditor({ account, today, initial, others }: Props) {
   const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
   const { value, problems } = readAccount(values, account);
   const isReadable = Object.keys(problems).length === 0;
@@ -124,6 +177,7 @@ function AccountEditor({ account, initial, others }: Props) {
           {(ids) => <input {...ids} {...form.register("currency")} maxLength={3} className="field uppercase" />}
         </Field>
       </div>
+      {account?.kind === "asset" && <Revalue account={account} today={today} />}
       {hasCard && (
         <CardFields
           form={form}

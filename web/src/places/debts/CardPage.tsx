@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
@@ -6,6 +7,7 @@ import { dayText, digits, money, monthOf } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
+import { Tooltip } from "@/shared/kit/Tooltip";
 import { keptSearch, useView } from "@/shared/view";
 import { CardWays } from "./CardWays";
 
@@ -147,13 +149,7 @@ function ComingMonths({ page }: { page: Page }) {
         </thead>
         <tbody>
           {months.map((month) => (
-            <tr key={month.month} className="border-t border-rule pencilled">
-              <td className="py-1 text-left">{monthOf(month.month)}</td>
-              {hasDraws && <td>{month.drawn ? digits(month.drawn, currency) : ""}</td>}
-              <td>{month.paid ? digits(month.paid, currency) : ""}</td>
-              <td>{month.interest ? digits(month.interest, currency) : ""}</td>
-              <td>{digits(month.owed, currency)}</td>
-            </tr>
+            <MonthLine key={month.month} month={month} hasDraws={hasDraws} currency={currency} />
           ))}
         </tbody>
         <tfoot>
@@ -167,6 +163,54 @@ function ComingMonths({ page }: { page: Page }) {
         </tfoot>
       </table>
     </section>
+  );
+}
+
+interface MonthProps {
+  month: Page["months"][number];
+  hasDraws: boolean;
+  currency: string;
+}
+
+/** A month's sums, and on asking how each of its movements comes about. */
+function MonthLine({ month, hasDraws, currency }: MonthProps) {
+  const [isOpen, setOpen] = useState(false);
+  const name = monthOf(month.month);
+  return (
+    <>
+      <tr className="border-t border-rule pencilled">
+        <td className="py-1 text-left">
+          {month.whys.length > 0 ? (
+            <button
+              type="button"
+              aria-expanded={isOpen}
+              aria-label={`${name}, why`}
+              onClick={() => setOpen(!isOpen)}
+              className="italic underline decoration-dotted underline-offset-4"
+            >
+              {name}
+            </button>
+          ) : (
+            name
+          )}
+        </td>
+        {hasDraws && <td>{month.drawn ? digits(month.drawn, currency) : ""}</td>}
+        <td>{month.paid ? digits(month.paid, currency) : ""}</td>
+        <td>{month.interest ? digits(month.interest, currency) : ""}</td>
+        <td>{digits(month.owed, currency)}</td>
+      </tr>
+      {isOpen && (
+        <tr>
+          <td colSpan={5} className="pb-2 text-left text-sm">
+            <ul className="border-l-2 border-copper pl-3">
+              {month.whys.map((why) => (
+                <li key={why}>{why}</li>
+              ))}
+            </ul>
+          </td>
+        </tr>
+      )}
+    </>
   );
 }
 
@@ -208,7 +252,15 @@ function Statements({ page }: { page: Page }) {
               <td>{each.came_in ? digits(each.came_in, currency) : ""}</td>
               <td className="hidden @2xl:table-cell">{each.interest ? digits(each.interest, currency) : ""}</td>
               <td>{digits(each.balance, currency)}</td>
-              <td className="hidden @2xl:table-cell">{each.closing >= today ? "" : digits(each.minimum, currency)}</td>
+              <td className="hidden @2xl:table-cell">
+                {each.closing < today && (
+                  <Tooltip text={each.why_minimum}>
+                    <button type="button" className="underline decoration-dotted underline-offset-4">
+                      {digits(each.minimum, currency)}
+                    </button>
+                  </Tooltip>
+                )}
+              </td>
               <td className="hidden @2xl:table-cell">{dayText(each.due, today)}</td>
             </tr>
           ))}

@@ -1399,14 +1399,15 @@ export interface components {
          *
          *     revise: from a day on (`from`; none: as if it had always been so); later changes stay unless `keep_later` is false.
          *     once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
-         *     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it.
+         *     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
+         *     is worth so much on a day, by an entry with the id `entry`.
          */
         ChangeRequest: {
             /**
              * Op
              * @enum {string}
              */
-            op: "add" | "update" | "remove" | "revise" | "once" | "extra" | "spent" | "received" | "moved" | "borrowed";
+            op: "add" | "update" | "remove" | "revise" | "once" | "extra" | "spent" | "received" | "moved" | "borrowed" | "worth";
             /**
              * Kind
              * @enum {string}
@@ -1430,7 +1431,7 @@ export interface components {
         };
         /**
          * ComingMonthModel
-         * @description A month ahead, as the forecast has it.
+         * @description A month ahead, as the forecast has it; `whys` has a sentence for each movement.
          */
         ComingMonthModel: {
             /** Month */
@@ -1443,6 +1444,8 @@ export interface components {
             drawn: number;
             /** Owed */
             owed: number;
+            /** Whys */
+            whys: string[];
         };
         /**
          * ComingYear
@@ -3338,6 +3341,8 @@ export interface components {
             balance: number;
             /** Minimum */
             minimum: number;
+            /** Why Minimum */
+            why_minimum: string;
         };
         /** StretchModel */
         StretchModel: {
