@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from json.encoder import encode_basestring_ascii
 from types import NoneType, UnionType
-from typing import Any, Literal, Union, get_args, get_origin
+from typing import Any, Literal, NamedTuple, Union, get_args, get_origin
 
 from fastapi import Response
 from pydantic import BaseModel, TypeAdapter
@@ -56,7 +56,14 @@ def amounts(numbers: Sequence[int]) -> Written:
     return _listed(list[int], map(str, numbers))
 
 
-def rows(model: type[BaseModel], columns: Mapping[str, Sequence[Any]]) -> Written:
+class Coded(NamedTuple):
+    """A column of few values: each row is the place of its own in `values`."""
+
+    values: Sequence[Any]
+    codes: Sequence[int]
+
+
+def rows(model: type[BaseModel], columns: Mapping[str, Sequence[Any] | Coded]) -> Written:
     """Many objects of one model from columns, one for every field; days are given as day numbers."""
     fields = model.model_fields
     if columns.keys() != fields.keys():
@@ -67,11 +74,14 @@ def rows(model: type[BaseModel], columns: Mapping[str, Sequence[Any]]) -> Writte
     return _listed(list[model], map(template.__mod__, zip(*texts, strict=True)))  # type: ignore[valid-type]
 
 
-def _texts(type_: Any, column: Sequence[Any]) -> Iterable[Any]:
+def _texts(type_: Any, column: Sequence[Any] | Coded) -> Iterable[Any]:
     """A column's values as JSON text; whole numbers as they are."""
     if type_ is int:
         return column
     write = _writer(type_)
+    if isinstance(column, Coded):
+        texts = [write(value) for value in column.values]
+        return [texts[code] for code in column.codes]
     known = {value: write(value) for value in set(column)}
     return [known[value] for value in column]
 

@@ -9,7 +9,7 @@ import numpy as np
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from next_penny.api.answers import Levels, Written, levels, response, rows, several, whole
+from next_penny.api.answers import Coded, Levels, Written, levels, response, rows, several, whole
 from next_penny.api.errors import refused
 from next_penny.api.household import Home
 from next_penny.api.what_if import lay_over
@@ -181,21 +181,21 @@ def forecast_fields(forecast: Forecast, first_event: int = 0) -> dict[str, objec
     }
 
 
-def event_columns(moment: Moment, events: EventTable) -> dict[str, Sequence[object]]:
+def event_columns(moment: Moment, events: EventTable) -> dict[str, Sequence[object] | Coded]:
     """The columns of events as the API gives them."""
     columns, origins = events.columns, events.origins
     origin = columns.origin.tolist()
     return {
         "date": columns.day.tolist(),
         "nominal": [day or None for day in columns.nominal.tolist()],
-        "flow": [origins[number].flow for number in origin],
-        "name": [origins[number].name for number in origin],
-        "account": [events.accounts[number] for number in columns.account.tolist()],
+        "flow": Coded([each.flow for each in origins], origin),
+        "name": Coded([each.name for each in origins], origin),
+        "account": Coded(events.accounts, columns.account.tolist()),
         "amount": columns.amount.tolist(),
         "balance": columns.balance.tolist(),
         "intraday_low": columns.intraday_low.tolist(),
-        "status": [STATUSES[number] for number in columns.status.tolist()],
-        "source": [origins[number].source for number in origin],
+        "status": Coded(STATUSES, columns.status.tolist()),
+        "source": Coded([each.source for each in origins], origin),
         "why": Explainer(moment).whys(events),
     }
 

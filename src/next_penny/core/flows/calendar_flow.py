@@ -177,6 +177,11 @@ class CalendarTeller:
         is_plain = self._amounts.is_plain and not maker.flow.revisions
         self._ends = (self._rule(0), self._amount(0)) if is_plain and not maker.flow.changes else None
 
+    @property
+    def usual(self) -> str | None:
+        """The sentence of every occurrence that lands on its nominal day, where all have the same."""
+        return f"{self._ends[0]}; {self._ends[1]}." if self._ends is not None else None
+
     def why(self, nominal: int, is_past_due: bool) -> str:
         """One sentence for the occurrence of a nominal day."""
         date_told = "" if self._has_fixed_dates and not is_past_due else self._date(nominal, is_past_due)

@@ -116,6 +116,8 @@ class LoanTeller:
         columns = self._stands.shown.columns
         self._carried = {due: amount for due, amount in zip(columns.due, columns.carried, strict=True) if amount}
 
+    usual = None
+
     def why(self, nominal: int, is_past_due: bool) -> str:
         """One sentence for the payment of a nominal day."""
         stands, parts = self._stands, self._stands.parts[nominal]

@@ -24,6 +24,8 @@ Source = Literal["flow", "loan", "allowance", "recorded", MadeSource]
 class Teller(Protocol):
     """Tells why an occurrence is what it is."""
 
+    @property
+    def usual(self) -> str | None: ...
     def why(self, nominal: int, is_past_due: bool) -> str: ...
 
 

@@ -12,7 +12,7 @@ from next_penny.core.moment import Moment
 from next_penny.core.money import format_amount
 
 _PERIOD_NAMES = {"week": "week", "two_weeks": "two weeks", "month": "month"}
-_SETTLED, _PAST_DUE = STATUSES.index("settled"), STATUSES.index("past_due")
+_SETTLED, _PAST_DUE, _EXPECTED = (STATUSES.index(status) for status in ("settled", "past_due", "expected"))
 
 
 class Explainer:
@@ -27,11 +27,15 @@ class Explainer:
         """One sentence for each event."""
         columns = events.columns
         tellers = [self._teller(origin) for origin in events.origins]
+        usual = [teller.usual if teller is not None else None for teller in tellers]
         sentences = []
         for day, nominal, number, status in zip(
             columns.day.tolist(), columns.nominal.tolist(), columns.origin.tolist(), columns.status.tolist(),
             strict=True,
         ):  # fmt: skip
+            if day == nominal and status == _EXPECTED and (told := usual[number]) is not None:
+                sentences.append(told)
+                continue
             teller, origin = tellers[number], events.origins[number]
             if status == _SETTLED:
                 sentences.append(self._recorded(origin, day, nominal))

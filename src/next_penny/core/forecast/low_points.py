@@ -40,6 +40,10 @@ class TopUp:
 
 def lowest(run: AccountRun, first: int | None = None, last: int | None = None) -> LowPoint | None:
     """The low point of a run, or of part of it; None where the account is not open in that time."""
+    if first is None and len(run.days) and (last is None or int(run.days[-1]) <= last):
+        at = int(run.balances.argmin())  # the first of equal ones
+        balance = int(run.balances[at])
+        return LowPoint(int(run.days[at]), balance, balance - run.account.floor)
     levels = [level for level in run.levels if last is None or level[0] <= last]
     if first is not None:
         held = [level for level in levels if level[0] <= first][-1:]
@@ -60,6 +64,8 @@ def stretches(run: AccountRun, until: int) -> list[Stretch]:
     """Every stretch below the floor, and below the cushion where that is higher, in order of first day."""
     if run.account.is_debt:
         return []  # a debt is below nothing
+    if not len(run.balances) or int(run.balances.min()) >= max(run.account.floor, run.account.cushion):
+        return []  # most accounts, most of the time
     found = list(_below(run.levels, "floor", run.account.floor, until))
     if run.account.cushion > run.account.floor:
         found += _below(run.levels, "cushion", run.account.cushion, until)
@@ -80,6 +86,8 @@ def _below(levels: Sequence[tuple[int, int]], name: Threshold, threshold: int, u
 def top_ups(run: AccountRun) -> list[TopUp]:
     """The least money, as late as possible, that keeps every day's end at or above the floor."""
     if run.account.is_debt:
+        return []
+    if not len(run.balances) or int(run.balances.min()) >= run.account.floor:
         return []
     added = 0
     needed = []

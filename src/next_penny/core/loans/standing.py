@@ -60,7 +60,11 @@ class Standing:
     def rest(self) -> Schedule | None:
         """What is still to come; None when nothing is."""
         left = self.shown.from_payment(self.passed)
-        if left is None or not any((*left.interest, *left.principal, *left.columns.planned, *left.between)):
+        if left is None:
+            return None
+        # An extra between due dates that is settled on its own day is not still to come.
+        extras = (each for each in left.between if each.day not in self.history.settled)
+        if not any((*left.interest, *left.principal, *left.columns.planned, *extras)):
             return None
         if self.flow is None and self.owed <= 0:
             return None  # what nobody pays, and is not owed, is over
