@@ -106,6 +106,14 @@ def test_going_on_from_any_payment_gives_the_same_rest(terms: LoanTerms, data: s
     assert left.rows == rest.rows
 
 
+def test_a_payment_that_rounds_to_nothing_goes_on_being_nothing() -> None:
+    terms = LoanTerms(2, Decimal(0), date(2024, 1, 1), date(2024, 1, 1), payments=5, payments_per_year=1)
+    found = schedule(terms)
+    assert [row.payment for row in found.rows] == [0, 0, 0, 0, 2]
+    rest = household_schedule(terms, Resume(1, 2, found.due[0], found.levels[1]), NOTHING_HAPPENED)
+    assert rest.rows == found.rows[1:]
+
+
 @given(loans(least=1000_00, longest=60), st.data())
 @settings(max_examples=150)
 def test_a_loan_that_went_otherwise_than_planned_is_what_exact_fractions_give(

@@ -187,9 +187,9 @@ def _shown(terms: LoanTerms, agreed: Schedule, account: Account, history: Histor
     if joined == 0 and owed == scheduled:
         return household_schedule(terms, None, history)
     since = days[joined - 1] if joined else agreed.since
-    level = agreed.levels[min(joined, len(agreed) - 1)]
+    level: int | None = agreed.levels[min(joined, len(agreed) - 1)]
     if joined < terms.interest_only:
-        level = 0
+        level = None
     elif owed != scheduled and terms.payment is None and terms.payments is not None and joined < terms.payments:
         rate = agreed.rate[min(joined, len(agreed) - 1)]
         level = payment_for(terms, max(0, owed), rate, terms.payments - joined)

@@ -31,12 +31,15 @@ class LoanError(ValueError):
 
 
 class Resume(NamedTuple):
-    """Going on with a loan after some of its payments: how many were due, what is owed, since when, at what payment."""
+    """Going on with a loan after some of its payments: how many were due, what is owed, since when, at what payment.
+
+    Without a payment it is levelled at the first that is more than interest.
+    """
 
     paid: int
     balance: int
     since: int
-    payment: int
+    payment: int | None
 
 
 class Skipped(NamedTuple):
@@ -263,8 +266,9 @@ class _Levels:
     def __init__(self, terms: LoanTerms, resume: Resume | None, count: int) -> None:
         self._terms, self._count = terms, count
         self._resumed_at = resume.paid if resume else 0
-        self.now = self.first = resume.payment if resume else 0
-        self._is_levelled = self.now > 0
+        given = resume.payment if resume else None
+        self.now = self.first = given or 0
+        self._is_levelled = given is not None
         # With a payment and no number of payments, or once a kept payment meets another rate, the end moves.
         self._moves = terms.payments is None
         self._changes = sorted(
