@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from seen import of
 
 from next_penny.core.books import Books, books_from_entries
-from next_penny.core.check import PlanError, check
+from next_penny.core.check import check
 from next_penny.core.flows.amounts import FlowAmounts
 from next_penny.core.flows.candidates import candidate_from, candidates
 from next_penny.core.flows.occurrences import nominal_days
@@ -31,6 +31,7 @@ from next_penny.core.plan import (
     Revision,
     SavingGoal,
 )
+from next_penny.core.problems import PlanError
 from next_penny.core.recorded import overlay_books
 from next_penny.core.settling import Settlement, due_lines, settle
 

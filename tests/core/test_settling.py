@@ -10,11 +10,12 @@ from hypothesis import strategies as st
 from seen import of
 
 from next_penny.core.books import Books, books_from_entries
-from next_penny.core.check import PlanError, check, check_entry
+from next_penny.core.check import check, check_entry
 from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import project
 from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Account, Category, Entry, Flow, Leg, Opening, Plan, Split
+from next_penny.core.problems import PlanError
 from next_penny.core.recorded import overlay_books
 from next_penny.core.settling import DueLine, Settlement, due_lines, leave_out, put_off, settle
 

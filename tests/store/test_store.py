@@ -15,11 +15,12 @@ from households import TODAY, documents, read
 
 from next_penny.core.books import Books, books_from_entries
 from next_penny.core.changing import entry_list_problems
-from next_penny.core.check import PlanError, check
+from next_penny.core.check import check
 from next_penny.core.forecast.projection import project
 from next_penny.core.moment import Moment
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Entry, Flow, Leg, Opening, Plan
+from next_penny.core.problems import PlanError
 from next_penny.core.recorded import daily_changes
 from next_penny.demo.household import demo_plan
 from next_penny.store.connection import StoreError

@@ -9,9 +9,9 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
-from next_penny.core.check import Loc, PlanError, Problem
 from next_penny.core.loans.walk import LoanError
 from next_penny.core.plan import NoRate
+from next_penny.core.problems import Loc, PlanError, Problem
 
 
 class Refusal(BaseModel):

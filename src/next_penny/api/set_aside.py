@@ -9,10 +9,10 @@ from pydantic import BaseModel, Field
 from next_penny.api.errors import Refused, refusals
 from next_penny.api.household import Home
 from next_penny.api.what_if import requests_for
-from next_penny.core.check import PlanError
 from next_penny.core.flows.setting_aside import SavingWish, propose, savings
 from next_penny.core.flows.summary import summarize
 from next_penny.core.overlay import PlanChange
+from next_penny.core.problems import PlanError
 from next_penny.formats.change_document import ChangeRequest
 from next_penny.formats.fields import Amount, Day, Document, Id, Name
 

@@ -13,7 +13,6 @@ from next_penny.api.errors import Refused, refusals, refused
 from next_penny.api.forecast import checked_until
 from next_penny.api.household import Home
 from next_penny.api.tideline import TidelineAnswer, TidelineRequest, tideline_answer
-from next_penny.core.check import PlanError
 from next_penny.core.defaults import put_off_to
 from next_penny.core.flows.assumed import laid_over
 from next_penny.core.forecast.card_standing import rises_soon
@@ -21,6 +20,7 @@ from next_penny.core.moment import Moment
 from next_penny.core.money import percent_text
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, FlowKind, Plan
+from next_penny.core.problems import PlanError
 from next_penny.core.settling import DueLine, DueStatus, Settlement, due_lines, leave_out, put_off, settle
 from next_penny.formats.fields import Amount, Day, Document, Id, Percent
 from next_penny.store.reading import Reading

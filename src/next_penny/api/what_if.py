@@ -5,12 +5,12 @@ from dataclasses import dataclass
 
 from next_penny.api.errors import Refusal, Refused, from_validation
 from next_penny.core.changing import change_problems
-from next_penny.core.check import Loc, PlanError, Problem
 from next_penny.core.flows.assumed import laid_over
 from next_penny.core.moment import Moment
 from next_penny.core.notes import change_notes
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, Plan
+from next_penny.core.problems import Loc, PlanError, Problem
 from next_penny.formats import change_document
 from next_penny.formats.change_document import ChangeRequest, Resolved
 from next_penny.store.reading import Reading

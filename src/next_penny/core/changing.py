@@ -4,10 +4,11 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import date
 from typing import Protocol
 
-from next_penny.core.check import Problem, check, check_entry, why_in_use
+from next_penny.core.check import check, check_entry, why_in_use
 from next_penny.core.moment import Moment
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Category, Entry, Plan
+from next_penny.core.problems import Problem
 
 
 class Records(Protocol):
@@ -27,7 +28,7 @@ def change_problems(before: Moment, after: Plan, changes: Sequence[PlanChange], 
     of_plan = [] if after is before.plan else check(after)
     entries = [change.item for change in changes if isinstance(change.item, Entry)]
     of_entries = [
-        Problem(("entry", entry.id, *problem.loc), problem.message, problem.kind)
+        problem.under("entry", entry.id)
         for entry in entries
         for problem in (*check_entry(after, entry), *_receipt_problem(entry, records))
     ]
@@ -87,7 +88,7 @@ def receipt_problems(recorded: Sequence[Entry], records: Records) -> Iterator[Pr
     """Receipts of a whole list of entries that are not kept."""
     for number, entry in enumerate(recorded):
         for problem in _receipt_problem(entry, records):
-            yield Problem(("entries", number, *problem.loc), problem.message, problem.kind)
+            yield problem.under("entries", number)
 
 
 def entry_list_problems(plan: Plan, recorded: Iterable[Entry]) -> Iterator[Problem]:
@@ -103,7 +104,7 @@ def entry_list_problems(plan: Plan, recorded: Iterable[Entry]) -> Iterator[Probl
                 yield Problem(("entries", number, "nominal"), _twice(entry), "settled_twice")
             settled.add((entry.flow, entry.nominal))
         for problem in check_entry(plan, entry):
-            yield Problem(("entries", number, *problem.loc), problem.message, problem.kind)
+            yield problem.under("entries", number)
 
 
 def merge_problem(held: Mapping[str, Category], source: str, into: str) -> Problem | None:

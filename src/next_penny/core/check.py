@@ -5,12 +5,11 @@ Shapes (types, unknown fields) are checked where documents are read; this checks
 
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 from functools import lru_cache
 
-from next_penny.core.balances.check import account_flaws
+from next_penny.core.balances.check import account_problems
 from next_penny.core.dates.business_days import known_countries
 from next_penny.core.dates.calendar import LATEST, widening
 from next_penny.core.dates.recurrence import RuleError, parse_rule, rule_days
@@ -28,31 +27,14 @@ from next_penny.core.plan import (
     Plan,
     payment_id,
 )
+from next_penny.core.problems import Loc, Problem
 
-Loc = tuple[str | int, ...]
 # More hours than any payday covers.
 MOST_HOURS = 2000
 # An amount that grows yearly is looked at over so many years.
 _GROWS_YEARS = 100
 # A transfer to another currency arrives as no more than this.
 _LARGEST_CONVERTED = 10**14
-
-
-@dataclass(frozen=True, slots=True)
-class Problem:
-    """`loc` names the field as in the plan document, such as ("accounts", 0, "cushion")."""
-
-    loc: Loc
-    message: str
-    kind: str
-
-
-class PlanError(ValueError):
-    """A plan, or a change to one, that cannot be: nothing was changed."""
-
-    def __init__(self, problems: Sequence[Problem]) -> None:
-        super().__init__(problems[0].message)
-        self.problems = list(problems)
 
 
 def check(plan: Plan) -> list[Problem]:
@@ -136,8 +118,8 @@ def _accounts(plan: Plan) -> Iterator[Problem]:
             )  # fmt: skip
 
         yield from _loan_account(plan, number, account)
-        for field, message, kind in account_flaws(plan, account, rule_problem):
-            yield Problem((*loc, *field), message, kind)
+        for problem in account_problems(plan, account, rule_problem):
+            yield problem.under(*loc)
 
 
 def _loan_account(plan: Plan, number: int, account: Account) -> Iterator[Problem]:
@@ -179,7 +161,7 @@ def _flows(plan: Plan) -> Iterator[Problem]:
             message = f"The id “{flow.id}” is that of what “{paid.name}” makes of itself: choose another."
             yield Problem(("flows", number, "id"), message, "duplicate_id")
         for problem in (*_flow_accounts(plan, flow), *_flow_dates(plan, flow), *_flow_amounts(flow)):
-            yield Problem(("flows", number, *problem.loc), problem.message, problem.kind)
+            yield problem.under("flows", number)
         if flow.saves_for is not None and flow.saves_for.flow not in (None, *plan.flow_by_id):
             message = f"There is no flow “{flow.saves_for.flow}”."
             yield Problem(("flows", number, "saves_for", "flow"), message, "unknown_id")

@@ -10,7 +10,6 @@ from datetime import date
 from typing import Generic, Literal, NamedTuple, TypeVar
 
 from next_penny.core.balance_terms import RateStep
-from next_penny.core.check import PlanError, Problem
 from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, lands_on
 from next_penny.core.dates.sentences import full_day
 from next_penny.core.flows.amounts import amount_on, hourly_on, rules_on
@@ -31,6 +30,7 @@ from next_penny.core.plan import (
     Receipt,
     Revision,
 )
+from next_penny.core.problems import PlanError, Problem, refused
 from next_penny.core.starter import VALUE_CHANGED
 
 Item = TypeVar("Item", Flow, Allowance, Account)
@@ -44,10 +44,6 @@ class Edited(NamedTuple, Generic[Item]):
 
     item: Item
     notes: list[str]
-
-
-def _refused(field: str, message: str, kind: str) -> PlanError:
-    return PlanError([Problem((field,), message, kind)])
 
 
 def revise_flow(
@@ -135,11 +131,9 @@ def revise_loan(
 ) -> Edited[Account]:
     """The loan with another rate, payment or escrow part from a day on."""
     if account.loan is None:
-        raise _refused(
-            "kind", "Only a loan is revised from a day on: set the account's fields instead.", "not_possible"
-        )
+        raise refused("kind", "Only a loan is revised from a day on: set the account's fields instead.", "not_possible")
     if start is None:
-        raise _refused("from", "Say from which day.", "needed")
+        raise refused("from", "Say from which day.", "needed")
     terms, later = account.loan, set[date]()
     lists = {"annual_rate": "rate_changes", "payment": "payment_changes", "escrow": "escrow"}
     for name, value in values.items():
@@ -161,7 +155,7 @@ def revise_card(
     others = {name: value for name, value in values.items() if name != "annual_rate"}
     if "annual_rate" in values:
         if start is None:
-            raise _refused("from", "Say from which day.", "needed")
+            raise refused("from", "Say from which day.", "needed")
         kept = [step for step in card.rates if step.start < start or (keep_later and step.start > start)]
         later = [step.start for step in kept if step.start > start]
         steps = sorted([*kept, RateStep(start, values["annual_rate"])], key=lambda step: step.start)  # type: ignore[arg-type]
@@ -172,7 +166,7 @@ def revise_card(
 def add_extra(account: Account, extra: Extra) -> Account:
     """The loan with one more extra."""
     if account.loan is None:
-        raise _refused("kind", "Only a loan takes an extra.", "not_possible")
+        raise refused("kind", "Only a loan takes an extra.", "not_possible")
     return replace(account, loan=replace(account.loan, extras=(*account.loan.extras, extra)))
 
 
@@ -188,7 +182,7 @@ def change_once(moment: Moment, flow: Flow, nominal: date, values: Mapping[str, 
         return plain
     number = nominal.toordinal()
     if held is None and not _occurs(moment, flow, number):
-        raise _refused("nominal", f"“{flow.name}” of {nominal} is not expected.", "not_expected")
+        raise refused("nominal", f"“{flow.name}” of {nominal} is not expected.", "not_expected")
     change = replace(held or Change(nominal), **values)  # type: ignore[arg-type]
     if change.hours is not None:
         change = replace(change, amount=None)
@@ -233,9 +227,9 @@ class Recorded:
 def record(plan: Plan, id: str, money: Recorded, existing: Entry | None) -> Entry:
     """The entry that says it; one that exists keeps what it settles."""
     if money.amount < 0:
-        raise _refused("amount", "Give the amount without a sign.", "negative")
+        raise refused("amount", "Give the amount without a sign.", "negative")
     if money.account not in plan.account_by_id:
-        raise _refused("account", "Choose an account.", "needed")
+        raise refused("account", "Choose an account.", "needed")
     legs = _moved(plan, money) if money.way == "moved" else _parted(money)
     flow, nominal = (existing.flow, existing.nominal) if existing is not None else (None, None)
     tags = tuple(dict.fromkeys(money.tags))
@@ -265,7 +259,7 @@ def _moved(plan: Plan, money: Recorded) -> tuple[Leg, ...]:
     """Between currencies, what arrives is given, or follows from the day's rate."""
     target = plan.account_by_id.get(money.to_account or "")
     if target is None or target.id == money.account:
-        raise _refused("to_account", "Choose the account that it goes to.", "needed")
+        raise refused("to_account", "Choose the account that it goes to.", "needed")
     source = plan.account_by_id[money.account]
     arrives = money.amount if source.currency == target.currency else money.arrives
     if arrives is None:
@@ -273,9 +267,9 @@ def _moved(plan: Plan, money: Recorded) -> tuple[Leg, ...]:
             arrives = plan.converted(money.amount, source.currency, target.currency, money.date)
         except NoRate:
             message = f"Say how much arrives in {target.currency}: there is no exchange rate from {source.currency}."
-            raise _refused("arrives", message, "needed") from None
+            raise refused("arrives", message, "needed") from None
     if arrives < 0:
-        raise _refused("arrives", "Give the amount without a sign.", "negative")
+        raise refused("arrives", "Give the amount without a sign.", "negative")
     return Leg(-money.amount, account=source.id), Leg(arrives, account=target.id)
 
 
@@ -305,10 +299,10 @@ def as_recorded(plan: Plan, entry: Entry) -> Recorded | None:
 def worth(moment: Moment, id: str, account: Account, amount: int, day: date) -> Entry:
     """The entry after which an account that is owned, such as a house, is worth an amount at the end of a day."""
     if account.kind != "asset":
-        raise _refused("kind", "Only what is owned, such as a house, is valued anew.", "not_possible")
+        raise refused("kind", "Only what is owned, such as a house, is valued anew.", "not_possible")
     if not account.opening.date <= day <= moment.today:
         message = f"Give a day from {account.opening.date} to today."
-        raise _refused("date", message, "range")
+        raise refused("date", message, "range")
     postings = moment.books.postings.get(account.id, ())
     held = account.opening.balance + sum(each.amount for each in postings if each.day <= day.toordinal())
     legs = (Leg(amount - held, account=account.id), Leg(held - amount, category=VALUE_CHANGED.id))

@@ -12,11 +12,11 @@ from typing import Literal, NamedTuple, get_args
 
 import numpy as np
 
-from next_penny.core.balances.once import NotPossible, changed_once
-from next_penny.core.check import MOST_HOURS, PlanError, Problem
+from next_penny.core.balances.once import changed_once
+from next_penny.core.check import MOST_HOURS
 from next_penny.core.dates.calendar import LATEST
 from next_penny.core.flows.amounts import hourly_on
-from next_penny.core.flows.makers import Maker, Occurrence, maker_of
+from next_penny.core.flows.makers import Occurrence, maker_of
 from next_penny.core.flows.occurrences import Occurrences
 from next_penny.core.forecast.coming import expected, occurrence, past_due
 from next_penny.core.forecast.projection import AccountRun, year_ahead
@@ -24,6 +24,7 @@ from next_penny.core.moment import Moment
 from next_penny.core.money import LARGEST_AMOUNT, format_amount
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Change, Entry, Flow, Plan
+from next_penny.core.problems import PlanError, refused
 from next_penny.core.starter import categories_for
 
 DueStatus = Literal["past_due", "assumed", "today", "coming"]
@@ -103,13 +104,7 @@ def _line(moment: Moment, flow: Flow, rows: Occurrences, at: int, lows: "dict[st
     on = flow.on(date.fromordinal(nominal))
     is_ahead = landing >= moment.now or (moment.carries and status == "past_due")
     moves = lows[on.main_account or ""].without(max(landing, moment.now), change) if is_ahead else 0
-    may_be_paid_in_parts = _may_be_paid_in_parts(moment.plan, maker_of(moment, flow))
-    return DueLine(on, nominal, landing, amount, status, moves, may_be_paid_in_parts)
-
-
-def _may_be_paid_in_parts(plan: Plan, maker: Maker) -> bool:
-    """What depends on balances is settled whole: what else is paid on a card counts by itself."""
-    return maker.may_be_paid_in_parts and maker.flow.id not in plan.maker_accounts
+    return DueLine(on, nominal, landing, amount, status, moves, maker_of(moment, flow).may_be_paid_in_parts)
 
 
 class _Lows:
@@ -156,8 +151,7 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
     amount = _paid_amount(flow, due.amount, settlement)
     # What was expected today or earlier is taken to have happened when it was expected.
     day = settlement.day or min(moment.today, due.lands)
-    may_be_paid_in_parts = _may_be_paid_in_parts(recorded.plan, maker)
-    _check_settlement(recorded.plan, settlement, amount, due.amount, flow, may_be_paid_in_parts)
+    _check_settlement(recorded.plan, settlement, amount, due.amount, flow, maker.may_be_paid_in_parts)
     entry = Entry(
         id=settlement.id,
         date=day,
@@ -185,22 +179,18 @@ def _check_settlement(
     plan: Plan, settlement: Settlement, amount: int, planned: int, flow: Flow, may_be_paid_in_parts: bool
 ) -> None:
     if settlement.account is not None and settlement.account not in plan.account_by_id:
-        raise _refused("account", f"There is no account “{settlement.account}”.", "unknown_id")
+        raise refused("account", f"There is no account “{settlement.account}”.", "unknown_id")
     if settlement.is_part and not may_be_paid_in_parts:
-        raise _refused("part", "This is settled whole: give the amount that was paid.", "not_possible")
+        raise refused("part", "This is settled whole: give the amount that was paid.", "not_possible")
     currency = plan.account_by_id[flow.main_account or ""].currency
     if settlement.is_part and not 0 < amount < planned:
         whole = format_amount(planned, currency)
-        raise _refused("amount", f"A part is more than nothing and less than {whole}.", "range")
+        raise refused("amount", f"A part is more than nothing and less than {whole}.", "range")
     if amount < 0:
-        raise _refused("amount", "Give the amount without a sign.", "negative")
+        raise refused("amount", "Give the amount without a sign.", "negative")
     if amount > LARGEST_AMOUNT:
         most = format_amount(LARGEST_AMOUNT, currency)
-        raise _refused("amount", f"The amount is too large: at most {most}.", "range")
-
-
-def _refused(field: str, message: str, kind: str) -> PlanError:
-    return PlanError([Problem((field,), message, kind)])
+        raise refused("amount", f"The amount is too large: at most {most}.", "range")
 
 
 def _paid_amount(flow: Flow, planned: int, settlement: Settlement) -> int:
@@ -208,9 +198,9 @@ def _paid_amount(flow: Flow, planned: int, settlement: Settlement) -> int:
         return planned if settlement.amount is None else settlement.amount
     pay = hourly_on(flow, settlement.nominal)
     if pay is None:
-        raise _refused("hours", "This is not paid by the hour.", "not_used")
+        raise refused("hours", "This is not paid by the hour.", "not_used")
     if not 0 <= settlement.hours <= MOST_HOURS:
-        raise _refused("hours", f"Hours are from 0 to {MOST_HOURS}.", "range")
+        raise refused("hours", f"Hours are from 0 to {MOST_HOURS}.", "range")
     return pay.pay(settlement.hours)
 
 
@@ -223,9 +213,12 @@ def leave_out(moment: Moment, flow_id: str, nominal: date) -> list[PlanChange]:
 def put_off(moment: Moment, flow_id: str, nominal: date, to: date) -> list[PlanChange]:
     """The change that moves one occurrence to another day, today or later."""
     if to < moment.today:
-        raise _refused("to", "Put it off to today or a later day.", "range")
+        raise refused("to", "Put it off to today or a later day.", "range")
     flow, _ = _occurrence(moment.as_recorded, flow_id, nominal)
-    return [_once(moment.plan, flow, nominal, moved_to=to)]
+    try:
+        return [_once(moment.plan, flow, nominal, moved_to=to)]
+    except PlanError as error:  # the day that is refused is the one put off to
+        raise PlanError([replace(problem, loc=("to",)) for problem in error.problems]) from error
 
 
 def _once(plan: Plan, flow: Flow, nominal: date, **fields: object) -> PlanChange:
@@ -233,10 +226,7 @@ def _once(plan: Plan, flow: Flow, nominal: date, **fields: object) -> PlanChange
     account = plan.maker_accounts.get(flow.id)
     if account is None:
         return PlanChange("flow", flow.id, with_change(flow, nominal, **fields))
-    try:
-        return PlanChange("account", account.id, changed_once(account, flow.id, nominal, fields))
-    except NotPossible as reason:
-        raise _refused("to" if reason.field == "moved_to" else reason.field, str(reason), "not_possible") from reason
+    return PlanChange("account", account.id, changed_once(account, flow.id, nominal, fields))
 
 
 def with_change(flow: Flow, nominal: date, **fields: object) -> Flow:
@@ -252,10 +242,10 @@ def _occurrence(recorded: Moment, flow_id: str, nominal: date) -> tuple[Flow, Oc
     """An unsettled occurrence and its flow."""
     flow = recorded.plan.flow_by_id.get(flow_id)
     if flow is None:
-        raise _refused("flow", f"There is no flow “{flow_id}”.", "unknown_id")
+        raise refused("flow", f"There is no flow “{flow_id}”.", "unknown_id")
     due = occurrence(recorded, flow, nominal)
     if due is None:
         is_settled = nominal.toordinal() in recorded.books.settled.get(flow_id, ())
         why = "is settled already" if is_settled else "is not expected"
-        raise _refused("nominal", f"“{flow.name}” of {nominal} {why}.", "not_expected")
+        raise refused("nominal", f"“{flow.name}” of {nominal} {why}.", "not_expected")
     return flow, due

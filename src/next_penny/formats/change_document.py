@@ -12,11 +12,11 @@ from pydantic import Field, ValidationError
 
 from next_penny.core import editing
 from next_penny.core.balance_terms import CardPays
-from next_penny.core.balances.once import NotPossible, changed_once
-from next_penny.core.check import Loc, PlanError, Problem
+from next_penny.core.balances.once import changed_once
 from next_penny.core.moment import Moment
 from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Account, Allowance, Entry, Flow, Household, Plan, Receipt
+from next_penny.core.problems import Loc, PlanError, refused
 from next_penny.core.starter import categories_for
 from next_penny.formats import plan_document as documents
 from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent, Tag, Text
@@ -201,7 +201,7 @@ class _Find:
 def _resolve(moment: Moment, find: _Find, request: ChangeRequest, loc: Loc) -> tuple[list[PlanChange], list[str]]:
     existing = find.item(request.kind, request.id)
     if request.kind == "flow" and request.op != "once" and request.id in find.plan.maker_accounts:
-        raise _refused("id", "This follows from its account: change the account, or just one date.", "not_possible")
+        raise refused("id", "This follows from its account: change the account, or just one date.", "not_possible")
     if request.op in ("add", "update", "remove"):
         return [_set(request, existing, loc)], []
     if request.op in ("spent", "received", "moved"):
@@ -214,7 +214,7 @@ def _resolve(moment: Moment, find: _Find, request: ChangeRequest, loc: Loc) -> t
                                    said.owed_on, existing if request.kind == "account" else None)  # fmt: skip
         return [PlanChange("account", account.id, account)], []
     if existing is None:
-        raise _refused("id", f"There is no {request.kind} “{request.id}”: it may be deleted already.", "unknown_id")
+        raise refused("id", f"There is no {request.kind} “{request.id}”: it may be deleted already.", "unknown_id")
     return _meant(moment, find.plan, request, existing, loc)
 
 
@@ -242,7 +242,7 @@ def _meant(
             return [_made_once(plan.maker_accounts[request.id], request, loc)], []
         case "once", Flow():
             if request.nominal is None:
-                raise _refused("nominal", "Say which date.", "needed")
+                raise refused("nominal", "Say which date.", "needed")
             once = _read(Once, request.value, loc) if request.value is not None else None
             given = {name: getattr(once, name) for name in once.model_fields_set} if once is not None else None
             edited = editing.Edited(editing.change_once(moment, existing, request.nominal, given), [])
@@ -254,33 +254,30 @@ def _meant(
             made = _read(Extra, request.value or {}, loc)
             edited = editing.Edited(editing.add_extra(existing, made.to_core()), [])
         case _:
-            raise _refused("op", f"This cannot be done with a {request.kind}.", "not_possible")
+            raise refused("op", f"This cannot be done with a {request.kind}.", "not_possible")
     return [PlanChange(request.kind, request.id, edited.item)], edited.notes
 
 
 def _made_once(account: Account, request: ChangeRequest, loc: Loc) -> PlanChange:
     """One payment, charge or credit of an account as it is to be, or, without a value, as it would be."""
     if request.nominal is None:
-        raise _refused("nominal", "Say which date.", "needed")
+        raise refused("nominal", "Say which date.", "needed")
     once = _read(Once, request.value, loc) if request.value is not None else None
     given = {name: getattr(once, name) for name in once.model_fields_set} if once is not None else None
     if given is not None and given.pop("hours", None) is not None:
-        raise _refused("hours", "This is not paid by the hour.", "not_used")
-    try:
-        return PlanChange("account", account.id, changed_once(account, request.id, request.nominal, given))
-    except NotPossible as reason:
-        raise _refused(reason.field, str(reason), "not_possible") from reason
+        raise refused("hours", "This is not paid by the hour.", "not_used")
+    return PlanChange("account", account.id, changed_once(account, request.id, request.nominal, given))
 
 
 def _set(request: ChangeRequest, existing: Any, loc: Loc) -> PlanChange:
     """The fields of an item set as they are given, all others as they are at this moment."""
     if request.op == "add" and existing is not None:
-        raise _refused("id", f"There is already a {request.kind} with the id “{request.id}”.", "duplicate_id")
+        raise refused("id", f"There is already a {request.kind} with the id “{request.id}”.", "duplicate_id")
     if request.op != "add" and existing is None:
-        raise _refused("id", f"There is no {request.kind} “{request.id}”: it may be deleted already.", "unknown_id")
+        raise refused("id", f"There is no {request.kind} “{request.id}”: it may be deleted already.", "unknown_id")
     if request.op == "remove":
         if request.kind == "household":
-            raise _refused("op", "The household itself cannot be removed.", "not_possible")
+            raise refused("op", "The household itself cannot be removed.", "not_possible")
         return PlanChange(request.kind, request.id, None)
     document = _DOCUMENTS[request.kind]
     held = document.of(existing).model_dump(by_alias=True) if existing is not None else {}
@@ -317,12 +314,8 @@ def _read(document: Any, value: Any, loc: Loc) -> Any:
 
 def _needed_id(request: ChangeRequest) -> str:
     if not request.id:
-        raise _refused("id", "This is needed.", "needed")
+        raise refused("id", "This is needed.", "needed")
     return request.id
-
-
-def _refused(name: str, message: str, kind: str) -> PlanError:
-    return PlanError([Problem((name,), message, kind)])
 
 
 def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callable[[str], bool]) -> list[ChangeRequest]:

@@ -15,11 +15,12 @@ from pathlib import Path
 from typing import NamedTuple
 
 from next_penny.core.changing import change_problems, entry_list_problems, merge_problem, receipt_problems
-from next_penny.core.check import PlanError, check
+from next_penny.core.check import check
 from next_penny.core.flows.assumed import laid_over, moment_of
 from next_penny.core.moment import Memory, Moment
 from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Entry, Plan
+from next_penny.core.problems import PlanError
 from next_penny.store import accounts, entries, plans, receipts, undo
 from next_penny.store.connection import connect, connect_reader
 from next_penny.store.folding import Folding

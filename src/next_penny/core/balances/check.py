@@ -4,12 +4,12 @@ from collections import Counter
 from collections.abc import Callable, Hashable, Iterable, Iterator
 from datetime import date
 from decimal import Decimal
-from typing import NamedTuple
 
 from next_penny.core.balance_terms import CardTerms, DueRule, SavingsTerms, SweepTerms
 from next_penny.core.balances.cards import closing_in
 from next_penny.core.dates.calendar import month_number, month_start
 from next_penny.core.plan import Account, Plan
+from next_penny.core.problems import Loc, Problem
 
 _CARD_KINDS = ("credit_card", "credit_line")
 _MOST_PERCENT = 100
@@ -19,139 +19,131 @@ _LAST_DAY, _LONGEST_WAIT = 31, 28
 RuleProblem = Callable[[str, date | None], str | None]
 
 
-class Flaw(NamedTuple):
-    """What is wrong, at which field of an account."""
-
-    field: tuple[str | int, ...]
-    message: str
-    kind: str
-
-
-def account_flaws(plan: Plan, account: Account, rule_problem: RuleProblem) -> Iterator[Flaw]:
+def account_problems(plan: Plan, account: Account, rule_problem: RuleProblem) -> Iterator[Problem]:
     """What is wrong with what one account does by itself."""
     if account.card is not None:
         if account.kind not in _CARD_KINDS:
-            yield Flaw(("card",), "Only a credit card or a credit line has a card's terms.", "not_used")
+            yield Problem(("card",), "Only a credit card or a credit line has a card's terms.", "not_used")
         yield from _card(plan, account, account.card)
     if account.savings is not None:
         if account.is_debt:
-            yield Flaw(("savings",), "What is owed earns no interest: only money held does.", "not_used")
+            yield Problem(("savings",), "What is owed earns no interest: only money held does.", "not_used")
         yield from _savings(account.savings)
     if account.sweep is not None:
         if account.is_debt:
-            yield Flaw(("sweep",), "Only an account that holds money is kept between two amounts.", "not_used")
+            yield Problem(("sweep",), "Only an account that holds money is kept between two amounts.", "not_used")
         yield from _sweep(plan, account, account.sweep, rule_problem)
 
 
-def _named(plan: Plan, account: Account, field: tuple[str, ...], id: str | None, itself: str) -> Iterator[Flaw]:
+def _named(plan: Plan, account: Account, field: Loc, id: str | None, itself: str) -> Iterator[Problem]:
     """Another account of the same currency that holds money."""
     other = plan.account_by_id.get(id or "")
     if id is None:
         return
     if other is None:
-        yield Flaw(field, f"There is no account “{id}”.", "unknown_id")
+        yield Problem(field, f"There is no account “{id}”.", "unknown_id")
     elif other.id == account.id:
-        yield Flaw(field, itself, "same_account")
+        yield Problem(field, itself, "same_account")
     elif other.is_debt:
-        yield Flaw(field, f"“{other.name}” is a debt: choose an account that holds money.", "not_possible")
+        yield Problem(field, f"“{other.name}” is a debt: choose an account that holds money.", "not_possible")
     elif other.currency != account.currency:
-        yield Flaw(field, f"Choose an account in {account.currency}.", "other_currency")
+        yield Problem(field, f"Choose an account in {account.currency}.", "other_currency")
 
 
-def _card(plan: Plan, account: Account, card: CardTerms) -> Iterator[Flaw]:
+def _card(plan: Plan, account: Account, card: CardTerms) -> Iterator[Problem]:
     if card.is_line != (account.kind == "credit_line") and account.kind in _CARD_KINDS:
-        yield Flaw(("card", "is_line"), "This is true for a credit line, and for nothing else.", "not_possible")
+        yield Problem(("card", "is_line"), "This is true for a credit line, and for nothing else.", "not_possible")
     if card.limit < 0:
-        yield Flaw(("card", "limit"), "A limit is zero or more.", "negative")
+        yield Problem(("card", "limit"), "A limit is zero or more.", "negative")
     if not 1 <= card.closing_day <= _LAST_DAY:
-        yield Flaw(("card", "closing_day"), "A closing day is from 1 to 31.", "range")
+        yield Problem(("card", "closing_day"), "A closing day is from 1 to 31.", "range")
     yield from _due(card.due)
     for number, step in enumerate(card.rates):
         yield from _rate(("card", "rates", number, "annual_rate"), step.annual_rate)
     yield from _twice(("card", "rates"), [step.start for step in card.rates], "rates from")
     if not 0 <= card.minimum.percent <= _MOST_PERCENT:
-        yield Flaw(("card", "minimum", "percent"), "A share is from 0 to 100 percent.", "range")
+        yield Problem(("card", "minimum", "percent"), "A share is from 0 to 100 percent.", "range")
     if card.minimum.floor < 0:
-        yield Flaw(("card", "minimum", "floor"), "Give the amount without a sign.", "negative")
+        yield Problem(("card", "minimum", "floor"), "Give the amount without a sign.", "negative")
     if card.pays == "fixed" and card.fixed_amount is None:
-        yield Flaw(("card", "fixed_amount"), "Say how much is paid each time.", "needed")
+        yield Problem(("card", "fixed_amount"), "Say how much is paid each time.", "needed")
     if card.fixed_amount is not None and card.fixed_amount < 0:
-        yield Flaw(("card", "fixed_amount"), "Give the amount without a sign.", "negative")
+        yield Problem(("card", "fixed_amount"), "Give the amount without a sign.", "negative")
     yield from _named(plan, account, ("card", "from_account"), card.from_account, "A card cannot pay itself.")
     if card.covers is not None and not card.is_line:
-        yield Flaw(("card", "covers"), "Only a credit line covers an account.", "not_used")
+        yield Problem(("card", "covers"), "Only a credit line covers an account.", "not_used")
     yield from _named(plan, account, ("card", "covers"), card.covers, "A line cannot cover itself.")
     if 1 <= card.closing_day <= _LAST_DAY:
         yield from _statement_changes(card)
 
 
-def _due(due: DueRule) -> Iterator[Flaw]:
+def _due(due: DueRule) -> Iterator[Problem]:
     if (due.day is None) == (due.days_after is None):
-        yield Flaw(("card", "due"), "Say on which day of the month it is due, or how many days later.", "needed")
+        yield Problem(("card", "due"), "Say on which day of the month it is due, or how many days later.", "needed")
     elif due.day is not None and not 1 <= due.day <= _LAST_DAY:
-        yield Flaw(("card", "due", "day"), "A day of the month is from 1 to 31.", "range")
+        yield Problem(("card", "due", "day"), "A day of the month is from 1 to 31.", "range")
     elif due.days_after is not None and not 1 <= due.days_after <= _LONGEST_WAIT:
-        yield Flaw(("card", "due", "days_after"), "It is due 1 to 28 days after the closing.", "range")
+        yield Problem(("card", "due", "days_after"), "It is due 1 to 28 days after the closing.", "range")
 
 
-def _rate(field: tuple[str | int, ...], rate: Decimal) -> Iterator[Flaw]:
+def _rate(field: Loc, rate: Decimal) -> Iterator[Problem]:
     if not 0 <= rate <= _MOST_RATE:
-        yield Flaw(field, "A yearly rate is from 0 to 1000 percent.", "range")
+        yield Problem(field, "A yearly rate is from 0 to 1000 percent.", "range")
 
 
-def _twice(field: tuple[str | int, ...], keys: Iterable[Hashable], what: str) -> Iterator[Flaw]:
+def _twice(field: Loc, keys: Iterable[Hashable], what: str) -> Iterator[Problem]:
     for key, times in Counter(keys).items():
         if times > 1:
-            yield Flaw(field, f"There are {times} {what} {key}: one is enough.", "duplicate_date")
+            yield Problem(field, f"There are {times} {what} {key}: one is enough.", "duplicate_date")
 
 
-def _statement_changes(card: CardTerms) -> Iterator[Flaw]:
+def _statement_changes(card: CardTerms) -> Iterator[Problem]:
     yield from _twice(("card", "changes"), [change.closing for change in card.changes], "changes for")
     for number, change in enumerate(card.changes):
         field = ("card", "changes", number)
         if closing_in(card, month_number(change.closing)) != change.closing.toordinal():
-            yield Flaw((*field, "closing"), f"No cycle closes on {change.closing}.", "range")
+            yield Problem((*field, "closing"), f"No cycle closes on {change.closing}.", "range")
         if change.moved_to is not None and change.moved_to <= change.closing:
-            yield Flaw((*field, "moved_to"), "A statement is paid after its closing: choose a later day.", "range")
+            yield Problem((*field, "moved_to"), "A statement is paid after its closing: choose a later day.", "range")
         for name in ("amount", "interest"):
             if (getattr(change, name) or 0) < 0:
-                yield Flaw((*field, name), "Give the amount without a sign.", "negative")
+                yield Problem((*field, name), "Give the amount without a sign.", "negative")
 
 
-def _savings(savings: SavingsTerms) -> Iterator[Flaw]:
+def _savings(savings: SavingsTerms) -> Iterator[Problem]:
     if (savings.apy is None) == (savings.rate is None):
-        yield Flaw(("savings", "apy"), "Give the yield, or the rate without compounding.", "needed")
+        yield Problem(("savings", "apy"), "Give the yield, or the rate without compounding.", "needed")
     for name in ("apy", "rate"):
         value = getattr(savings, name)
         if value is not None and not 0 <= value <= _MOST_PERCENT:
-            yield Flaw(("savings", name), "It is from 0 to 100 percent a year.", "range")
+            yield Problem(("savings", name), "It is from 0 to 100 percent a year.", "range")
     changes = savings.changes
     yield from _twice(("savings", "changes"), [each.month for each in changes], "changes for month number")
     for number, change in enumerate(changes):
         field = ("savings", "changes", number)
         if (change.amount or 0) < 0:
-            yield Flaw((*field, "amount"), "Give the amount without a sign.", "negative")
+            yield Problem((*field, "amount"), "Give the amount without a sign.", "negative")
         if change.moved_to is not None and change.moved_to.toordinal() < month_start(change.month + 1) - 1:
             message = "Interest is known at the month's end: choose that day or a later one."
-            yield Flaw((*field, "moved_to"), message, "range")
+            yield Problem((*field, "moved_to"), message, "range")
 
 
-def _sweep(plan: Plan, account: Account, sweep: SweepTerms, rule_problem: RuleProblem) -> Iterator[Flaw]:
+def _sweep(plan: Plan, account: Account, sweep: SweepTerms, rule_problem: RuleProblem) -> Iterator[Problem]:
     itself = "An account cannot be swept with itself: choose another."
     yield from _named(plan, account, ("sweep", "with"), sweep.partner, itself)
     if sweep.most is not None and sweep.most < sweep.least:
-        yield Flaw(("sweep", "most"), "The most is at least the least.", "range")
+        yield Problem(("sweep", "most"), "The most is at least the least.", "range")
     if not sweep.rules:
-        yield Flaw(("sweep", "rules"), "Say on which days it looks.", "needed")
+        yield Problem(("sweep", "rules"), "Say on which days it looks.", "needed")
     other = plan.account_by_id.get(sweep.partner)
     start = sweep.start or max(account.opening.date, other.opening.date if other is not None else account.opening.date)
     for number, text in enumerate(sweep.rules):
         message = rule_problem(text, start)
         if message:
-            yield Flaw(("sweep", "rules", number), message, "rule")
+            yield Problem(("sweep", "rules", number), message, "rule")
     if _comes_back(plan, account):
         message = f"The sweeps of “{account.name}” and “{other.name if other else ''}” feed each other in a circle."
-        yield Flaw(("sweep", "with"), message, "circle")
+        yield Problem(("sweep", "with"), message, "circle")
 
 
 def _comes_back(plan: Plan, account: Account) -> bool:

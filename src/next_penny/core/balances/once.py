@@ -9,20 +9,13 @@ from next_penny.core.balance_terms import CardTerms, CreditChange, SavingsTerms,
 from next_penny.core.balances.cards import closing_in, closing_of_due
 from next_penny.core.dates.calendar import month_number, month_start
 from next_penny.core.plan import Account, payment_id
-
-
-class NotPossible(ValueError):
-    """Why a movement cannot be changed so; `field` is what is wrong."""
-
-    def __init__(self, field: str, message: str) -> None:
-        super().__init__(message)
-        self.field = field
+from next_penny.core.problems import refused
 
 
 def changed_once(account: Account, flow: str, nominal: date, values: Mapping[str, Any] | None) -> Account:
     """The account with other values for one occurrence of a flow that it makes; without values, as it would be.
 
-    `values` may have amount, moved_to and left_out. Raises NotPossible.
+    `values` may have amount, moved_to and left_out. Raises PlanError.
     """
     if account.savings is not None:
         return replace(account, savings=_credit(account.savings, nominal, values))
@@ -35,7 +28,7 @@ def changed_once(account: Account, flow: str, nominal: date, values: Mapping[str
 def _payment(terms: CardTerms, due: date, values: Mapping[str, Any] | None) -> CardTerms:
     closing = closing_of_due(terms, due.toordinal())
     if closing is None:
-        raise NotPossible("nominal", f"No statement is due on {due}.")
+        raise refused("nominal", f"No statement is due on {due}.", "not_expected")
     held = terms.change_by_closing.get(closing, StatementChange(date.fromordinal(closing)))
     if values is None:
         return _with_change(terms, replace(held, amount=None, moved_to=None, left_out=False))
@@ -47,11 +40,11 @@ def _payment(terms: CardTerms, due: date, values: Mapping[str, Any] | None) -> C
 
 def _charge(terms: CardTerms, day: date, values: Mapping[str, Any] | None) -> CardTerms:
     if closing_in(terms, month_number(day)) != day.toordinal():
-        raise NotPossible("nominal", f"No cycle closes on {day}.")
+        raise refused("nominal", f"No cycle closes on {day}.", "not_expected")
     held = terms.change_by_closing.get(day.toordinal(), StatementChange(day))
     given = values or {}
     if given.get("moved_to") not in (None, day):
-        raise NotPossible("moved_to", "A card's interest is charged on the day on which its cycle closes.")
+        raise refused("moved_to", "A card's interest is charged on the day on which its cycle closes.", "not_possible")
     charge = 0 if given.get("left_out") else given.get("amount")
     return _with_change(terms, replace(held, interest=charge))
 
@@ -65,7 +58,7 @@ def _with_change(terms: CardTerms, change: StatementChange) -> CardTerms:
 def _credit(terms: SavingsTerms, day: date, values: Mapping[str, Any] | None) -> SavingsTerms:
     month = month_number(day)
     if month_start(month + 1) - 1 != day.toordinal():
-        raise NotPossible("nominal", f"Interest is credited on a month's last day, which {day} is not.")
+        raise refused("nominal", f"Interest is credited on a month's last day, which {day} is not.", "not_expected")
     others = [each for each in terms.changes if each.month != month]
     changed = replace(terms.change_by_month.get(month, CreditChange(month)), **(values or {}))
     if changed.moved_to == day:

@@ -143,6 +143,15 @@ class CalendarFlow:
         return CalendarTeller(self)
 
 
+class MadeFlow(CalendarFlow):
+    """What a card or savings account makes of itself: recorded as such a flow is, but only a forecast has its dates.
+
+    It is settled whole: what else is paid on a card counts by itself.
+    """
+
+    may_be_paid_in_parts = False
+
+
 def _eras(flow: Flow, nominal: Days) -> Iterator[tuple[Flow, Mask | None]]:
     """The flow with the accounts and category in force, and for which of some nominal days they are (None: all)."""
     eras = flow.eras

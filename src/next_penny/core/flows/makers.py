@@ -12,7 +12,7 @@ import numpy as np
 from next_penny.core.balances.making import MadeSource
 from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.calendar import LATEST, widening
-from next_penny.core.flows.calendar_flow import CalendarFlow, Mask
+from next_penny.core.flows.calendar_flow import CalendarFlow, MadeFlow, Mask
 from next_penny.core.flows.loan_payment import LoanPayment
 from next_penny.core.flows.occurrences import NO_OCCURRENCES, Occurrences
 from next_penny.core.moment import Moment
@@ -55,6 +55,8 @@ class Maker(Protocol):
 
 def maker_of(moment: Moment, flow: Flow) -> Maker:
     """What makes a flow's movements."""
+    if flow.id in moment.plan.maker_accounts:
+        return MadeFlow(moment, flow)
     loan = moment.plan.paid_by(flow)
     return CalendarFlow(moment, flow) if loan is None else LoanPayment(moment, flow, loan)
 
@@ -113,18 +115,19 @@ def next_occurrences(moment: Moment, flow: Flow, after: date, count: int) -> lis
 
 def occurrence(moment: Moment, flow: Flow, nominal: date) -> Occurrence | None:
     """The unsettled occurrence of a nominal date, past due or to come; None where there is none."""
-    found = _named(past_due(moment, flow), nominal)
+    found = named(past_due(moment, flow), nominal)
     if found is not None:
         return found
     for last in widening(max(moment.now, nominal.toordinal()), LATEST.toordinal()):
-        found = _named(expected(moment, flow, last), nominal)
+        found = named(expected(moment, flow, last), nominal)
         # No roll reaches beyond the first stretch that is looked at.
         if found is not None or nominal.toordinal() not in flow.exceptional.moved:
             return found
     return None
 
 
-def _named(rows: Occurrences, nominal: date) -> Occurrence | None:
+def named(rows: Occurrences, nominal: date) -> Occurrence | None:
+    """Of some occurrences, that of a nominal date."""
     at = np.flatnonzero(rows.nominal == nominal.toordinal())
     return Occurrence(nominal, date.fromordinal(int(rows.landing[at[0]])), int(rows.amount[at[0]])) if len(at) else None
 

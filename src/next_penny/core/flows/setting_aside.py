@@ -7,13 +7,13 @@ its day; for a bill that repeats it goes on for the next time, and comes back on
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
-from next_penny.core.check import PlanError, Problem
 from next_penny.core.dates.calendar import LATEST, add_months, whole_years
 from next_penny.core.flows.amounts import amount_on, rules_on
 from next_penny.core.flows.makers import Occurrence, next_occurrences, occurrence
 from next_penny.core.flows.occurrences import lands_by, nominal_days
 from next_penny.core.moment import Moment
 from next_penny.core.plan import Change, Flow, Growth, Plan, Revision, SavingGoal
+from next_penny.core.problems import refused
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +53,7 @@ def propose(moment: Moment, wish: SavingWish) -> Proposal:
     bill = _bill(moment.plan, wish)
     dues = next_occurrences(moment, bill, moment.today, 3) if bill is not None else []
     if bill is not None and not dues:
-        raise _refused("flow", f"“{bill.name}” does not come again.", "not_expected")
+        raise refused("flow", f"“{bill.name}” does not come again.", "not_expected")
     name = bill.name if bill is not None else wish.name.strip()
     transfer = _transfer(moment, wish, name)
     if bill is None:
@@ -63,7 +63,7 @@ def propose(moment: Moment, wish: SavingWish) -> Proposal:
         goal, days, dues = _for_bill(moment, transfer, bill, dues)
     if not days:
         when = "paycheck" if wish.with_income else "transfer"
-        raise _refused("by", f"No {when} comes before then: choose a later day.", "too_soon")
+        raise refused("by", f"No {when} comes before then: choose a later day.", "too_soon")
     level = -(-goal.amount // len(days))
     times = -(-goal.amount // level)
     last = goal.amount - level * (times - 1)
@@ -76,18 +76,14 @@ def propose(moment: Moment, wish: SavingWish) -> Proposal:
     return Proposal(tuple(flows), name, goal.amount, goal.by, level, times, last)
 
 
-def _refused(field: str, message: str, kind: str) -> PlanError:
-    return PlanError([Problem((field,), message, kind)])
-
-
 def _wished(moment: Moment, wish: SavingWish, name: str) -> SavingGoal:
     """A goal of the household's own."""
     if not name:
-        raise _refused("name", "Say what it is for.", "needed")
+        raise refused("name", "Say what it is for.", "needed")
     if wish.amount <= 0:
-        raise _refused("amount", "Say how much is to be there.", "needed")
+        raise refused("amount", "Say how much is to be there.", "needed")
     if wish.by is None or wish.by <= moment.today:
-        raise _refused("by", "Choose a day after today.", "range")
+        raise refused("by", "Choose a day after today.", "range")
     return SavingGoal(name, wish.amount, wish.by)
 
 
@@ -97,7 +93,7 @@ def _for_bill(
     """What is put by for a bill, there the day before it; too late for the next time, for the time after that."""
     for number, due in enumerate(dues[:2]):
         if due.amount <= 0:
-            raise _refused("flow", f"“{bill.name}” costs nothing the next time.", "range")
+            raise refused("flow", f"“{bill.name}” costs nothing the next time.", "range")
         days = _nominal_until(moment, transfer, moment.today, due.lands - timedelta(days=1))
         if days or number == len(dues[:2]) - 1:
             return SavingGoal(bill.name, due.amount, due.lands, bill.id), days, dues[number:]
@@ -135,12 +131,12 @@ def savings(plan: Plan) -> list[tuple[Flow, SavingGoal, tuple[str, ...]]]:
 def _check_accounts(plan: Plan, wish: SavingWish) -> None:
     for field in ("from_account", "to_account"):
         if getattr(wish, field) not in plan.account_by_id:
-            raise PlanError([Problem((field,), "Choose an account.", "needed")])
+            raise refused(field, "Choose an account.", "needed")
     source, target = (plan.account_by_id[id] for id in (wish.from_account, wish.to_account))
     if source.id == target.id:
-        raise PlanError([Problem(("to_account",), "Set it aside on another account.", "same_account")])
+        raise refused("to_account", "Set it aside on another account.", "same_account")
     if source.currency != target.currency:
-        raise PlanError([Problem(("to_account",), f"Choose an account in {source.currency}.", "other_currency")])
+        raise refused("to_account", f"Choose an account in {source.currency}.", "other_currency")
 
 
 def _bill(plan: Plan, wish: SavingWish) -> Flow | None:
@@ -148,7 +144,7 @@ def _bill(plan: Plan, wish: SavingWish) -> Flow | None:
         return None
     bill = plan.flow_by_id.get(wish.flow)
     if bill is None or bill.kind != "bill":
-        raise PlanError([Problem(("flow",), "Choose a bill.", "unknown_id")])
+        raise refused("flow", "Choose a bill.", "unknown_id")
     return bill
 
 
@@ -160,11 +156,11 @@ def _transfer(moment: Moment, wish: SavingWish, name: str) -> Flow:
         return replace(base, rules=(rule,), start=moment.today + timedelta(days=1))
     income = moment.plan.flow_by_id.get(wish.with_income)
     if income is None or income.kind != "income":
-        raise _refused("with_income", "Choose an income.", "unknown_id")
+        raise refused("with_income", "Choose an income.", "unknown_id")
     following = [paycheck.nominal for paycheck in next_occurrences(moment, income, moment.today, 3)]
     coming = [nominal for nominal in following if nominal > moment.today]
     if not coming:
-        raise _refused("with_income", f"“{income.name}” does not come again.", "not_expected")
+        raise refused("with_income", f"“{income.name}” does not come again.", "not_expected")
     start = min(coming)
     return replace(
         base,

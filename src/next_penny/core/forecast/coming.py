@@ -6,13 +6,15 @@ from datetime import date
 import numpy as np
 
 from next_penny.core.balances.making import Made
-from next_penny.core.dates.calendar import LATEST, widening
+from next_penny.core.dates.calendar import LATEST
 from next_penny.core.flows import makers
 from next_penny.core.flows.makers import Occurrence
 from next_penny.core.flows.occurrences import Occurrences
 from next_penny.core.forecast.acting import acted
 from next_penny.core.moment import Moment
 from next_penny.core.plan import Flow
+
+_FURTHEST_PUT_OFF = 400
 
 
 def expected(moment: Moment, flow: Flow, until: int) -> Occurrences:
@@ -40,22 +42,10 @@ def occurrence(moment: Moment, flow: Flow, nominal: date) -> Occurrence | None:
     if flow.id not in moment.plan.maker_accounts:
         return makers.occurrence(moment, flow, nominal)
     number = nominal.toordinal()
-    for rows in (past_due(moment, flow), *_ever_later(moment, flow, number)):
-        at = np.flatnonzero(rows.nominal == number)
-        if len(at):
-            return Occurrence(nominal, date.fromordinal(int(rows.landing[at[0]])), int(rows.amount[at[0]]))
-    return None
-
-
-def _ever_later(moment: Moment, flow: Flow, nominal: int) -> list[Occurrences]:
-    """What is expected until some months after a day: a payment is put off no further than that at a time."""
-    return [expected(moment, flow, min(LATEST.toordinal(), max(moment.now, nominal) + 400))]
-
-
-def next_made(moment: Moment, flow: Flow) -> Made | None:
-    """The next movement of a flow that a card or savings account makes of itself; None where none comes."""
-    for last in widening(moment.now, LATEST.toordinal()):
-        made = acted(moment, last).by_flow.get(flow.id)
-        if made or last > moment.now + 400:
-            return made[0] if made else None
+    # Nothing is put off further than that at a time.
+    ahead = min(LATEST.toordinal(), max(moment.now, number) + _FURTHEST_PUT_OFF)
+    for rows in (past_due(moment, flow), expected(moment, flow, ahead)):
+        found = makers.named(rows, nominal)
+        if found is not None:
+            return found
     return None
