@@ -63,6 +63,17 @@ def paid_otherwise(page: Page) -> None:
     page.get_by_test_id("tried").get_by_text("Jun 2028").wait_for()
 
 
+def spared(page: Page) -> None:
+    page.get_by_role("button", name="Take it").first.click()
+    page.get_by_role("button", name="Take it").first.wait_for(state="detached")
+    page.get_by_text("Mar 2041").first.wait_for()
+
+
+def its_months(page: Page) -> None:
+    spared(page)
+    page.get_by_role("region", name="Month by month").evaluate("part => part.scrollIntoView()")
+
+
 SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | None], ...] = (
     ("ahead", "/ahead", DESK, False, why),
     ("ahead-dark-phone", "/ahead", PHONE, True, None),
@@ -74,6 +85,8 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("debts", "/debts", DESK, False, None),
     ("debts-cards", "/debts", DESK, False, the_cards),
     ("card", "/debts/cards/heron?span=6m", DESK, False, paid_otherwise),
+    ("way-out", "/debts/way-out", DESK, False, spared),
+    ("way-out-months", "/debts/way-out", DESK, False, its_months),
     ("loan", "/debts/house", DESK, False, with_extra),
     ("alternatives", "/debts/house", DESK, False, side_by_side),
     ("loan-phone", "/debts/house", PHONE, True, None),

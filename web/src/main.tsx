@@ -14,6 +14,8 @@ import { Debts } from "./places/debts/Debts";
 import { LoanPage } from "./places/debts/LoanPage";
 import { PrintLoan } from "./places/debts/PrintLoan";
 import { TryLoan } from "./places/debts/TryLoan";
+import { PrintDebtYears, PrintWay } from "./places/debts/way/PrintWay";
+import { WayOut } from "./places/debts/way/WayOut";
 import { Flows } from "./places/flows/Flows";
 import { Settle } from "./places/settle/Settle";
 import { queries } from "./shared/api/queries";
@@ -25,6 +27,8 @@ startTheme();
 
 const router = createBrowserRouter([
   { path: "/print/loan", element: <PrintLoan />, errorElement: <Lost /> },
+  { path: "/print/way-out", element: <PrintWay />, errorElement: <Lost /> },
+  { path: "/print/debt-years", element: <PrintDebtYears />, errorElement: <Lost /> },
   {
     path: "/",
     element: <Frame />,
@@ -36,6 +40,7 @@ const router = createBrowserRouter([
       { path: "flows", element: <Flows /> },
       { path: "debts", element: <Debts /> },
       { path: "debts/try", element: <TryLoan /> },
+      { path: "debts/way-out", element: <WayOut /> },
       { path: "debts/cards/:id", element: <CardPage /> },
       { path: "debts/:id", element: <LoanPage /> },
       { path: "accounts", element: <Accounts /> },

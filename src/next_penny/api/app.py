@@ -18,6 +18,8 @@ from next_penny.api import (
     forecast,
     interface,
     loan_tools,
+    payoff,
+    payoff_questions,
     places,
     plan,
     receipts,
@@ -65,6 +67,8 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         debts,
         tools,
         loan_tools,
+        payoff,
+        payoff_questions,
         interface,
     ):
         app.include_router(part.router)

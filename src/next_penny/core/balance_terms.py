@@ -55,6 +55,11 @@ class StatementChange:
     left_out: bool = False
     interest: int | None = None
 
+    @property
+    def is_nothing(self) -> bool:
+        """Whether it changes nothing any more."""
+        return self == StatementChange(self.closing)
+
 
 @dataclass(frozen=True)
 class CardTerms:

@@ -42,7 +42,12 @@ def check(plan: Plan) -> list[Problem]:
     too_many = [*_too_many(plan)]
     if too_many:
         return too_many  # what else is wrong with so much would take long to find
-    return [*_household(plan), *_lists(plan), *_accounts(plan), *_flows(plan), *_allowances(plan), *_rates(plan)]
+    return [*_household(plan), *_lists(plan), *_accounts(plan), *_flows(plan), *_allowances(plan), *_rates(plan),
+            *_way_out(plan)]  # fmt: skip
+
+
+def _no_account(id: str) -> str:
+    return f"There is no account “{id}”."
 
 
 def _too_many(plan: Plan) -> Iterator[Problem]:
@@ -145,7 +150,7 @@ def _loan_account(plan: Plan, number: int, account: Account) -> Iterator[Problem
         id = getattr(account.loan, name)
         named = plan.account_by_id.get(id or "")
         if id is not None and named is None:
-            yield Problem((*loc, name), f"There is no account “{id}”.", "unknown_id")
+            yield Problem((*loc, name), _no_account(id), "unknown_id")
         elif named is not None and (named.is_debt or named.currency != account.currency):
             message = f"Choose an account in {account.currency} that is not a debt."
             yield Problem((*loc, name), message, "other_currency")
@@ -199,7 +204,7 @@ def _flow_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
         elif account is not None and field not in needed:
             yield Problem((field,), _ONE_SIDED[flow.kind], "not_used")
         elif account is not None and account not in plan.account_by_id:
-            yield Problem((field,), f"There is no account “{account}”.", "unknown_id")
+            yield Problem((field,), _no_account(account), "unknown_id")
     if flow.kind == "transfer" and flow.to_account is not None and flow.from_account == flow.to_account:
         yield Problem(("to_account",), "A transfer goes to another account: choose a different one.", "same_account")
     elif flow.kind == "transfer":
@@ -217,7 +222,7 @@ def _split_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
         if (split.account is None) == (split.category is None):
             yield Problem(("splits", number), "A part goes to one category or to one account.", "needed")
         elif split.account is not None and split.account not in plan.account_by_id:
-            yield Problem(loc, f"There is no account “{split.account}”.", "unknown_id")
+            yield Problem(loc, _no_account(split.account), "unknown_id")
         elif split.account is not None and split.account in (flow.from_account, flow.to_account):
             yield Problem(loc, "A part goes to another account than the flow's own.", "same_account")
 
@@ -251,7 +256,7 @@ def _revised_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
             loc: Loc = ("revisions", number, field)
             held, account = (plan.account_by_id.get(id or "") for id in (getattr(flow, field), named))
             if account is None:
-                yield Problem(loc, f"There is no account “{named}”.", "unknown_id")
+                yield Problem(loc, _no_account(named), "unknown_id")
             elif held is None:
                 yield Problem(loc, _ONE_SIDED[flow.kind], "not_used")
             elif held.currency != account.currency:
@@ -391,7 +396,7 @@ def _allowances(plan: Plan) -> Iterator[Problem]:
         if not allowance.name.strip():
             yield Problem((*loc, "name"), "Give it a name.", "needed")
         if allowance.account not in plan.account_by_id:
-            yield Problem((*loc, "account"), f"There is no account “{allowance.account}”.", "unknown_id")
+            yield Problem((*loc, "account"), _no_account(allowance.account), "unknown_id")
         if allowance.limit < 0 or any(revision.limit < 0 for revision in allowance.revisions):
             yield Problem((*loc, "limit"), "A limit is zero or more.", "negative")
         if not allowance.categories:
@@ -443,7 +448,7 @@ def check_entry(plan: Plan, entry: Entry) -> list[Problem]:
         if (leg.account is None) == (leg.category is None):
             problems.append(Problem(("legs", number), "A leg is on one account or on one category.", "needed"))
         elif leg.account is not None and leg.account not in plan.account_by_id:
-            problems.append(Problem(("legs", number, "account"), f"There is no account “{leg.account}”.", "unknown_id"))
+            problems.append(Problem(("legs", number, "account"), _no_account(leg.account), "unknown_id"))
         elif leg.category is not None and leg.category not in categories:
             problems.append(
                 Problem(("legs", number, "category"), f"There is no category “{leg.category}”.", "unknown_id")
@@ -467,6 +472,21 @@ def check_entry(plan: Plan, entry: Entry) -> list[Problem]:
     return problems
 
 
+def _way_out(plan: Plan) -> Iterator[Problem]:
+    adopted = plan.way_out
+    if adopted is None:
+        return
+    for place, expected in enumerate(adopted.expected):
+        if expected.account not in plan.account_by_id:
+            yield Problem(("way_out", "expected", place, "account"), _no_account(expected.account), "unknown_id")
+    for place, id in enumerate(adopted.asked.debts or ()):
+        if id not in plan.account_by_id:
+            yield Problem(("way_out", "debts", place), _no_account(id), "unknown_id")
+    payer = adopted.asked.from_account
+    if payer is not None and payer not in plan.account_by_id:
+        yield Problem(("way_out", "from_account"), _no_account(payer), "unknown_id")
+
+
 def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
     """Why an account or category cannot be taken out: what uses it; None when nothing of the plan does."""
     if kind == "account":
@@ -475,6 +495,7 @@ def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
         users += [allowance.name for allowance in plan.allowances if allowance.account == id]
         users += [a.name for a in plan.accounts if a.card and id in (a.card.from_account, a.card.covers)]
         users += [a.name for a in plan.accounts if a.sweep and a.sweep.partner == id]
+        users += ["the way out of debt"] if plan.way_out is not None and id in plan.way_out.account_ids else []
     elif kind == "category":
         users = [flow.name for flow in plan.flows if id in flow.category_ids]
         users += [allowance.name for allowance in plan.allowances if id in allowance.categories]

@@ -13,7 +13,7 @@ from typing import TypeVar
 
 from next_penny.core.books import NO_BOOKS, Books
 from next_penny.core.dates.business_days import BusinessCalendar, business_calendar
-from next_penny.core.plan import Entry, Plan
+from next_penny.core.plan import Account, Entry, Plan
 
 _Result = TypeVar("_Result")
 _Basis = tuple[object, ...]
@@ -74,6 +74,16 @@ class Moment:
     def calendar(self) -> BusinessCalendar:
         """When banks are open in the household's country."""
         return business_calendar(self.plan.household.country)
+
+    def balance_on(self, account: Account, day: int) -> int:
+        """What the books say is on an account at the end of a day, today or before; nothing before it is open."""
+        if account.opening.date.toordinal() > day:
+            return 0
+        if day == self.now:
+            recorded = self.books.before.get(account.id, 0) + self.books.recorded_on(account.id, self.today)
+            return account.opening.balance + recorded
+        postings = self.books.postings.get(account.id, ())
+        return account.opening.balance + sum(posting.amount for posting in postings if posting.day <= day)
 
     @property
     def carries(self) -> bool:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Literal, TypeVar
 
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan
+from next_penny.core.way_out import WayOut
 
 Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
 
@@ -13,9 +14,9 @@ Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
 class PlanChange:
     """Put an item into the plan, in the place of the one with the same id if there is one; None takes it out."""
 
-    kind: Kind
+    kind: Kind | Literal["way_out"]
     id: str
-    item: Household | Account | Category | Flow | Allowance | Entry | None
+    item: Household | Account | Category | Flow | Allowance | Entry | WayOut | None
 
 
 def overlay(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
@@ -32,6 +33,8 @@ def overlay(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
                 plan = replace(plan, allowances=_with(plan.allowances, id, item))
             case PlanChange("flow", id, Flow() | None as item):
                 plan = replace(plan, flows=_with(plan.flows, id, item))
+            case PlanChange("way_out", _, WayOut() | None as adopted):
+                plan = replace(plan, way_out=adopted)
     return plan
 
 

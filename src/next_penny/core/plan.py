@@ -20,6 +20,7 @@ from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, Exceptional
 from next_penny.core.dates.recurrence import Recurrence, parse_rule
 from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.money import convert, round_half_up
+from next_penny.core.way_out import WayOut
 
 # How many settled occurrences an estimate may follow the average of.
 MOST_FOLLOWED = 24
@@ -433,6 +434,7 @@ class Plan:
     flows: tuple[Flow, ...] = ()
     allowances: tuple[Allowance, ...] = ()
     rates: tuple[Rate, ...] = ()
+    way_out: WayOut | None = None
 
     @cached_property
     def account_by_id(self) -> dict[str, Account]:

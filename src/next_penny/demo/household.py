@@ -5,7 +5,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 from next_penny.core.books import books_from_entries
-from next_penny.core.dates.calendar import add_months
+from next_penny.core.dates.calendar import add_months, month_end, month_number
 from next_penny.core.flows.assumed import moment_of
 from next_penny.core.flows.setting_aside import SavingWish, propose
 from next_penny.core.forecast.projection import project
@@ -159,7 +159,7 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
         _flow("health", "Health plan share", "bill", 412_00, "FREQ=MONTHLY;BYMONTHDAY=2", "health", opened,
               payee="Oakhelm Mutual", roll="after"),
         _flow("after-school", "After-school club", "bill", 285_00, "FREQ=MONTHLY;BYMONTHDAY=15,-1", "child", opened,
-              payee="Little Lanterns", roll="before"),
+              payee="Little Lanterns", roll="before", until=date.fromordinal(month_end(month_number(today) + 5))),
         _flow("flute", "Flute lessons", "bill", 42_00, "FREQ=MONTHLY;BYDAY=2TU", "child", opened, payee="P. Ashgrove"),
         _flow("mooring", "Mooring, the Periwinkle", "bill", 685_00, "FREQ=YEARLY;BYMONTH=4;BYMONTHDAY=15", "boat",
               spring, payee="Sandry Quay Harbour", remind_days=30),

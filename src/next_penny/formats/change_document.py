@@ -322,6 +322,7 @@ def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callabl
     """Changes that the core proposes, as the interface sends them back to preview or save them."""
     requests = []
     for change in changes:
+        assert change.kind != "way_out"
         find = _Find(plan, lambda id: None)
         is_held = is_recorded(change.id) if change.kind == "entry" else find.item(change.kind, change.id) is not None
         value = _DOCUMENTS[change.kind].of(change.item).model_dump(mode="json", by_alias=True)

@@ -35,12 +35,18 @@ def loan_csv(found: Schedule, currency: str) -> str:
     writer.writerow(_CSV)
     for row in found.rows:
         amounts = (row.payment, row.interest, row.principal, row.extra, row.escrow, row.insurance, row.balance)
-        told = [_major(amount, currency) for amount in amounts]
+        told = [major_text(amount, currency) for amount in amounts]
         writer.writerow([row.number, date.fromordinal(row.due).isoformat(), f"{row.annual_rate:f}", *told])
     return out.getvalue()
 
 
-def _major(amount: int, currency: str) -> str:
+def number_format(decimals: int) -> str:
+    """How a spreadsheet shows amounts of a currency with so many decimals."""
+    return _AMOUNT.format("0" * decimals) if decimals else "#,##0"
+
+
+def major_text(amount: int, currency: str) -> str:
+    """An amount in major units with a point and no other signs."""
     decimals = DECIMALS.get(currency, 2)
     if not decimals:
         return str(amount)
@@ -69,7 +75,7 @@ class _Sheet:
         self._sheet, self._found, self._terms = sheet, found, found.terms
         self._decimals = decimals
         self._last = _FIRST_ROW + len(found) - 1
-        self._format = _AMOUNT.format("0" * decimals) if decimals else "#,##0"
+        self._format = number_format(decimals)
 
     def _amount(self, amount: int) -> float | int:
         # The one place where an amount leaves the app as a spreadsheet's number: it is read back rounded there.

@@ -28,6 +28,7 @@ from next_penny.formats.fields import (
     values_of,
 )
 from next_penny.formats.loan_document import Loan
+from next_penny.formats.payoff_document import WayOutDocument
 
 VERSION = 1
 
@@ -348,6 +349,7 @@ class PlanDocument(Household):
     allowances: tuple[Allowance, ...] = ()
     entries: tuple[Entry, ...] = ()
     rates: tuple[Rate, ...] = ()
+    way_out: WayOutDocument | None = None
 
     @field_validator("version", mode="before")
     @classmethod
@@ -379,6 +381,7 @@ class PlanDocument(Household):
             tuple(flow.to_core() for flow in self.flows),
             tuple(allowance.to_core() for allowance in self.allowances),
             tuple(core.Rate(**values_of(rate)) for rate in self.rates),
+            self.way_out.to_core() if self.way_out is not None else None,
         )
 
     def core_entries(self) -> tuple[core.Entry, ...]:
@@ -397,4 +400,5 @@ def plan_document(plan: core.Plan, entries: Iterable[core.Entry]) -> PlanDocumen
         allowances=tuple(Allowance.of(allowance) for allowance in plan.allowances),
         entries=tuple(Entry.of(entry) for entry in entries),
         rates=tuple(Rate(**fields_of(rate, Rate)) for rate in plan.rates),
+        way_out=WayOutDocument.of(plan.way_out) if plan.way_out is not None else None,
     )

@@ -7,11 +7,13 @@ from decimal import Decimal
 
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan, Rate
+from next_penny.core.way_out import WayOut
+from next_penny.formats.payoff_document import WayOutDocument
 from next_penny.store import accounts, allowances, entries, flows
 
 
 def read_plan(connection: sqlite3.Connection) -> Plan:
-    row = connection.execute("SELECT name, currency, country, past_due FROM household").fetchone()
+    row = connection.execute("SELECT name, currency, country, past_due, way_out FROM household").fetchone()
     rates = tuple(
         Rate(date.fromisoformat(rate["date"]), rate["source"], rate["target"], Decimal(rate["rate"]))
         for rate in connection.execute("SELECT * FROM rate ORDER BY seq")
@@ -23,6 +25,7 @@ def read_plan(connection: sqlite3.Connection) -> Plan:
         flows.read_flows(connection),
         allowances.read_allowances(connection),
         rates,
+        WayOutDocument.model_validate_json(row["way_out"]).to_core() if row["way_out"] else None,
     )
 
 
@@ -41,6 +44,8 @@ def write(connection: sqlite3.Connection, change: PlanChange, today: date | None
             allowances.write_allowance(connection, allowance)
         case Entry() as entry:
             entries.write_entry(connection, entry, today)
+        case WayOut() as adopted:
+            _write_way_out(connection, adopted)
         case None:
             _DELETES[change.kind](connection, change.id)
 
@@ -51,6 +56,7 @@ _DELETES: dict[str, Callable[[sqlite3.Connection, str], None]] = {
     "flow": flows.delete_flow,
     "allowance": allowances.delete_allowance,
     "entry": entries.delete_entry,
+    "way_out": lambda connection, id: _write_way_out(connection, None),
 }
 # Children first, so that no row is left without what it refers to.
 _TABLES = (
@@ -80,6 +86,7 @@ def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry
     for entry in recorded:
         entries.write_entry(connection, entry)
     _write_rates(connection, plan.rates)
+    _write_way_out(connection, plan.way_out)
 
 
 def _write_household(connection: sqlite3.Connection, household: Household) -> None:
@@ -87,6 +94,11 @@ def _write_household(connection: sqlite3.Connection, household: Household) -> No
         "UPDATE household SET name = ?, currency = ?, country = ?, past_due = ?",
         (household.name, household.currency, household.country, household.past_due),
     )
+
+
+def _write_way_out(connection: sqlite3.Connection, adopted: WayOut | None) -> None:
+    text = WayOutDocument.of(adopted).model_dump_json(by_alias=True) if adopted is not None else None
+    connection.execute("UPDATE household SET way_out = ?", (text,))
 
 
 def _write_rates(connection: sqlite3.Connection, rates: Iterable[Rate]) -> None:

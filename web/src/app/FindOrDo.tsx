@@ -58,6 +58,10 @@ function Commands({ onDone }: { onDone: () => void }) {
             name="Try a loan"
             onSelect={doing(() => navigate({ pathname: "/debts/try", search: keptSearch(view.search) }))}
           />
+          <Item
+            name="Plan the way out of debt"
+            onSelect={doing(() => navigate({ pathname: "/debts/way-out", search: keptSearch(view.search) }))}
+          />
           <Item name="Set money aside" onSelect={doing(() => view.openSlip("aside", null))} />
           <Item name="Add an account" onSelect={doing(() => view.openSlip("account", null))} />
           <Item name="Change the household's settings" onSelect={doing(() => view.openSlip("household", "settings"))} />

@@ -51,7 +51,7 @@ def _charge(terms: CardTerms, day: date, values: Mapping[str, Any] | None) -> Ca
 
 def _with_change(terms: CardTerms, change: StatementChange) -> CardTerms:
     others = [each for each in terms.changes if each.closing != change.closing]
-    kept = [] if change == StatementChange(change.closing) else [change]
+    kept = [] if change.is_nothing else [change]
     return replace(terms, changes=tuple(sorted([*others, *kept], key=lambda each: each.closing)))
 
 

@@ -24,6 +24,11 @@ def month_start(month: int) -> int:
     return _MONTH_STARTS[month - _FIRST_MONTH]
 
 
+def month_end(month: int) -> int:
+    """The day number of the last of a month, as far as the calendar goes."""
+    return month_start(min(month + 1, (LAST_YEAR + 1) * 12)) - 1
+
+
 def month_length(month: int) -> int:
     index = month - _FIRST_MONTH
     return _MONTH_STARTS[index + 1] - _MONTH_STARTS[index]

@@ -75,10 +75,7 @@ class CardStanding:
 
 def owed_today(moment: Moment, account: Account) -> int:
     """What the books say is owed at the end of today."""
-    if account.opening.date > moment.today:
-        return 0
-    recorded = moment.books.before.get(account.id, 0) + moment.books.recorded_on(account.id, moment.today)
-    return max(0, -(account.opening.balance + recorded))
+    return max(0, -moment.balance_on(account, moment.now))
 
 
 def cards_standing(moment: Moment) -> list[CardStanding]:
@@ -165,8 +162,7 @@ def past_statements(moment: Moment, account: Account) -> list[PastStatement]:
     month, found = month_number(moment.today), list[PastStatement]()
     if closing_in(terms, month) < moment.now:
         month += 1
-    balance = account.opening.balance + moment.books.before.get(account.id, 0)
-    balance += moment.books.recorded_on(account.id, moment.today)
+    balance = moment.balance_on(account, moment.now)
     postings = [each for each in moment.books.postings.get(account.id, ()) if each.day <= moment.now]
     while len(found) <= _STATEMENTS_TOLD and closing_in(terms, month) >= opened:
         closing, first = closing_in(terms, month), max(opened, closing_in(terms, month - 1) + 1)

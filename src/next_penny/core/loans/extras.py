@@ -1,8 +1,8 @@
 """What is paid beyond a schedule, and when: extras as planned, and principal moved by hand as the books have it."""
 
 from bisect import bisect_left, insort
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import NamedTuple
 
@@ -59,6 +59,41 @@ class Movements:
         taken, self._waiting = self._waiting[:upto], self._waiting[upto:]
         self.counted += taken
         return taken
+
+
+def extras_until(extras: Iterable[Extra], last: date) -> tuple[Extra, ...]:
+    """What of planned extras counts up to a day."""
+    kept = []
+    for extra in extras:
+        if extra.date is not None:
+            kept += [extra] if extra.date <= last else []
+        elif extra.start is None or extra.start <= last:
+            kept.append(replace(extra, until=last if extra.until is None else min(extra.until, last)))
+    return tuple(kept)
+
+
+def extras_from(terms: LoanTerms, first: date) -> tuple[Extra, ...]:
+    """What of a loan's planned extras counts from a day on; those with every k-th payment keep their step."""
+    kept = []
+    for extra in terms.extras:
+        if extra.date is not None:
+            kept += [extra] if extra.date >= first else []
+        elif extra.until is None or extra.until >= first:
+            kept.append(replace(extra, start=_next_in_step(terms, extra, first)))
+    return tuple(kept)
+
+
+def _next_in_step(terms: LoanTerms, extra: Extra, first: date) -> date | None:
+    if extra.start is not None and extra.start >= first:
+        return extra.start
+    if extra.every in (None, 1):
+        return first
+    assert extra.every is not None
+    days = terms.due_days(terms.most_payments)
+    counted_from = bisect_left(days, extra.start.toordinal()) if extra.start is not None else 0
+    place = bisect_left(days, first.toordinal())
+    place += -(place - counted_from) % extra.every
+    return date.fromordinal(days[min(place, len(days) - 1)])
 
 
 class PlannedExtras:

@@ -186,7 +186,7 @@ def household_schedule(terms: LoanTerms, resume: Resume | None, history: History
 
 def _walked(terms: LoanTerms, resume: Resume | None, history: History, *, strict: bool) -> Schedule:
     since = resume.since if resume else terms.disbursed.toordinal()
-    walk = Walk(terms, resume, history, _count(terms), strict=strict)
+    walk = Walk(terms, resume, history, payments_counted(terms), strict=strict)
     opening, first_number = walk.balance, walk.number + 1
     walk.run(since)
     columns = walk.columns
@@ -236,7 +236,8 @@ def regular_payments(terms: LoanTerms) -> int:
     return len(as_scheduled(plain))
 
 
-def _count(terms: LoanTerms) -> int:
+def payments_counted(terms: LoanTerms) -> int:
+    """The number of the payment that clears a loan whatever rounding left; a high one where there is no such number."""
     if terms.payments is not None:
         return terms.payments
     # With a payment and no number of them: a long walk that stops when nothing is owed.

@@ -14,7 +14,7 @@ from typing import NamedTuple
 from next_penny.core.books import Books
 from next_penny.core.dates.landing import lands_on
 from next_penny.core.loan_terms import LoanTerms
-from next_penny.core.loans.extras import History, Moved, Paid
+from next_penny.core.loans.extras import History, Moved, Paid, extras_until
 from next_penny.core.loans.level import payment_for
 from next_penny.core.loans.schedule import Resume, Row, Schedule, as_scheduled, household_schedule
 from next_penny.core.moment import Moment
@@ -113,13 +113,7 @@ class Standing:
         """The same had nothing beyond the schedule been planned from now on."""
         if self.rest is None or not self.terms.extras:
             return self.shown
-        since = date.fromordinal(self.rest.since)
-        past = tuple(extra for extra in self.terms.extras if extra.date is not None and extra.date <= since)
-        past += tuple(
-            replace(extra, until=since if extra.until is None else min(extra.until, since))
-            for extra in self.terms.extras
-            if extra.date is None and (extra.start is None or extra.start <= since)
-        )
+        past = extras_until(self.terms.extras, date.fromordinal(self.rest.since))
         return self.with_terms(replace(self.terms, extras=past))
 
     def with_terms(self, terms: LoanTerms) -> Schedule:

@@ -112,9 +112,20 @@ class Walk:
             if self.number >= len(days) or self.number > self.limit or self.balance > LARGEST_SUM:
                 self._never_ends()
                 return
-            unpaid = self._period(begin, days[self.number], unpaid)
-            begin = days[self.number]
-            self.number += 1
+            unpaid = self.step(begin, days[self.number], unpaid)
+            begin = days[self.number - 1]
+
+    def step(self, begin: int, due: int, unpaid: int = 0) -> int:
+        """Pay what is due next, after a period from `begin`. Returns the interest that stays due after it."""
+        left = self._period(begin, due, unpaid)
+        self.number += 1
+        return left
+
+    def pay_beyond(self, amount: int) -> None:
+        """Pay principal beyond the last payment, on its day."""
+        self.balance -= amount
+        if self.terms.extra_effect == "recast":
+            self.levels.recast(self.number, self.balance, self.rates.annual)
 
     def _never_ends(self) -> None:
         if self.strict:

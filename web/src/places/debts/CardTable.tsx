@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { Schemas } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
+import { ShareBar } from "@/shared/kit/ShareBar";
 import { keptSearch, useView } from "@/shared/view";
 
 type Row = Schemas["CardRow"];
@@ -57,15 +58,7 @@ function CardLine({ card, today }: { card: Row; today: string }) {
       <td className="hidden @2xl:table-cell pencilled">{card.paid_from ? money(card.next_payment, currency) : "–"}</td>
       <td className="hidden pl-4 @4xl:table-cell">
         {card.used_percent}% of {money(card.limit, currency)}
-        <svg
-          viewBox="0 0 100 6"
-          preserveAspectRatio="none"
-          className="mt-1 ml-auto block h-1.5 w-28"
-          aria-hidden="true"
-        >
-          <rect width="100" height="6" fill="none" stroke="var(--rule-strong)" />
-          <rect width={Math.min(100, card.used_percent)} height="6" fill="var(--ink)" />
-        </svg>
+        <ShareBar percent={card.used_percent} className="mt-1 ml-auto w-28" />
       </td>
       <td className="hidden @4xl:table-cell">
         {money(card.cost_year, currency)}

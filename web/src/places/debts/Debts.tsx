@@ -3,9 +3,12 @@ import { Link } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { dayText, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
+import { ShareBar } from "@/shared/kit/ShareBar";
 import { keptSearch, useView } from "@/shared/view";
 import { CardTable } from "./CardTable";
 import { DebtFall } from "./DebtFall";
+import { HowItGoes } from "./way/WayProgress";
+import { useProgress } from "./way/wayOut";
 
 type Answer = Schemas["DebtsAnswer"];
 type Row = Schemas["LoanRowModel"];
@@ -34,6 +37,14 @@ export function Debts() {
         >
           Try a loan
         </Link>
+        {data.owed > 0 && (
+          <Link
+            to={{ pathname: "/debts/way-out", search: keptSearch(search) }}
+            className="inline-flex min-h-10 items-center rounded-sm px-2 text-copper hover:bg-hover"
+          >
+            The way out
+          </Link>
+        )}
       </div>
       {data.loans.length === 0 && data.cards.length === 0 ? (
         <p className="py-4 text-lg">
@@ -43,6 +54,7 @@ export function Debts() {
       ) : (
         <>
           <Whole data={data} />
+          <PlanGoes today={data.today} />
           {data.notes.map((note) => (
             <p key={note} className="mt-1 border-l-2 border-rust pl-3">
               {note}
@@ -78,6 +90,21 @@ function Whole({ data }: { data: Answer }) {
           `On loans, this month ${money(month.principal, currency)} principal and ${money(month.interest, currency)} interest; in the next twelve months ${money(twelve.principal, currency)} and ${money(twelve.interest, currency)}. `}
         {data.lines_available !== null && `Lines may still lend ${money(data.lines_available, currency)}.`}
       </span>
+    </p>
+  );
+}
+
+/** The plan that was adopted, in a sentence. */
+function PlanGoes({ today }: { today: string }) {
+  const { search } = useView();
+  const progress = useProgress().data?.progress;
+  if (!progress) return null;
+  return (
+    <p className="mt-1">
+      <Link to={{ pathname: "/debts/way-out", search: keptSearch(search) }} className="text-copper hover:underline">
+        The way out
+      </Link>
+      : <HowItGoes progress={progress} today={today} />.
     </p>
   );
 }
@@ -133,15 +160,7 @@ function LoanLine({ loan, today }: { loan: Row; today: string }) {
       </td>
       <td className="hidden pl-4 @4xl:table-cell">
         {money(loan.paid_down, currency)}
-        <svg
-          viewBox="0 0 100 6"
-          preserveAspectRatio="none"
-          className="mt-1 ml-auto block h-1.5 w-28"
-          aria-hidden="true"
-        >
-          <rect width="100" height="6" fill="none" stroke="var(--rule-strong)" />
-          <rect width={loan.paid_down_percent} height="6" fill="var(--ink)" />
-        </svg>
+        <ShareBar percent={loan.paid_down_percent} className="mt-1 ml-auto w-28" />
         <span className="text-sm text-pencil">
           {loan.paid_down_percent}% of {money(loan.original, currency)}
         </span>

@@ -822,6 +822,210 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tools/payoff": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Payoff Calculator
+         * @description Pay debts off month by month; stateless.
+         */
+        post: operations["payoff_calculator"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payoff": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Way Out
+         * @description The household's debts, paid off as asked.
+         */
+        post: operations["way_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payoff/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Effect Of Adopting
+         * @description What would change if the plan were adopted.
+         */
+        post: operations["effect_of_adopting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payoff/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adopt
+         * @description Make the plan's payments the expected ones, from its first month on, as one undoable change.
+         */
+        post: operations["adopt"];
+        /**
+         * Drop Adopted
+         * @description Drop the adopted plan from today on: what it replaced is expected again.
+         */
+        delete: operations["drop_adopted"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payoff/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Progress
+         * @description Ahead or behind, the new debt-free month, and the years on record.
+         */
+        get: operations["read_progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payoff/table.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Table
+         * @description The months of a plan (the request as JSON) as CSV, or as a workbook of live formulas.
+         */
+        get: operations["export_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payoff/extra-for": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Extra For Month
+         * @description What monthly extra is debt-free by a month.
+         */
+        post: operations["extra_for_month"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payoff/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Worth Of A Sum
+         * @description What a sum in a month is worth, debt by debt; the most saving first.
+         */
+        post: operations["worth_of_a_sum"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payoff/savings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Debt Or Keep
+         * @description Whether to pay the debt or keep the savings.
+         */
+        post: operations["debt_or_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payoff/consolidation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace Debts
+         * @description What some debts replaced by one would come to.
+         */
+        post: operations["replace_debts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -927,6 +1131,26 @@ export interface components {
              * Format: date
              */
             date: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
+         * AffordableModel
+         * @description What the forecast bears beside the minimums: the same in every month, and as early as can be.
+         *
+         *     later: where the first month bears nothing, the first one that does and what it and all after it bear.
+         */
+        AffordableModel: {
+            /** Even */
+            even: number;
+            /** Early */
+            early: components["schemas"]["AffordableMonth"][];
+            later: components["schemas"]["AffordableMonth"] | null;
+        };
+        /** AffordableMonth */
+        AffordableMonth: {
+            /** Month */
+            month: string;
             /** Amount */
             amount: number;
         };
@@ -1100,6 +1324,16 @@ export interface components {
              */
             horizon_months: number;
         };
+        /**
+         * AmountFrom
+         * @description From a month on, another amount.
+         */
+        AmountFrom: {
+            /** From */
+            from: string;
+            /** Amount */
+            amount: number;
+        };
         /** AprAnswer */
         AprAnswer: {
             /** Apr */
@@ -1151,6 +1385,62 @@ export interface components {
             next: components["schemas"]["NextAside"] | null;
         };
         /**
+         * AskedDocument
+         * @description What a household asks of its way out of debt; by itself it starts in the first month that is wholly ahead.
+         */
+        AskedDocument: {
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+            /**
+             * Extra Monthly
+             * @default 0
+             */
+            extra_monthly: number;
+            /**
+             * One Time
+             * @default []
+             */
+            one_time: components["schemas"]["MonthAmount"][];
+            /**
+             * Extra Changes
+             * @default []
+             */
+            extra_changes: components["schemas"]["AmountFrom"][];
+            /**
+             * Roll Freed
+             * @default true
+             */
+            roll_freed: boolean;
+            /** Debts */
+            debts?: string[] | null;
+            /** Start */
+            start?: string | null;
+            /**
+             * Strategy
+             * @default highest_rate
+             * @enum {string}
+             */
+            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums" | "cheapest";
+            /** From Account */
+            from_account?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Cap
+             * @default none
+             * @enum {string}
+             */
+            cap: "none" | "affordable";
+            /**
+             * Want
+             * @default []
+             */
+            want: ("affordable" | "cheapest")[];
+        };
+        /**
          * BeginningsModel
          * @description What forms begin with: see the core's `Beginnings`.
          */
@@ -1176,6 +1466,66 @@ export interface components {
              * Format: date
              */
             allowance_from: string;
+        };
+        /**
+         * ByAnswer
+         * @description The least monthly extra.
+         */
+        ByAnswer: {
+            /** Extra Monthly */
+            extra_monthly: number;
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * ByRequest
+         * @description Debt-free by a month.
+         */
+        ByRequest: {
+            asked: components["schemas"]["AskedDocument"];
+            /** By */
+            by: string;
+        };
+        /**
+         * CalculatorDocument
+         * @description Debts to be paid off from a month on.
+         */
+        CalculatorDocument: {
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+            /**
+             * Extra Monthly
+             * @default 0
+             */
+            extra_monthly: number;
+            /**
+             * One Time
+             * @default []
+             */
+            one_time: components["schemas"]["MonthAmount"][];
+            /**
+             * Extra Changes
+             * @default []
+             */
+            extra_changes: components["schemas"]["AmountFrom"][];
+            /**
+             * Roll Freed
+             * @default true
+             */
+            roll_freed: boolean;
+            /** Start */
+            start: string;
+            /** Debts */
+            debts: components["schemas"]["DebtDocument"][];
+            /**
+             * Strategy
+             * @default highest_rate
+             * @enum {string}
+             */
+            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums";
         };
         /**
          * CandidateModel
@@ -1430,6 +1780,25 @@ export interface components {
             keep_later?: boolean | null;
         };
         /**
+         * CheapestModel
+         * @description The least total interest with the money that the cheapest order has in each month.
+         */
+        CheapestModel: {
+            /** Total Interest */
+            total_interest: number;
+            /** Debt Free */
+            debt_free: string | null;
+            /** Months */
+            months: components["schemas"]["PayoffMonth"][];
+        };
+        /** ClearedModel */
+        ClearedModel: {
+            /** Id */
+            id: string;
+            /** Month */
+            month: string;
+        };
+        /**
          * ComingMonthModel
          * @description A month ahead, as the forecast has it; `whys` has a sentence for each movement.
          */
@@ -1458,6 +1827,75 @@ export interface components {
             interest: number;
             /** Drawn */
             drawn: number;
+        };
+        /**
+         * ComparedModel
+         * @description An order against minimums only; null where one of the two never ends. `first_cleared`: when the first debt is.
+         */
+        ComparedModel: {
+            /**
+             * Strategy
+             * @enum {string}
+             */
+            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums";
+            /** Debt Free */
+            debt_free: string | null;
+            /** Months */
+            months: number | null;
+            /** Total Interest */
+            total_interest: number;
+            /** Saves Interest */
+            saves_interest: number | null;
+            /** Saves Months */
+            saves_months: number | null;
+            /** First Cleared */
+            first_cleared: string | null;
+        };
+        /**
+         * ConsolidationAnswer
+         * @description The plan with the new debt against the one without; `costs` are interest and fees in all.
+         *
+         *     moved: what the new debt pays off. payment: its first minimum; minimums: of all debts in the first month. saves:
+         *     null where one of the two never ends.
+         */
+        ConsolidationAnswer: {
+            /** Currency */
+            currency: string;
+            /** Moved */
+            moved: number;
+            /** Owed */
+            owed: number;
+            /** Fees */
+            fees: number;
+            /** Fees In Cash */
+            fees_in_cash: number;
+            /** Payment */
+            payment: number;
+            /** Minimums */
+            minimums: number;
+            /** Minimums Before */
+            minimums_before: number;
+            /** Costs */
+            costs: number;
+            /** Costs Before */
+            costs_before: number;
+            /** Saves */
+            saves: number | null;
+            /** Debt Free */
+            debt_free: string | null;
+            /** Debt Free Before */
+            debt_free_before: string | null;
+        };
+        /**
+         * ConsolidationRequest
+         * @description Debts that are replaced by a new loan, or by a card.
+         */
+        ConsolidationRequest: {
+            asked: components["schemas"]["AskedDocument"];
+            /** Chosen */
+            chosen: string[];
+            loan?: components["schemas"]["NewLoanDocument"] | null;
+            card?: components["schemas"]["NewCardDocument"] | null;
         };
         /**
          * CountedTwiceModel
@@ -1509,6 +1947,106 @@ export interface components {
             amount: number;
         };
         /**
+         * DebtDocument
+         * @description A debt of the calculator; what is owed is positive.
+         */
+        DebtDocument: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Balance */
+            balance: number;
+            /** Annual Rate */
+            annual_rate: string | number;
+            /**
+             * Rate Changes
+             * @default []
+             */
+            rate_changes: components["schemas"]["RateFrom"][];
+            minimum: components["schemas"]["MinimumDocument"];
+        };
+        /**
+         * DebtModel
+         * @description A debt as the plan has it: what is owed at first, its rate and minimum then, and the month it clears.
+         *
+         *     frees: what it then leaves free each month.
+         */
+        DebtModel: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Owed */
+            owed: number;
+            /** Annual Rate */
+            annual_rate: string;
+            /** Minimum */
+            minimum: number;
+            /** Clears */
+            clears: string | null;
+            /** Frees */
+            frees: number;
+        };
+        /**
+         * DebtMonthModel
+         * @description A debt in a month; what is paid is `minimum` and `extra`. After it is cleared all are zero.
+         */
+        DebtMonthModel: {
+            /** Opening */
+            opening: number;
+            /** Interest */
+            interest: number;
+            /** Minimum */
+            minimum: number;
+            /** Extra */
+            extra: number;
+            /** Closing */
+            closing: number;
+        };
+        /** DebtOnRecord */
+        DebtOnRecord: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Years */
+            years: components["schemas"]["DebtYearModel"][];
+        };
+        /**
+         * DebtProgressModel
+         * @description A debt against the plan; `planned` and `paid` are payments since it began, `expected` what it has owed by now.
+         */
+        DebtProgressModel: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Original */
+            original: number;
+            /** Owed */
+            owed: number;
+            /** Expected */
+            expected: number;
+            /** Planned */
+            planned: number;
+            /** Paid */
+            paid: number;
+            /** Percent */
+            percent: number;
+            /** Interest Planned */
+            interest_planned: number;
+            /** Interest By Day */
+            interest_by_day: number;
+        };
+        /**
          * DebtYear
          * @description A calendar year of all loans: what was recorded (ink) and what is to come (pencil); `paid_so_far` runs on.
          */
@@ -1523,6 +2061,17 @@ export interface components {
             interest: number;
             /** Paid So Far */
             paid_so_far: number;
+        };
+        /** DebtYearModel */
+        DebtYearModel: {
+            /** Year */
+            year: number;
+            /** Paid */
+            paid: number;
+            /** Interest */
+            interest: number;
+            /** Owed */
+            owed: number;
         };
         /**
          * DebtsAnswer
@@ -1652,6 +2201,24 @@ export interface components {
             /** Days After */
             days_after?: number | null;
         };
+        /**
+         * EffectAnswer
+         * @description What adopting would do: the payer's lowest point in the coming year, and the interest of the plan's months.
+         *
+         *     interest_by_day: the same interest as the books and the forecast's days have it.
+         */
+        EffectAnswer: {
+            /** Currency */
+            currency: string;
+            /** Payer */
+            payer: string;
+            lowest_before: components["schemas"]["LowPointModel"] | null;
+            lowest_after: components["schemas"]["LowPointModel"] | null;
+            /** Interest Planned */
+            interest_planned: number;
+            /** Interest By Day */
+            interest_by_day: number;
+        };
         /** Entry */
         Entry: {
             /** Id */
@@ -1769,6 +2336,24 @@ export interface components {
             source: "flow" | "loan" | "allowance" | "recorded" | "card_payment" | "sweep" | "line_draw" | "card_interest" | "savings_interest";
             /** Why */
             why: string;
+        };
+        /**
+         * ExpectedDocument
+         * @description A debt as the plan has it: what is paid in each month, and what is then owed.
+         */
+        ExpectedDocument: {
+            /** Account */
+            account: string;
+            /** Opening */
+            opening: number;
+            /**
+             * Months
+             * @default []
+             */
+            months: [
+                number,
+                number
+            ][];
         };
         /**
          * Extra
@@ -2060,6 +2645,64 @@ export interface components {
             /** Countries */
             countries: string[];
             beginnings: components["schemas"]["BeginningsModel"];
+        };
+        /**
+         * HouseholdPayoff
+         * @description The household's way out of debt.
+         *
+         *     debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. differences:
+         *     what the orders differ by, in words. own: what is added to the minimums in each month. wished: what was wished
+         *     of that. minimums_only: what is owed in all after each month of minimums alone. past: months on record before.
+         */
+        HouseholdPayoff: {
+            /** Months */
+            months: components["schemas"]["PayoffMonth"][];
+            /** Cleared */
+            cleared: components["schemas"]["ClearedModel"][];
+            /** Never Clears */
+            never_clears: components["schemas"]["NeverClears"][];
+            /** Debt Free */
+            debt_free: string | null;
+            /** Total Interest */
+            total_interest: number;
+            /** Total Paid */
+            total_paid: number;
+            /** Comparison */
+            comparison: components["schemas"]["ComparedModel"][];
+            /** Notes */
+            notes: string[];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Start */
+            start: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Strategy
+             * @enum {string}
+             */
+            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums" | "cheapest";
+            /** Payer */
+            payer: string | null;
+            /** Debts */
+            debts: components["schemas"]["DebtModel"][];
+            /** Others */
+            others: components["schemas"]["OtherDebt"][];
+            /** Differences */
+            differences: string[];
+            /** Own */
+            own: number[];
+            /** Wished */
+            wished: number[];
+            /** Minimums Only */
+            minimums_only: number[];
+            /** Past */
+            past: components["schemas"]["PastMonth"][];
+            affordable: components["schemas"]["AffordableModel"] | null;
+            cheapest: components["schemas"]["CheapestModel"] | null;
         };
         /** Insurance */
         Insurance: {
@@ -2448,6 +3091,74 @@ export interface components {
              */
             floor: number;
         };
+        /**
+         * MinimumDocument
+         * @description A `fixed` amount, or a `percent` of what a month opens with (and its interest or not), at least `floor`.
+         */
+        MinimumDocument: {
+            /** Fixed */
+            fixed?: number | null;
+            /** Percent */
+            percent?: string | number | null;
+            /**
+             * Plus Interest
+             * @default false
+             */
+            plus_interest: boolean;
+            /**
+             * Floor
+             * @default 0
+             */
+            floor: number;
+        };
+        /** MonthAmount */
+        MonthAmount: {
+            /** Month */
+            month: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
+         * NeverClears
+         * @description A debt that is not cleared in a hundred years, and the least fixed monthly amount that would in thirty.
+         */
+        NeverClears: {
+            /** Id */
+            id: string;
+            /** Needs Monthly */
+            needs_monthly: number;
+        };
+        /**
+         * NewCardDocument
+         * @description A card that balances are moved to.
+         */
+        NewCardDocument: {
+            /** Rates */
+            rates: components["schemas"]["RateFrom"][];
+            minimum: components["schemas"]["MinimumDocument"];
+            /** Fee Percent */
+            fee_percent: string | number;
+        };
+        /**
+         * NewLoanDocument
+         * @description One loan in the place of several debts.
+         */
+        NewLoanDocument: {
+            /** Annual Rate */
+            annual_rate: string | number;
+            /** Payments */
+            payments: number;
+            /**
+             * Fees
+             * @default 0
+             */
+            fees: number;
+            /**
+             * Fees Financed
+             * @default true
+             */
+            fees_financed: boolean;
+        };
         /** NextAside */
         NextAside: {
             /**
@@ -2558,6 +3269,18 @@ export interface components {
             balance: number;
         };
         /**
+         * OtherDebt
+         * @description A debt that is not in the plan, and why.
+         */
+        OtherDebt: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Outcome
          * @description The lowest point of each account, and the month in which the household is out of debt.
          */
@@ -2627,6 +3350,16 @@ export interface components {
             category: string;
             /** Amount */
             amount?: number | null;
+        };
+        /**
+         * PastMonth
+         * @description What was owed on each debt, in their order, at the end of a month.
+         */
+        PastMonth: {
+            /** Month */
+            month: string;
+            /** Owed */
+            owed: number[];
         };
         /**
          * PaydayModel
@@ -2706,14 +3439,19 @@ export interface components {
             /** Every */
             every?: string | null;
         };
-        /** PayoffAnswer */
-        PayoffAnswer: {
-            /** Balance */
-            balance: number;
-            /** Accrued Interest */
-            accrued_interest: number;
-            /** Total */
-            total: number;
+        /**
+         * PayoffMonth
+         * @description A month; `left_over` is what no debt needed any more.
+         */
+        PayoffMonth: {
+            /** Month */
+            month: string;
+            /** Debts */
+            debts: {
+                [key: string]: components["schemas"]["DebtMonthModel"];
+            };
+            /** Left Over */
+            left_over: number;
         };
         /** PayoffRequest */
         PayoffRequest: {
@@ -2821,6 +3559,7 @@ export interface components {
              * @default []
              */
             rates: components["schemas"]["Rate"][];
+            way_out?: components["schemas"]["WayOutDocument"] | null;
         };
         /** PreviewAnswer */
         PreviewAnswer: {
@@ -2864,6 +3603,48 @@ export interface components {
             before: number;
             /** After */
             after: number;
+        };
+        /**
+         * ProgressAnswer
+         * @description How the adopted plan goes, null without one; and each year's payments on record, debt by debt.
+         */
+        ProgressAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            progress: components["schemas"]["ProgressModel"] | null;
+            /** On Record */
+            on_record: components["schemas"]["DebtOnRecord"][];
+        };
+        /**
+         * ProgressModel
+         * @description The plan as a whole: `ahead` of what was planned to be paid, negative behind; null months never come.
+         */
+        ProgressModel: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Start */
+            start: string;
+            asked: components["schemas"]["AskedDocument"];
+            /** Currency */
+            currency: string;
+            /** Ahead */
+            ahead: number;
+            /** Planned Debt Free */
+            planned_debt_free: string;
+            /** Debt Free */
+            debt_free: string | null;
+            /** Months Later */
+            months_later: number | null;
+            /** Percent */
+            percent: number;
+            /** Debts */
+            debts: components["schemas"]["DebtProgressModel"][];
         };
         /**
          * ProposalAnswer
@@ -2914,6 +3695,16 @@ export interface components {
         };
         /** RateChange */
         RateChange: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /** Annual Rate */
+            annual_rate: string | number;
+        };
+        /** RateFrom */
+        RateFrom: {
             /**
              * From
              * Format: date
@@ -3078,6 +3869,24 @@ export interface components {
             /** Balance */
             balance: number;
         };
+        /**
+         * ReplacedDocument
+         * @description What the plan put out of the way on an account.
+         */
+        ReplacedDocument: {
+            /** Account */
+            account: string;
+            /**
+             * Extras
+             * @default []
+             */
+            extras: components["schemas"]["Extra"][];
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["StatementChange"][];
+        };
         /** ReverseAnswer */
         ReverseAnswer: {
             /** Extra */
@@ -3195,6 +4004,39 @@ export interface components {
              * @default []
              */
             changes: components["schemas"]["CreditChange"][];
+        };
+        /**
+         * SavingsAnswer
+         * @description Interest saved against what the sum would have earned, both until `until`; the account's low point without it.
+         */
+        SavingsAnswer: {
+            /** Currency */
+            currency: string;
+            /** Saves Interest */
+            saves_interest: number | null;
+            /** Yield Lost */
+            yield_lost: number;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            lowest: components["schemas"]["LowPointModel"];
+            /** Debt Free */
+            debt_free: string | null;
+        };
+        /**
+         * SavingsRequest
+         * @description A sum taken from an account.
+         */
+        SavingsRequest: {
+            asked: components["schemas"]["AskedDocument"];
+            /** Amount */
+            amount: number;
+            /** Month */
+            month: string;
+            /** Account */
+            account: string;
         };
         /**
          * SettleAnswer
@@ -3536,6 +4378,77 @@ export interface components {
             ctx?: Record<string, never>;
         };
         /**
+         * WayOutDocument
+         * @description A way out that was adopted. `expected` and `replaced` are what it then came to.
+         */
+        WayOutDocument: {
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+            /**
+             * Extra Monthly
+             * @default 0
+             */
+            extra_monthly: number;
+            /**
+             * One Time
+             * @default []
+             */
+            one_time: components["schemas"]["MonthAmount"][];
+            /**
+             * Extra Changes
+             * @default []
+             */
+            extra_changes: components["schemas"]["AmountFrom"][];
+            /**
+             * Roll Freed
+             * @default true
+             */
+            roll_freed: boolean;
+            /** Debts */
+            debts?: string[] | null;
+            /** Start */
+            start?: string | null;
+            /**
+             * Strategy
+             * @default highest_rate
+             * @enum {string}
+             */
+            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums" | "cheapest";
+            /** From Account */
+            from_account?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Cap
+             * @default none
+             * @enum {string}
+             */
+            cap: "none" | "affordable";
+            /**
+             * Want
+             * @default []
+             */
+            want: ("affordable" | "cheapest")[];
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Expected
+             * @default []
+             */
+            expected: components["schemas"]["ExpectedDocument"][];
+            /**
+             * Replaced
+             * @default []
+             */
+            replaced: components["schemas"]["ReplacedDocument"][];
+        };
+        /**
          * WayRequest
          * @description Another way of paying a card.
          */
@@ -3664,6 +4577,73 @@ export interface components {
             paid_off: string;
             /** Payments */
             payments: number;
+        };
+        /** WorthAnswer */
+        WorthAnswer: {
+            /** Currency */
+            currency: string;
+            /** Worth */
+            worth: components["schemas"]["WorthModel"][];
+        };
+        /**
+         * WorthModel
+         * @description What the sum is worth on one debt; null where one of the two plans never ends. `used`: what that debt takes.
+         */
+        WorthModel: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Used */
+            used: number;
+            /** Saves Interest */
+            saves_interest: number | null;
+            /** Saves Months */
+            saves_months: number | null;
+            /** Debt Free */
+            debt_free: string | null;
+        };
+        /**
+         * WorthRequest
+         * @description A sum that is paid in a month.
+         */
+        WorthRequest: {
+            asked: components["schemas"]["AskedDocument"];
+            /** Amount */
+            amount: number;
+            /** Month */
+            month: string;
+        };
+        /** PayoffAnswer */
+        next_penny__api__loan_tools__PayoffAnswer: {
+            /** Balance */
+            balance: number;
+            /** Accrued Interest */
+            accrued_interest: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * PayoffAnswer
+         * @description A plan month by month; `notes` say what was left out or appended.
+         */
+        next_penny__api__payoff_answers__PayoffAnswer: {
+            /** Months */
+            months: components["schemas"]["PayoffMonth"][];
+            /** Cleared */
+            cleared: components["schemas"]["ClearedModel"][];
+            /** Never Clears */
+            never_clears: components["schemas"]["NeverClears"][];
+            /** Debt Free */
+            debt_free: string | null;
+            /** Total Interest */
+            total_interest: number;
+            /** Total Paid */
+            total_paid: number;
+            /** Comparison */
+            comparison: components["schemas"]["ComparedModel"][];
+            /** Notes */
+            notes: string[];
         };
     };
     responses: never;
@@ -4834,7 +5814,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PayoffAnswer"];
+                    "application/json": components["schemas"]["next_penny__api__loan_tools__PayoffAnswer"];
                 };
             };
             /** @description Validation Error */
@@ -4868,6 +5848,341 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AprAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    payoff_calculator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalculatorDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["next_penny__api__payoff_answers__PayoffAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    way_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseholdPayoff"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    effect_of_adopting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffectAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    adopt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_adopted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+        };
+    };
+    read_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressAnswer"];
+                };
+            };
+        };
+    };
+    export_table: {
+        parameters: {
+            query?: {
+                asked?: string;
+            };
+            header?: never;
+            path: {
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    extra_for_month: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ByAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    worth_of_a_sum: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorthRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    debt_or_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavingsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavingsAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    replace_debts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConsolidationRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConsolidationAnswer"];
                 };
             };
             /** @description Validation Error */

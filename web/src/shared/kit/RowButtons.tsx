@@ -11,6 +11,7 @@ export function RemoveRow({ name, onClick }: Props) {
     <button
       type="button"
       aria-label={name}
+      title={name}
       onClick={onClick}
       className="grid size-10 shrink-0 place-items-center rounded-sm hover:bg-hover"
     >

@@ -1,0 +1,100 @@
+"""What the household's own forecast can bear beside the minimums (docs/rules.md, Paying off several debts)."""
+
+from bisect import bisect_right
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import accumulate
+from typing import NamedTuple
+
+from next_penny.core.forecast.projection import AccountRun
+from next_penny.core.payoff.run import Bearing, Run, Spent
+
+
+class Room:
+    """The least headroom of an account from a day to the end of the forecast, which `until` may cut short."""
+
+    def __init__(self, run: AccountRun) -> None:
+        self._days = [day for day, _ in run.levels]
+        self._rooms = [balance - run.account.floor for _, balance in run.levels]
+
+    def least_from(self, days: Sequence[int], until: int) -> list[int]:
+        """From each of some days."""
+        last = bisect_right(self._days, until)
+        least = list(accumulate(reversed(self._rooms[:last]), min))[::-1]
+        # A day between two steps has the level of the earlier one.
+        places = [max(0, bisect_right(self._days, day, 0, last) - 1) for day in days]
+        return [least[place] for place in places]
+
+
+class MonthlyRoom(NamedTuple):
+    """A month (its number), the day on which its extra is paid, and the least headroom from then on."""
+
+    month: int
+    day: int
+    headroom: int
+
+
+@dataclass(frozen=True)
+class Affordable:
+    """What a forecast bears, month by month from the first on."""
+
+    rooms: tuple[MonthlyRoom, ...]
+
+    @cached_property
+    def even(self) -> int:
+        """The same extra in every month that breaks no floor."""
+        return self._even_from(0)
+
+    def _even_from(self, first: int) -> int:
+        rooms = enumerate(self.rooms[first:], 1)
+        return max(0, min((room.headroom // number for number, room in rooms), default=0))
+
+    @cached_property
+    def later(self) -> tuple[int, int] | None:
+        """Where the first month bears nothing: the first that does, within a year, and the same extra from it on."""
+        found = ((self.rooms[place].month, self._even_from(place)) for place in range(1, min(13, len(self.rooms))))
+        return next((each for each in found if each[1] > 0), None) if self.even == 0 else None
+
+    @cached_property
+    def early(self) -> list[int]:
+        """As early as can be: what each month bears after those before it took all that they bear."""
+        taken, early = 0, []
+        for room in self.rooms:
+            early.append(max(0, room.headroom - taken))
+            taken += early[-1]
+        return early
+
+    def bearing(self, paid_before: Sequence[int]) -> Bearing:
+        """How much own money a month may take, so that no floor is broken.
+
+        paid_before: what the forecast behind it pays on the debts before each month. What minimums that were freed
+        early take is counted too, once the forecast no longer pays them.
+        """
+        rooms = self.rooms
+
+        def bears(_wished: int, spent: Spent) -> int:
+            if not rooms:
+                return 0
+            headroom = rooms[min(spent.past, len(rooms) - 1)].headroom
+            foreseen = paid_before[min(spent.past + 1, len(paid_before) - 1)]
+            return min(headroom - spent.own, headroom - (spent.paid + spent.asked - foreseen))
+
+        return bears
+
+
+def capped(
+    look: Callable[[int | None], Affordable], carry_out: Callable[[Bearing | None], Run], least: Run
+) -> tuple[Run, Affordable]:  # fmt: skip
+    """A run that pays no more than the forecast bears until it is debt-free, and what that is.
+
+    look: what is borne until the end of a month. least: the minimums alone, which the forecast pays anyway.
+    """
+    run = carry_out(None)
+    while True:
+        ends = run.debt_free
+        bears = look(ends)
+        run = carry_out(bears.bearing(least.paid_before))
+        # Paying less takes longer, and the forecast is then looked at for longer.
+        if ends is None or (run.debt_free is not None and run.debt_free <= ends):
+            return run, bears

@@ -1,0 +1,204 @@
+"""The debts of a household as a plan of paying them off sees them, at the beginning of a month."""
+
+from bisect import bisect_left
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from decimal import Decimal
+
+from next_penny.core.balances.cards import closings, due_day
+from next_penny.core.dates.calendar import add_months, month_end, month_number, month_start
+from next_penny.core.forecast.projection import Forecast, project
+from next_penny.core.loans.extras import History, extras_until
+from next_penny.core.loans.schedule import Resume
+from next_penny.core.loans.standing import Standing, standing
+from next_penny.core.moment import Moment
+from next_penny.core.overlay import PlanChange, overlay
+from next_penny.core.payoff.debts import MONTHS_A_YEAR, Debt, LoanDebt, Minimum, PlainDebt, RateStep
+from next_penny.core.plan import Account
+from next_penny.core.problems import PlanError, Problem, refused
+
+# How far ahead the forecast is looked at for what it bears.
+MOST_YEARS_AHEAD = 10
+_NEVER = date.max.toordinal()
+_NOT_CHOSEN = "is not chosen"
+
+
+@dataclass(frozen=True)
+class Debts:
+    """What is to be paid off from a month on. left_out: the household's other debts, each with the reason."""
+
+    start: int
+    currency: str
+    accounts: tuple[Account, ...]
+    debts: tuple[Debt, ...]
+    left_out: tuple[tuple[Account, str], ...]
+
+    def notes(self) -> Iterator[str]:
+        """What is left out unasked."""
+        for account, reason in self.left_out:
+            if reason != _NOT_CHOSEN:
+                yield f"“{account.name}” {reason}: it is left out."
+
+    @property
+    def ids(self) -> frozenset[str]:
+        return frozenset(account.id for account in self.accounts)
+
+
+def debts_of(moment: Moment, start: int, named: Sequence[str] | None = None) -> Debts:
+    """The debts that are named, or all that are owed; a card that is paid in full is then left out.
+
+    Raises PlanError for a name that is not a debt's, debts in several currencies, or a start before this month.
+    """
+    if start < month_number(moment.today):
+        raise refused("start", "Begin this month or later.", "range")
+    if start > month_number(moment.today) + MONTHS_A_YEAR * MOST_YEARS_AHEAD:
+        raise refused("start", f"Begin within the next {MOST_YEARS_AHEAD} years.", "range")
+    chosen = _chosen(moment, named)
+    currency = chosen[0].currency if chosen else moment.plan.household.currency
+    accounts, debts, left_out = list[Account](), list[Debt](), list[tuple[Account, str]]()
+    for account in chosen:
+        reason = _left_out(account, currency, is_named=named is not None)
+        debt = None if reason else _debt(moment, account, start)
+        if debt is None or debt.balance <= 0:
+            left_out.append((account, reason or "has nothing to pay off"))
+        else:
+            accounts.append(account)
+            debts.append(debt)
+    left_out += [(each, _NOT_CHOSEN) for each in moment.plan.accounts if each.is_debt and each not in chosen]
+    return Debts(start, currency, tuple(accounts), tuple(debts), tuple(left_out))
+
+
+def _chosen(moment: Moment, named: Sequence[str] | None) -> list[Account]:
+    if named is None:
+        here = moment.plan.household.currency
+        owed = [account for account in moment.plan.accounts if account.is_debt]
+        return sorted(owed, key=lambda account: account.currency != here)
+    held, problems = moment.plan.account_by_id, list[Problem]()
+    for place, id in enumerate(named):
+        if id not in held or not held[id].is_debt:
+            problems.append(Problem(("debts", place), "Choose a loan, a card or a line.", "unknown_id"))
+        elif held[id].currency != held[named[0]].currency:
+            message = f"Debts that are paid off together share a currency: choose those in {held[named[0]].currency}."
+            problems.append(Problem(("debts", place), message, "other_currency"))
+    if problems:
+        raise PlanError(problems)
+    return [held[id] for id in dict.fromkeys(named)]
+
+
+def _left_out(account: Account, currency: str, *, is_named: bool) -> str | None:
+    """Why a debt is not planned."""
+    if account.currency != currency:
+        return f"is in {account.currency}"
+    if account.loan is None and account.card is None:
+        return "has no terms yet"
+    if account.card is not None and account.card.pays == "statement" and not is_named:
+        return "is paid in full every month"
+    return None
+
+
+def _debt(moment: Moment, account: Account, start: int) -> Debt | None:
+    owed = owed_before(moment, account, start)
+    if account.card is not None:
+        least = account.card.minimum
+        return PlainDebt(
+            account.id, account.name, owed, Decimal(0), Minimum(least.floor, least.percent, least.plus_interest),
+            tuple(RateStep(step.start, step.annual_rate) for step in account.card.rates),
+        )  # fmt: skip
+    return _loan_debt(standing(moment, account), owed, start)
+
+
+def owed_before(moment: Moment, account: Account, month: int) -> int:
+    """What is owed at the end of the day before a month, recorded or forecast; of one that begins in it, at first."""
+    day, opened = month_start(month) - 1, account.opening.date.toordinal()
+    if opened > day:
+        return -account.opening.balance if opened <= month_end(month) else 0
+    if day >= moment.now:
+        return -_forecast_until(moment, day).run_of[account.id].levels[-1][1]
+    return -moment.balance_on(account, day)
+
+
+def _forecast_until(moment: Moment, day: int) -> Forecast:
+    return moment.keep(f"forecast until {day}", lambda: project(moment, date.fromordinal(day)))
+
+
+def _loan_debt(stands: Standing, owed: int, start: int) -> LoanDebt:
+    """A loan from where its schedule stands, without what is planned beyond it."""
+    shown, first, settled = stands.shown, month_start(start), stands.history.settled
+    place = bisect_left(shown.due, first)
+    while place < len(shown) and shown.due[place] in settled and settled[shown.due[place]].day < first:
+        place += 1  # it was paid early
+    since = shown.due[place - 1] if place else shown.since
+    # What moved since the last due date is in what is owed, and counts with the next.
+    moved = [each for each in (*shown.moved, *shown.between) if since < each.day < first]
+    paid = shown.first_number - 1 + place
+    level = shown.levels[min(place, len(shown) - 1)] if paid and paid >= stands.terms.interest_only else None
+    resume = Resume(paid, owed + sum(each.amount for each in moved), since, level)
+    terms = replace(stands.terms, extras=())
+    return LoanDebt(stands.account.id, stands.account.name, owed, terms, resume, History(by_hand=tuple(sorted(moved))))
+
+
+def owed_by_month(moment: Moment, debts: Debts, most: int) -> list[tuple[int, list[int]]]:
+    """What was owed on each debt at the end of so many months before the first, as far as it is recorded."""
+    last = min(debts.start, month_number(moment.today)) - 1
+    opened = min((month_number(account.opening.date) for account in debts.accounts), default=last + 1)
+    return [
+        (month, [max(0, -moment.balance_on(account, month_end(month))) for account in debts.accounts])
+        for month in range(max(opened, last - most + 1), last + 1)
+    ]
+
+
+def without_extras(moment: Moment, debts: Debts) -> Moment:
+    """The household as it would be if, from the first month on, nothing but minimums were planned for these debts."""
+    cut = ((account, minimums_only(account, month_start(debts.start))) for account in debts.accounts)
+    changes = [PlanChange("account", after.id, after) for before, after in cut if after != before]
+    return moment.replaced(overlay(moment.plan, changes)) if changes else moment
+
+
+def minimums_only(account: Account, first: int) -> Account:
+    """A debt without what is planned beyond its minimum from a day on."""
+    if account.loan is not None:
+        before = extras_until(account.loan.extras, date.fromordinal(first) - timedelta(days=1))
+        return replace(account, loan=replace(account.loan, extras=before))
+    if account.card is not None:
+        kept = tuple(
+            change if due_day(account.card, change.closing.toordinal()) < first else replace(change, amount=None)
+            for change in account.card.changes
+        )
+        changes = tuple(change for change in kept if not change.is_nothing)
+        return replace(account, card=replace(account.card, changes=changes))
+    return account
+
+
+def payment_days(moment: Moment, debts: Debts, until: int) -> list[int]:
+    """The day of each month, from the first on, on which its extra is paid: the earliest on which a debt is due.
+
+    A month in which none is due has its first day; never before today.
+    """
+    months = range(debts.start, month_number(date.fromordinal(until)) + 1)
+    days = dict.fromkeys(months, _NEVER)
+    for account in debts.accounts:
+        for due in due_days(moment, account, month_start(debts.start), until):
+            month = month_number(date.fromordinal(due))
+            days[month] = min(days[month], due)
+    found = (day if day < _NEVER else month_start(month) for month, day in days.items())
+    return [day for day in (max(moment.now, each) for each in found) if day <= until]
+
+
+def due_days(moment: Moment, account: Account, first: int, last: int) -> Iterator[int]:
+    """The days of a stretch on which a debt is due."""
+    if account.loan is not None:
+        yield from (day for day in standing(moment, account).shown.due if first <= day <= last)
+    if account.card is not None:
+        for closing in closings(account.card, first - 62):
+            due = due_day(account.card, closing)
+            if due > last:
+                return
+            if due >= first:
+                yield due
+
+
+def furthest(moment: Moment) -> int:
+    """The last day of the forecast that says what can be spared."""
+    month = month_number(add_months(moment.today, 12 * MOST_YEARS_AHEAD))
+    return month_end(month)

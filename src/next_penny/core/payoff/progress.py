@@ -1,0 +1,182 @@
+"""How a way out that was adopted goes: what was paid against what was planned, and when it now ends."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import NamedTuple
+
+from next_penny.core.dates.calendar import month_end, month_number, month_start
+from next_penny.core.forecast.acting import acted
+from next_penny.core.loans.standing import Standing, standing
+from next_penny.core.moment import Moment
+from next_penny.core.money import rounded_quotient
+from next_penny.core.payoff.household import due_days, furthest
+from next_penny.core.payoff.way import Way
+from next_penny.core.plan import Account, interest_id, payment_id
+from next_penny.core.way_out import ExpectedDebt, WayOut
+
+
+class DebtProgress(NamedTuple):
+    """One debt against its plan. original: what was owed at most, at first; percent: how much of it is paid back.
+
+    planned, paid: payments since the plan began, as it has them by now and as they were recorded. expected: what the
+    plan has owed by now. interest_planned, interest_by_day: from the plan's beginning until it is cleared, as its
+    months have it, and as the books and the forecast's days do.
+    """
+
+    account: Account
+    original: int
+    owed: int
+    expected: int
+    planned: int
+    paid: int
+    percent: int
+    interest_planned: int
+    interest_by_day: int
+
+
+@dataclass(frozen=True)
+class Progress:
+    """The plan as a whole. Months are month numbers, None where nothing ever ends it; `ahead` is negative behind."""
+
+    adopted: WayOut
+    debts: tuple[DebtProgress, ...]
+    planned_debt_free: int
+    debt_free: int | None
+
+    @property
+    def ahead(self) -> int:
+        """How much more was paid than planned."""
+        return sum(each.paid - each.planned for each in self.debts)
+
+    @property
+    def months_later(self) -> int | None:
+        """How many months later than planned it now ends; negative when sooner."""
+        return None if self.debt_free is None else self.debt_free - self.planned_debt_free
+
+    @property
+    def percent(self) -> int:
+        """How much of everything is paid back."""
+        original = sum(each.original for each in self.debts)
+        return _percent(original - sum(each.owed for each in self.debts), original)
+
+
+def _percent(part: int, whole: int) -> int:
+    return min(100, rounded_quotient(100 * max(0, part), max(1, whole)))
+
+
+def progress(moment: Moment) -> Progress | None:
+    """How the adopted way out goes; None where there is none, or none of its debts is left in the plan."""
+    adopted = moment.plan.way_out
+    held = moment.plan.account_by_id
+    expected = [each for each in adopted.expected if each.account in held] if adopted is not None else []
+    if adopted is None or not expected:
+        return None
+    debts = tuple(_debt(moment, adopted, held[each.account], each) for each in expected)
+    ends = adopted.asked.start + max(len(each.months) for each in expected) - 1
+    return Progress(adopted, debts, ends, _debt_free(moment, adopted, [each.account.id for each in debts]))
+
+
+def _debt_free(moment: Moment, adopted: WayOut, ids: Sequence[str]) -> int | None:
+    """When it ends, from what is owed at the end of this month as things now stand."""
+    this = month_number(moment.today)
+    start = max(adopted.asked.start, this + 1)
+    wish = adopted.asked.wish
+    coming = tuple(each for each in wish.one_time if each.month >= start)
+    asked = replace(adopted.asked, start=start, debts=tuple(ids), wish=replace(wish, one_time=coming), until=None)
+    run = Way(moment, asked).run
+    return run.debt_free if len(run) else start - 1
+
+
+def _debt(moment: Moment, adopted: WayOut, account: Account, expected: ExpectedDebt) -> DebtProgress:
+    start, this = adopted.asked.start, month_number(moment.today)
+    done = max(0, min(this - start + _is_done(moment, account, max(start, this)), len(expected.months)))
+    planned = sum(month.paid for month in expected.months[:done])
+    closing = expected.months[done - 1].closing if done else expected.opening
+    owed = max(0, -moment.balance_on(account, moment.now))
+    original = max(owed, expected.opening, account.loan.amount_financed if account.loan is not None else 0)
+    paid = _paid_since(moment, account, month_start(start))
+    months = expected.months
+    interest = sum(month.paid for month in months) + (months[-1].closing if months else 0) - expected.opening
+    return DebtProgress(
+        account, original, owed, closing, planned, paid, _percent(original - owed, original), interest,
+        _interest_by_day(moment, account, start, start + len(months) - 1),
+    )  # fmt: skip
+
+
+def _is_done(moment: Moment, account: Account, month: int) -> int:
+    """Whether what is due in a month is paid, or should be: 1 or 0."""
+    first, last = month_start(month), month_end(month)
+    due = list(due_days(moment, account, first, last))
+    settled = moment.books.settled.get(_paying_flow(moment, account), {})
+    return int(moment.now > last or (bool(due) and (due[-1] in settled or due[-1] < moment.now)))
+
+
+def _paying_flow(moment: Moment, account: Account) -> str:
+    flow = moment.plan.loan_flow(account.id)
+    return flow.id if flow is not None else payment_id(account.id)
+
+
+def _paid_since(moment: Moment, account: Account, first: int) -> int:
+    if account.loan is not None:
+        return sum(paid for day, paid, _ in _loan_payments(standing(moment, account), moment.now) if day >= first)
+    return sum(each.amount for each in moment.books.postings.get(account.id, ())
+               if each.amount > 0 and first <= each.day <= moment.now)  # fmt: skip
+
+
+def _loan_payments(stands: Standing, now: int) -> Iterator[tuple[int, int, int]]:
+    """A loan's recorded payments: the day it was due, interest and principal together, and the interest."""
+    for row, planned in zip(stands.shown.rows, stands.shown.columns.planned, strict=True):
+        by_hand = row.extra - planned
+        if row.due in stands.history.settled:
+            yield row.due, row.payment + row.extra, row.interest
+        elif row.due <= now and by_hand:
+            yield row.due, by_hand, 0
+
+
+def _interest_by_day(moment: Moment, account: Account, first: int, last: int) -> int:
+    """A debt's interest in some months, as it is recorded and forecast; a card's ten years ahead at most."""
+    begins, ends = month_start(first), month_end(last)
+    if account.loan is not None:
+        return sum(row.interest for row in standing(moment, account).shown.rows if begins <= row.due <= ends)
+    ends = min(ends, furthest(moment))
+    charge = interest_id(account.id)
+    recorded = -sum(each.amount for each in moment.books.postings.get(account.id, ())
+                    if each.flow == charge and begins <= each.day <= moment.now)  # fmt: skip
+    coming = acted(moment, ends).by_flow.get(charge, ()) if ends >= moment.now else ()
+    return recorded + sum(made.amount for made in coming if made.day >= begins)
+
+
+class DebtYear(NamedTuple):
+    """What was paid on a debt in a calendar year, how much of it was interest, and what was owed at its end."""
+
+    account: Account
+    year: int
+    paid: int
+    interest: int
+    owed: int
+
+
+def years_on_record(moment: Moment) -> list[DebtYear]:
+    """Each year's recorded payments, debt by debt, across their lives; escrow and insurance apart."""
+    found = []
+    for account in moment.plan.accounts:
+        if not account.is_debt or account.opening.date > moment.today:
+            continue
+        payments = list(_payments(moment, account))
+        for year in range(account.opening.date.year, moment.today.year + 1):
+            mine = [each for each in payments if date.fromordinal(each[0]).year == year]
+            last = min(moment.now, date(year, 12, 31).toordinal())
+            paid, interest = sum(each[1] for each in mine), sum(each[2] for each in mine)
+            found.append(DebtYear(account, year, paid, interest, max(0, -moment.balance_on(account, last))))
+    return found
+
+
+def _payments(moment: Moment, account: Account) -> Iterator[tuple[int, int, int]]:
+    if account.loan is not None:
+        yield from _loan_payments(standing(moment, account), moment.now)
+        return
+    charge = interest_id(account.id)
+    for each in moment.books.postings.get(account.id, ()):
+        if each.day <= moment.now and (each.amount > 0 or each.flow == charge):
+            yield each.day, max(0, each.amount), -each.amount if each.flow == charge else 0

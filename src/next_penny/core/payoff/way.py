@@ -1,0 +1,168 @@
+"""A household's way out of debt as it asks for it: every order, what the forecast bears, and the cheapest way."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from datetime import date
+from functools import cached_property
+
+from next_penny.core.dates.calendar import month_end, month_start
+from next_penny.core.forecast.projection import AccountRun, project
+from next_penny.core.moment import Moment
+from next_penny.core.payoff.affordable import Affordable, MonthlyRoom, Room, capped
+from next_penny.core.payoff.cheapest import cheapest
+from next_penny.core.payoff.comparing import Compared, cheapest_of, compared
+from next_penny.core.payoff.household import Debts, debts_of, furthest, payment_days, without_extras
+from next_penny.core.payoff.run import Bearing, Guide, Run, run
+from next_penny.core.plan import Account
+from next_penny.core.problems import PlanError, refused
+from next_penny.core.way_out import STRATEGIES, Asked, Strategy, Wish
+
+
+class Way:
+    """The debts of a household paid off as asked. Raises PlanError where that cannot be asked."""
+
+    def __init__(self, moment: Moment, asked: Asked) -> None:
+        self.moment, self.asked = moment, asked
+        self.debts: Debts = debts_of(moment, asked.start, asked.debts)
+        problem = _start_problem(asked, self.debts)
+        if problem is not None:
+            raise problem
+
+    @cached_property
+    def payer(self) -> Account:
+        """The account that the extra comes from. Raises PlanError where none can be it."""
+        named = self.asked.from_account
+        if named is None:
+            return self._usual_payer()
+        account = self.moment.plan.account_by_id.get(named)
+        if account is None or account.is_debt or account.currency != self.debts.currency:
+            raise refused("from_account", f"Choose an account in {self.debts.currency} that holds money.", "unknown_id")
+        return account
+
+    def _usual_payer(self) -> Account:
+        """The account that most of the debts are paid from, else the first that money is spent from."""
+        held = self.moment.plan.account_by_id
+        paying = [id for account in self.debts.accounts if (id := _paid_from(account)) in held]
+        if paying:
+            return held[max(paying, key=paying.count)]
+        for account in self.moment.plan.accounts:
+            if account.spendable and not account.is_debt and account.currency == self.debts.currency:
+                return account
+        raise refused("from_account", "Choose the account that the extra comes from.", "needed")
+
+    def carried_out(self, wish: Wish, bears: Bearing | None = None, guide: Guide | None = None) -> Run:
+        """These debts, paid off as wished."""
+        return run(self.debts.debts, self.debts.start, wish, bears, *([guide] if guide else []))
+
+    @property
+    def in_order(self) -> Wish:
+        """What is wished, in the order that was chosen; the highest rate first where no order was."""
+        choice = self.asked.choice
+        chosen: Strategy = "highest_rate" if choice in ("cheapest", "minimums") else choice  # type: ignore[assignment]
+        return replace(self.asked.wish, strategy=chosen)
+
+    @cached_property
+    def least(self) -> Run:
+        """Minimums alone."""
+        return self.carried_out(replace(self.asked.wish, strategy="minimums"))
+
+    @cached_property
+    def runs(self) -> dict[Strategy, Run]:
+        """Every order."""
+        return {strategy: self._within_bounds(strategy)[0] for strategy in STRATEGIES}
+
+    @cached_property
+    def run(self) -> Run:
+        """What was asked for."""
+        return self.cheapest if self.asked.choice == "cheapest" else self.runs[self.asked.choice]
+
+    @cached_property
+    def cheapest(self) -> Run:
+        """The least interest with the money that the cheapest order has in each month."""
+        wish = replace(self.asked.wish, strategy="highest_rate")
+        orders = list(self.runs.values())
+        bears = self._within_bounds(_strategy_of(self, cheapest_of(orders)))[1]
+        return cheapest(self.debts.debts, orders, lambda guide: self.carried_out(wish, bears, guide))
+
+    @property
+    def compared(self) -> list[Compared]:
+        """All orders against minimums only."""
+        return compared(self.runs)
+
+    @cached_property
+    def affordable(self) -> Affordable:
+        """What the forecast bears beside the minimums until the debts are paid off as asked."""
+        return self._bears_until(self.run.debt_free)
+
+    def _within_bounds(self, strategy: Strategy) -> tuple[Run, Bearing | None]:
+        wish = replace(self.asked.wish, strategy=strategy)
+        if strategy == "minimums":
+            return self.least, None
+        if self.asked.cap == "none":
+            return self.carried_out(wish), None
+        found, bears = capped(self._bears_until, lambda bearing: self.carried_out(wish, bearing), self.least)
+        return found, bears.bearing(self.least.paid_before)
+
+    def _bears_until(self, month: int | None) -> Affordable:
+        """What is borne, looked at until the end of a month, ten years at most, unless asked otherwise."""
+        last = furthest(self.moment)
+        if self.asked.until is not None:
+            last = self.asked.until.toordinal()
+        elif month is not None:
+            last = max(min(last, month_end(month)), month_start(self.asked.start))
+        days = self._payment_days(last)
+        least = self._room.least_from([day for _, day in days], last)
+        return Affordable(tuple(MonthlyRoom(*each, room) for each, room in zip(days, least, strict=True)))
+
+    def _payment_days(self, last: int) -> list[tuple[int, int]]:
+        days = payment_days(self._without_extras, self.debts, last)
+        return list(zip(range(self.debts.start, self.debts.start + len(days)), days, strict=True))
+
+    @cached_property
+    def _without_extras(self) -> Moment:
+        key = f"without extras of {sorted(self.debts.ids)} from {self.debts.start}"
+        return self.moment.keep(key, lambda: without_extras(self.moment, self.debts))
+
+    @cached_property
+    def _room(self) -> Room:
+        last = furthest(self.moment)
+        if self.asked.until is not None:
+            last = max(last, self.asked.until.toordinal())
+        moment = self._without_extras
+
+        def ahead() -> AccountRun:
+            return project(moment, date.fromordinal(last), [self.payer.id]).runs[0]
+
+        return Room(moment.keep(f"{self.payer.id} until {last}", ahead))
+
+    def notes(self) -> Iterator[str]:
+        """What is accepted and worth saying."""
+        yield from self.debts.notes()
+        yield from order_notes(self.asked.wish, {debt.id: debt.name for debt in self.debts.debts})
+
+
+def _strategy_of(way: Way, run: Run) -> Strategy:
+    return next(strategy for strategy, each in way.runs.items() if each is run)
+
+
+def order_notes(wish: Wish, names: dict[str, str]) -> Iterator[str]:
+    """What an order that misses debts comes to."""
+    missed = [name for id, name in names.items() if id not in wish.order]
+    if wish.strategy == "custom" and missed:
+        told = ", ".join(f"“{name}”" for name in missed)
+        yield f"The order does not name {told}: {'it comes' if len(missed) == 1 else 'they come'} last."
+
+
+def _paid_from(account: Account) -> str:
+    """The account that a debt is paid from, or nothing."""
+    terms = account.loan or account.card
+    return (terms.from_account if terms is not None else None) or ""
+
+
+def _start_problem(asked: Asked, debts: Debts) -> PlanError | None:
+    early = [each for each in asked.wish.one_time if each.month < debts.start]
+    if early:
+        return refused("one_time", "An amount before the first month cannot be paid: choose a later month.", "range")
+    if asked.until is not None and asked.until.toordinal() < month_start(debts.start):
+        return refused("until", "Look at least as far as the first month.", "range")
+    return None

@@ -1,0 +1,360 @@
+"""The way out of debt over HTTP: the calculator against a ledger of its own, and the household's own plan."""
+
+import csv
+import io
+import random
+import sys
+from datetime import date, timedelta
+from pathlib import Path
+from typing import Any
+
+import openpyxl
+import pytest
+from fastapi.testclient import TestClient
+
+from next_penny.api.app import create_app
+from stores import new_store
+
+sys.path.append(str(Path(__file__).parents[1] / "core"))
+from payoff_ledger import Json, number, pay_off, text
+
+STRATEGIES = ("smallest_balance", "highest_rate", "custom", "minimums")
+NOTHING = {"opening": 0, "interest": 0, "minimum": 0, "extra": 0, "closing": 0}
+
+
+def random_wish(seed: int) -> Json:
+    """Two to six debts with every kind of minimum, rates that change, and money that comes at odd times."""
+    rng = random.Random(seed)
+    debts = []
+    for place in range(rng.randint(2, 6)):
+        balance = rng.choice([0, rng.randint(1, 500), rng.randint(10_000, 3_000_000), 250_000])
+        fixed = {"fixed": max(1, balance // rng.randint(5, 90))}
+        share = {
+            "percent": f"{rng.randint(0, 80) / 10}", "plus_interest": rng.random() < 0.6, "floor": rng.choice([0, 2500]),
+        }  # fmt: skip
+        steps = [
+            {"from": f"{rng.randint(2026, 2031)}-{rng.randint(1, 12):02d}-{rng.randint(1, 28):02d}",
+             "annual_rate": f"{rng.randint(0, 290) / 10}"} for _ in range(rng.randint(0, 3))
+        ]  # fmt: skip
+        rate = rng.choice(["0", "12.5", f"{rng.randint(0, 2999) / 100}"])
+        debts.append({
+            "id": f"debt-{place}", "balance": balance, "annual_rate": rate, "rate_changes": steps,
+            "minimum": fixed if rng.random() < 0.5 else share,
+        })  # fmt: skip
+    order = [debt["id"] for debt in debts]
+    rng.shuffle(order)
+    return {
+        "start": "2027-04", "debts": debts, "strategy": rng.choice(STRATEGIES), "order": order[: rng.randint(0, 6)],
+        "extra_monthly": rng.choice([0, 5_000, 40_000]), "roll_freed": rng.random() < 0.7,
+        "one_time": [{"month": f"2028-{rng.randint(1, 12):02d}", "amount": rng.randint(1, 200_000)} for _ in range(2)],
+        "extra_changes": [{"from": "2029-02", "amount": rng.choice([0, 12_345])}] if rng.random() < 0.5 else [],
+    }  # fmt: skip
+
+
+def test_the_calculator_is_the_ledger_of_the_rules(demo: TestClient) -> None:
+    ended = 0
+    for seed in range(60):
+        wish = random_wish(seed)
+        answer = demo.post("/api/tools/payoff", json=wish)
+        assert answer.status_code == 200, answer.text
+        got, expected = answer.json(), pay_off(wish, wish["strategy"])
+        ids = [debt["id"] for debt in wish["debts"] if debt["balance"]]
+        in_full = [
+            {**month, "debts": {id: month["debts"].get(id, NOTHING) for id in ids}} for month in expected["months"]
+        ]
+        never = sorted(id for id, owed in expected["owed"].items() if owed)
+        assert sorted(each["id"] for each in got["never_clears"]) == never
+        if never:
+            assert got["debt_free"] is None
+            # What is never cleared may grow beyond every number: the answer stops telling it there.
+            assert got["months"][:60] == in_full[:60]
+            continue
+        ended += 1
+        assert (got["months"], got["cleared"]) == (in_full, expected["cleared"])
+        assert got["debt_free"] == (expected["months"][-1]["month"] if in_full else None)
+        balances = sum(debt["balance"] for debt in wish["debts"])
+        assert got["total_paid"] == balances + got["total_interest"]
+        comparison = {each["strategy"]: each for each in got["comparison"]}
+        assert set(comparison) == set(STRATEGIES)
+        assert comparison[wish["strategy"]]["total_interest"] == got["total_interest"]
+    assert ended > 30
+
+
+def test_what_never_clears_is_told_with_what_would(demo: TestClient) -> None:
+    debt = {"id": "a", "balance": 1_000_00, "annual_rate": "24", "minimum": {"fixed": 20_00}}
+    wish = {"start": "2027-01", "debts": [debt], "strategy": "minimums"}
+    got = demo.post("/api/tools/payoff", json=wish).json()
+    (never,) = got["never_clears"]
+    for strategy in got["comparison"]:
+        assert strategy["saves_interest"] is strategy["saves_months"] is None
+    for monthly, is_enough in ((never["needs_monthly"], True), (never["needs_monthly"] - 1, False)):
+        alone = {**wish, "debts": [{**debt, "minimum": {"fixed": monthly}}]}
+        months = pay_off(alone, "minimums")["months"]
+        assert (len(months) <= 360) is is_enough
+
+
+@pytest.mark.parametrize(("change", "loc"), [
+    ({"extra_monthly": -1}, ["body", "extra_monthly"]),
+    ({"one_time": [{"month": "2026-12", "amount": 5}]}, ["body", "one_time", 0, "month"]),
+    ({"order": ["nobody"]}, ["body", "order", 0]),
+    ({"strategy": "luck"}, ["body", "strategy"]),
+    ({"debts": [{"id": "a", "balance": 5, "annual_rate": "1", "minimum": {}}]}, ["body", "debts", 0, "minimum"]),
+    ({"debts": [{"id": "a", "balance": -5, "annual_rate": "1", "minimum": {"fixed": 1}}]}, ["body", "debts", 0, "balance"]),
+])  # fmt: skip
+def test_what_cannot_be_asked_is_told_at_its_field(demo: TestClient, change: Json, loc: list[Any]) -> None:
+    debt = {"id": "a", "balance": 1_000_00, "annual_rate": "24", "minimum": {"fixed": 20_00}}
+    answer = demo.post("/api/tools/payoff", json={"start": "2027-01", "debts": [debt], **change})
+    assert answer.status_code == 422
+    assert loc in [each["loc"] for each in answer.json()["detail"]]
+    assert all(each["msg"].endswith(".") for each in answer.json()["detail"])
+
+
+def test_a_debt_without_balance_and_an_order_that_misses_one_are_said(demo: TestClient) -> None:
+    debts = [
+        {"id": id, "name": id.title(), "balance": balance, "annual_rate": "10", "minimum": {"fixed": 10_00}}
+        for id, balance in (("paid", 0), ("first", 100_00), ("second", 100_00))
+    ]
+    got = demo.post("/api/tools/payoff", json={
+        "start": "2027-01", "debts": debts, "strategy": "custom", "order": ["second"], "extra_monthly": 20_00,
+    }).json()  # fmt: skip
+    assert got["notes"] == [
+        "“Paid” has nothing to pay off: it is left out.", "The order does not name “First”: it comes last.",
+    ]  # fmt: skip
+    assert [each["id"] for each in got["cleared"]] == ["second", "first"]
+
+
+# ---- The household's own
+
+
+@pytest.fixture
+def later(demo: TestClient) -> Json:
+    """A plan from May on: by then the demo's short month is over."""
+    return {"start": "2027-05", "extra_monthly": 200_00}
+
+
+def ask(demo: TestClient, **asked: Any) -> Json:
+    answer = demo.post("/api/payoff", json=asked)
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def test_the_households_debts_are_those_of_its_accounts(demo: TestClient) -> None:
+    got = ask(demo)
+    held = demo.get("/api/debts").json()
+    owed = {each["id"]: each["owed"] for each in (*held["loans"], *held["cards"]) if each["id"] != "wharf"}
+    # Nothing has moved on the first day of the month: what was owed at its eve is what is owed today.
+    assert {each["id"]: each["owed"] for each in got["debts"]} == owed
+    assert got["notes"] == ["“Wharf card” is paid in full every month: it is left out."]
+    assert "wharf" in [each["id"] for each in ask(demo, debts=["wharf", "heron"])["debts"]]
+    # A loan with equal periods is, month by month, what its own page says.
+    page = demo.get("/api/debts/house").json()
+    due = {row["due"][:7]: row for row in page["rows"]}
+    minimums = ask(demo, strategy="minimums")
+    for month in minimums["months"][:60]:
+        row, planned = due[month["month"]], month["debts"]["house"]
+        assert (planned["interest"], planned["minimum"], planned["closing"]) == (
+            row["interest"], row["payment"], row["balance"],
+        )  # fmt: skip
+
+
+def headrooms(demo: TestClient, days: list[str], until: str) -> list[int]:
+    """The least headroom of the joint account from each of some days on, day by day."""
+    (joint,) = demo.get(f"/api/forecast?until={until}&accounts=joint").json()["accounts"]
+    steps, balance, day = dict(joint["steps"]), joint["today_balance"], date(2027, 3, 1)
+    levels = {}
+    while day <= date.fromisoformat(until):
+        balance = steps.get(day.isoformat(), balance)
+        levels[day.isoformat()] = balance - 250_00
+        day += timedelta(days=1)
+    return [min(room for on, room in levels.items() if on >= first) for first in days]
+
+
+def test_what_can_be_spared_is_what_the_forecast_bears(demo: TestClient, later: Json) -> None:
+    got = ask(demo, **later, until="2029-12-31", want=["affordable"])["affordable"]
+    # The mortgage is due on the first of every month: the earliest day on which anything is due.
+    days = [f"{text(month)}-01" for month in range(number("2027-05"), number("2029-12") + 1)]
+    rooms = headrooms(demo, days, "2029-12-31")
+    assert got["even"] == max(0, min(room // (place + 1) for place, room in enumerate(rooms)))
+    taken, early = 0, []
+    for room in rooms:
+        early.append(max(0, room - taken))
+        taken += early[-1]
+    assert [each["amount"] for each in got["early"]] == early
+    now = ask(demo, want=["affordable"])["affordable"]
+    assert (now["even"], now["later"]["month"]) == (0, "2027-05")
+
+
+def test_within_what_the_forecast_bears_no_floor_is_broken(demo: TestClient, later: Json) -> None:
+    wished = {**later, "extra_monthly": 500_00, "cap": "affordable"}
+    got = ask(demo, **wished)
+    assert got["own"] != got["wished"]
+    assert all(own <= wish for own, wish in zip(got["own"], got["wished"], strict=True))
+    assert demo.post("/api/payoff/adopt", json=wished).status_code == 200
+    (joint,) = demo.get("/api/forecast?until=2037-03-31&accounts=joint").json()["accounts"]
+    short = [each for each in joint["stretches"] if each["below"] == "floor" and each["from"] >= "2027-05"]
+    assert short == []
+
+
+def test_the_cheapest_way_is_never_dearer_than_an_order(demo: TestClient) -> None:
+    cheaper = 0
+    for extra in (0, 150_00, 900_00):
+        got = ask(demo, start="2027-05", extra_monthly=extra, want=["cheapest"])
+        best = min(each["total_interest"] for each in got["comparison"])
+        assert got["cheapest"]["total_interest"] <= best
+        cheaper += got["cheapest"]["total_interest"] < best
+        for month in got["cheapest"]["months"]:
+            for debt in month["debts"].values():
+                assert debt["closing"] == debt["opening"] + debt["interest"] - debt["minimum"] - debt["extra"] >= 0
+    # A promotional rate ends within the plan.
+    plan = demo.get("/api/plan").json()
+    heron = next(each for each in plan["accounts"] if each["id"] == "heron")
+    assert len(heron["card"]["rates"]) > 1
+
+
+def test_adopting_makes_the_payments_expected_and_dropping_takes_them_back(demo: TestClient, later: Json) -> None:
+    before = demo.get("/api/plan").json()
+    extra = {
+        "op": "extra",
+        "kind": "account",
+        "id": "house",
+        "value": {"amount": 50_00, "every": 1, "from": "2027-04-01"},
+    }
+    assert demo.post("/api/changes", json={"changes": [extra]}).status_code == 200
+    planned = demo.get("/api/plan").json()
+    got = ask(demo, **later)
+    assert demo.post("/api/payoff/adopt", json=later).json()["done"] == "Adopted a way out of debt"
+    adopted = demo.get("/api/plan").json()
+    assert adopted["way_out"]["on"] == "2027-03-01"
+    assert demo.put("/api/plan", json=adopted).status_code == 200
+    assert demo.get("/api/plan").json() == adopted
+    # Loans are then paid as planned, to the minor unit, until they are cleared.
+    for id in ("house", "engine", "solar"):
+        due: dict[str, int] = {}
+        for row in demo.get(f"/api/debts/{id}").json()["rows"]:
+            due[row["due"][:7]] = row["balance"]
+        for month in got["months"]:
+            if month["debts"][id]["opening"]:
+                assert due[month["month"]] == month["debts"][id]["closing"]
+    # The card's statements are paid what its months have.
+    events = demo.get("/api/forecast?until=2027-12-31&accounts=heron").json()["events"]
+    paid = {each["date"][:7]: each["amount"] for each in events if each["source"] == "card_payment"}
+    heron = {month["month"]: month["debts"]["heron"] for month in got["months"]}
+    for month in ("2027-05", "2027-06", "2027-09"):
+        assert paid[month] == heron[month]["minimum"] + heron[month]["extra"]
+    assert demo.delete("/api/payoff/adopt").status_code == 200
+    assert demo.get("/api/plan").json() == planned
+    assert demo.delete("/api/payoff/adopt").status_code == 422
+    for _ in range(4):
+        demo.post("/api/undo")
+    assert demo.get("/api/plan").json() == before
+
+
+def test_progress_tells_what_was_paid_against_the_plan(later: Json) -> None:
+    store = new_store()
+    today = [date(2027, 3, 1)]
+    client = TestClient(create_app(store, lambda: today[0]), base_url="http://127.0.0.1:8765")
+    loan = {
+        "principal": 12_000_00, "annual_rate": "6", "payments": 24, "disbursed": "2027-02-10",
+        "first_payment": "2027-03-10", "from_account": "joint",
+    }  # fmt: skip
+    opening = {"date": "2027-02-10", "balance": 9_000_00}
+    client.put("/api/plan", json={
+        "format": "next-penny-plan", "version": 1, "currency": "USD",
+        "accounts": [
+            {"id": "joint", "name": "Joint", "kind": "checking", "opening": opening},
+            {"id": "boat", "name": "Boat", "kind": "loan", "opening": {**opening, "balance": -12_000_00}, "loan": loan},
+        ],
+    })  # fmt: skip
+    asked = {"extra_monthly": 200_00}
+    months = ask(client, **asked)["months"]
+    client.post("/api/payoff/adopt", json=asked)
+    told = months[0]["debts"]["boat"]
+    due = told["minimum"] + told["extra"]
+    today[0] = date(2027, 3, 10)
+    before = client.get("/api/payoff/progress").json()["progress"]
+    assert (before["ahead"], before["months_later"]) == (0, 0)
+    line = {"flow": "boat-payment", "nominal": "2027-03-10", "do": "settle", "amount": due - 150_00}
+    assert client.post("/api/settle", json={"lines": [line]}).status_code == 200
+    after = client.get("/api/payoff/progress").json()["progress"]
+    assert after["ahead"] == -150_00
+    (boat,) = after["debts"]
+    assert boat["owed"] - boat["expected"] == 150_00
+    # From April on as the wish has it, with what is now owed.
+    rest = {"start": "2027-04", "debts": [{
+        "id": "boat", "balance": boat["owed"], "annual_rate": "6", "minimum": {"fixed": told["minimum"]},
+    }], "extra_monthly": 200_00}  # fmt: skip
+    assert after["debt_free"] == pay_off(rest, "highest_rate")["months"][-1]["month"]
+    (year,) = client.get("/api/payoff/progress").json()["on_record"][0]["years"]
+    assert year == {"year": 2027, "paid": due - 150_00, "interest": told["interest"], "owed": boat["owed"]}
+    store.close()
+
+
+def test_questions_in_reverse(demo: TestClient, later: Json) -> None:
+    extra = demo.post("/api/payoff/extra-for", json={"asked": later, "by": "2036-12"}).json()["extra_monthly"]
+    assert ask(demo, **{**later, "extra_monthly": extra})["debt_free"] <= "2036-12"
+    assert ask(demo, **{**later, "extra_monthly": extra - 1})["debt_free"] > "2036-12"
+    worth = demo.post("/api/payoff/worth", json={"asked": later, "month": "2027-06", "amount": 2_000_00}).json()[
+        "worth"
+    ]
+    # A sum at the debt that is first anyway is a one-time amount.
+    once = ask(demo, **later, one_time=[{"month": "2027-06", "amount": 2_000_00}])
+    saved = ask(demo, **later)["total_interest"] - once["total_interest"]
+    assert saved in [each["saves_interest"] for each in worth]
+    kept = demo.post("/api/payoff/savings", json={
+        "asked": later, "month": "2027-06", "amount": 1_000_00, "account": "rainy-day",
+    }).json()  # fmt: skip
+    apy = next(each for each in demo.get("/api/plan").json()["accounts"] if each["id"] == "rainy-day")["savings"]["apy"]
+    days = (date.fromisoformat(kept["until"]) - date(2027, 6, 1)).days
+    assert kept["yield_lost"] == round(1_000_00 * ((1 + float(apy) / 100) ** (days / 365) - 1))
+    assert kept["saves_interest"] > 0
+
+
+def test_debts_replaced_by_one(demo: TestClient, later: Json) -> None:
+    got = demo.post("/api/payoff/consolidation", json={
+        "asked": later, "chosen": ["heron", "harbour"],
+        "loan": {"annual_rate": "0", "payments": 10, "fees": 10_00, "fees_financed": True},
+    }).json()  # fmt: skip
+    assert got["owed"] == got["moved"] + 10_00
+    assert got["payment"] == -(-got["owed"] // 10) or got["payment"] == round(got["owed"] / 10)
+    assert got["saves"] == got["costs_before"] - got["costs"]
+    none = demo.post(
+        "/api/payoff/consolidation", json={"asked": later, "chosen": [], "loan": {"annual_rate": "0", "payments": 10}}
+    )
+    assert none.json()["detail"][0]["loc"] == ["body", "chosen"]
+
+
+def test_the_table_leaves_as_lines_and_as_live_formulas(demo: TestClient) -> None:
+    asked = '{"start": "2027-05", "extra_monthly": 20000}'
+    got = ask(demo, start="2027-05", extra_monthly=200_00)
+    lines = list(csv.DictReader(io.StringIO(demo.get("/api/payoff/table.csv", params={"asked": asked}).text)))
+    heron = [line for line in lines if line["debt"] == "Heron card"]
+    planned = [month["debts"]["heron"] for month in got["months"] if month["debts"]["heron"]["opening"]]
+    assert [round(float(line["closing"]) * 100) for line in heron] == [month["closing"] for month in planned]
+    book = openpyxl.load_workbook(io.BytesIO(demo.get("/api/payoff/table.xlsx", params={"asked": asked}).content))
+    texts = [str(cell.value) for row in book.active.iter_rows() for cell in row if cell.value is not None]
+    assert sum(text.startswith("=ROUND(") for text in texts) > len(got["months"])
+    assert demo.get("/api/payoff/table.csv", params={"asked": "{"}).status_code == 422
+
+
+@pytest.mark.parametrize(("asked", "loc"), [
+    ({"start": "2027-02"}, ["body", "start"]),
+    ({"start": "2047-02"}, ["body", "start"]),
+    ({"debts": ["heron", "joint"]}, ["body", "debts", 1]),
+    ({"one_time": [{"month": "2027-04", "amount": 5}], "start": "2027-05"}, ["body", "one_time"]),
+    ({"from_account": "heron", "want": ["affordable"]}, ["body", "from_account"]),
+    ({"extra_monthly": -5}, ["body", "extra_monthly"]),
+    ({"until": "2027-02-01"}, ["body", "until"]),
+])  # fmt: skip
+def test_a_way_out_that_cannot_be_asked(demo: TestClient, asked: Json, loc: list[Any]) -> None:
+    for path in ("/api/payoff", "/api/payoff/adopt"):
+        answer = demo.post(path, json=asked)
+        if path.endswith("adopt") and "want" in asked:
+            continue
+        assert answer.status_code == 422
+        assert answer.json()["detail"][0]["loc"] == loc
+
+
+def test_an_account_in_the_plan_stays_until_the_plan_is_dropped(demo: TestClient, later: Json) -> None:
+    demo.post("/api/payoff/adopt", json=later)
+    answer = demo.post("/api/changes", json={"changes": [{"op": "remove", "kind": "account", "id": "engine"}]})
+    assert answer.status_code == 422

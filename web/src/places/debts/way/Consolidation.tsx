@@ -1,0 +1,180 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { money, monthOf, readAmount } from "@/shared/format";
+import { ChooseMany, ChooseOne } from "@/shared/kit/Choice";
+import { Field } from "@/shared/kit/Field";
+import { type Asked, monthsFrom, type Way } from "./wayOut";
+
+interface Props {
+  way: Way;
+  asked: Asked;
+}
+
+interface Terms {
+  kind: string;
+  rate: string;
+  payments: string;
+  fees: string;
+  later: string;
+  until: string;
+  fee: string;
+  minimum: string;
+}
+
+const BLANK: Terms = {
+  kind: "loan",
+  rate: "",
+  payments: "36",
+  fees: "",
+  later: "",
+  until: "",
+  fee: "3",
+  minimum: "2",
+};
+
+/** Some debts replaced by one, held against the plan as it is. */
+export function Consolidation({ way, asked }: Props) {
+  const [chosen, setChosen] = useState<string[]>([]);
+  const [terms, setTerms] = useState({ ...BLANK, until: monthsFrom(way.start, 19).at(-1)?.value ?? "" });
+  const set = (part: Partial<Terms>) => setTerms((held) => ({ ...held, ...part }));
+  const body = requestOf(way, asked, chosen, terms);
+  const { data, error } = useQuery({
+    queryKey: ["consolidation", body],
+    enabled: body !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answer<Schemas["ConsolidationAnswer"]>(
+        api.POST("/api/payoff/consolidation", { body: body as Schemas["ConsolidationRequest"], signal }),
+      ),
+  });
+  const text = (name: keyof Terms, label: string, className = "!w-28") => (
+    <Field label={label}>
+      {(ids) => (
+        <input
+          {...ids}
+          inputMode="decimal"
+          value={terms[name]}
+          onChange={(event) => set({ [name]: event.target.value })}
+          className={`field text-right ${className}`}
+        />
+      )}
+    </Field>
+  );
+  return (
+    <section aria-label="Several debts into one" className="mt-8">
+      <h2 className="border-b border-rule-strong text-lg">Several debts into one</h2>
+      <div className="flex flex-col gap-3 py-2">
+        <ChooseMany
+          label="Debts that are replaced"
+          values={chosen}
+          onChange={setChosen}
+          options={way.debts.map((debt) => ({ value: debt.id, label: debt.name }))}
+        />
+        <ChooseOne
+          label="Replaced by"
+          value={terms.kind}
+          options={[
+            { value: "loan", label: "by one new loan" },
+            { value: "card", label: "by a card at a promotional rate" },
+          ]}
+          onChange={(kind) => set({ kind })}
+        />
+        <div className="flex flex-wrap items-end gap-3">
+          {text("rate", terms.kind === "loan" ? "Rate, %" : "Promotional rate, %")}
+          {terms.kind === "loan" ? (
+            <>
+              {text("payments", "Monthly payments")}
+              {text("fees", `Fees (${way.currency}), added to it`, "!w-40")}
+            </>
+          ) : (
+            <>
+              <Field label="until">
+                {(ids) => (
+                  <input
+                    {...ids}
+                    type="month"
+                    value={terms.until}
+                    onChange={(event) => set({ until: event.target.value })}
+                    className="field !w-44"
+                  />
+                )}
+              </Field>
+              {text("later", "Rate after that, %")}
+              {text("fee", "Fee, % of what is moved")}
+              {text("minimum", "Minimum, %")}
+            </>
+          )}
+        </div>
+        {error instanceof Refused && <p className="text-rust">{error.details[0]?.msg}</p>}
+        {chosen.length === 0 && <p className="text-pencil">Choose the debts that one new debt would replace.</p>}
+        {body !== null && data && !error && <Told told={data} />}
+      </div>
+    </section>
+  );
+}
+
+function Told({ told }: { told: Schemas["ConsolidationAnswer"] }) {
+  const { currency, saves } = told;
+  return (
+    <div data-testid="consolidated">
+      <p>
+        {money(told.moved, currency)} moved; {money(told.owed, currency)} owed on the new debt, with{" "}
+        {money(told.fees, currency)} of fees; it asks {money(told.payment, currency)} a month at first.
+      </p>
+      <p>
+        <strong>
+          {saves === null
+            ? "One of the two never ends."
+            : saves > 0
+              ? `Saves ${money(saves, currency)} against the plan`
+              : `Costs ${money(-saves, currency)} more than the plan`}
+        </strong>
+        {saves !== null &&
+          ` (interest and fees ${money(told.costs, currency)} against ${money(told.costs_before, currency)})`}
+        {told.debt_free &&
+          told.debt_free_before &&
+          `; debt-free in ${monthOf(told.debt_free)} against ${monthOf(told.debt_free_before)}`}
+        . All minimums together are {money(told.minimums, currency)} in the first month against{" "}
+        {money(told.minimums_before, currency)}.
+      </p>
+    </div>
+  );
+}
+
+const RATE = /^\d+(\.\d+)?$/;
+
+/** What is asked of the server; null until enough of it can be read. */
+function requestOf(way: Way, asked: Asked, chosen: string[], terms: Terms): Schemas["ConsolidationRequest"] | null {
+  const held = chosen.filter((id) => way.debts.some((debt) => debt.id === id));
+  if (held.length === 0 || !RATE.test(terms.rate.trim())) return null;
+  const shared = { asked, chosen: held };
+  if (terms.kind === "loan") {
+    const fees = readAmount(terms.fees || "0", way.currency);
+    if (!/^[1-9]\d{0,2}$/.test(terms.payments) || "problem" in fees) return null;
+    return {
+      ...shared,
+      loan: {
+        annual_rate: terms.rate.trim(),
+        payments: Number(terms.payments),
+        fees: fees.amount,
+        fees_financed: true,
+      },
+      card: null,
+    };
+  }
+  if (![terms.later, terms.fee, terms.minimum].every((each) => RATE.test(each.trim())) || !terms.until) return null;
+  return {
+    ...shared,
+    loan: null,
+    card: {
+      rates: [
+        { from: `${way.start}-01`, annual_rate: terms.rate.trim() },
+        { from: `${monthsFrom(terms.until, 2)[1]?.value}-01`, annual_rate: terms.later.trim() },
+      ],
+      minimum: { fixed: null, percent: terms.minimum.trim(), plus_interest: true, floor: 0 },
+      fee_percent: terms.fee.trim(),
+    },
+  };
+}

@@ -1,0 +1,97 @@
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { money, monthOf, readAmount } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
+import { Select } from "@/shared/kit/Select";
+import { type Asked, monthsFrom, type Way } from "./wayOut";
+
+interface Props {
+  way: Way;
+  asked: Asked;
+  today: string;
+  /** The month at which a sum is being placed; null when none is. */
+  placing: string | null;
+  onPlacing: (month: string | null) => void;
+  onChange: (part: Partial<Asked>) => void;
+}
+
+/** Sums beside the monthly extra, each in its month. */
+export function OneTime({ way, asked, placing, onPlacing, onChange }: Props) {
+  const sums = asked.one_time ?? [];
+  return (
+    <div className="mt-1">
+      {sums.map((once, place) => (
+        <div key={`${once.month} ${once.amount}`} className="flex items-center gap-2 text-copper">
+          <span>
+            {money(once.amount, way.currency)} once, in {monthOf(once.month)}
+          </span>
+          <RemoveRow
+            name={`Take out ${money(once.amount, way.currency)} in ${monthOf(once.month)}`}
+            onClick={() => onChange({ one_time: sums.filter((_, at) => at !== place) })}
+          />
+        </div>
+      ))}
+      {placing === null ? (
+        <AddRow name="A sum in one month" onClick={() => onPlacing(way.start)} />
+      ) : (
+        <Place
+          way={way}
+          month={placing}
+          onMonth={onPlacing}
+          onClose={() => onPlacing(null)}
+          onPlace={(amount, month) => onChange({ one_time: [...sums, { month, amount }] })}
+        />
+      )}
+    </div>
+  );
+}
+
+interface PlaceProps {
+  way: Way;
+  month: string;
+  onMonth: (month: string) => void;
+  onClose: () => void;
+  onPlace: (amount: number, month: string) => void;
+}
+
+function Place({ way, month, onMonth, onClose, onPlace }: PlaceProps) {
+  const field = useRef<HTMLInputElement>(null);
+  const [text, setText] = useState("");
+  const [isTried, setTried] = useState(false);
+  useEffect(() => field.current?.focus(), []);
+  const read = readAmount(text, way.currency);
+  const problem = "problem" in read ? read.problem : read.amount <= 0 ? "Write an amount above zero." : undefined;
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    setTried(true);
+    if (problem || !("amount" in read)) return;
+    onPlace(read.amount, month);
+    onClose();
+  };
+  return (
+    <form onSubmit={onSubmit} className="mt-2 flex flex-wrap items-center gap-2" aria-label="A sum in one month">
+      <input
+        ref={field}
+        aria-label="How much"
+        aria-invalid={isTried && Boolean(problem)}
+        inputMode="decimal"
+        placeholder="How much"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        className="field !w-32 text-right"
+      />
+      <Select
+        label="In which month"
+        value={month}
+        options={monthsFrom(way.start, Math.max(12, way.months.length))}
+        onChange={onMonth}
+        className="field !w-36"
+      />
+      <Button type="submit">Place it</Button>
+      <Button look="link" onClick={onClose}>
+        Not now
+      </Button>
+      {isTried && problem && <p className="w-full text-sm text-rust">{problem}</p>}
+    </form>
+  );
+}

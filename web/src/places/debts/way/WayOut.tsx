@@ -1,0 +1,85 @@
+import { useEffect, useState } from "react";
+import { BackLink } from "@/shared/kit/BackLink";
+import { useView } from "@/shared/view";
+import { AdoptWay } from "./AdoptWay";
+import { Consolidation } from "./Consolidation";
+import { DebtOrder } from "./DebtOrder";
+import { Orders } from "./Orders";
+import { WayControls } from "./WayControls";
+import { WayMonths } from "./WayMonths";
+import { WayPicture } from "./WayPicture";
+import { WayProgress } from "./WayProgress";
+import { WayQuestions } from "./WayQuestions";
+import { WayWhole } from "./WayWhole";
+import { type Asked, PLAIN_ASKED, readAsked, useProgress, useWay } from "./wayOut";
+
+/** The way out of debt: which first, how long, what it saves, and whether the household can spare it. */
+export function WayOut() {
+  const record = useProgress().data;
+  const address = new URLSearchParams(window.location.search).get("way");
+  if (!record) return null;
+  // The plan that was adopted is what one begins with, unless the address says otherwise.
+  const begin = readAsked(address) ?? record.progress?.asked ?? PLAIN_ASKED;
+  return <WayOutOf key={record.progress?.on ?? ""} begin={begin} today={record.today} record={record} />;
+}
+
+interface Props {
+  begin: Asked;
+  today: string;
+  record: NonNullable<ReturnType<typeof useProgress>["data"]>;
+}
+
+function WayOutOf({ begin, today, record }: Props) {
+  const [asked, setAsked] = useState(begin);
+  const set = (part: Partial<Asked>) => setAsked((held) => ({ ...held, ...part }));
+  const { data: way, error } = useWay(asked);
+  useKeptInAddress(asked, begin);
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-3 md:px-6">
+      <BackLink to="/debts" name="Debts" />
+      <h1 className="text-xl">The way out of debt</h1>
+      {error && <p className="mt-2 border-l-2 border-rust pl-3 text-rust">{error.message}</p>}
+      {record.progress && <WayProgress progress={record.progress} today={today} />}
+      {way && way.debts.length === 0 && (
+        <p className="py-4 text-lg">
+          Nothing is owed that could be paid off{way.others.length > 0 ? " with the debts that are chosen" : ""}.
+        </p>
+      )}
+      {way && (
+        <>
+          {way.debts.length > 0 && <WayWhole way={way} />}
+          <div className="mt-2 grid gap-x-8 gap-y-4 border-t border-rule @4xl:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
+            <div>
+              <WayControls way={way} asked={asked} today={today} onChange={set} />
+              <DebtOrder way={way} asked={asked} onChange={set} />
+            </div>
+            {way.debts.length > 0 && (
+              <div className="@4xl:sticky @4xl:top-0 @4xl:self-start">
+                <WayPicture way={way} asked={asked} progress={record.progress} today={today} onChange={set} />
+                <AdoptWay asked={asked} way={way} isAdopted={record.progress !== null} />
+              </div>
+            )}
+          </div>
+          {way.debts.length > 0 && (
+            <>
+              <Orders way={way} asked={asked} onChange={set} />
+              <WayQuestions way={way} asked={asked} />
+              <Consolidation way={way} asked={asked} />
+              <WayMonths way={way} asked={asked} />
+            </>
+          )}
+        </>
+      )}
+    </div>
+  );
+}
+
+/** What is asked stays in the address, so that it can be bookmarked; not with every move of the slider. */
+function useKeptInAddress(asked: Asked, begin: Asked) {
+  const { set } = useView();
+  useEffect(() => {
+    if (asked === begin) return;
+    const later = setTimeout(() => set({ way: JSON.stringify(asked) }), 600);
+    return () => clearTimeout(later);
+  }, [asked, begin, set]);
+}

@@ -1,0 +1,182 @@
+import { useMutation } from "@tanstack/react-query";
+import { type FormEvent, type ReactNode, useState } from "react";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useAccounts } from "@/shared/api/hooks";
+import { dayText, money, monthOf, readAmount } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { Select } from "@/shared/kit/Select";
+import { type Asked, monthsFrom, type Way } from "./wayOut";
+
+interface Props {
+  way: Way;
+  asked: Asked;
+}
+
+/** The sums turned round. */
+export function WayQuestions({ way, asked }: Props) {
+  return (
+    <section aria-label="Asked the other way round" className="mt-8">
+      <h2 className="border-b border-rule-strong text-lg">Asked the other way round</h2>
+      <ByMonth way={way} asked={asked} />
+      <SumWorth way={way} asked={asked} />
+      <OrSavings way={way} asked={asked} />
+    </section>
+  );
+}
+
+/** A month that is chosen stays within the plan when that begins later. */
+const notBefore = (first: string, month: string): string => [first, month].sort()[1] ?? first;
+
+const afterwards = (way: Way) => monthsFrom(way.start, Math.max(24, way.minimums_only.length)).slice(1);
+
+function ByMonth({ way, asked }: Props) {
+  const [chosen, setBy] = useState(
+    () => afterwards(way).at(Math.min(59, Math.floor(way.months.length * 0.7)))?.value ?? "",
+  );
+  const by = chosen <= way.start ? (afterwards(way)[0]?.value ?? "") : chosen;
+  const ask = useMutation({
+    mutationFn: () => answer<Schemas["ByAnswer"]>(api.POST("/api/payoff/extra-for", { body: { asked, by } })),
+  });
+  return (
+    <Question ask={ask} told={ask.data && `${money(ask.data.extra_monthly, ask.data.currency)} extra each month.`}>
+      What extra is debt-free by
+      <Select label="Debt-free by" value={by} options={afterwards(way)} onChange={setBy} className="field !w-36" />
+    </Question>
+  );
+}
+
+function SumWorth({ way, asked }: Props) {
+  const [text, setText] = useState("");
+  const [chosenMonth, setMonth] = useState(way.start);
+  const month = notBefore(way.start, chosenMonth);
+  const read = readAmount(text, way.currency);
+  const ask = useMutation({
+    mutationFn: () => {
+      if ("problem" in read) throw new Error(read.problem);
+      const body = { asked, month, amount: read.amount };
+      return answer<Schemas["WorthAnswer"]>(api.POST("/api/payoff/worth", { body }));
+    },
+  });
+  return (
+    <Question ask={ask}>
+      What is a sum of
+      <Sum label="A sum" value={text} onChange={setText} />
+      in
+      <Months label="In the month" way={way} value={month} onChange={setMonth} />
+      worth, debt by debt
+      {ask.data && (
+        <ul className="order-last w-full" data-testid="worth">
+          {ask.data.worth.map((each) => (
+            <li key={each.id}>
+              On {each.name}: {each.saves_interest === null ? "–" : `saves ${money(each.saves_interest, way.currency)}`}
+              {each.saves_months
+                ? `, ${Math.abs(each.saves_months)} months ${each.saves_months > 0 ? "sooner" : "later"}`
+                : ""}
+            </li>
+          ))}
+        </ul>
+      )}
+    </Question>
+  );
+}
+
+function OrSavings({ way, asked }: Props) {
+  const accounts = useAccounts().data?.accounts ?? [];
+  const savings = accounts.filter(({ account }) => account.savings && account.currency === way.currency);
+  const [chosen, setChosen] = useState("");
+  const [text, setText] = useState("");
+  const [chosenMonth, setMonth] = useState(way.start);
+  const month = notBefore(way.start, chosenMonth);
+  const account = chosen || savings[0]?.account.id || "";
+  const read = readAmount(text, way.currency);
+  const ask = useMutation({
+    mutationFn: () => {
+      if ("problem" in read) throw new Error(read.problem);
+      const body = { asked, month, account, amount: read.amount };
+      return answer<Schemas["SavingsAnswer"]>(api.POST("/api/payoff/savings", { body }));
+    },
+  });
+  if (savings.length === 0) return null;
+  return (
+    <Question ask={ask} told={ask.data && savingsTold(ask.data, way.currency)}>
+      Pay
+      <Sum label="From savings" value={text} onChange={setText} />
+      of
+      <Select
+        label="Out of which savings"
+        value={account}
+        options={savings.map((each) => ({ value: each.account.id, label: each.account.name }))}
+        onChange={setChosen}
+        className="field !w-48"
+      />
+      on the debts in
+      <Months label="Out of savings in" way={way} value={month} onChange={setMonth} />
+      or keep it
+    </Question>
+  );
+}
+
+function savingsTold(told: Schemas["SavingsAnswer"], currency: string): string {
+  const saved = told.saves_interest ?? 0;
+  const gain = saved - told.yield_lost;
+  const better =
+    gain > 0 ? `Paying is better by ${money(gain, currency)}` : `Keeping is better by ${money(-gain, currency)}`;
+  const short = told.lowest.headroom < 0 ? `, ${money(-told.lowest.headroom, currency)} below its floor` : "";
+  return `${better}: ${money(saved, currency)} of interest saved against ${money(told.yield_lost, currency)} that it would have earned by ${monthOf(told.until)}. The savings' lowest is then ${money(told.lowest.balance, currency)} on ${dayText(told.lowest.date, "0")}${short}.`;
+}
+
+function Months({
+  label,
+  way,
+  value,
+  onChange,
+}: {
+  label: string;
+  way: Way;
+  value: string;
+  onChange: (month: string) => void;
+}) {
+  return (
+    <Select
+      label={label}
+      value={value}
+      options={monthsFrom(way.start, Math.max(12, way.months.length))}
+      onChange={onChange}
+      className="field !w-36"
+    />
+  );
+}
+
+function Sum({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
+  return (
+    <input
+      aria-label={label}
+      inputMode="decimal"
+      value={value}
+      onChange={(event) => onChange(event.target.value)}
+      className="field !w-32 text-right"
+    />
+  );
+}
+
+interface QuestionProps {
+  ask: { mutate: () => void; error: Error | null };
+  told?: string | undefined;
+  children: ReactNode;
+}
+
+function Question({ ask, told, children }: QuestionProps) {
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    ask.mutate();
+  };
+  return (
+    <form onSubmit={onSubmit} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule py-2">
+      {children}
+      <Button type="submit" className="!min-h-9">
+        Work it out
+      </Button>
+      <output className={ask.error ? "text-rust" : "font-semibold"}>{ask.error?.message ?? told}</output>
+    </form>
+  );
+}

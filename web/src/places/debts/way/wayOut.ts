@@ -1,0 +1,69 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { addMonths, format } from "date-fns";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { civil } from "@/shared/format";
+
+export type Asked = Schemas["AskedDocument"];
+export type Way = Schemas["HouseholdPayoff"];
+export type Choice = NonNullable<Asked["strategy"]>;
+export type Progress = Schemas["ProgressModel"];
+
+export const ORDERS: { value: Choice; label: string }[] = [
+  { value: "highest_rate", label: "Highest rate first" },
+  { value: "smallest_balance", label: "Smallest balance first" },
+  { value: "custom", label: "My own order" },
+  { value: "cheapest", label: "Cheapest" },
+  { value: "minimums", label: "Minimums only" },
+];
+export const ORDER_NAMES = Object.fromEntries(ORDERS.map((each) => [each.value, each.label])) as Record<Choice, string>;
+
+/** What is asked where nothing is: everything owed, the highest rate first, from this month on. */
+export const PLAIN_ASKED: Asked = {
+  order: [],
+  extra_monthly: 0,
+  one_time: [],
+  extra_changes: [],
+  roll_freed: true,
+  strategy: "highest_rate",
+  cap: "none",
+  want: [],
+};
+
+/** What is asked, from the address; null where it says nothing that can be read. */
+export function readAsked(text: string | null): Asked | null {
+  if (!text) return null;
+  try {
+    const read: unknown = JSON.parse(text);
+    return typeof read === "object" && read !== null && !Array.isArray(read) ? { ...PLAIN_ASKED, ...read } : null;
+  } catch {
+    return null;
+  }
+}
+
+/** `2027-03` and so many months after it. */
+export const monthsFrom = (month: string, count: number): { value: string; label: string }[] =>
+  Array.from({ length: count }, (_, later) => addMonths(civil(`${month}-01`), later)).map((day) => ({
+    value: format(day, "yyyy-MM"),
+    label: format(day, "MMM yyyy"),
+  }));
+
+/** The way out as asked; what stood before stays in sight until the answer is there. */
+export function useWay(asked: Asked) {
+  const body: Asked = { ...asked, want: ["affordable"] };
+  return useQuery({
+    queryKey: ["way-out", body],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) => answer<Way>(api.POST("/api/payoff", { body, signal })),
+  });
+}
+
+export function useProgress() {
+  return useQuery({
+    queryKey: ["way-out-progress"],
+    queryFn: () => answer<Schemas["ProgressAnswer"]>(api.GET("/api/payoff/progress")),
+  });
+}
+
+/** Where the table and the printed page are, for what is asked. */
+export const askedQuery = (asked: Asked): string => `asked=${encodeURIComponent(JSON.stringify(asked))}`;
