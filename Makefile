@@ -67,4 +67,5 @@ wheel: setup
 
 bench: setup chromium
 	$(BIN)/python benchmarks/forecast.py
+	$(BIN)/python benchmarks/payoff.py
 	$(BIN)/python benchmarks/browser.py

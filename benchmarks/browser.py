@@ -127,6 +127,32 @@ def dragging(page: Page, address: str) -> list[float]:
     return [page.evaluate(DRAG, [str(1500 * step)]) for step in range(1, KEYSTROKES)]
 
 
+# From a move of the slider until the planned line of the way out is drawn anew.
+SLIDE = """
+([amount]) => new Promise((resolve) => {
+  const line = () => document.querySelector("[data-testid=planned]")?.getAttribute("d");
+  const input = document.querySelector('input[type=range]');
+  const before = line();
+  const begin = performance.now();
+  const look = () => {
+    if (line() !== before) requestAnimationFrame(() => resolve(performance.now() - begin));
+    else requestAnimationFrame(look);
+  };
+  Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(input, amount);
+  input.dispatchEvent(new Event("input", { bubbles: true }));
+  look();
+})
+"""
+
+
+def sliding(page: Page, address: str) -> list[float]:
+    """Milliseconds from a move of the way out's slider to the redrawn picture."""
+    page.goto(f"{address}/debts/way-out")
+    page.get_by_test_id("planned").wait_for(state="attached")
+    page.wait_for_load_state("networkidle")
+    return [page.evaluate(SLIDE, [str(1500 * step)]) for step in range(1, KEYSTROKES)]
+
+
 def report(what: str, times: list[float], wanted: int = 150) -> None:
     print(
         f"{what}, {len(times)} times: median {percentile(times, 0.5):.0f} ms, "
@@ -144,6 +170,7 @@ def main() -> None:
         report("keystroke to redrawn preview of a year", keystrokes(page, address, "1y")[5:], wanted=100)
         report("keystroke to redrawn preview of ten years", keystrokes(page, address, "10y")[5:])
         report("drag of the extra to the redrawn page", dragging(page, address)[3:], wanted=100)
+        report("the way out's slider to the redrawn picture", sliding(page, address)[3:], wanted=100)
         opened, settled = settling(page, address)
         report(f"opening Settle with {DUE_LINES} lines due", opened[1:])
         report("settling one until the tideline moved", settled[1:])

@@ -157,6 +157,19 @@ def test_the_households_debts_are_those_of_its_accounts(demo: TestClient) -> Non
         )  # fmt: skip
 
 
+def test_the_picture_is_that_of_the_months(demo: TestClient, later: Json) -> None:
+    for wish in (later, {**later, "strategy": "cheapest"}, {**later, "cap": "affordable", "extra_monthly": 900_00}):
+        months, picture = ask(demo, **wish)["months"], demo.post("/api/payoff/picture", json=wish).json()
+        assert picture["months"] == len(months)
+        for id, owed in picture["owed"].items():
+            closings = [month["debts"][id]["closing"] for month in months]
+            assert owed + [0] * (len(months) - len(owed)) == closings
+    least = ask(demo, **later, strategy="minimums")
+    assert (picture["least"]["months"], picture["least"]["total_interest"]) == (
+        len(least["months"]), least["total_interest"],
+    )  # fmt: skip
+
+
 def headrooms(demo: TestClient, days: list[str], until: str) -> list[int]:
     """The least headroom of the joint account from each of some days on, day by day."""
     (joint,) = demo.get(f"/api/forecast?until={until}&accounts=joint").json()["accounts"]
@@ -186,7 +199,7 @@ def test_what_can_be_spared_is_what_the_forecast_bears(demo: TestClient, later: 
 
 def test_within_what_the_forecast_bears_no_floor_is_broken(demo: TestClient, later: Json) -> None:
     wished = {**later, "extra_monthly": 500_00, "cap": "affordable"}
-    got = ask(demo, **wished)
+    got = demo.post("/api/payoff/picture", json=wished).json()
     assert got["own"] != got["wished"]
     assert all(own <= wish for own, wish in zip(got["own"], got["wished"], strict=True))
     assert demo.post("/api/payoff/adopt", json=wished).status_code == 200

@@ -17,12 +17,15 @@ from next_penny.api.payoff_answers import (
     CheapestModel,
     DebtModel,
     HouseholdPayoff,
+    LeastModel,
     OtherDebt,
     PastMonth,
     PayoffAnswer,
+    PayoffPicture,
     calculator_fields,
     month_of,
     months_written,
+    never_clears,
 )
 from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import year_ahead
@@ -67,8 +70,7 @@ def way_out(request: AskedDocument, home: Home) -> Response:
     way = asked_way(home.moment, request)
     wants_affordable = "affordable" in request.want or request.cap == "affordable"
     has_payer = wants_affordable or request.from_account is not None
-    found, past = way.run, owed_by_month(home.moment, way.debts, _MONTHS_ON_RECORD)
-    wished = [way.asked.wish.own_money(way.debts.start + index) for index in range(len(found))]
+    found = way.run
     return response(whole(HouseholdPayoff, {
         **calculator_fields(found, way.compared, list(way.notes())),
         "today": home.today,
@@ -77,15 +79,44 @@ def way_out(request: AskedDocument, home: Home) -> Response:
         "strategy": request.strategy,
         "payer": way.payer.id if has_payer else None,
         "debts": _debts(way, found),
-        "others": [OtherDebt(id=each.id, name=each.name, why=why) for each, why in way.debts.left_out],
+        "others": _others(way),
         "differences": list(differences(way.compared, way.debts.currency, with_own=bool(request.order))),
-        "own": found.own,
-        "wished": wished,
-        "minimums_only": _owed_in_all(way.least),
-        "past": [PastMonth(month=month_text(month), owed=owed) for month, owed in past],
         "affordable": _affordable(way.affordable) if wants_affordable else None,
         "cheapest": _cheapest(way.cheapest) if "cheapest" in request.want else None,
     }))  # fmt: skip
+
+
+@router.post("/payoff/picture", response_model=PayoffPicture)
+def way_out_picture(request: AskedDocument, home: Home) -> Response:
+    """The household's debts, paid off as asked, as a picture of it needs them."""
+    way = asked_way(home.moment, request)
+    found, least, start = way.run, way.least, way.debts.start
+    past = owed_by_month(home.moment, way.debts, _MONTHS_ON_RECORD)
+    owed = {debt.id: [month.closing for month in found.months[debt.id]] for debt in found.debts}
+    return response(whole(PayoffPicture, {
+        "today": home.today,
+        "start": month_text(start),
+        "currency": way.debts.currency,
+        "strategy": request.strategy,
+        "months": len(found),
+        "debt_free": month_of(found.debt_free),
+        "total_interest": found.total_interest,
+        "never_clears": never_clears(found),
+        "debts": _debts(way, found),
+        "others": _others(way),
+        "owed": owed,
+        "own": found.own,
+        "wished": [way.asked.wish.own_money(start + index) for index in range(len(found))],
+        "least": LeastModel(
+            months=None if least.never else len(least), total_interest=least.total_interest, owed=_owed_in_all(least)
+        ),
+        "past": [PastMonth(month=month_text(month), owed=owed) for month, owed in past],
+        "affordable": _affordable(way.affordable) if found.debts and way.has_payer else None,
+    }))  # fmt: skip
+
+
+def _others(way: Way) -> list[OtherDebt]:
+    return [OtherDebt(id=each.id, name=each.name, why=why) for each, why in way.debts.left_out]
 
 
 def asked_way(moment: Moment, request: AskedDocument) -> Way:

@@ -125,12 +125,45 @@ class PastMonth(BaseModel):
     owed: list[int]
 
 
+class LeastModel(BaseModel):
+    """Minimums alone: null months where these never end; `owed` is what is owed in all after each month."""
+
+    months: int | None
+    total_interest: int
+    owed: list[int]
+
+
+class PayoffPicture(BaseModel):
+    """What the picture of a household's way out needs, and no more: it is asked for with every move of the slider.
+
+    debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. owed: by debt,
+    after each month until it is cleared. own: what is added to the minimums in each month. wished: what was wished of
+    that. past: months on record before. affordable: null where nothing can be it.
+    """
+
+    today: datetime.date
+    start: str
+    currency: str
+    strategy: Choice
+    months: int
+    debt_free: str | None
+    total_interest: int
+    never_clears: list[NeverClears]
+    debts: list[DebtModel]
+    others: list[OtherDebt]
+    owed: dict[str, list[int]]
+    own: list[int]
+    wished: list[int]
+    least: LeastModel
+    past: list[PastMonth]
+    affordable: AffordableModel | None
+
+
 class HouseholdPayoff(PayoffAnswer):
     """The household's way out of debt.
 
     debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. differences:
-    what the orders differ by, in words. own: what is added to the minimums in each month. wished: what was wished
-    of that. minimums_only: what is owed in all after each month of minimums alone. past: months on record before.
+    what the orders differ by, in words.
     """
 
     today: datetime.date
@@ -141,10 +174,6 @@ class HouseholdPayoff(PayoffAnswer):
     debts: list[DebtModel]
     others: list[OtherDebt]
     differences: list[str]
-    own: list[int]
-    wished: list[int]
-    minimums_only: list[int]
-    past: list[PastMonth]
     affordable: AffordableModel | None
     cheapest: CheapestModel | None
 
@@ -172,15 +201,18 @@ def months_written(run: Run) -> Written:
     return Written(list[PayoffMonth], ("[", ",".join(texts), "]"))
 
 
+def never_clears(run: Run) -> list[NeverClears]:
+    """The debts that a run never clears."""
+    by_id: Mapping[str, Debt] = {debt.id: debt for debt in run.debts}
+    return [NeverClears(id=id, needs_monthly=needs_monthly(by_id[id], run.start)) for id in sorted(run.never)]
+
+
 def calculator_fields(run: Run, compared: Sequence[Compared], notes: Sequence[str]) -> dict[str, Any]:
     """The fields of the calculator's answer."""
-    by_id: Mapping[str, Debt] = {debt.id: debt for debt in run.debts}
     return {
         "months": months_written(run),
         "cleared": [ClearedModel(id=id, month=month_text(month)) for id, month in run.cleared],
-        "never_clears": [
-            NeverClears(id=id, needs_monthly=needs_monthly(by_id[id], run.start)) for id in sorted(run.never)
-        ],
+        "never_clears": never_clears(run),
         "debt_free": month_of(run.debt_free),
         "total_interest": run.total_interest,
         "total_paid": run.total_paid,

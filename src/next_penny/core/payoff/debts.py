@@ -15,9 +15,9 @@ from typing import NamedTuple, Protocol
 from next_penny.core.dates.calendar import month_end, month_number
 from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.loans.extras import NOTHING_HAPPENED, History
-from next_penny.core.loans.schedule import Resume
+from next_penny.core.loans.schedule import Resume, payments_counted
 from next_penny.core.loans.steps import LoanSteps, StepPaid
-from next_penny.core.money import round_half_up, rounded_quotient
+from next_penny.core.money import rounded_quotient
 
 MONTHS_A_YEAR = 12
 
@@ -183,14 +183,68 @@ class LoanDebt:
     resume: Resume | None = None
     history: History = NOTHING_HAPPENED
 
-    def begun(self) -> "LoanMonths":
-        return LoanMonths(self)
+    def begun(self) -> "LoanMonths | LevelMonths":
+        return LevelMonths(self) if self._is_level else LoanMonths(self)
+
+    @cached_property
+    def _is_level(self) -> bool:
+        """Whether all that is to come is one payment a month at one rate: such a loan needs no walk."""
+        terms, resume = self.terms, self.resume
+        return (
+            resume is not None
+            and resume.payment is not None
+            and (terms.interest, terms.payments_per_year, terms.extra_effect) == ("equal_periods", 12, "shorten")
+            and resume.paid >= terms.interest_only
+            and not (self.history.by_hand or (terms.rate_changes and terms.after_rate_change == "keep_payment"))
+            and all(day <= resume.since for day, _ in terms.rates)
+            and all(change.start.toordinal() <= resume.since for change in terms.payment_changes)
+            and resume.payment > self.balance * monthly_share(terms.rates[-1][1]) + 1
+            and resume.paid < len(terms.due_days(terms.most_payments))
+        )
 
     @cached_property
     def rate_months(self) -> tuple[tuple[int, Decimal], ...]:
         """A rate counts from the first period that begins by its date."""
         (_, first), *steps = self.terms.rates
         return ((0, first), *((month_number(date.fromordinal(day)), rate) for day, rate in steps))
+
+
+class LevelMonths:
+    """A loan of which nothing changes any more, month by month: the same as its walk, many times faster."""
+
+    def __init__(self, debt: LoanDebt) -> None:
+        terms, resume = debt.terms, debt.resume
+        assert resume is not None
+        assert resume.payment is not None
+        self.balance, self.freed = debt.balance, resume.payment
+        self.told: list[int] = []
+        self.opening = self.minimum = self.unneeded = 0
+        self.takes_extra = True
+        rate = terms.rates[-1][1]
+        share = monthly_share(rate)
+        self.falling_rate, self._monthly = -rate, (share.numerator, share.denominator)
+        self._first = month_number(date.fromordinal(terms.due_days(resume.paid + 1)[-1]))
+        left = None if terms.payments is None else max(1, payments_counted(terms) - resume.paid)
+        self._last = None if left is None else self._first + left - 1
+
+    def begin(self, month: int) -> None:
+        opening = self.opening = self.balance
+        self.takes_extra = month >= self._first
+        if not self.takes_extra:
+            self.minimum = 0
+            self.told += (opening, 0, 0)
+            return
+        numerator, denominator = self._monthly
+        interest = (2 * opening * numerator + denominator) // (2 * denominator)
+        owed, level = opening + interest, self.freed
+        minimum = self.minimum = owed if owed <= level or month == self._last else level
+        self.balance = owed - minimum
+        if not self.balance and level > minimum:
+            self.unneeded = level - minimum
+        self.told += (opening, interest, minimum)
+
+    def pay(self, amount: int) -> None:
+        self.balance -= amount
 
 
 class LoanMonths:
@@ -213,7 +267,7 @@ class LoanMonths:
             self.balance -= payment.principal
             self.falling_rate = -payment.annual_rate
             self.unneeded = max(0, payment.level - payment.interest - payment.principal) if self.balance <= 0 else 0
-            self.freed = round_half_up(Fraction(payment.level * self._a_year, MONTHS_A_YEAR))
+            self.freed = rounded_quotient(payment.level * self._a_year, MONTHS_A_YEAR)
             self.takes_extra = True
         self.told += (self.opening, all_interest, self.minimum)
 

@@ -39,6 +39,14 @@ class Way:
             raise refused("from_account", f"Choose an account in {self.debts.currency} that holds money.", "unknown_id")
         return account
 
+    @property
+    def has_payer(self) -> bool:
+        """Whether there is an account that the extra can come from."""
+        try:
+            return bool(self.payer.id)
+        except PlanError:
+            return False
+
     def _usual_payer(self) -> Account:
         """The account that most of the debts are paid from, else the first that money is spent from."""
         held = self.moment.plan.account_by_id
@@ -63,18 +71,20 @@ class Way:
 
     @cached_property
     def least(self) -> Run:
-        """Minimums alone."""
-        return self.carried_out(replace(self.asked.wish, strategy="minimums"))
+        """Minimums alone; whatever else is asked of these debts, it is the same."""
+        wish = Wish(strategy="minimums")
+        return self.moment.keep(f"minimums of {self._key}", lambda: self.carried_out(wish))
 
     @cached_property
     def runs(self) -> dict[Strategy, Run]:
         """Every order."""
-        return {strategy: self._within_bounds(strategy)[0] for strategy in STRATEGIES}
+        own = {} if self.asked.choice == "cheapest" else {self.asked.choice: self.run}
+        return {each: own[each] if each in own else self._within_bounds(each)[0] for each in STRATEGIES}
 
     @cached_property
     def run(self) -> Run:
         """What was asked for."""
-        return self.cheapest if self.asked.choice == "cheapest" else self.runs[self.asked.choice]
+        return self.cheapest if self.asked.choice == "cheapest" else self._within_bounds(self.asked.choice)[0]
 
     @cached_property
     def cheapest(self) -> Run:
@@ -115,13 +125,21 @@ class Way:
         return Affordable(tuple(MonthlyRoom(*each, room) for each, room in zip(days, least, strict=True)))
 
     def _payment_days(self, last: int) -> list[tuple[int, int]]:
-        days = payment_days(self._without_extras, self.debts, last)
-        return list(zip(range(self.debts.start, self.debts.start + len(days)), days, strict=True))
+        until = max(furthest(self.moment), last)
+        moment = self._without_extras
+        days = self.moment.keep(
+            f"payment days of {self._key} until {until}", lambda: payment_days(moment, self.debts, until)
+        )
+        return [(month, day) for month, day in enumerate(days, self.debts.start) if day <= last]
 
     @cached_property
     def _without_extras(self) -> Moment:
-        key = f"without extras of {sorted(self.debts.ids)} from {self.debts.start}"
-        return self.moment.keep(key, lambda: without_extras(self.moment, self.debts))
+        return self.moment.keep(f"without extras of {self._key}", lambda: without_extras(self.moment, self.debts))
+
+    @property
+    def _key(self) -> str:
+        """What these debts are, for what is kept of them."""
+        return f"{[account.id for account in self.debts.accounts]} from {self.debts.start}"
 
     @cached_property
     def _room(self) -> Room:
@@ -133,7 +151,7 @@ class Way:
         def ahead() -> AccountRun:
             return project(moment, date.fromordinal(last), [self.payer.id]).runs[0]
 
-        return Room(moment.keep(f"{self.payer.id} until {last}", ahead))
+        return self.moment.keep(f"room of {self.payer.id} with {self._key} until {last}", lambda: Room(ahead()))
 
     def notes(self) -> Iterator[str]:
         """What is accepted and worth saying."""

@@ -862,6 +862,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/payoff/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Way Out Picture
+         * @description The household's debts, paid off as asked, as a picture of it needs them.
+         */
+        post: operations["way_out_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/payoff/effect": {
         parameters: {
             query?: never;
@@ -2651,8 +2671,7 @@ export interface components {
          * @description The household's way out of debt.
          *
          *     debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. differences:
-         *     what the orders differ by, in words. own: what is added to the minimums in each month. wished: what was wished
-         *     of that. minimums_only: what is owed in all after each month of minimums alone. past: months on record before.
+         *     what the orders differ by, in words.
          */
         HouseholdPayoff: {
             /** Months */
@@ -2693,14 +2712,6 @@ export interface components {
             others: components["schemas"]["OtherDebt"][];
             /** Differences */
             differences: string[];
-            /** Own */
-            own: number[];
-            /** Wished */
-            wished: number[];
-            /** Minimums Only */
-            minimums_only: number[];
-            /** Past */
-            past: components["schemas"]["PastMonth"][];
             affordable: components["schemas"]["AffordableModel"] | null;
             cheapest: components["schemas"]["CheapestModel"] | null;
         };
@@ -2727,6 +2738,18 @@ export interface components {
             currency: string;
             /** Yearly */
             yearly: number;
+        };
+        /**
+         * LeastModel
+         * @description Minimums alone: null months where these never end; `owed` is what is owed in all after each month.
+         */
+        LeastModel: {
+            /** Months */
+            months: number | null;
+            /** Total Interest */
+            total_interest: number;
+            /** Owed */
+            owed: number[];
         };
         /** Leg */
         Leg: {
@@ -3452,6 +3475,54 @@ export interface components {
             };
             /** Left Over */
             left_over: number;
+        };
+        /**
+         * PayoffPicture
+         * @description What the picture of a household's way out needs, and no more: it is asked for with every move of the slider.
+         *
+         *     debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. owed: by debt,
+         *     after each month until it is cleared. own: what is added to the minimums in each month. wished: what was wished of
+         *     that. past: months on record before. affordable: null where nothing can be it.
+         */
+        PayoffPicture: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Start */
+            start: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Strategy
+             * @enum {string}
+             */
+            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums" | "cheapest";
+            /** Months */
+            months: number;
+            /** Debt Free */
+            debt_free: string | null;
+            /** Total Interest */
+            total_interest: number;
+            /** Never Clears */
+            never_clears: components["schemas"]["NeverClears"][];
+            /** Debts */
+            debts: components["schemas"]["DebtModel"][];
+            /** Others */
+            others: components["schemas"]["OtherDebt"][];
+            /** Owed */
+            owed: {
+                [key: string]: number[];
+            };
+            /** Own */
+            own: number[];
+            /** Wished */
+            wished: number[];
+            least: components["schemas"]["LeastModel"];
+            /** Past */
+            past: components["schemas"]["PastMonth"][];
+            affordable: components["schemas"]["AffordableModel"] | null;
         };
         /** PayoffRequest */
         PayoffRequest: {
@@ -5914,6 +5985,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HouseholdPayoff"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    way_out_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PayoffPicture"];
                 };
             };
             /** @description Validation Error */

@@ -5,16 +5,16 @@ import { useRefresh } from "@/shared/api/hooks";
 import { dayText, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
-import type { Asked, Way } from "./wayOut";
+import type { Asked } from "./wayOut";
 
 interface Props {
   asked: Asked;
-  way: Way;
+  start: string;
   isAdopted: boolean;
 }
 
 /** Make the plan the expected one, after a look at what that does. */
-export function AdoptWay({ asked, way, isAdopted }: Props) {
+export function AdoptWay({ asked, start, isAdopted }: Props) {
   const [isOpen, setOpen] = useState(false);
   const refresh = useRefresh();
   const toast = useToast();
@@ -37,8 +37,8 @@ export function AdoptWay({ asked, way, isAdopted }: Props) {
   return (
     <section aria-label="Make this the plan" className="mt-4 border-l-2 border-copper pl-4">
       <p>
-        From {monthOf(way.start)} on, these payments are what the forecast expects: extras of the loans, and what is
-        paid of each card’s statement.
+        From {monthOf(start)} on, these payments are what the forecast expects: extras of the loans, and what is paid of
+        each card’s statement.
       </p>
       <Effect asked={asked} />
       <div className="mt-2 flex gap-2">

@@ -2,33 +2,33 @@ import { ChevronDown, ChevronUp, GripVertical } from "lucide-react";
 import { type KeyboardEvent, useState } from "react";
 import { money, monthOf } from "@/shared/format";
 import { RemoveRow } from "@/shared/kit/RowButtons";
-import type { Asked, Way } from "./wayOut";
+import type { Asked, Picture } from "./wayOut";
 
 interface Props {
-  way: Way;
-  asked: Asked;
+  picture: Picture;
+  chosen: Asked["debts"];
   onChange: (part: Partial<Asked>) => void;
 }
 
-type Debt = Way["debts"][number];
+type Debt = Picture["debts"][number];
 
 /** The debts in the order in which they are paid; moving one, by hand or by keys, makes an own order of it. */
-export function DebtOrder({ way, asked, onChange }: Props) {
+export function DebtOrder({ picture, chosen, onChange }: Props) {
   const [dragged, setDragged] = useState<string | null>(null);
-  const ids = way.debts.map((debt) => debt.id);
+  const ids = picture.debts.map((debt) => debt.id);
   const move = (id: string, to: number) => {
     const rest = ids.filter((each) => each !== id);
     rest.splice(Math.max(0, Math.min(rest.length, to)), 0, id);
     onChange({ strategy: "custom", order: rest });
   };
   const choose = (id: string, isIn: boolean) => {
-    const chosen = asked.debts ?? ids;
-    onChange({ debts: isIn ? [...chosen, id] : chosen.filter((each) => each !== id) });
+    const held = chosen ?? ids;
+    onChange({ debts: isIn ? [...held, id] : held.filter((each) => each !== id) });
   };
   return (
     <section aria-label="In paying order">
       <ol className="border-t border-rule-strong">
-        {way.debts.map((debt, place) => (
+        {picture.debts.map((debt, place) => (
           <li
             key={debt.id}
             draggable
@@ -39,12 +39,12 @@ export function DebtOrder({ way, asked, onChange }: Props) {
             className={`flex items-start gap-2 border-b border-rule py-1.5 ${dragged === debt.id ? "opacity-50" : ""}`}
           >
             <Handle debt={debt} place={place} last={ids.length - 1} onMove={(to) => move(debt.id, to)} />
-            <Line debt={debt} currency={way.currency} />
+            <Line debt={debt} currency={picture.currency} />
             <RemoveRow name={`Leave ${debt.name} out of this plan`} onClick={() => choose(debt.id, false)} />
           </li>
         ))}
       </ol>
-      <Others way={way} onTake={(id) => choose(id, true)} />
+      <Others picture={picture} onTake={(id) => choose(id, true)} />
     </section>
   );
 }
@@ -108,11 +108,11 @@ function Line({ debt, currency }: { debt: Debt; currency: string }) {
   );
 }
 
-function Others({ way, onTake }: { way: Way; onTake: (id: string) => void }) {
-  if (way.others.length === 0) return null;
+function Others({ picture, onTake }: { picture: Picture; onTake: (id: string) => void }) {
+  if (picture.others.length === 0) return null;
   return (
     <ul aria-label="Not in this plan" className="py-1 text-sm text-pencil">
-      {way.others.map((other) => (
+      {picture.others.map((other) => (
         <li key={other.id} className="flex flex-wrap items-center gap-x-2">
           {other.name} {other.why}.
           {other.why !== "has nothing to pay off" && other.why !== "has no terms yet" && (

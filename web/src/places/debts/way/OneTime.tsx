@@ -3,12 +3,11 @@ import { money, monthOf, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
 import { Select } from "@/shared/kit/Select";
-import { type Asked, monthsFrom, type Way } from "./wayOut";
+import { type Asked, monthsFrom, type Picture } from "./wayOut";
 
 interface Props {
-  way: Way;
-  asked: Asked;
-  today: string;
+  picture: Picture;
+  sums: Asked["one_time"];
   /** The month at which a sum is being placed; null when none is. */
   placing: string | null;
   onPlacing: (month: string | null) => void;
@@ -16,26 +15,25 @@ interface Props {
 }
 
 /** Sums beside the monthly extra, each in its month. */
-export function OneTime({ way, asked, placing, onPlacing, onChange }: Props) {
-  const sums = asked.one_time ?? [];
+export function OneTime({ picture, sums, placing, onPlacing, onChange }: Props) {
   return (
     <div className="mt-1">
       {sums.map((once, place) => (
         <div key={`${once.month} ${once.amount}`} className="flex items-center gap-2 text-copper">
           <span>
-            {money(once.amount, way.currency)} once, in {monthOf(once.month)}
+            {money(once.amount, picture.currency)} once, in {monthOf(once.month)}
           </span>
           <RemoveRow
-            name={`Take out ${money(once.amount, way.currency)} in ${monthOf(once.month)}`}
+            name={`Take out ${money(once.amount, picture.currency)} in ${monthOf(once.month)}`}
             onClick={() => onChange({ one_time: sums.filter((_, at) => at !== place) })}
           />
         </div>
       ))}
       {placing === null ? (
-        <AddRow name="A sum in one month" onClick={() => onPlacing(way.start)} />
+        <AddRow name="A sum in one month" onClick={() => onPlacing(picture.start)} />
       ) : (
         <Place
-          way={way}
+          picture={picture}
           month={placing}
           onMonth={onPlacing}
           onClose={() => onPlacing(null)}
@@ -47,19 +45,19 @@ export function OneTime({ way, asked, placing, onPlacing, onChange }: Props) {
 }
 
 interface PlaceProps {
-  way: Way;
+  picture: Picture;
   month: string;
   onMonth: (month: string) => void;
   onClose: () => void;
   onPlace: (amount: number, month: string) => void;
 }
 
-function Place({ way, month, onMonth, onClose, onPlace }: PlaceProps) {
+function Place({ picture, month, onMonth, onClose, onPlace }: PlaceProps) {
   const field = useRef<HTMLInputElement>(null);
   const [text, setText] = useState("");
   const [isTried, setTried] = useState(false);
   useEffect(() => field.current?.focus(), []);
-  const read = readAmount(text, way.currency);
+  const read = readAmount(text, picture.currency);
   const problem = "problem" in read ? read.problem : read.amount <= 0 ? "Write an amount above zero." : undefined;
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
@@ -83,7 +81,7 @@ function Place({ way, month, onMonth, onClose, onPlace }: PlaceProps) {
       <Select
         label="In which month"
         value={month}
-        options={monthsFrom(way.start, Math.max(12, way.months.length))}
+        options={monthsFrom(picture.start, Math.max(12, picture.months))}
         onChange={onMonth}
         className="field !w-36"
       />

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useState } from "react";
+import type { ReactNode } from "react";
 import { answer, api } from "@/shared/api/client";
 import { money, monthOf } from "@/shared/format";
 import { type Asked, type Choice, ORDER_NAMES, type Way } from "./wayOut";
@@ -107,14 +107,9 @@ function OrderLine({ choice, way, onChange, children }: LineProps) {
   );
 }
 
-/** Asked for once the hand has rested: it takes longer than a move of the slider. */
+/** It takes longer than all the rest. */
 function useCheapest(asked: Asked) {
-  const [rested, setRested] = useState(asked);
-  useEffect(() => {
-    const later = setTimeout(() => setRested(asked), 500);
-    return () => clearTimeout(later);
-  }, [asked]);
-  const body: Asked = { ...rested, want: ["cheapest"] };
+  const body: Asked = { ...asked, want: ["cheapest"] };
   return useQuery({
     queryKey: ["way-out-cheapest", body],
     retry: false,

@@ -13,7 +13,8 @@ export function PrintWay() {
   const [search] = useSearchParams();
   const household = useHousehold().data;
   const asked: Asked = readAsked(search.get("asked")) ?? PLAIN_ASKED;
-  const { data: way, error } = useWay(asked);
+  const { data, error } = useWay(asked, 0);
+  const way = data?.way;
   useOnPaper();
   if (error) return <p className="p-6">{error.message}</p>;
   if (!household || !way) return null;

@@ -3,26 +3,25 @@ import { decimalsOf, digits, money, monthOf, readAmount } from "@/shared/format"
 import { Button } from "@/shared/kit/Button";
 import { ChooseOne } from "@/shared/kit/Choice";
 import { Select } from "@/shared/kit/Select";
-import { type Asked, type Choice, monthsFrom, ORDERS, type Way } from "./wayOut";
+import { type Asked, type Choice, monthsFrom, ORDERS, type Picture } from "./wayOut";
 
 interface Props {
-  way: Way;
+  picture: Picture;
   asked: Asked;
-  today: string;
   onChange: (part: Partial<Asked>) => void;
 }
 
 /** What can be turned: the extra, from when, in which order, and within what bounds. */
-export function WayControls({ way, asked, today, onChange }: Props) {
-  const first = today.slice(0, 7);
+export function WayControls({ picture, asked, onChange }: Props) {
+  const first = picture.today.slice(0, 7);
   return (
     <div className="flex flex-col gap-2 py-3">
-      <Extra way={way} asked={asked} onChange={onChange} />
+      <Extra picture={picture} asked={asked} onChange={onChange} />
       <div className="flex items-center gap-3">
         <span className="text-sm text-pencil">Begin in</span>
         <Select
           label="Begin in"
-          value={asked.start ?? way.start}
+          value={asked.start ?? picture.start}
           options={monthsFrom(first, 25)}
           onChange={(start) => onChange({ start })}
           className="field !min-h-9 !w-36"
@@ -30,7 +29,7 @@ export function WayControls({ way, asked, today, onChange }: Props) {
       </div>
       <ChooseOne
         label="Which debt first"
-        value={way.strategy}
+        value={picture.strategy}
         options={ORDERS}
         onChange={(strategy) => onChange({ strategy: strategy as Choice })}
       />
@@ -65,8 +64,8 @@ function Tick({ label, isOn, onChange }: { label: string; isOn: boolean; onChang
 }
 
 /** The extra as a slider and as a number, with the part of it that the forecast bears marked. */
-function Extra({ way, asked, onChange }: Omit<Props, "today">) {
-  const { currency, affordable } = way;
+function Extra({ picture, asked, onChange }: Props) {
+  const { currency, affordable } = picture;
   const extra = asked.extra_monthly ?? 0;
   const [text, setText] = useState<string | null>(null);
   const unit = 10 ** decimalsOf(currency);
@@ -123,7 +122,11 @@ function Extra({ way, asked, onChange }: Omit<Props, "today">) {
       </div>
       <p id="way-bears" className={`text-sm ${problem ? "text-rust" : "text-pencil"}`}>
         {problem ?? (
-          <Bears way={way} extra={extra} onTake={(amount, start) => onChange({ extra_monthly: amount, start })} />
+          <Bears
+            picture={picture}
+            extra={extra}
+            onTake={(amount, start) => onChange({ extra_monthly: amount, start })}
+          />
         )}
       </p>
     </div>
@@ -132,29 +135,29 @@ function Extra({ way, asked, onChange }: Omit<Props, "today">) {
 
 /** What can be spared, and one press to take just that. */
 interface BearsProps {
-  way: Way;
+  picture: Picture;
   extra: number;
   onTake: (amount: number, start: string) => void;
 }
 
-function Bears({ way, extra, onTake }: BearsProps) {
-  const { currency, affordable } = way;
+function Bears({ picture, extra, onTake }: BearsProps) {
+  const { currency, affordable } = picture;
   if (!affordable) return null;
   const { even, later } = affordable;
   const take = (amount: number, start: string, when: string) => (
     <>
       The forecast bears <strong>{money(amount, currency)}</strong> a month{when}.
-      {(extra !== amount || way.start !== start) && (
+      {(extra !== amount || picture.start !== start) && (
         <Button look="link" className="!min-h-8" onClick={() => onTake(amount, start)}>
           Take it
         </Button>
       )}
     </>
   );
-  const short = way.own.filter((own, place) => own < (way.wished[place] ?? 0)).length;
+  const short = picture.own.filter((own, place) => own < (picture.wished[place] ?? 0)).length;
   return (
     <>
-      {even > 0 && take(even, way.start, "")}
+      {even > 0 && take(even, picture.start, "")}
       {even === 0 && later && take(later.amount, later.month, ` from ${monthOf(later.month)} on, and nothing before`)}
       {even === 0 && !later && "The forecast bears nothing beside the minimums within a year."}
       {short > 0 && (

@@ -11,7 +11,7 @@ import { WayPicture } from "./WayPicture";
 import { WayProgress } from "./WayProgress";
 import { WayQuestions } from "./WayQuestions";
 import { WayWhole } from "./WayWhole";
-import { type Asked, PLAIN_ASKED, readAsked, useProgress, useWay } from "./wayOut";
+import { type Asked, PLAIN_ASKED, readAsked, usePicture, useProgress, useWay } from "./wayOut";
 
 /** The way out of debt: which first, how long, what it saves, and whether the household can spare it. */
 export function WayOut() {
@@ -32,7 +32,8 @@ interface Props {
 function WayOutOf({ begin, today, record }: Props) {
   const [asked, setAsked] = useState(begin);
   const set = (part: Partial<Asked>) => setAsked((held) => ({ ...held, ...part }));
-  const { data: way, error } = useWay(asked);
+  const { data: picture, error } = usePicture(asked);
+  const told = useWay(asked).data;
   useKeptInAddress(asked, begin);
   return (
     <div className="mx-auto max-w-6xl px-4 py-3 md:px-6">
@@ -40,34 +41,34 @@ function WayOutOf({ begin, today, record }: Props) {
       <h1 className="text-xl">The way out of debt</h1>
       {error && <p className="mt-2 border-l-2 border-rust pl-3 text-rust">{error.message}</p>}
       {record.progress && <WayProgress progress={record.progress} today={today} />}
-      {way && way.debts.length === 0 && (
+      {picture?.debts.length === 0 && (
         <p className="py-4 text-lg">
-          Nothing is owed that could be paid off{way.others.length > 0 ? " with the debts that are chosen" : ""}.
+          Nothing is owed that could be paid off{picture.others.length > 0 ? " with the debts that are chosen" : ""}.
         </p>
       )}
-      {way && (
+      {picture && (
         <>
-          {way.debts.length > 0 && <WayWhole way={way} />}
+          {picture.debts.length > 0 && <WayWhole picture={picture} />}
           <div className="mt-2 grid gap-x-8 gap-y-4 border-t border-rule @4xl:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
             <div>
-              <WayControls way={way} asked={asked} today={today} onChange={set} />
-              <DebtOrder way={way} asked={asked} onChange={set} />
+              <WayControls picture={picture} asked={asked} onChange={set} />
+              <DebtOrder picture={picture} chosen={asked.debts} onChange={set} />
             </div>
-            {way.debts.length > 0 && (
+            {picture.debts.length > 0 && (
               <div className="@4xl:sticky @4xl:top-0 @4xl:self-start">
-                <WayPicture way={way} asked={asked} progress={record.progress} today={today} onChange={set} />
-                <AdoptWay asked={asked} way={way} isAdopted={record.progress !== null} />
+                <WayPicture picture={picture} sums={asked.one_time} progress={record.progress} onChange={set} />
+                <AdoptWay asked={asked} start={picture.start} isAdopted={record.progress !== null} />
               </div>
             )}
           </div>
-          {way.debts.length > 0 && (
-            <>
-              <Orders way={way} asked={asked} onChange={set} />
-              <WayQuestions way={way} asked={asked} />
-              <Consolidation way={way} asked={asked} />
-              <WayMonths way={way} asked={asked} />
-            </>
-          )}
+        </>
+      )}
+      {told && told.way.debts.length > 0 && (
+        <>
+          <Orders way={told.way} asked={told.asked} onChange={set} />
+          <WayQuestions way={told.way} asked={told.asked} />
+          <Consolidation way={told.way} asked={told.asked} />
+          <WayMonths way={told.way} asked={told.asked} />
         </>
       )}
     </div>

@@ -4,13 +4,12 @@ import { useWidth } from "@/shared/charts/useWidth";
 import { money, monthOf } from "@/shared/format";
 import { YearAxis } from "../LoanChart";
 import { OneTime } from "./OneTime";
-import type { Asked, Progress, Way } from "./wayOut";
+import type { Asked, Picture, Progress } from "./wayOut";
 
 interface Props {
-  way: Way;
-  asked: Asked;
+  picture: Picture;
+  sums: Asked["one_time"];
   progress: Progress | null;
-  today: string;
   onChange: (part: Partial<Asked>) => void;
 }
 
@@ -29,35 +28,36 @@ interface Column {
 }
 
 /** What is owed at the end of each month, on record and then as planned, debt by debt in one order. */
-function columnsOf(way: Way): Column[] {
-  const ids = way.debts.map((debt) => debt.id);
-  // Past months are told in the order of the accounts; the answer's months name their debts.
-  const held = Object.keys(way.months[0]?.debts ?? {});
+function columnsOf(picture: Picture): Column[] {
+  const ids = picture.debts.map((debt) => debt.id);
+  // Past months are told in the order of the accounts, which is that of the balances.
+  const held = Object.keys(picture.owed);
   const places = ids.map((id) => held.indexOf(id));
-  const past = way.past.map((each) => ({
+  const past = picture.past.map((each) => ({
     month: number(each.month),
     owed: places.map((place) => each.owed[place] ?? 0),
   }));
-  const begin = { month: number(way.start) - 1, owed: ids.map((id) => way.months[0]?.debts[id]?.opening ?? 0) };
-  const planned = way.months.map((each) => ({
-    month: number(each.month),
-    owed: ids.map((id) => each.debts[id]?.closing ?? 0),
+  const start = number(picture.start);
+  const begin = { month: start - 1, owed: picture.debts.map((debt) => debt.owed) };
+  const planned = Array.from({ length: picture.months }, (_, later) => ({
+    month: start + later,
+    owed: ids.map((id) => picture.owed[id]?.[later] ?? 0),
   }));
   return [...past.filter((each) => each.month < begin.month), begin, ...planned];
 }
 
 /** Balances stacked month by month down to nothing, the outline of minimums alone behind them. */
-export function WayPicture({ way, asked, progress, today, onChange }: Props) {
+export function WayPicture({ picture, sums: once, progress, onChange }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const [pointed, setPointed] = useState<number | null>(null);
   const [placing, setPlacing] = useState<string | null>(null);
-  const columns = columnsOf(way);
+  const columns = columnsOf(picture);
   const sums = columns.map((column) => column.owed.reduce((sum, owed) => sum + owed, 0));
-  const start = number(way.start);
+  const start = number(picture.start);
   const from = columns[0]?.month ?? start;
-  const last = Math.max(start + way.minimums_only.length - 1, columns.at(-1)?.month ?? start);
+  const last = Math.max(start + picture.least.owed.length - 1, columns.at(-1)?.month ?? start);
   const x = scaleLinear<number>({ domain: [day(from + 1), day(last + 1)], range: [0, width] });
-  const most = Math.max(1, ...sums, ...way.minimums_only);
+  const most = Math.max(1, ...sums, ...picture.least.owed);
   const y = scaleLinear<number>({ domain: [0, most], range: [HEIGHT, TOP] });
   const at = (month: number, owed: number) => `${x(day(month + 1)).toFixed(1)} ${y(owed).toFixed(1)}`;
   const monthAt = (event: PointerEvent<SVGSVGElement>) => {
@@ -67,13 +67,13 @@ export function WayPicture({ way, asked, progress, today, onChange }: Props) {
   };
   const shown = pointed === null ? undefined : columns.find((column) => column.month === pointed);
   const sumAt = shown ? shown.owed.reduce((sum, owed) => sum + owed, 0) : 0;
-  const isTried = progress !== null && way.debt_free !== progress.planned_debt_free;
+  const isTried = progress !== null && picture.debt_free !== progress.planned_debt_free;
   return (
     <div>
-      <figure aria-label={`What is owed, from ${money(sums[0] ?? 0, way.currency)} down to nothing`}>
+      <figure aria-label={`What is owed, from ${money(sums[0] ?? 0, picture.currency)} down to nothing`}>
         <p className="min-h-6 text-sm text-pencil" aria-hidden="true">
           {shown
-            ? `End of ${monthOf(text(shown.month))}: ${money(sumAt, way.currency)} owed`
+            ? `End of ${monthOf(text(shown.month))}: ${money(sumAt, picture.currency)} owed`
             : "Point at a month to read it; press on one to add a sum there."}
         </p>
         <div ref={ref}>
@@ -93,7 +93,7 @@ export function WayPicture({ way, asked, progress, today, onChange }: Props) {
                 d={line(
                   [
                     [start - 1, sums[columns.findIndex((each) => each.month === start - 1)] ?? 0],
-                    ...way.minimums_only.map((owed, place): [number, number] => [start + place, owed]),
+                    ...picture.least.owed.map((owed, place): [number, number] => [start + place, owed]),
                   ],
                   at,
                 )}
@@ -114,6 +114,7 @@ export function WayPicture({ way, asked, progress, today, onChange }: Props) {
                 strokeWidth="2"
               />
               <path
+                data-testid="planned"
                 d={line(
                   columns
                     .map((each, place): [number, number] => [each.month, sums[place] ?? 0])
@@ -125,10 +126,10 @@ export function WayPicture({ way, asked, progress, today, onChange }: Props) {
                 strokeWidth="2"
                 strokeDasharray="6 4"
               />
-              {(asked.one_time ?? []).map((once) => (
+              {once.map((sum) => (
                 <g
-                  key={`${once.month} ${once.amount}`}
-                  transform={`translate(${x(day(number(once.month) + 1)).toFixed(1)},0)`}
+                  key={`${sum.month} ${sum.amount}`}
+                  transform={`translate(${x(day(number(sum.month) + 1)).toFixed(1)},0)`}
                 >
                   <line y1={TOP} y2={HEIGHT} stroke="var(--copper)" strokeDasharray="1 3" />
                   <path d={`M-5 ${HEIGHT}L5 ${HEIGHT}L0 ${HEIGHT - 9}Z`} fill="var(--copper)" />
@@ -147,7 +148,7 @@ export function WayPicture({ way, asked, progress, today, onChange }: Props) {
           )}
         </div>
         <figcaption className="flex flex-wrap gap-x-5 text-sm text-pencil">
-          {way.debts.map((debt, place) => (
+          {picture.debts.map((debt, place) => (
             <span key={debt.id}>
               <span className="mr-1.5 inline-block size-3 bg-ink" style={{ opacity: INKS[place % INKS.length] }} />
               {debt.name}
@@ -156,7 +157,7 @@ export function WayPicture({ way, asked, progress, today, onChange }: Props) {
           <span>Dotted: minimums alone.</span>
         </figcaption>
       </figure>
-      <OneTime way={way} asked={asked} today={today} placing={placing} onPlacing={setPlacing} onChange={onChange} />
+      <OneTime picture={picture} sums={once} placing={placing} onPlacing={setPlacing} onChange={onChange} />
     </div>
   );
 }

@@ -27,7 +27,8 @@ export function WayQuestions({ way, asked }: Props) {
 /** A month that is chosen stays within the plan when that begins later. */
 const notBefore = (first: string, month: string): string => [first, month].sort()[1] ?? first;
 
-const afterwards = (way: Way) => monthsFrom(way.start, Math.max(24, way.minimums_only.length)).slice(1);
+const afterwards = (way: Way) => monthsFrom(way.start, Math.max(24, least(way)?.months ?? 360)).slice(1);
+const least = (way: Way) => way.comparison.find((each) => each.strategy === "minimums");
 
 function ByMonth({ way, asked }: Props) {
   const [chosen, setBy] = useState(

@@ -1,19 +1,18 @@
 import { money, monthOf } from "@/shared/format";
-import type { Way } from "./wayOut";
+import type { Picture } from "./wayOut";
 
 /** The plan in two sentences: when it ends, and what that saves. */
-export function WayWhole({ way }: { way: Way }) {
-  const { currency } = way;
-  const least = way.comparison.find((each) => each.strategy === "minimums");
-  const names = Object.fromEntries(way.debts.map((debt) => [debt.id, debt.name]));
-  const saved = least?.months == null ? null : least.total_interest - way.total_interest;
-  const sooner = least?.months == null ? 0 : least.months - way.months.length;
+export function WayWhole({ picture }: { picture: Picture }) {
+  const { currency, least } = picture;
+  const names = Object.fromEntries(picture.debts.map((debt) => [debt.id, debt.name]));
+  const saved = least.months === null ? null : least.total_interest - picture.total_interest;
+  const sooner = least.months === null ? 0 : least.months - picture.months;
   return (
     <div aria-live="polite" className="mt-1 text-lg" data-testid="whole">
-      {way.debt_free ? (
+      {picture.debt_free ? (
         <p>
-          Debt-free in <strong>{monthOf(way.debt_free)}</strong>, with{" "}
-          <strong>{money(way.total_interest, currency)}</strong> of interest
+          Debt-free in <strong>{monthOf(picture.debt_free)}</strong>, with{" "}
+          <strong>{money(picture.total_interest, currency)}</strong> of interest
           {saved !== null && saved > 0 && (
             <>
               : <strong>{money(saved, currency)}</strong> less than minimums alone
@@ -24,7 +23,7 @@ export function WayWhole({ way }: { way: Way }) {
         </p>
       ) : (
         <ul>
-          {way.never_clears.map((each) => (
+          {picture.never_clears.map((each) => (
             <li key={each.id} className="border-l-2 border-rust pl-3">
               {names[each.id]} never clears so: {money(each.needs_monthly, currency)} a month would clear it in 30
               years.

@@ -1,10 +1,13 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { addMonths, format } from "date-fns";
+import { useEffect, useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { civil } from "@/shared/format";
 
 export type Asked = Schemas["AskedDocument"];
 export type Way = Schemas["HouseholdPayoff"];
+/** What the picture of it needs, asked for with every move of the slider. */
+export type Picture = Schemas["PayoffPicture"];
 export type Choice = NonNullable<Asked["strategy"]>;
 export type Progress = Schemas["ProgressModel"];
 
@@ -47,14 +50,35 @@ export const monthsFrom = (month: string, count: number): { value: string; label
     label: format(day, "MMM yyyy"),
   }));
 
-/** The way out as asked; what stood before stays in sight until the answer is there. */
-export function useWay(asked: Asked) {
-  const body: Asked = { ...asked, want: ["affordable"] };
+/** The picture of the way out as asked; what stood before stays in sight until the answer is there. */
+export function usePicture(asked: Asked) {
   return useQuery({
-    queryKey: ["way-out", body],
+    queryKey: ["way-out-picture", asked],
     placeholderData: keepPreviousData,
     retry: false,
-    queryFn: ({ signal }) => answer<Way>(api.POST("/api/payoff", { body, signal })),
+    // Comparing one answer with the next, or keeping them all, costs more than it saves.
+    structuralSharing: false,
+    gcTime: 10_000,
+    queryFn: ({ signal }) => answer<Picture>(api.POST("/api/payoff/picture", { body: asked, signal })),
+  });
+}
+
+/** All of it, once the hand has rested, with what was asked for it. */
+export function useWay(asked: Asked, rest = 250) {
+  const [rested, setRested] = useState(asked);
+  useEffect(() => {
+    const later = setTimeout(() => setRested(asked), rest);
+    return () => clearTimeout(later);
+  }, [asked, rest]);
+  return useQuery({
+    queryKey: ["way-out", rested],
+    placeholderData: keepPreviousData,
+    retry: false,
+    structuralSharing: false,
+    queryFn: async ({ signal }) => ({
+      asked: rested,
+      way: await answer<Way>(api.POST("/api/payoff", { body: rested, signal })),
+    }),
   });
 }
 
