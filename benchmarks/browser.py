@@ -101,10 +101,10 @@ def settling(page: Page, address: str) -> tuple[list[float], list[float]]:
     return opened, settled
 
 
-# From a drag of the extra until the alternative is drawn anew.
+# From a move of a slider until a line is drawn anew.
 DRAG = """
-([amount]) => new Promise((resolve) => {
-  const line = () => document.querySelector("[data-testid=alternative]")?.getAttribute("d");
+([amount, name]) => new Promise((resolve) => {
+  const line = () => document.querySelector(`[data-testid=${name}]`)?.getAttribute("d");
   const input = document.querySelector('input[type=range]');
   const before = line();
   const begin = performance.now();
@@ -124,25 +124,7 @@ def dragging(page: Page, address: str) -> list[float]:
     page.goto(f"{address}/debts/house")
     page.get_by_label("Extra, variant 1, by dragging").wait_for()
     page.wait_for_load_state("networkidle")
-    return [page.evaluate(DRAG, [str(1500 * step)]) for step in range(1, KEYSTROKES)]
-
-
-# From a move of the slider until the planned line of the way out is drawn anew.
-SLIDE = """
-([amount]) => new Promise((resolve) => {
-  const line = () => document.querySelector("[data-testid=planned]")?.getAttribute("d");
-  const input = document.querySelector('input[type=range]');
-  const before = line();
-  const begin = performance.now();
-  const look = () => {
-    if (line() !== before) requestAnimationFrame(() => resolve(performance.now() - begin));
-    else requestAnimationFrame(look);
-  };
-  Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(input, amount);
-  input.dispatchEvent(new Event("input", { bubbles: true }));
-  look();
-})
-"""
+    return [page.evaluate(DRAG, [str(1500 * step), "alternative"]) for step in range(1, KEYSTROKES)]
 
 
 def sliding(page: Page, address: str) -> list[float]:
@@ -150,7 +132,7 @@ def sliding(page: Page, address: str) -> list[float]:
     page.goto(f"{address}/debts/way-out")
     page.get_by_test_id("planned").wait_for(state="attached")
     page.wait_for_load_state("networkidle")
-    return [page.evaluate(SLIDE, [str(1500 * step)]) for step in range(1, KEYSTROKES)]
+    return [page.evaluate(DRAG, [str(1500 * step), "planned"]) for step in range(1, KEYSTROKES)]
 
 
 def report(what: str, times: list[float], wanted: int = 150) -> None:

@@ -193,6 +193,10 @@ def test_what_can_be_spared_is_what_the_forecast_bears(demo: TestClient, later: 
         early.append(max(0, room - taken))
         taken += early[-1]
     assert [each["amount"] for each in got["early"]] == early
+    wish = {**later, "until": "2029-12-31", "extra_monthly": 400_00}
+    strained = demo.post("/api/payoff/picture", json=wish).json()["strained"]
+    too_much = [day[:7] for place, day in enumerate(days) if 400_00 * (place + 1) > rooms[place]]
+    assert strained == too_much != []
     now = ask(demo, want=["affordable"])["affordable"]
     assert (now["even"], now["later"]["month"]) == (0, "2027-05")
 
@@ -365,6 +369,17 @@ def test_a_way_out_that_cannot_be_asked(demo: TestClient, asked: Json, loc: list
             continue
         assert answer.status_code == 422
         assert answer.json()["detail"][0]["loc"] == loc
+
+
+def test_a_household_without_debts_has_nothing_to_pay_off() -> None:
+    store = new_store()
+    client = TestClient(create_app(store, lambda: date(2027, 3, 15)), base_url="http://127.0.0.1:8765")
+    for path in ("/api/payoff", "/api/payoff/picture"):
+        got = client.post(path, json={}).json()
+        assert (got["debts"], got["debt_free"], got["total_interest"], got["start"]) == ([], None, 0, "2027-04")
+    assert client.get("/api/payoff/progress").json()["progress"] is None
+    assert client.post("/api/payoff/adopt", json={}).json()["detail"][0]["loc"] == ["body", "debts"]
+    store.close()
 
 
 def test_an_account_in_the_plan_stays_until_the_plan_is_dropped(demo: TestClient, later: Json) -> None:

@@ -92,6 +92,8 @@ def way_out_picture(request: AskedDocument, home: Home) -> Response:
     way = asked_way(home.moment, request)
     found, least, start = way.run, way.least, way.debts.start
     past = owed_by_month(home.moment, way.debts, _MONTHS_ON_RECORD)
+    wished = [way.asked.wish.own_money(start + index) for index in range(len(found))]
+    bears = bool(found.debts) and way.has_payer
     owed = {debt.id: [month.closing for month in found.months[debt.id]] for debt in found.debts}
     return response(whole(PayoffPicture, {
         "today": home.today,
@@ -106,12 +108,13 @@ def way_out_picture(request: AskedDocument, home: Home) -> Response:
         "others": _others(way),
         "owed": owed,
         "own": found.own,
-        "wished": [way.asked.wish.own_money(start + index) for index in range(len(found))],
+        "wished": wished,
         "least": LeastModel(
             months=None if least.never else len(least), total_interest=least.total_interest, owed=_owed_in_all(least)
         ),
         "past": [PastMonth(month=month_text(month), owed=owed) for month, owed in past],
-        "affordable": _affordable(way.affordable) if found.debts and way.has_payer else None,
+        "affordable": _affordable(way.affordable) if bears else None,
+        "strained": [month_text(month) for month in (way.affordable.strained(wished) if bears else ())],
     }))  # fmt: skip
 
 

@@ -138,7 +138,8 @@ class PayoffPicture(BaseModel):
 
     debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. owed: by debt,
     after each month until it is cleared. own: what is added to the minimums in each month. wished: what was wished of
-    that. past: months on record before. affordable: null where nothing can be it.
+    that. past: months on record before. affordable: null without an account that the extra can come from. strained:
+    months that cannot bear what is wished of them.
     """
 
     today: datetime.date
@@ -157,6 +158,7 @@ class PayoffPicture(BaseModel):
     least: LeastModel
     past: list[PastMonth]
     affordable: AffordableModel | None
+    strained: list[str]
 
 
 class HouseholdPayoff(PayoffAnswer):

@@ -90,6 +90,24 @@ function Commands({ onDone }: { onDone: () => void }) {
             />
           ))}
         </Command.Group>
+        <Command.Group heading="Debts" className={GROUP}>
+          {accounts
+            .filter(({ account }) => account.loan || account.card)
+            .map(({ account }) => (
+              <Item
+                key={account.id}
+                value={`debt ${account.id} ${account.name}`}
+                name={account.name}
+                hint={account.loan ? "its schedule" : "its statements"}
+                onSelect={doing(() =>
+                  navigate({
+                    pathname: `/debts/${account.card ? "cards/" : ""}${encodeURIComponent(account.id)}`,
+                    search: keptSearch(view.search),
+                  }),
+                )}
+              />
+            ))}
+        </Command.Group>
         <Command.Group heading="Accounts" className={GROUP}>
           {accounts.map(({ account }) => (
             <Item

@@ -65,6 +65,15 @@ class Affordable:
             taken += early[-1]
         return early
 
+    def strained(self, own: Sequence[int]) -> list[int]:
+        """The months that cannot bear what they are to take, with what those before them take."""
+        taken, found = 0, []
+        for room, amount in zip(self.rooms, own, strict=False):
+            taken += amount
+            if amount and taken > room.headroom:
+                found.append(room.month)
+        return found
+
     def bearing(self, paid_before: Sequence[int]) -> Bearing:
         """How much own money a month may take, so that no floor is broken.
 

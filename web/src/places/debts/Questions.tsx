@@ -1,8 +1,8 @@
 import { useMutation } from "@tanstack/react-query";
-import { type FormEvent, type ReactNode, useState } from "react";
+import { type ReactNode, useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { dayText, money, readAmount } from "@/shared/format";
-import { Button } from "@/shared/kit/Button";
+import { AmountGap, Question } from "@/shared/kit/Question";
 import type { Source } from "./Why";
 
 type Ask = Schemas["ReverseRequest"]["ask"];
@@ -16,7 +16,7 @@ export function Questions({ source, currency, byDay }: { source: Source; currenc
   return (
     <section aria-label="Asked the other way round" className="mt-8">
       <h2 className="border-b border-rule-strong text-lg">Asked the other way round</h2>
-      <Question
+      <Reverse
         ask="ends_by"
         source={source}
         currency={currency}
@@ -35,8 +35,8 @@ export function Questions({ source, currency, byDay }: { source: Source; currenc
           onChange={(event) => setBy(event.target.value)}
           className="field !w-44"
         />
-      </Question>
-      <Question
+      </Reverse>
+      <Reverse
         ask="borrow"
         source={source}
         currency={currency}
@@ -44,9 +44,9 @@ export function Questions({ source, currency, byDay }: { source: Source; currenc
         say={(told) => `${money(told.principal ?? 0, currency)} at this rate over as many payments.`}
       >
         How much can be borrowed for a payment of
-        <Amount label="Payment to borrow for" value={afford} onChange={setAfford} />
-      </Question>
-      <Question
+        <AmountGap label="Payment to borrow for" value={afford} onChange={setAfford} />
+      </Reverse>
+      <Reverse
         ask="rate"
         source={source}
         currency={currency}
@@ -54,25 +54,13 @@ export function Questions({ source, currency, byDay }: { source: Source; currenc
         say={(told) => `${told.annual_rate}% a year, at most.`}
       >
         What rate makes the payment
-        <Amount label="Payment to find the rate of" value={asked} onChange={setAsked} />
-      </Question>
+        <AmountGap label="Payment to find the rate of" value={asked} onChange={setAsked} />
+      </Reverse>
     </section>
   );
 }
 
-function Amount({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
-  return (
-    <input
-      aria-label={label}
-      inputMode="decimal"
-      value={value}
-      onChange={(event) => onChange(event.target.value)}
-      className="field !w-36 text-right"
-    />
-  );
-}
-
-interface QuestionProps {
+interface ReverseProps {
   ask: Ask;
   source: Source;
   currency: string;
@@ -81,7 +69,7 @@ interface QuestionProps {
   children: ReactNode;
 }
 
-function Question({ ask, source, currency, given, say, children }: QuestionProps) {
+function Reverse({ ask, source, currency, given, say, children }: ReverseProps) {
   const read = given.payment === undefined ? null : readAmount(given.payment, currency);
   const reverse = useMutation({
     mutationFn: () =>
@@ -96,20 +84,9 @@ function Question({ ask, source, currency, given, say, children }: QuestionProps
         }),
       ),
   });
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    reverse.mutate();
-  };
-  const problem = reverse.error?.message;
   return (
-    <form onSubmit={onSubmit} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule py-2">
+    <Question ask={reverse} told={reverse.data && say(reverse.data)}>
       {children}
-      <Button type="submit" className="!min-h-9">
-        Work it out
-      </Button>
-      <output className={problem ? "text-rust" : "font-semibold"}>
-        {problem ?? (reverse.data && say(reverse.data))}
-      </output>
-    </form>
+    </Question>
   );
 }

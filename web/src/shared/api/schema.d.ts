@@ -3482,7 +3482,8 @@ export interface components {
          *
          *     debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. owed: by debt,
          *     after each month until it is cleared. own: what is added to the minimums in each month. wished: what was wished of
-         *     that. past: months on record before. affordable: null where nothing can be it.
+         *     that. past: months on record before. affordable: null without an account that the extra can come from. strained:
+         *     months that cannot bear what is wished of them.
          */
         PayoffPicture: {
             /**
@@ -3523,6 +3524,8 @@ export interface components {
             /** Past */
             past: components["schemas"]["PastMonth"][];
             affordable: components["schemas"]["AffordableModel"] | null;
+            /** Strained */
+            strained: string[];
         };
         /** PayoffRequest */
         PayoffRequest: {

@@ -155,13 +155,20 @@ function Bears({ picture, extra, onTake }: BearsProps) {
     </>
   );
   const short = picture.own.filter((own, place) => own < (picture.wished[place] ?? 0)).length;
+  const strained = picture.strained.map(monthOf);
   return (
     <>
       {even > 0 && take(even, picture.start, "")}
       {even === 0 && later && take(later.amount, later.month, ` from ${monthOf(later.month)} on, and nothing before`)}
       {even === 0 && !later && "The forecast bears nothing beside the minimums within a year."}
       {short > 0 && (
-        <span className="block">{short === 1 ? "One month bears" : `${short} months bear`} less than wished.</span>
+        <span className="block">{short === 1 ? "One month takes" : `${short} months take`} less than wished.</span>
+      )}
+      {short === 0 && strained.length > 0 && (
+        <span className="block text-rust">
+          {strained.slice(0, 3).join(", ")}
+          {strained.length > 3 && ` and ${strained.length - 3} more months`} cannot bear it.
+        </span>
       )}
     </>
   );

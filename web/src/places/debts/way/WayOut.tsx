@@ -33,6 +33,8 @@ function WayOutOf({ begin, today, record }: Props) {
   const [asked, setAsked] = useState(begin);
   const set = (part: Partial<Asked>) => setAsked((held) => ({ ...held, ...part }));
   const { data: picture, error } = usePicture(asked);
+  const adopted = record.progress?.asked;
+  const planned = usePicture(adopted ?? asked).data;
   const told = useWay(asked).data;
   useKeptInAddress(asked, begin);
   return (
@@ -46,7 +48,7 @@ function WayOutOf({ begin, today, record }: Props) {
           Nothing is owed that could be paid off{picture.others.length > 0 ? " with the debts that are chosen" : ""}.
         </p>
       )}
-      {picture && (
+      {picture && picture.debts.length + picture.others.length > 0 && (
         <>
           {picture.debts.length > 0 && <WayWhole picture={picture} />}
           <div className="mt-2 grid gap-x-8 gap-y-4 border-t border-rule @4xl:grid-cols-[minmax(0,26rem)_minmax(0,1fr)]">
@@ -56,7 +58,12 @@ function WayOutOf({ begin, today, record }: Props) {
             </div>
             {picture.debts.length > 0 && (
               <div className="@4xl:sticky @4xl:top-0 @4xl:self-start">
-                <WayPicture picture={picture} sums={asked.one_time} progress={record.progress} onChange={set} />
+                <WayPicture
+                  picture={picture}
+                  planned={adopted && !isSame(adopted, asked) ? planned : undefined}
+                  sums={asked.one_time}
+                  onChange={set}
+                />
                 <AdoptWay asked={asked} start={picture.start} isAdopted={record.progress !== null} />
               </div>
             )}
@@ -74,6 +81,8 @@ function WayOutOf({ begin, today, record }: Props) {
     </div>
   );
 }
+
+const isSame = (one: Asked, other: Asked): boolean => JSON.stringify(one) === JSON.stringify(other);
 
 /** What is asked stays in the address, so that it can be bookmarked; not with every move of the slider. */
 function useKeptInAddress(asked: Asked, begin: Asked) {

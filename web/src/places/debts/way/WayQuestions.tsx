@@ -1,9 +1,9 @@
 import { useMutation } from "@tanstack/react-query";
-import { type FormEvent, type ReactNode, useState } from "react";
+import { useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money, monthOf, readAmount } from "@/shared/format";
-import { Button } from "@/shared/kit/Button";
+import { AmountGap, Question } from "@/shared/kit/Question";
 import { Select } from "@/shared/kit/Select";
 import { type Asked, monthsFrom, type Way } from "./wayOut";
 
@@ -61,7 +61,7 @@ function SumWorth({ way, asked }: Props) {
   return (
     <Question ask={ask}>
       What is a sum of
-      <Sum label="A sum" value={text} onChange={setText} />
+      <AmountGap label="A sum" value={text} onChange={setText} />
       in
       <Months label="In the month" way={way} value={month} onChange={setMonth} />
       worth, debt by debt
@@ -101,7 +101,7 @@ function OrSavings({ way, asked }: Props) {
   return (
     <Question ask={ask} told={ask.data && savingsTold(ask.data, way.currency)}>
       Pay
-      <Sum label="From savings" value={text} onChange={setText} />
+      <AmountGap label="From savings" value={text} onChange={setText} />
       of
       <Select
         label="Out of which savings"
@@ -145,39 +145,5 @@ function Months({
       onChange={onChange}
       className="field !w-36"
     />
-  );
-}
-
-function Sum({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
-  return (
-    <input
-      aria-label={label}
-      inputMode="decimal"
-      value={value}
-      onChange={(event) => onChange(event.target.value)}
-      className="field !w-32 text-right"
-    />
-  );
-}
-
-interface QuestionProps {
-  ask: { mutate: () => void; error: Error | null };
-  told?: string | undefined;
-  children: ReactNode;
-}
-
-function Question({ ask, told, children }: QuestionProps) {
-  const onSubmit = (event: FormEvent) => {
-    event.preventDefault();
-    ask.mutate();
-  };
-  return (
-    <form onSubmit={onSubmit} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule py-2">
-      {children}
-      <Button type="submit" className="!min-h-9">
-        Work it out
-      </Button>
-      <output className={ask.error ? "text-rust" : "font-semibold"}>{ask.error?.message ?? told}</output>
-    </form>
   );
 }
