@@ -85,7 +85,9 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
     return whole(TidelineAnswer, {
         "today": moment.today,
         "accounts": chosen,
-        "line": _line(before, chosen, request.first),
+        "line": before.moment.keep(
+            f"line of {chosen} from {request.first} until {until}", lambda: _line(before, chosen, request.first)
+        ),
         "copper": _line(after, chosen, request.first) if after else None,
         "marks": [MarkModel(date=day, text=text) for day, text in marks(before.moment, until)],
         "before": before_outcome,

@@ -196,10 +196,7 @@ def interest_between(terms: CardTerms, ledger: Ledger, first: int, last: int) ->
     """
     scale, cost, owed_days = terms.rate_scale, 0, 0
     for begin, end, rate in terms.rates_between(first, last):
-        here = 0
-        for since, until, balance in ledger.spans(begin, end):
-            if balance < 0:
-                here -= (until - since + 1) * balance
+        here = ledger.owed_days(begin, end)
         if end == last and (charged := ledger.charged.get(last)):
             here += max(0, -(ledger.balance(last) - charged)) - ledger.owed(last)
         owed_days += here

@@ -28,6 +28,10 @@ class Cover:
         legs = ((self._line.id, -amount), (account.id, amount))
         return Made(day, "line_draw", self._line.id, None, 0, legs, Facts(base=missing))
 
+    def may_draw(self, first: int, last: int) -> bool:
+        """Whether it could lend from one day to another, in which no rule has made anything yet."""
+        return self._covered.least(first, last) < self._covered.account.floor
+
     @property
     def days(self) -> set[int]:
         """The days on which something fixed moves on the account or the line, or both are open for the first time."""

@@ -66,6 +66,12 @@ class Ledger:
         """What the account holds at the end of a day, as far as the walk has come."""
         return self._opening + self._fixed.upto(day) + self._made.upto(day)
 
+    def least(self, first: int, last: int) -> int:
+        """The least that it holds at the end of a day from one to another, if no rule makes anything in that time."""
+        fixed = self._fixed
+        begin, end = bisect_right(fixed.days, first), bisect_right(fixed.days, last)
+        return self._opening + min(fixed.totals[begin : end + 1]) + self._made.upto(first)
+
     def owed(self, day: int) -> int:
         """What is owed on it: its negated balance, never below zero."""
         return max(0, -self.balance(day))
@@ -78,6 +84,25 @@ class Ledger:
     def fixed_days(self) -> Sequence[int]:
         """The days on which something moves that no rule made."""
         return self._fixed.days
+
+    def owed_days(self, first: int, last: int) -> int:
+        """The sum of what is owed at the end of each day from one to another."""
+        fixed_days, fixed_totals = self._fixed.days, self._fixed.totals
+        made_days, made_totals = self._made.days, self._made.totals
+        at, made_at = bisect_right(fixed_days, first), bisect_right(made_days, first)
+        end, made_end = bisect_right(fixed_days, last), bisect_right(made_days, last)
+        owed, begin, after = 0, first, last + 1
+        while True:
+            balance = self._opening + fixed_totals[at] + made_totals[made_at]
+            moving = fixed_days[at] if at < end else after
+            if made_at < made_end and made_days[made_at] <= moving:
+                moving = made_days[made_at]
+            if balance < 0:
+                owed -= (moving - begin) * balance
+            if moving == after:
+                return owed
+            begin = moving
+            at, made_at = bisect_right(fixed_days, moving, at, end), bisect_right(made_days, moving, made_at, made_end)
 
     def spans(self, first: int, last: int) -> Iterator[Span]:
         """The days from one to another, cut where something moves."""

@@ -24,6 +24,12 @@ def month_start(month: int) -> int:
     return _MONTH_STARTS[month - _FIRST_MONTH]
 
 
+def month_bounds(first: int, last: int, step: int = 1) -> tuple[list[int], list[int]]:
+    """The day numbers of the firsts of every `step`-th month from one to another, and of the months after these."""
+    begin, end = first - _FIRST_MONTH, last - _FIRST_MONTH + 1
+    return _MONTH_STARTS[begin:end:step], _MONTH_STARTS[begin + 1 : end + 1 : step]
+
+
 def month_end(month: int) -> int:
     """The day number of the last of a month, as far as the calendar goes."""
     return month_start(min(month + 1, (LAST_YEAR + 1) * 12)) - 1

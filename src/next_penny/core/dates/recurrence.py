@@ -15,6 +15,7 @@ from next_penny.core.dates.calendar import (
     EARLIEST,
     LATEST,
     clipped_day,
+    month_bounds,
     month_length,
     month_number,
     month_start,
@@ -227,9 +228,33 @@ def _monthly(rule: Rule, start: date, lowest: int, end: int) -> Iterator[list[in
     step = rule.interval
     ahead = month_number(date.fromordinal(lowest)) - month
     month += max(0, ahead // step) * step
-    for number in range(month, month_number(date.fromordinal(end)) + 1, step):
+    last = month_number(date.fromordinal(end))
+    if (days := _same_every_month(rule, start, month, last)) is not None:
+        yield days
+        return
+    for number in range(month, last + 1, step):
         if not rule.by_month or number % 12 + 1 in rule.by_month:
             yield _picked(rule, _days_of_month(rule, number, start))
+
+
+def _same_every_month(rule: Rule, start: date, first: int, last: int) -> list[int] | None:
+    """The days of a rule that names one day of the month, or one of its first four weekdays; None for any other."""
+    if rule.by_month or rule.by_set_position:
+        return None
+    starts, afters = month_bounds(first, last, rule.interval)
+    if rule.by_day:
+        if rule.by_month_day or len(rule.by_day) > 1 or not 1 <= rule.by_day[0][0] <= 4:
+            return None
+        ordinal, wanted = rule.by_day[0]
+        later = 7 * (ordinal - 1)
+        return [begin + (wanted - weekday(begin)) % 7 + later for begin in starts]
+    named = rule.by_month_day or (start.day,)
+    if len(named) > 1 or not rule.clip or not (1 <= named[0] <= 31 or -28 <= named[0] <= -1):
+        return None
+    day = named[0]
+    if day < 0:
+        return [after + day for after in afters]
+    return [min(begin + day, after) - 1 for begin, after in zip(starts, afters, strict=True)]
 
 
 def _days_of_month(rule: Rule, month: int, start: date) -> list[int]:

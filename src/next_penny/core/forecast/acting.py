@@ -206,7 +206,7 @@ class _Walk:
         return len(self._made) > before
 
     def _look_for_draws(self, first: int, last: int) -> None:
-        if not self._covers or last < first:
+        if last < first or not any(cover.may_draw(first, last) for cover in self._covers):
             return
         # The day after something acted or was drawn is looked at too.
         begin, end = bisect_left(self._days_to_look, first), bisect_right(self._days_to_look, last)

@@ -303,8 +303,10 @@ _MADE_NAMES = {"sweep": "Sweep,", "line_draw": "Drawn on"}
 
 def _add_acted(movements: _Movements, moment: Moment, rules: Acted) -> None:
     rows: dict[tuple[str, Origin, bool], list[tuple[int, int, int, int]]] = {}
+    origins: dict[tuple[str | None, str, str], Origin] = {}
     for place, made in enumerate(rules.made):
-        origin = _origin_of(moment, made)
+        key = (made.flow, made.source, made.owner)
+        origin = origins.get(key) or origins.setdefault(key, _origin_of(moment, made))
         for account, amount in made.legs:
             rows.setdefault((account, origin, made.is_past_due), []).append((made.day, made.nominal, amount, place))
     for (account, origin, is_past_due), columns in rows.items():

@@ -5,7 +5,9 @@ from dataclasses import dataclass
 from datetime import date
 from heapq import merge
 
-from next_penny.core.dates.calendar import month_number
+import numpy as np
+
+from next_penny.core.dates.calendar import month_number, month_start
 from next_penny.core.forecast.low_points import LowPoint
 from next_penny.core.forecast.projection import Forecast
 from next_penny.core.plan import Account, Plan
@@ -73,12 +75,15 @@ def recorded_levels(account: Account, changes: Sequence[Level], first: int, toda
 
 def _together(plan: Plan, currency: str, runs: Sequence[tuple[Account, Sequence[Level]]]) -> tuple[Level, ...]:
     """The sum of several accounts' levels, at every day on which one of them changes."""
+    if len(runs) == 1 and runs[0][0].currency == currency:
+        return tuple(runs[0][1])
     held = [0] * len(runs)
     total = 0
     levels: list[Level] = []
     by_day = merge(*([(day, number, balance) for day, balance in run] for number, (_, run) in enumerate(runs)))
     for day, number, balance in by_day:
-        here = plan.converted(balance, runs[number][0].currency, currency, date.fromordinal(day))
+        own = runs[number][0].currency
+        here = balance if own == currency else plan.converted(balance, own, currency, date.fromordinal(day))
         total += here - held[number]
         held[number] = here
         if levels and levels[-1][0] == day:
@@ -90,11 +95,19 @@ def _together(plan: Plan, currency: str, runs: Sequence[tuple[Account, Sequence[
 
 def _monthly_lows(levels: Sequence[Level], until: int, floor: int) -> tuple[LowPoint, ...]:
     """The low point of each calendar month from the first level's day to `until`."""
-    lows: dict[int, Level] = {}
-    for number, (day, balance) in enumerate(levels):
-        end = levels[number + 1][0] - 1 if number + 1 < len(levels) else until
-        for month in range(month_number(date.fromordinal(day)), month_number(date.fromordinal(max(end, day))) + 1):
-            start = max(day, date(month // 12, month % 12 + 1, 1).toordinal())
-            if month not in lows or balance < lows[month][1]:
-                lows[month] = (start, balance)
-    return tuple(LowPoint(day, balance, balance - floor) for _, (day, balance) in sorted(lows.items()))
+    if not levels:
+        return ()
+    days, balances = np.array(levels, dtype=np.int64).T
+    first, last = (month_number(date.fromordinal(day)) for day in (levels[0][0], max(until, levels[-1][0])))
+    starts = [month_start(month) for month in range(first, last + 2)]
+    places = np.searchsorted(days, starts).tolist()
+    lows = []
+    for start, place, after in zip(starts, places, places[1:], strict=False):
+        found: list[Level] = []
+        if place and (place == after or levels[place][0] > start):
+            found.append((start, levels[place - 1][1]))  # what is held from the month before
+        if place < after:
+            found.append(levels[place + int(balances[place:after].argmin())])
+        day, balance = min(found, key=lambda level: (level[1], level[0]))
+        lows.append(LowPoint(day, balance, balance - floor))
+    return tuple(lows)

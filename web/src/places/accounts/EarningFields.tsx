@@ -97,8 +97,8 @@ export function SweepFields({
   set,
 }: Props & { accounts: Account[]; set: (part: Partial<SweepForm>) => void }) {
   const { sweep } = values;
-  const amount = (name: "least" | "most", label: string) => (
-    <Field label={label} problem={problem(`sweep.${name}`)}>
+  const amount = (name: "least" | "most", label: string, hint?: string) => (
+    <Field label={label} hint={hint} problem={problem(`sweep.${name}`)}>
       {(ids) => (
         <input
           {...ids}
@@ -125,7 +125,7 @@ export function SweepFields({
         <>
           <div className="grid grid-cols-2 gap-3">
             {amount("least", "Below this it takes")}
-            {amount("most", "Above this it gives (may be empty)")}
+            {amount("most", "Above this it gives", "Empty: it gives nothing.")}
           </div>
           <Field label="With" problem={problem("sweep.with")}>
             {(ids) => (

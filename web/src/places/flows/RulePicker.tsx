@@ -82,7 +82,7 @@ function Gaps({ rhythm, onChange }: { rhythm: Rhythm; onChange: (rhythm: Rhythm)
           options={UNITS}
           className="field w-28"
         />
-        <span>on</span>
+        {rhythm.unit !== "DAILY" && <span>on</span>}
       </div>
       {rhythm.unit === "WEEKLY" && (
         <ChooseMany
