@@ -20,6 +20,8 @@ from next_penny.core.plan import Account
 from next_penny.core.problems import refused
 from next_penny.core.way_out import ExpectedDebt, ExpectedMonth, Replaced, WayOut
 
+# So many months of a plan become expected: what an account may hold is bounded, and nobody plans further.
+_MOST_MONTHS = 480
 # So long before a month, at most, its statement closes.
 _DAYS_TO_DUE = 62
 
@@ -39,7 +41,7 @@ def adoption(way: Way) -> list[PlanChange]:
         before = accounts.get(held.id, held)
         cut = minimums_only(before, first)
         replaced += _replaced(before, cut)
-        accounts[held.id] = _planned(moment, cut, run.months[held.id], run.start)
+        accounts[held.id] = _planned(moment, cut, run.months[held.id][:_MOST_MONTHS], run.start)
     expected = tuple(
         ExpectedDebt(id, months[0].opening, tuple(ExpectedMonth(each.paid, each.closing) for each in months))
         for id, months in run.months.items()
