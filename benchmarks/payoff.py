@@ -10,9 +10,10 @@ from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
+from next_penny.core.balance_terms import RateStep
 from next_penny.core.loans.level import period_rate, rounded_level
 from next_penny.core.payoff.cheapest import cheapest
-from next_penny.core.payoff.debts import Minimum, PlainDebt, RateStep
+from next_penny.core.payoff.debts import Minimum, PlainDebt
 from next_penny.core.payoff.run import run
 from next_penny.core.way_out import STRATEGIES, Wish
 

@@ -334,6 +334,14 @@ def test_debts_replaced_by_one(demo: TestClient, later: Json) -> None:
     assert got["owed"] == got["moved"] + 10_00
     assert got["payment"] == -(-got["owed"] // 10) or got["payment"] == round(got["owed"] / 10)
     assert got["saves"] == got["costs_before"] - got["costs"]
+    # One debt in the place of its like changes nothing, also within what the forecast bears.
+    bound = {**later, "extra_monthly": 900_00, "cap": "affordable", "debts": ["engine", "harbour"]}
+    line = next(each for each in demo.get("/api/plan").json()["accounts"] if each["id"] == "harbour")["card"]
+    same = demo.post("/api/payoff/consolidation", json={
+        "asked": bound, "chosen": ["harbour"],
+        "card": {"rates": line["rates"], "minimum": line["minimum"], "fee_percent": "0"},
+    }).json()  # fmt: skip
+    assert (same["saves"], same["debt_free"]) == (0, same["debt_free_before"])
     none = demo.post(
         "/api/payoff/consolidation", json={"asked": later, "chosen": [], "loan": {"annual_rate": "0", "payments": 10}}
     )
@@ -380,6 +388,15 @@ def test_a_household_without_debts_has_nothing_to_pay_off() -> None:
     assert client.get("/api/payoff/progress").json()["progress"] is None
     assert client.post("/api/payoff/adopt", json={}).json()["detail"][0]["loc"] == ["body", "debts"]
     store.close()
+
+
+def test_a_question_about_a_way_out_that_cannot_be_names_its_field(demo: TestClient) -> None:
+    asked = {"start": "2027-02"}
+    for path, more in (("extra-for", {"by": "2030-01"}), ("worth", {"month": "2027-05", "amount": 5})):
+        answer = demo.post(f"/api/payoff/{path}", json={"asked": asked, **more})
+        assert [each["loc"] for each in answer.json()["detail"]] == [["body", "asked", "start"]]
+    early = demo.post("/api/payoff/worth", json={"asked": {"start": "2027-05"}, "month": "2027-04", "amount": 5})
+    assert early.json()["detail"][0]["loc"] == ["body", "month"]
 
 
 def test_an_account_in_the_plan_stays_until_the_plan_is_dropped(demo: TestClient, later: Json) -> None:

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ValidationError
 
 from next_penny.api.answers import Written, response, whole
 from next_penny.api.changes import HistoryAnswer, done_answer
-from next_penny.api.errors import Refused, from_validation, refused
+from next_penny.api.errors import Refused, from_validation, refusals, refused
 from next_penny.api.forecast import LowPointModel, low_point
 from next_penny.api.household import Home, Visit
 from next_penny.api.payoff_answers import (
@@ -38,8 +38,9 @@ from next_penny.core.payoff.debts import rates_from
 from next_penny.core.payoff.household import owed_by_month
 from next_penny.core.payoff.progress import DebtProgress, DebtYear, progress, years_on_record
 from next_penny.core.payoff.run import Run, run
-from next_penny.core.payoff.told import differences
-from next_penny.core.payoff.way import Way, order_notes
+from next_penny.core.payoff.told import differences, left_out_note, order_notes
+from next_penny.core.payoff.way import Way
+from next_penny.core.problems import Loc, PlanError
 from next_penny.core.way_out import STRATEGIES
 from next_penny.formats.balance_document import month_text
 from next_penny.formats.payoff_document import AskedDocument, CalculatorDocument
@@ -58,7 +59,7 @@ def payoff_calculator(request: CalculatorDocument) -> Response:
     """Pay debts off month by month; stateless."""
     debts = [each.to_core() for each in request.debts]
     runs = {strategy: run(debts, request.start, request.wish(strategy)) for strategy in STRATEGIES}
-    left_out = [f"“{debt.name}” has nothing to pay off: it is left out." for debt in debts if debt.balance == 0]
+    left_out = [left_out_note(debt.name) for debt in debts if debt.balance == 0]
     wish, names = request.wish(request.strategy), {debt.id: debt.name for debt in debts if debt.balance}
     notes = [*left_out, *order_notes(wish, names)]
     return response(whole(PayoffAnswer, calculator_fields(runs[request.strategy], compared(runs), notes)))
@@ -69,7 +70,7 @@ def way_out(request: AskedDocument, home: Home) -> Response:
     """The household's debts, paid off as asked."""
     way = asked_way(home.moment, request)
     wants_affordable = "affordable" in request.want or request.cap == "affordable"
-    has_payer = wants_affordable or request.from_account is not None
+    needs_payer = wants_affordable or request.from_account is not None
     found = way.run
     return response(whole(HouseholdPayoff, {
         **calculator_fields(found, way.compared, list(way.notes())),
@@ -77,7 +78,7 @@ def way_out(request: AskedDocument, home: Home) -> Response:
         "start": month_text(way.debts.start),
         "currency": way.debts.currency,
         "strategy": request.strategy,
-        "payer": way.payer.id if has_payer else None,
+        "payer": way.payer.id if needs_payer else None,
         "debts": _debts(way, found),
         "others": _others(way),
         "differences": list(differences(way.compared, way.debts.currency, with_own=bool(request.order))),
@@ -92,7 +93,6 @@ def way_out_picture(request: AskedDocument, home: Home) -> Response:
     way = asked_way(home.moment, request)
     found, least, start = way.run, way.least, way.debts.start
     past = owed_by_month(home.moment, way.debts, _MONTHS_ON_RECORD)
-    wished = [way.asked.wish.own_money(start + index) for index in range(len(found))]
     bears = bool(found.debts) and way.has_payer
     owed = {debt.id: [month.closing for month in found.months[debt.id]] for debt in found.debts}
     return response(whole(PayoffPicture, {
@@ -108,23 +108,29 @@ def way_out_picture(request: AskedDocument, home: Home) -> Response:
         "others": _others(way),
         "owed": owed,
         "own": found.own,
-        "wished": wished,
+        "wished": way.wished,
         "least": LeastModel(
-            months=None if least.never else len(least), total_interest=least.total_interest, owed=_owed_in_all(least)
+            months=None if least.never else len(least), total_interest=least.total_interest, owed=least.owed
         ),
         "past": [PastMonth(month=month_text(month), owed=owed) for month, owed in past],
         "affordable": _affordable(way.affordable) if bears else None,
-        "strained": [month_text(month) for month in (way.affordable.strained(wished) if bears else ())],
+        "strained": [month_text(month) for month in (way.affordable.strained(way.wished) if bears else ())],
     }))  # fmt: skip
 
 
 def _others(way: Way) -> list[OtherDebt]:
-    return [OtherDebt(id=each.id, name=each.name, why=why) for each, why in way.debts.left_out]
+    return [
+        OtherDebt(id=each.account.id, name=each.account.name, why=each.reason, can_join=each.can_join)
+        for each in way.debts.left_out
+    ]
 
 
-def asked_way(moment: Moment, request: AskedDocument) -> Way:
-    """The way out that a request asks for; a refusal names the field of the request."""
-    return Way(moment, request.asked(moment.today))
+def asked_way(moment: Moment, request: AskedDocument, loc: Loc = ("body",)) -> Way:
+    """The way out that a request asks for; a refusal names the field, within `loc`."""
+    try:
+        return Way(moment, request.asked(moment.today))
+    except PlanError as error:
+        raise Refused(refusals(error.problems, loc)) from error
 
 
 def _debts(way: Way, found: Run) -> list[DebtModel]:
@@ -149,14 +155,6 @@ def _debts(way: Way, found: Run) -> list[DebtModel]:
         )
         for debt in sorted(found.debts, key=lambda debt: places[debt.id])
     ]
-
-
-def _owed_in_all(found: Run) -> list[int]:
-    owed = [0] * len(found)
-    for months in found.months.values():
-        for index, month in enumerate(months):
-            owed[index] += month.closing
-    return owed
 
 
 def _affordable(found: Affordable) -> AffordableModel:
@@ -330,7 +328,7 @@ def _on_record(years: list[DebtYear]) -> list[DebtOnRecord]:
 def export_table(home: Home, form: Literal["csv", "xlsx"], asked: str = "{}") -> Response:
     """The months of a plan (the request as JSON) as CSV, or as a workbook of live formulas."""
     try:
-        way = asked_way(home.moment, AskedDocument.model_validate_json(asked))
+        way = asked_way(home.moment, AskedDocument.model_validate_json(asked), ("query", "asked"))
     except ValidationError as error:
         raise Refused(from_validation(error.errors(), ("query", "asked"))) from error
     headers = {"Content-Disposition": f'attachment; filename="way-out-of-debt.{form}"'}

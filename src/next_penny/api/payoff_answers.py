@@ -111,11 +111,12 @@ class DebtModel(BaseModel):
 
 
 class OtherDebt(BaseModel):
-    """A debt that is not in the plan, and why."""
+    """A debt that is not in the plan, and why; whether it would be, were it named."""
 
     id: str
     name: str
     why: str
+    can_join: bool
 
 
 class PastMonth(BaseModel):

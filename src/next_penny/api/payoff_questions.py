@@ -40,7 +40,7 @@ class ByAnswer(BaseModel):
 @router.post("/extra-for")
 def extra_for_month(request: ByRequest, home: Home) -> ByAnswer:
     """What monthly extra is debt-free by a month."""
-    way = asked_way(home.moment, request.asked)
+    way = asked_way(home.moment, request.asked, ("body", "asked"))
     return ByAnswer(extra_monthly=extra_for(way, request.by), currency=way.debts.currency)
 
 
@@ -71,7 +71,7 @@ class WorthAnswer(BaseModel):
 @router.post("/worth")
 def worth_of_a_sum(request: WorthRequest, home: Home) -> WorthAnswer:
     """What a sum in a month is worth, debt by debt; the most saving first."""
-    way = asked_way(home.moment, request.asked)
+    way = asked_way(home.moment, request.asked, ("body", "asked"))
     found = [
         WorthModel(
             id=each.debt.id,
@@ -106,7 +106,7 @@ class SavingsAnswer(BaseModel):
 @router.post("/savings")
 def debt_or_keep(request: SavingsRequest, home: Home) -> SavingsAnswer:
     """Whether to pay the debt or keep the savings."""
-    way = asked_way(home.moment, request.asked)
+    way = asked_way(home.moment, request.asked, ("body", "asked"))
     account = _savings(home, request.account, way.debts.currency)
     found = debt_or_savings(way, account, request.amount, request.month)
     lowest = low_point(found.lowest)
@@ -179,7 +179,7 @@ class ConsolidationAnswer(BaseModel):
 @router.post("/consolidation")
 def replace_debts(request: ConsolidationRequest, home: Home) -> ConsolidationAnswer:
     """What some debts replaced by one would come to."""
-    way = asked_way(home.moment, request.asked)
+    way = asked_way(home.moment, request.asked, ("body", "asked"))
     if (request.loan is None) == (request.card is None):
         raise refused(("body", "loan"), "Say what replaces them: a loan, or a card.", "needed")
     found = consolidate(way, request.chosen, _new_debt(request))

@@ -60,6 +60,11 @@ def rounded_quotient(numerator: int, denominator: int) -> int:
     return (2 * numerator + denominator) // (2 * denominator)
 
 
+def whole_percent(part: int, whole: int) -> int:
+    """A share in whole percent, from 0 to 100."""
+    return max(0, min(100, rounded_quotient(100 * max(0, part), max(1, whole))))
+
+
 def convert(amount: int, rate: Fraction, source: str, target: str) -> int:
     """An amount of `source` minor units in `target` minor units; `rate` is target units for one source unit."""
     scale = Fraction(10) ** (DECIMALS[target] - DECIMALS[source])

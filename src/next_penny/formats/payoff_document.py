@@ -65,8 +65,8 @@ class RateFrom(Document):
     start: Day = Field(alias="from")
     annual_rate: AnnualRate
 
-    def to_core(self) -> payoff.RateStep:
-        return payoff.RateStep(self.start, self.annual_rate)
+    def to_core(self) -> terms.RateStep:
+        return terms.RateStep(self.start, self.annual_rate)
 
 
 class MinimumDocument(Document):

@@ -13,11 +13,14 @@ from typing import NamedTuple
 from next_penny.core.balance_terms import CardTerms, StatementChange
 from next_penny.core.balances.ledger import Ledger
 from next_penny.core.balances.making import Act, Facts, Made, Passed, Step
-from next_penny.core.dates.calendar import LAST_YEAR, clipped_day, month_number
+from next_penny.core.dates.calendar import EARLIEST, LAST_YEAR, clipped_day, month_number
 from next_penny.core.money import LARGEST_AMOUNT, round_half_up, rounded_quotient
 from next_penny.core.plan import Account, interest_id, payment_id
 
 _DAYS_A_YEAR = 365
+_FIRST_DAY = EARLIEST.toordinal()
+# From a closing to its due day: no later than the next closing.
+_LONGEST_TO_DUE = 62
 
 
 def closing_in(terms: CardTerms, month: int) -> int:
@@ -51,6 +54,16 @@ def due_day(terms: CardTerms, closing: int) -> int:
         if due <= closing:
             due = clipped_day(month + 1, terms.due.day or 1)
     return min(due, closing_in(terms, month + 1))
+
+
+def dues_between(terms: CardTerms, first: int, last: int) -> Iterator[tuple[int, int]]:
+    """The closings whose statements are due from one day to another, each with its due day, in order."""
+    for closing in closings(terms, max(first - _LONGEST_TO_DUE, _FIRST_DAY)):
+        due = due_day(terms, closing)
+        if due > last:
+            return
+        if due >= first:
+            yield closing, due
 
 
 def closing_of_due(terms: CardTerms, due: int) -> int | None:

@@ -9,7 +9,7 @@ from decimal import Decimal
 from next_penny.core.dates.calendar import add_months, month_number
 from next_penny.core.loans.standing import Parts, Standing, standings
 from next_penny.core.moment import Moment
-from next_penny.core.money import rounded_quotient
+from next_penny.core.money import whole_percent
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,14 +133,9 @@ def summarize_loan(stands: Standing, today: date) -> LoanSummary:
         months_left=max(0, month_number(last) - month_number(today)) if last else None if rest else 0,
         payments_left=len(rows),
         original=stands.terms.amount_financed,
-        paid_down_percent=_percent(stands.paid_down, stands.terms.amount_financed),
+        paid_down_percent=whole_percent(stands.paid_down, stands.terms.amount_financed),
         interest_left=sum(rest.interest) if rest else 0,
     )
-
-
-def _percent(part: int, whole: int) -> int:
-    """A share in whole percent, from 0 to 100."""
-    return max(0, min(100, rounded_quotient(100 * max(0, part), max(1, whole))))
 
 
 def _years(recorded: Mapping[int, int], coming: Mapping[int, Counter[str]]) -> Sequence[OverviewYear]:

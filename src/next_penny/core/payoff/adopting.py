@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from itertools import groupby
 
 from next_penny.core.balance_terms import CardTerms, StatementChange
-from next_penny.core.balances.cards import closings, due_day
+from next_penny.core.balances.cards import due_day, dues_between
 from next_penny.core.dates.calendar import month_end, month_number, month_start
 from next_penny.core.loan_terms import Extra, LoanTerms
 from next_penny.core.loans.extras import extras_from, extras_until
@@ -22,8 +22,6 @@ from next_penny.core.way_out import ExpectedDebt, ExpectedMonth, Replaced, WayOu
 
 # So many months of a plan become expected: what an account may hold is bounded, and nobody plans further.
 _MOST_MONTHS = 480
-# So long before a month, at most, its statement closes.
-_DAYS_TO_DUE = 62
 
 
 def adoption(way: Way) -> list[PlanChange]:
@@ -131,12 +129,8 @@ def _extras(moment: Moment, stands: Standing, months: list[DebtMonth], start: in
 def _with_amounts(moment: Moment, card: CardTerms, months: list[DebtMonth], start: int) -> CardTerms:
     """The statement that is due in a month is paid what the plan has for it; two that are, the last one."""
     last_due: dict[int, int] = {}
-    for closing in closings(card, month_start(start) - _DAYS_TO_DUE):
-        due = due_day(card, closing)
-        if due > month_end(start + len(months) - 1):
-            break
-        if due >= max(month_start(start), moment.now):
-            last_due[month_number(date.fromordinal(due))] = closing
+    for closing, due in dues_between(card, max(month_start(start), moment.now), month_end(start + len(months) - 1)):
+        last_due[month_number(date.fromordinal(due))] = closing
     held = dict(card.change_by_closing)
     for month, closing in last_due.items():
         change = held.get(closing, StatementChange(date.fromordinal(closing)))

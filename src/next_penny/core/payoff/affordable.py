@@ -82,7 +82,7 @@ class Affordable:
         """
         rooms = self.rooms
 
-        def bears(_wished: int, spent: Spent) -> int:
+        def bears(spent: Spent) -> int:
             if not rooms:
                 return 0
             headroom = rooms[min(spent.past, len(rooms) - 1)].headroom
@@ -94,8 +94,8 @@ class Affordable:
 
 def capped(
     look: Callable[[int | None], Affordable], carry_out: Callable[[Bearing | None], Run], least: Run
-) -> tuple[Run, Affordable]:  # fmt: skip
-    """A run that pays no more than the forecast bears until it is debt-free, and what that is.
+) -> Run:  # fmt: skip
+    """A run that pays no more than the forecast bears until it is debt-free.
 
     look: what is borne until the end of a month. least: the minimums alone, which the forecast pays anyway.
     """
@@ -106,4 +106,4 @@ def capped(
         run = carry_out(bears.bearing(least.paid_before))
         # Paying less takes longer, and the forecast is then looked at for longer.
         if ends is None or (run.debt_free is not None and run.debt_free <= ends):
-            return run, bears
+            return run

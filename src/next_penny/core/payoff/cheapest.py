@@ -89,7 +89,7 @@ class _Program:
 
     def _minimums(self, number: int, debt: Debt) -> None:
         """Pay at least the percentage; a fixed amount in the share in which the debt is still owed."""
-        least, share, plus_interest = self._least(number, debt)
+        least, share, plus_interest = self._least(debt)
         highest = float(debt.balance)
         for month, rate in enumerate(self._rates[number]):
             asked = max(share + (rate if plus_interest else 0.0), min(1.0, least / max(1.0, highest)))
@@ -99,7 +99,7 @@ class _Program:
             else:
                 self._at_most(-min(1.0, asked) * debt.balance, paid)
 
-    def _least(self, number: int, debt: Debt) -> tuple[float, float, bool]:
+    def _least(self, debt: Debt) -> tuple[float, float, bool]:
         if isinstance(debt, PlainDebt):
             return float(debt.minimum.floor), float(debt.minimum.percent or 0) / 100, debt.minimum.plus_interest
         assert isinstance(debt, LoanDebt)
@@ -109,7 +109,7 @@ class _Program:
     def _beyond_minimums(self, paid: np.ndarray, closing: np.ndarray) -> dict[str, list[int]]:
         beyond = {}
         for number, debt in enumerate(self._debts):
-            least, share, plus_interest = self._least(number, debt)
+            least, share, plus_interest = self._least(debt)
             opening = np.concatenate([[debt.balance], closing[number][:-1]])
             interest = opening * self._rates[number]
             asked = np.maximum(least, share * opening + (interest if plus_interest else 0.0))

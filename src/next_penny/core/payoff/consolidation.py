@@ -4,10 +4,11 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import NamedTuple
 
+from next_penny.core.balance_terms import RateStep
 from next_penny.core.loans.level import period_rate, rounded_level
 from next_penny.core.money import rounded_quotient
 from next_penny.core.payoff.comparing import cheapest_of
-from next_penny.core.payoff.debts import MONTHS_A_YEAR, Debt, Minimum, PlainDebt, RateStep
+from next_penny.core.payoff.debts import MONTHS_A_YEAR, Debt, Minimum, PlainDebt
 from next_penny.core.payoff.run import Run, run
 from next_penny.core.payoff.way import Way
 from next_penny.core.problems import refused
@@ -86,10 +87,9 @@ def _new_debt(new: NewLoan | NewCard, moved: int) -> tuple[Debt, int, int]:
 
 
 def _paid_off(way: Way, debts: list[Debt]) -> Run:
-    if way.asked.choice == "cheapest":
-        orders = [run(debts, way.debts.start, replace(way.asked.wish, strategy=each)) for each in STRATEGIES]
-        return cheapest_of(orders)
-    return run(debts, way.debts.start, replace(way.asked.wish, strategy=way.asked.choice))
+    bears, choice = way.bearing(way.run), way.asked.choice
+    tried = STRATEGIES if choice == "cheapest" else (choice,)
+    return cheapest_of([run(debts, way.debts.start, replace(way.asked.wish, strategy=each), bears) for each in tried])
 
 
 def _minimums(run: Run) -> int:

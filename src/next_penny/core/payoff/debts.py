@@ -10,8 +10,9 @@ from datetime import date
 from decimal import Decimal
 from fractions import Fraction
 from functools import cached_property
-from typing import NamedTuple, Protocol
+from typing import Protocol
 
+from next_penny.core.balance_terms import RateStep
 from next_penny.core.dates.calendar import month_end, month_number
 from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.loans.extras import NOTHING_HAPPENED, History
@@ -20,13 +21,6 @@ from next_penny.core.loans.steps import LoanSteps, StepPaid
 from next_penny.core.money import rounded_quotient
 
 MONTHS_A_YEAR = 12
-
-
-class RateStep(NamedTuple):
-    """From the month of a date on, another rate in percent a year."""
-
-    start: date
-    annual_rate: Decimal
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,8 +97,9 @@ class PlainDebt:
     @cached_property
     def rate_months(self) -> tuple[tuple[int, Decimal], ...]:
         """The rates by month from which they hold, in order."""
-        steps = {month_number(step.start): step.annual_rate for step in sorted(self.rate_changes)}
-        return ((0, self.annual_rate), *sorted(steps.items()))
+        in_order = sorted(self.rate_changes, key=lambda step: step.start)
+        steps = {month_number(step.start): step.annual_rate for step in in_order}
+        return ((0, self.annual_rate), *steps.items())
 
     def begun(self) -> "PlainMonths":
         return PlainMonths(self)
@@ -209,42 +204,29 @@ class LoanDebt:
         return ((0, first), *((month_number(date.fromordinal(day)), rate) for day, rate in steps))
 
 
-class LevelMonths:
+class LevelMonths(PlainMonths):
     """A loan of which nothing changes any more, month by month: the same as its walk, many times faster."""
 
     def __init__(self, debt: LoanDebt) -> None:
         terms, resume = debt.terms, debt.resume
         assert resume is not None
         assert resume.payment is not None
-        self.balance, self.freed = debt.balance, resume.payment
-        self.told: list[int] = []
-        self.opening = self.minimum = self.unneeded = 0
-        self.takes_extra = True
-        rate = terms.rates[-1][1]
-        share = monthly_share(rate)
-        self.falling_rate, self._monthly = -rate, (share.numerator, share.denominator)
+        super().__init__(PlainDebt(debt.id, debt.name, debt.balance, terms.rates[-1][1], Minimum(resume.payment)))
         self._first = month_number(date.fromordinal(terms.due_days(resume.paid + 1)[-1]))
         left = None if terms.payments is None else max(1, payments_counted(terms) - resume.paid)
         self._last = None if left is None else self._first + left - 1
 
     def begin(self, month: int) -> None:
-        opening = self.opening = self.balance
         self.takes_extra = month >= self._first
         if not self.takes_extra:
-            self.minimum = 0
-            self.told += (opening, 0, 0)
+            self.opening, self.minimum = self.balance, 0
+            self.told += (self.balance, 0, 0)
             return
-        numerator, denominator = self._monthly
-        interest = (2 * opening * numerator + denominator) // (2 * denominator)
-        owed, level = opening + interest, self.freed
-        minimum = self.minimum = owed if owed <= level or month == self._last else level
-        self.balance = owed - minimum
-        if not self.balance and level > minimum:
-            self.unneeded = level - minimum
-        self.told += (opening, interest, minimum)
-
-    def pay(self, amount: int) -> None:
-        self.balance -= amount
+        super().begin(month)
+        if month == self._last and self.balance:
+            # The last payment clears the loan whatever rounding left.
+            self.minimum += self.balance
+            self.told[-1], self.balance = self.minimum, 0
 
 
 class LoanMonths:

@@ -5,8 +5,9 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from decimal import Decimal
+from typing import NamedTuple
 
-from next_penny.core.balances.cards import closings, due_day
+from next_penny.core.balances.cards import due_day, dues_between
 from next_penny.core.dates.calendar import add_months, month_end, month_number, month_start
 from next_penny.core.forecast.projection import Forecast, project
 from next_penny.core.loans.extras import History, extras_until
@@ -14,7 +15,8 @@ from next_penny.core.loans.schedule import Resume
 from next_penny.core.loans.standing import Standing, standing
 from next_penny.core.moment import Moment
 from next_penny.core.overlay import PlanChange, overlay
-from next_penny.core.payoff.debts import MONTHS_A_YEAR, Debt, LoanDebt, Minimum, PlainDebt, RateStep
+from next_penny.core.payoff.debts import MONTHS_A_YEAR, Debt, LoanDebt, Minimum, PlainDebt
+from next_penny.core.payoff.told import NOTHING_OWED, left_out_note
 from next_penny.core.plan import Account
 from next_penny.core.problems import PlanError, Problem, refused
 
@@ -22,6 +24,14 @@ from next_penny.core.problems import PlanError, Problem, refused
 MOST_YEARS_AHEAD = 10
 _NEVER = date.max.toordinal()
 _NOT_CHOSEN = "is not chosen"
+
+
+class LeftOut(NamedTuple):
+    """A debt of the household that is not in a plan, and why; whether it would be, were it named."""
+
+    account: Account
+    reason: str
+    can_join: bool
 
 
 @dataclass(frozen=True)
@@ -32,13 +42,13 @@ class Debts:
     currency: str
     accounts: tuple[Account, ...]
     debts: tuple[Debt, ...]
-    left_out: tuple[tuple[Account, str], ...]
+    left_out: tuple[LeftOut, ...]
 
     def notes(self) -> Iterator[str]:
         """What is left out unasked."""
-        for account, reason in self.left_out:
-            if reason != _NOT_CHOSEN:
-                yield f"“{account.name}” {reason}: it is left out."
+        for each in self.left_out:
+            if each.reason != _NOT_CHOSEN:
+                yield left_out_note(each.account.name, each.reason)
 
     @property
     def ids(self) -> frozenset[str]:
@@ -56,16 +66,20 @@ def debts_of(moment: Moment, start: int, named: Sequence[str] | None = None) -> 
         raise refused("start", f"Begin within the next {MOST_YEARS_AHEAD} years.", "range")
     chosen = _chosen(moment, named)
     currency = chosen[0].currency if chosen else moment.plan.household.currency
-    accounts, debts, left_out = list[Account](), list[Debt](), list[tuple[Account, str]]()
+    accounts, debts, left_out = list[Account](), list[Debt](), list[LeftOut]()
     for account in chosen:
         reason = _left_out(account, currency, is_named=named is not None)
         debt = None if reason else _debt(moment, account, start)
         if debt is None or debt.balance <= 0:
-            left_out.append((account, reason or "has nothing to pay off"))
+            can_join = reason is not None and _left_out(account, currency, is_named=True) is None
+            left_out.append(LeftOut(account, reason or NOTHING_OWED, can_join))
         else:
             accounts.append(account)
             debts.append(debt)
-    left_out += [(each, _NOT_CHOSEN) for each in moment.plan.accounts if each.is_debt and each not in chosen]
+    left_out += [
+        LeftOut(each, _NOT_CHOSEN, _left_out(each, currency, is_named=True) is None)
+        for each in moment.plan.accounts if each.is_debt and each not in chosen
+    ]  # fmt: skip
     return Debts(start, currency, tuple(accounts), tuple(debts), tuple(left_out))
 
 
@@ -103,7 +117,7 @@ def _debt(moment: Moment, account: Account, start: int) -> Debt | None:
         least = account.card.minimum
         return PlainDebt(
             account.id, account.name, owed, Decimal(0), Minimum(least.floor, least.percent, least.plus_interest),
-            tuple(RateStep(step.start, step.annual_rate) for step in account.card.rates),
+            account.card.rates,
         )  # fmt: skip
     return _loan_debt(standing(moment, account), owed, start)
 
@@ -190,12 +204,7 @@ def due_days(moment: Moment, account: Account, first: int, last: int) -> Iterato
     if account.loan is not None:
         yield from (day for day in standing(moment, account).shown.due if first <= day <= last)
     if account.card is not None:
-        for closing in closings(account.card, first - 62):
-            due = due_day(account.card, closing)
-            if due > last:
-                return
-            if due >= first:
-                yield due
+        yield from (due for _, due in dues_between(account.card, first, last))
 
 
 def furthest(moment: Moment) -> int:

@@ -9,7 +9,7 @@ from next_penny.core.dates.calendar import month_end, month_number, month_start
 from next_penny.core.forecast.acting import acted
 from next_penny.core.loans.standing import Standing, standing
 from next_penny.core.moment import Moment
-from next_penny.core.money import rounded_quotient
+from next_penny.core.money import whole_percent
 from next_penny.core.payoff.household import due_days, furthest
 from next_penny.core.payoff.way import Way
 from next_penny.core.plan import Account, interest_id, payment_id
@@ -58,11 +58,7 @@ class Progress:
     def percent(self) -> int:
         """How much of everything is paid back."""
         original = sum(each.original for each in self.debts)
-        return _percent(original - sum(each.owed for each in self.debts), original)
-
-
-def _percent(part: int, whole: int) -> int:
-    return min(100, rounded_quotient(100 * max(0, part), max(1, whole)))
+        return whole_percent(original - sum(each.owed for each in self.debts), original)
 
 
 def progress(moment: Moment) -> Progress | None:
@@ -99,7 +95,7 @@ def _debt(moment: Moment, adopted: WayOut, account: Account, expected: ExpectedD
     months = expected.months
     interest = sum(month.paid for month in months) + (months[-1].closing if months else 0) - expected.opening
     return DebtProgress(
-        account, original, owed, closing, planned, paid, _percent(original - owed, original), interest,
+        account, original, owed, closing, planned, paid, whole_percent(original - owed, original), interest,
         _interest_by_day(moment, account, start, start + len(months) - 1),
     )  # fmt: skip
 

@@ -37,8 +37,8 @@ def extra_for(way: Way, by: int) -> int:
         ends = way.carried_out(replace(wish, extra_monthly=extra)).debt_free
         return ends is not None and ends <= by
 
-    most = sum(debt.balance for debt in way.debts.debts)
-    most += most  # with whatever interest the first month has
+    # With whatever interest the first month has.
+    most = 2 * sum(debt.balance for debt in way.debts.debts)
     if not is_enough(most):
         raise refused("by", "No extra is enough by then: choose a later month.", "range")
     return least(is_enough, most)
@@ -137,5 +137,5 @@ def _lowest_without(way: Way, account: Account, amount: int, day: int, until: in
     run = project(moment, last, [account.id]).runs[0]
     found = lowest(run, day)
     if found is None:
-        raise refused("savings", "Choose savings that are open by then.", "range")
+        raise refused("account", "Choose savings that are open by then.", "range")
     return found

@@ -37,9 +37,9 @@ class Guide(NamedTuple):
     beyond: Mapping[str, Sequence[int]]
 
 
-_NO_GUIDE = Guide((), {})
+NO_GUIDE = Guide((), {})
 # Of what is wished for a month, so much may be taken.
-Bearing = Callable[[int, Spent], int]
+Bearing = Callable[[Spent], int]
 
 
 class DebtMonth(NamedTuple):
@@ -96,12 +96,21 @@ class Run:
         paid = [0] * len(self)
         for months in self.months.values():
             for index, month in enumerate(months):
-                paid[index] += month.minimum + month.extra
+                paid[index] += month.paid
         return paid
 
     @property
     def total_paid(self) -> int:
         return sum(self.paid)
+
+    @cached_property
+    def owed(self) -> list[int]:
+        """What is owed on all debts at the end of each month."""
+        owed = [0] * len(self)
+        for months in self.months.values():
+            for index, month in enumerate(months):
+                owed[index] += month.closing
+        return owed
 
     @cached_property
     def paid_before(self) -> list[int]:
@@ -112,14 +121,13 @@ class Run:
 class _State(NamedTuple):
     """A debt in a run."""
 
-    place: int
     id: str
     months: MonthsOfDebt
 
 
 def run(
     debts: Sequence[Debt], start: int, wish: Wish, bears: Bearing | None = None,
-    guide: Guide = _NO_GUIDE,
+    guide: Guide = NO_GUIDE,
 ) -> Run:  # fmt: skip
     """Pay debts off from a month on, as wished.
 
@@ -139,7 +147,7 @@ class _Run:
         guide: Guide,
     ) -> None:
         self._debts, self._start, self._wish, self._bears, self._guide = debts, start, wish, bears, guide
-        self._states = [_State(n, debt.id, debt.begun()) for n, debt in enumerate(debts)]
+        self._states = [_State(debt.id, debt.begun()) for debt in debts]
         self._rank = {id: rank for rank, id in enumerate(wish.order)}
         self._left_over: list[int] = []
         self._own: list[int] = []
@@ -176,12 +184,7 @@ class _Run:
             self._left_over.append(0)
             return
         rolled = freed + unneeded if self._wish.roll_freed else 0
-        if index < len(self._guide.money):
-            asked = sum(state.months.minimum for state in owing)
-            own = max(0, self._guide.money[index] - asked - rolled)
-            rolled = min(rolled, max(0, self._guide.money[index] - asked))
-        else:
-            own = self._own_money(owing, month, rolled)
+        own, rolled = self._money(owing, month, rolled)
         self._own.append(own)
         self._left_over.append(self._share_out(owing, index, own + rolled))
 
@@ -191,17 +194,23 @@ class _Run:
         self._cleared += [(state.id, self._start + len(self._left_over) - 1) for state in cleared]
         return sum(state.months.freed for state in cleared)
 
-    def _own_money(self, owing: Sequence[_State], month: int, rolled: int) -> int:
-        wished = self._wish.own_money(month) + sum(
-            aimed.amount for aimed in self._wish.aimed.values() if aimed.month == month
-        )
-        if self._bears is None:
-            return wished
-        asked = sum(state.months.minimum for state in owing) + rolled
-        own = max(0, min(wished, self._bears(wished, self._spent._replace(asked=asked))))
+    def _money(self, owing: Sequence[_State], month: int, rolled: int) -> tuple[int, int]:
+        """What there is beside the minimums: own money, and what is rolled on."""
+        aimed = sum(each.amount for each in self._wish.aimed.values() if each.month == month)
+        wished = self._wish.own_money(month) + aimed
+        if self._bears is None and not self._guide.money:
+            return wished, rolled
+        minimums = sum(state.months.minimum for state in owing)
         past, taken, paid, _ = self._spent
-        self._spent = Spent(past + 1, taken + own, paid + asked + own, 0)
-        return own
+        if past < len(self._guide.money):
+            beyond = max(0, self._guide.money[past] - minimums)
+            own, rolled = max(0, beyond - rolled), min(rolled, beyond)
+        elif self._bears is not None:
+            own = max(0, min(wished, self._bears(self._spent._replace(asked=minimums + rolled))))
+        else:
+            own = wished
+        self._spent = Spent(past + 1, taken + own, paid + minimums + rolled + own, 0)
+        return own, rolled
 
     def _share_out(self, owing: Sequence[_State], index: int, pool: int) -> int:
         """Pay beyond the minimums; what is not needed is returned."""

@@ -1,15 +1,31 @@
-"""What the orders differ by, in words."""
+"""What is said of a plan: what is left out or appended, and what the orders differ by."""
 
 from collections.abc import Iterator, Sequence
 
 from next_penny.core.money import format_amount
 from next_penny.core.payoff.comparing import Compared
-from next_penny.core.way_out import Strategy
+from next_penny.core.way_out import Strategy, Wish
 
 _NAMES: dict[Strategy, str] = {
     "smallest_balance": "Smallest balance first", "highest_rate": "Highest rate first", "custom": "Your own order",
     "minimums": "Minimums only",
 }  # fmt: skip
+
+
+NOTHING_OWED = "has nothing to pay off"
+
+
+def left_out_note(name: str, reason: str = NOTHING_OWED) -> str:
+    """That a debt is left out, and why."""
+    return f"“{name}” {reason}: it is left out."
+
+
+def order_notes(wish: Wish, names: dict[str, str]) -> Iterator[str]:
+    """What an order that misses debts comes to."""
+    missed = [name for id, name in names.items() if id not in wish.order]
+    if wish.strategy == "custom" and missed:
+        told = ", ".join(f"“{name}”" for name in missed)
+        yield f"The order does not name {told}: {'it comes' if len(missed) == 1 else 'they come'} last."
 
 
 def differences(orders: Sequence[Compared], currency: str, *, with_own: bool) -> Iterator[str]:

@@ -12,7 +12,8 @@ from next_penny.core.payoff.affordable import Affordable, MonthlyRoom, Room, cap
 from next_penny.core.payoff.cheapest import cheapest
 from next_penny.core.payoff.comparing import Compared, cheapest_of, compared
 from next_penny.core.payoff.household import Debts, debts_of, furthest, payment_days, without_extras
-from next_penny.core.payoff.run import Bearing, Guide, Run, run
+from next_penny.core.payoff.run import NO_GUIDE, Bearing, Guide, Run, run
+from next_penny.core.payoff.told import order_notes
 from next_penny.core.plan import Account
 from next_penny.core.problems import PlanError, refused
 from next_penny.core.way_out import STRATEGIES, Asked, Strategy, Wish
@@ -58,9 +59,9 @@ class Way:
                 return account
         raise refused("from_account", "Choose the account that the extra comes from.", "needed")
 
-    def carried_out(self, wish: Wish, bears: Bearing | None = None, guide: Guide | None = None) -> Run:
+    def carried_out(self, wish: Wish, bears: Bearing | None = None, guide: Guide = NO_GUIDE) -> Run:
         """These debts, paid off as wished."""
-        return run(self.debts.debts, self.debts.start, wish, bears, *([guide] if guide else []))
+        return run(self.debts.debts, self.debts.start, wish, bears, guide)
 
     @property
     def in_order(self) -> Wish:
@@ -79,20 +80,31 @@ class Way:
     def runs(self) -> dict[Strategy, Run]:
         """Every order."""
         own = {} if self.asked.choice == "cheapest" else {self.asked.choice: self.run}
-        return {each: own[each] if each in own else self._within_bounds(each)[0] for each in STRATEGIES}
+        return {each: own[each] if each in own else self._within_bounds(each) for each in STRATEGIES}
 
     @cached_property
     def run(self) -> Run:
         """What was asked for."""
-        return self.cheapest if self.asked.choice == "cheapest" else self._within_bounds(self.asked.choice)[0]
+        return self.cheapest if self.asked.choice == "cheapest" else self._within_bounds(self.asked.choice)
 
     @cached_property
     def cheapest(self) -> Run:
         """The least interest with the money that the cheapest order has in each month."""
         wish = replace(self.asked.wish, strategy="highest_rate")
         orders = list(self.runs.values())
-        bears = self._within_bounds(_strategy_of(self, cheapest_of(orders)))[1]
-        return cheapest(self.debts.debts, orders, lambda guide: self.carried_out(wish, bears, guide))
+        best = cheapest_of(orders)
+        return cheapest(self.debts.debts, orders, lambda guide: self.carried_out(wish, self.bearing(best), guide))
+
+    def bearing(self, found: Run) -> Bearing | None:
+        """How much the months of a plan that goes on as long as another may take; None where all that is wished."""
+        if self.asked.cap == "none":
+            return None
+        return self._bears_until(found.debt_free).bearing(self.least.paid_before)
+
+    @property
+    def wished(self) -> list[int]:
+        """The own money that is wished for each month of what was asked for."""
+        return [self.asked.wish.own_money(self.debts.start + index) for index in range(len(self.run))]
 
     @property
     def compared(self) -> list[Compared]:
@@ -104,14 +116,13 @@ class Way:
         """What the forecast bears beside the minimums until the debts are paid off as asked."""
         return self._bears_until(self.run.debt_free)
 
-    def _within_bounds(self, strategy: Strategy) -> tuple[Run, Bearing | None]:
+    def _within_bounds(self, strategy: Strategy) -> Run:
         wish = replace(self.asked.wish, strategy=strategy)
         if strategy == "minimums":
-            return self.least, None
+            return self.least
         if self.asked.cap == "none":
-            return self.carried_out(wish), None
-        found, bears = capped(self._bears_until, lambda bearing: self.carried_out(wish, bearing), self.least)
-        return found, bears.bearing(self.least.paid_before)
+            return self.carried_out(wish)
+        return capped(self._bears_until, lambda bearing: self.carried_out(wish, bearing), self.least)
 
     def _bears_until(self, month: int | None) -> Affordable:
         """What is borne, looked at until the end of a month, ten years at most, unless asked otherwise."""
@@ -157,18 +168,6 @@ class Way:
         """What is accepted and worth saying."""
         yield from self.debts.notes()
         yield from order_notes(self.asked.wish, {debt.id: debt.name for debt in self.debts.debts})
-
-
-def _strategy_of(way: Way, run: Run) -> Strategy:
-    return next(strategy for strategy, each in way.runs.items() if each is run)
-
-
-def order_notes(wish: Wish, names: dict[str, str]) -> Iterator[str]:
-    """What an order that misses debts comes to."""
-    missed = [name for id, name in names.items() if id not in wish.order]
-    if wish.strategy == "custom" and missed:
-        told = ", ".join(f"“{name}”" for name in missed)
-        yield f"The order does not name {told}: {'it comes' if len(missed) == 1 else 'they come'} last."
 
 
 def _paid_from(account: Account) -> str:

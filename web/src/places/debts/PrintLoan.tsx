@@ -1,10 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
 import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText, digits, money, monthOf, setDecimals } from "@/shared/format";
-import { Button } from "@/shared/kit/Button";
+import { PaperHeading, useOnPaper } from "@/shared/paper";
 
 interface Sheet {
   name: string;
@@ -23,10 +22,7 @@ export function PrintLoan() {
     retry: false,
     queryFn: () => read(account, loan, household?.household.currency ?? "USD"),
   });
-  useEffect(() => {
-    document.documentElement.classList.add("on-paper");
-    return () => document.documentElement.classList.remove("on-paper");
-  }, []);
+  useOnPaper();
   if (error) return <p className="p-6">{error.message}</p>;
   if (!household || !data) return null;
   setDecimals(household.decimals);
@@ -47,12 +43,7 @@ function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
   const columns = ["payment", "interest", "principal", "extra", "escrow", "insurance", "balance"] as const;
   return (
     <main className="mx-auto max-w-5xl p-6 print:p-0">
-      <div className="mb-3 flex items-baseline gap-4">
-        <h1 className="text-xl">{name}: amortization schedule</h1>
-        <Button className="print:hidden" onClick={() => window.print()}>
-          Print
-        </Button>
-      </div>
+      <PaperHeading title={`${name}: amortization schedule`} />
       <p className="mb-3">
         {money(found.payment, currency)} a payment; {money(found.totals.interest, currency)} interest in all; paid off
         in {monthOf(found.paid_off)}.

@@ -3293,7 +3293,7 @@ export interface components {
         };
         /**
          * OtherDebt
-         * @description A debt that is not in the plan, and why.
+         * @description A debt that is not in the plan, and why; whether it would be, were it named.
          */
         OtherDebt: {
             /** Id */
@@ -3302,6 +3302,8 @@ export interface components {
             name: string;
             /** Why */
             why: string;
+            /** Can Join */
+            can_join: boolean;
         };
         /**
          * Outcome

@@ -115,7 +115,7 @@ function Others({ picture, onTake }: { picture: Picture; onTake: (id: string) =>
       {picture.others.map((other) => (
         <li key={other.id} className="flex flex-wrap items-center gap-x-2">
           {other.name} {other.why}.
-          {other.why !== "has nothing to pay off" && other.why !== "has no terms yet" && (
+          {other.can_join && (
             <button
               type="button"
               aria-label={`Take ${other.name} in`}

@@ -1,8 +1,7 @@
-import { useEffect } from "react";
 import { useSearchParams } from "react-router";
 import { useHousehold } from "@/shared/api/hooks";
 import { digits, money, monthOf, setDecimals } from "@/shared/format";
-import { Button } from "@/shared/kit/Button";
+import { PaperHeading, useOnPaper } from "@/shared/paper";
 import { type Asked, ORDER_NAMES, PLAIN_ASKED, readAsked, useProgress, useWay, type Way } from "./wayOut";
 
 /** More lines than this do not fit one lying page: months are then taken together. */
@@ -25,7 +24,7 @@ export function PrintWay() {
   );
   return (
     <main className="mx-auto max-w-5xl p-6 print:p-0">
-      <Heading title="The way out of debt" />
+      <PaperHeading title="The way out of debt" />
       <p className="mb-2">
         {ORDER_NAMES[way.strategy]}, {money(asked.extra_monthly ?? 0, way.currency)} extra each month from{" "}
         {monthOf(way.start)} on; {way.debt_free ? `debt-free in ${monthOf(way.debt_free)}` : "never debt-free"};{" "}
@@ -87,7 +86,7 @@ export function PrintDebtYears() {
   setDecimals(household.decimals);
   return (
     <main className="mx-auto max-w-5xl p-6 print:p-0">
-      <Heading title="Payments on record, year by year" />
+      <PaperHeading title="Payments on record, year by year" />
       {record.on_record.length === 0 && <p>No debt is on record.</p>}
       <div className="columns-2 gap-8">
         {record.on_record.map((debt) => (
@@ -116,22 +115,4 @@ export function PrintDebtYears() {
       </div>
     </main>
   );
-}
-
-function Heading({ title }: { title: string }) {
-  return (
-    <div className="mb-3 flex items-baseline gap-4">
-      <h1 className="text-xl">{title}</h1>
-      <Button className="print:hidden" onClick={() => window.print()}>
-        Print
-      </Button>
-    </div>
-  );
-}
-
-function useOnPaper() {
-  useEffect(() => {
-    document.documentElement.classList.add("on-paper");
-    return () => document.documentElement.classList.remove("on-paper");
-  }, []);
 }
