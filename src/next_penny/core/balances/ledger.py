@@ -30,7 +30,9 @@ class _Line:
         self.gains.append(self.gains[-1] + max(0, amount))
 
     def upto(self, day: int) -> int:
-        return self.totals[bisect_right(self.days, day)]
+        days = self.days
+        # What rules made is mostly asked for at the day that the walk has come to.
+        return self.totals[bisect_right(days, day)] if days and days[-1] > day else self.totals[-1]
 
     def gained(self, after: int, upto: int) -> int:
         return self.gains[bisect_right(self.days, upto)] - self.gains[bisect_right(self.days, after)]

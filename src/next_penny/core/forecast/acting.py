@@ -11,15 +11,14 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
-from itertools import groupby
-from operator import attrgetter
+from operator import itemgetter
 
 import numpy as np
 
 from next_penny.core.balances.cards import Card, closing_before
 from next_penny.core.balances.draws import Cover, days_to_look
 from next_penny.core.balances.ledger import Ledger
-from next_penny.core.balances.making import Act, Made, Passed, Step
+from next_penny.core.balances.making import Act, Facts, Made, Passed, Step
 from next_penny.core.balances.savings import Savings
 from next_penny.core.balances.sweeps import Sweep
 from next_penny.core.dates.business_days import Days
@@ -44,6 +43,11 @@ class Acted:
             if each.flow is not None:
                 found.setdefault(each.flow, []).append(each)
         return found
+
+    @cached_property
+    def facts(self) -> Mapping[tuple[str, str, int, int], Facts]:
+        """What is known of each movement, by its kind, account, day and nominal day; sentences alone ask for it."""
+        return {(made.source, made.owner, made.day, made.nominal): made.facts for made in self.made}
 
 
 _NOTHING = Acted()
@@ -161,16 +165,22 @@ class _Walk:
         self._days_to_look = days_to_look(self._covers)
 
     def until(self, until: int) -> Acted:
-        agenda = sorted(self._agenda(until), key=lambda act: act[:3])
-        looked = self._moment.now - 1
-        for day, acts in groupby(agenda, key=attrgetter("day")):
-            self._look_for_draws(looked + 1, day - 1)
-            today = list(acts)
-            self._do(act for act in today if act.step < Step.DRAW)
+        day, is_drawn = self._moment.now - 1, True
+        for act in sorted(self._agenda(until), key=itemgetter(0, 1, 2)):
+            if act.day != day:
+                if not is_drawn:
+                    self._draw(day)
+                self._look_for_draws(day + 1, act.day - 1)
+                day, is_drawn = act.day, False
+            if act.step > Step.DRAW and not is_drawn:
+                self._draw(day)
+                is_drawn = True
+            made = act.do(day)
+            if made is not None:
+                self._keep(made)
+        if not is_drawn:
             self._draw(day)
-            self._do(act for act in today if act.step > Step.DRAW)
-            looked = day
-        self._look_for_draws(looked + 1, until)
+        self._look_for_draws(day + 1, until)
         return Acted(tuple(self._made))
 
     def _agenda(self, until: int) -> Iterator[Act]:
@@ -186,24 +196,22 @@ class _Walk:
                 other = ledgers[account.sweep.partner]
                 yield from Sweep(account.sweep, ledger, other, order).agenda(passed.now, until)
 
-    def _do(self, acts: Iterable[Act]) -> None:
-        for act in acts:
-            self._keep(act.do(act.day))
-
-    def _keep(self, made: Made | None) -> None:
-        if made is None:
-            return
+    def _keep(self, made: Made) -> None:
         self._made.append(made)
         for account, amount in made.legs:
-            if account in self._ledgers:
-                self._ledgers[account].post(made.day, amount)
+            ledger = self._ledgers.get(account)
+            if ledger is not None:
+                ledger.post(made.day, amount)
 
     def _draw(self, day: int) -> bool:
         """Let lines lend at the end of a day, and tell whether one did."""
-        before = len(self._made)
+        is_lent = False
         for cover in self._covers:
-            self._keep(cover.draw(day))
-        return len(self._made) > before
+            made = cover.draw(day)
+            if made is not None:
+                self._keep(made)
+                is_lent = True
+        return is_lent
 
     def _look_for_draws(self, first: int, last: int) -> None:
         if last < first or not any(cover.may_draw(first, last) for cover in self._covers):

@@ -40,7 +40,7 @@ class Explainer:
             if status == _SETTLED:
                 sentences.append(self._recorded(origin, day, nominal))
             elif origin.owner is not None:
-                facts = events.facts[origin.source, origin.owner, day, nominal]
+                facts = events.rules.facts[origin.source, origin.owner, day, nominal]
                 sentences.append(self._made(origin, facts, nominal, day, status == _PAST_DUE))
             elif teller is not None:
                 sentences.append(teller.why(nominal, status == _PAST_DUE))

@@ -4,7 +4,7 @@ It walks the days on which something happens, never all days: time and memory gr
 columns of 64-bit integers, which are exact for every amount that a plan may hold, and become `Event`s when read.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
@@ -13,7 +13,7 @@ from typing import Literal, NamedTuple, get_args, overload
 import numpy as np
 import numpy.typing as npt
 
-from next_penny.core.balances.making import Facts, Made
+from next_penny.core.balances.making import Made
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.allowances import allowance_blocks
 from next_penny.core.flows.makers import Block, Source, blocks, maker_of
@@ -25,7 +25,6 @@ Status = Literal["settled", "past_due", "expected"]
 STATUSES: tuple[Status, ...] = get_args(Status)
 _SETTLED, _PAST_DUE, _EXPECTED = range(3)
 Column = npt.NDArray[np.int64]
-MadeFacts = Mapping[tuple[str, str, int, int], Facts]
 _NO_NOMINAL = 0
 _YEAR_AHEAD_MONTHS = 12
 
@@ -83,7 +82,7 @@ class EventTable(Sequence[Event]):
     accounts: tuple[str, ...]
     origins: tuple[Origin, ...]
     columns: EventColumns
-    facts: MadeFacts
+    rules: Acted
 
     def __len__(self) -> int:
         return len(self.columns.day)
@@ -103,13 +102,13 @@ class EventTable(Sequence[Event]):
     def where(self, wanted: npt.NDArray[np.bool_]) -> "EventTable":
         """Those events for which a mask is true."""
         return EventTable(
-            self.accounts, self.origins, EventColumns(*(column[wanted] for column in self.columns)), self.facts
+            self.accounts, self.origins, EventColumns(*(column[wanted] for column in self.columns)), self.rules
         )  # fmt: skip
 
     def first(self, most: int, after: int = 0) -> "EventTable":
         """So many of the events, after the first `after`."""
         columns = EventColumns(*(column[after : after + most] for column in self.columns))
-        return EventTable(self.accounts, self.origins, columns, self.facts)
+        return EventTable(self.accounts, self.origins, columns, self.rules)
 
     def _read(self, part: slice) -> Iterator[Event]:
         for day, nominal, account, origin, status, amount, balance, low in zip(
@@ -181,7 +180,7 @@ def project(moment: Moment, until: date, accounts: Sequence[str] | None = None) 
     rules = acted(moment, end)
     _add_acted(movements, moment, rules)
     starts = [_start(moment, account) for account in chosen]
-    events = movements.table([start.balance for start in starts], _facts(rules))
+    events = movements.table([start.balance for start in starts], rules)
     runs = tuple(_run(moment, until, account, start, events) for account, start in zip(chosen, starts, strict=True))
     return Forecast(moment, until, runs, events)
 
@@ -238,7 +237,7 @@ class _Movements:
                 self._blocks.append(block)
                 self._labels.append((self.accounts[block.account], number, told))
 
-    def table(self, starts: list[int], facts: MadeFacts) -> EventTable:
+    def table(self, starts: list[int], rules: Acted) -> EventTable:
         """Sort the movements, and give each its running balance and its day's low; `starts` are in accounts' order."""
         day, nominal, amount = (
             _joined([getattr(block, name) for block in self._blocks]) for name in ("day", "nominal", "amount")
@@ -258,7 +257,7 @@ class _Movements:
             mine = np.flatnonzero(account == number)
             balance[mine], low[mine] = _running(day[mine], amount[mine], start)
         columns = EventColumns(day, nominal, account, origin, status, amount, balance, low)
-        return EventTable(tuple(self.accounts), tuple(self._origins), columns, facts)
+        return EventTable(tuple(self.accounts), tuple(self._origins), columns, rules)
 
     def _places(self, amount: Column) -> Column:
         """Within a day: money in, money out, and then what depends on balances, in the order in which it was made."""
@@ -319,11 +318,6 @@ def _origin_of(moment: Moment, made: Made) -> Origin:
     name = plan.flow_by_id[made.flow].name if made.flow else None
     told = name or f"{_MADE_NAMES[made.source]} {plan.account_by_id[made.owner].name}"
     return Origin(made.flow, told, None, made.source, made.owner)
-
-
-def _facts(rules: Acted) -> MadeFacts:
-    """What is known of each movement that a rule made, by its kind, account, day and nominal day."""
-    return {(made.source, made.owner, made.day, made.nominal): made.facts for made in rules.made}
 
 
 def _run(moment: Moment, until: date, account: Account, start: _Start, events: EventTable) -> AccountRun:
