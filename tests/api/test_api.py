@@ -55,6 +55,7 @@ def test_a_plan_comes_out_as_it_went_in_with_defaults_for_what_was_left_out(clie
         "revisions": [{"from": "2028-01-01", "amount": 5, "rules": ["FREQ=DAILY", "FREQ=YEARLY"]}],
         "changes": [{"nominal": "2027-04-05", "amount": 1, "moved_to": "2027-04-09", "left_out": False}],
         "splits": [{"category": "home", "amount": 7}], "estimate": True, "subscription": True, "remind_days": 9,
+        "late_days": 4, "may_skip": True, "may_pause": True,
         "notes": "line\nline",
     }  # fmt: skip
     entry = {
@@ -73,7 +74,7 @@ def test_a_plan_comes_out_as_it_went_in_with_defaults_for_what_was_left_out(clie
     whole = document(
         name="Us", country="DE", past_due="ignore", accounts=[account], flows=[flow], entries=[entry], allowances=[allowance],
         categories=[{"id": "home", "name": "Home", "group": "G", "kind": "income"}],
-        rates=[{"date": "2027-01-01", "from": "EUR", "to": "USD", "rate": "1.0850"}], way_out=None,
+        rates=[{"date": "2027-01-01", "from": "EUR", "to": "USD", "rate": "1.0850"}], way_out=None, statement_checks=[],
     )  # fmt: skip
     assert client.put("/api/plan", json=whole).json() == whole
     assert client.get("/api/plan").json() == whole
@@ -280,7 +281,7 @@ def test_only_our_own_pages_may_ask(client: TestClient) -> None:
 def test_several_lines_are_settled_as_one_change_or_none(demo: TestClient) -> None:
     before = demo.get("/api/plan").json()
     due = demo.get("/api/settle").json()["due"]
-    assert [line["status"] for line in due[:3]] == ["past_due", "assumed", "today"]
+    assert [line["status"] for line in due[:3]] == ["past_due", "past_due", "assumed"]
     lines = [{"flow": line["flow"], "nominal": line["nominal"], "do": "settle"} for line in due[:3]]
     bad = {"flow": "mortgage", "nominal": "2027-03-02", "do": "settle"}
     found = refusal(demo.post("/api/settle", json={"lines": [*lines, bad]}))
@@ -288,7 +289,7 @@ def test_several_lines_are_settled_as_one_change_or_none(demo: TestClient) -> No
     assert demo.get("/api/plan").json() == before
     twice = refusal(demo.post("/api/settle", json={"lines": [lines[0], lines[0]]}))
     assert "settled already" in twice[0][1]
-    assert demo.post("/api/settle", json={"lines": lines}).json()["undo"] == "Settled “Flute lessons” and 2 more"
+    assert demo.post("/api/settle", json={"lines": lines}).json()["undo"] == "Settled “Property tax” and 2 more"
     after = demo.get("/api/settle").json()
     assert [line["nominal"] for line in after["due"]] == [line["nominal"] for line in due[3:]]
     assert {entry["name"] for entry in after["settled"]} >= {"Internet", "Flute lessons"}

@@ -15,6 +15,7 @@ from next_penny.api import (
     changes,
     debts,
     errors,
+    escrow,
     forecast,
     interface,
     loan_tools,
@@ -25,9 +26,11 @@ from next_penny.api import (
     receipts,
     reference,
     register,
+    review,
     security,
     set_aside,
     settle,
+    statement_checks,
     tideline,
     tools,
 )
@@ -69,6 +72,9 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         loan_tools,
         payoff,
         payoff_questions,
+        escrow,
+        statement_checks,
+        review,
         interface,
     ):
         app.include_router(part.router)

@@ -11,6 +11,7 @@ from next_penny.core.flows.assumed import laid_over
 from next_penny.core.notes import change_notes
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan
+from next_penny.core.statements import StatementCheck
 from next_penny.core.way_out import WayOut
 from next_penny.formats.change_document import ChangeRequest
 from next_penny.formats.fields import Document
@@ -109,5 +110,7 @@ def _what(before: Plan, change: PlanChange) -> str:
             return f"“{names[change.id]}”" if change.id in names else f"the {change.kind}"
         case WayOut():
             return "the way out of debt"
+        case StatementCheck():
+            return "a statement check"
         case item:
             return f"“{item.name}”"

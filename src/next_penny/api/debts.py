@@ -205,7 +205,7 @@ def _tried(text: str) -> Loan:
 @router.get("/{id}", response_model=LoanPage, response_model_by_alias=True)
 def read_loan(id: Id, home: Home) -> Response:
     """One loan's page."""
-    account = _loan_account(home, id)
+    account = loan_account(home, id)
     stands = standing(home.moment, account)
     settled = home.moment.books.settled.get(stands.flow.id, {}) if stands.flow else {}
     glance = summarize_loan(stands, home.today)
@@ -228,10 +228,11 @@ def read_loan(id: Id, home: Home) -> Response:
     }))  # fmt: skip
 
 
-def _loan_account(home: Visit, id: str) -> Account:
+def loan_account(home: Visit, id: str, named: str = "id") -> Account:
+    """The loan that a path names."""
     account = home.plan.account_by_id.get(id)
     if account is None or account.loan is None:
-        raise refused(("path", "id"), "There is no such loan: it may be deleted already.", "unknown_id")
+        raise refused(("path", named), "There is no such loan: it may be deleted already.", "unknown_id")
     return account
 
 
@@ -334,7 +335,7 @@ class _Base:
         self.currency = home.plan.household.currency
         self._stands: Standing | None = None
         if account is not None:
-            held = _loan_account(home, account)
+            held = loan_account(home, account)
             self.currency, self._stands = held.currency, standing(home.moment, held)
             rest = self._stands.rest
             if rest is None:
@@ -476,7 +477,7 @@ def why_this_number(request: WhyRequest, home: Home) -> WhyAnswer:
 def shown_schedule(home: Visit, account: str | None, loan: Loan | None, currency: str) -> tuple[Schedule, str]:
     """The schedule of a household's loan as its page shows it, or of one that is only tried."""
     if account is not None:
-        held = _loan_account(home, account)
+        held = loan_account(home, account)
         return standing(home.moment, held).shown, held.currency
     if loan is None:
         raise refused(("body", "loan"), "Give a loan.", "needed")

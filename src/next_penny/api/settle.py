@@ -15,21 +15,35 @@ from next_penny.api.household import Home
 from next_penny.api.tideline import TidelineAnswer, TidelineRequest, tideline_answer
 from next_penny.core.defaults import put_off_to
 from next_penny.core.flows.assumed import laid_over
+from next_penny.core.flows.makers import maker_of
 from next_penny.core.forecast.card_standing import rises_soon
 from next_penny.core.moment import Moment
-from next_penny.core.money import percent_text
+from next_penny.core.money import format_amount, percent_text
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, FlowKind, Plan
 from next_penny.core.problems import PlanError
+from next_penny.core.review.escrow_ahead import uncovered
 from next_penny.core.settling import DueLine, DueStatus, Settlement, due_lines, leave_out, put_off, settle
-from next_penny.formats.fields import Amount, Day, Document, Id, Percent
+from next_penny.core.statements import PaidSplit
+from next_penny.formats.fields import Amount, Day, Document, Id, Percent, values_of
 from next_penny.store.reading import Reading
 from next_penny.store.store import Decision
 
+_ESCROW_NOTICE_DAYS = 60
 # As many lines as a person can work through; the rest are on further pages.
 _PAGE = 500
 
 router = APIRouter(prefix="/api/settle", tags=["settle"])
+
+
+class SplitModel(BaseModel):
+    """What a loan's payment is proposed to be made of."""
+
+    principal: int
+    interest: int
+    escrow: int
+    insurance: int
+    fee: int
 
 
 class DueModel(BaseModel):
@@ -53,6 +67,7 @@ class DueModel(BaseModel):
     may_be_paid_in_parts: bool
     settled_on: datetime.date
     put_off_to: datetime.date
+    split: SplitModel | None
 
 
 class SettledModel(BaseModel):
@@ -85,6 +100,15 @@ class SettleAnswer(BaseModel):
     notices: list[NoticeModel]
 
 
+class PaidSplitDocument(Document):
+    """How a loan's payment was split; null is as proposed, and principal takes up the difference."""
+
+    principal: Amount | None = None
+    interest: Amount | None = None
+    escrow: Amount | None = None
+    insurance: Amount | None = None
+
+
 class SettleLine(Document):
     """One line and what to do with it. Amount (or hours), date and account only where not as expected."""
 
@@ -97,6 +121,7 @@ class SettleLine(Document):
     account: Id | None = None
     part: bool = False
     to: Day | None = None
+    split: PaidSplitDocument | None = None
 
 
 class SettleRequest(Document):
@@ -132,18 +157,31 @@ def read_due(
                 account=account.id, date=day, text=f"The rate of “{account.name}” rises to {percent_text(rate)}"
             )
             for day, account, rate in rises_soon(home.moment)
-        ],
+        ]
+        + _escrow_notices(home.moment),
     )
+
+
+def _escrow_notices(moment: Moment) -> list[NoticeModel]:
+    """Payments out of escrow that it will not cover, some weeks ahead."""
+    notices = []
+    for account, payment in uncovered(moment):
+        if payment.day <= moment.today + datetime.timedelta(days=_ESCROW_NOTICE_DAYS):
+            short = format_amount(payment.short_by, account.currency)
+            text = f"“{account.name}” is {short} short of “{payment.name}”: the lender advances it"
+            notices.append(NoticeModel(account=account.id, date=payment.day, text=text))
+    return notices
 
 
 def _due(moment: Moment, line: DueLine) -> DueModel:
     flow = line.flow
     account, lands = flow.main_account or "", datetime.date.fromordinal(line.landing)
+    nominal = datetime.date.fromordinal(line.nominal)
     return DueModel(
         flow=flow.id,
         name=flow.name,
         kind=flow.kind,
-        nominal=datetime.date.fromordinal(line.nominal),
+        nominal=nominal,
         lands=lands,
         account=account,
         currency=moment.plan.account_by_id[account].currency,
@@ -155,6 +193,7 @@ def _due(moment: Moment, line: DueLine) -> DueModel:
         may_be_paid_in_parts=line.may_be_paid_in_parts,
         settled_on=min(lands, moment.today),
         put_off_to=put_off_to(lands, moment.today),
+        split=SplitModel(**split._asdict()) if (split := maker_of(moment, flow).split(nominal)) else None,
     )
 
 
@@ -208,7 +247,15 @@ def _changes(moment: Moment, line: SettleLine) -> list[PlanChange]:
     match line.do:
         case "settle":
             settlement = Settlement(
-                str(uuid.uuid4()), line.flow, line.nominal, line.amount, line.date, line.account, line.part, line.hours
+                str(uuid.uuid4()),
+                line.flow,
+                line.nominal,
+                line.amount,
+                line.date,
+                line.account,
+                line.part,
+                line.hours,
+                PaidSplit(**values_of(line.split)) if line.split is not None else None,
             )
             return settle(moment, settlement)
         case "leave_out":

@@ -43,7 +43,7 @@ def check(plan: Plan) -> list[Problem]:
     if too_many:
         return too_many  # what else is wrong with so much would take long to find
     return [*_household(plan), *_lists(plan), *_accounts(plan), *_flows(plan), *_allowances(plan), *_rates(plan),
-            *_way_out(plan)]  # fmt: skip
+            *_way_out(plan), *_statement_checks(plan)]  # fmt: skip
 
 
 def _no_account(id: str) -> str:
@@ -146,6 +146,8 @@ def _loan_account(plan: Plan, number: int, account: Account) -> Iterator[Problem
         yield Problem(("accounts", number, "opening", "date"), message, "range")
     if account.opening.balance > 0:
         yield Problem(("accounts", number, "opening", "balance"), "What is owed is a negative balance.", "range")
+    if (owned := account.loan.property) is not None:
+        yield from _property(plan, owned, (*loc, "property"))
     for name in ("from_account", "escrow_account"):
         id = getattr(account.loan, name)
         named = plan.account_by_id.get(id or "")
@@ -167,6 +169,8 @@ def _flows(plan: Plan) -> Iterator[Problem]:
             yield Problem(("flows", number, "id"), message, "duplicate_id")
         for problem in (*_flow_accounts(plan, flow), *_flow_dates(plan, flow), *_flow_amounts(flow)):
             yield problem.under("flows", number)
+        if flow.property is not None:
+            yield from _property(plan, flow.property, ("flows", number, "property"))
         if flow.saves_for is not None and flow.saves_for.flow not in (None, *plan.flow_by_id):
             message = f"There is no flow “{flow.saves_for.flow}”."
             yield Problem(("flows", number, "saves_for", "flow"), message, "unknown_id")
@@ -487,6 +491,27 @@ def _way_out(plan: Plan) -> Iterator[Problem]:
         yield Problem(("way_out", "from_account"), _no_account(payer), "unknown_id")
 
 
+def _property(plan: Plan, id: str, loc: Loc) -> Iterator[Problem]:
+    named = plan.account_by_id.get(id)
+    if named is None:
+        yield Problem(loc, _no_account(id), "unknown_id")
+    elif named.kind != "asset":
+        yield Problem(loc, "Choose an account of something that is owned.", "not_possible")
+
+
+def _statement_checks(plan: Plan) -> Iterator[Problem]:
+    seen: set[str] = set()
+    for place, held in enumerate(plan.statement_checks):
+        account = plan.account_by_id.get(held.account)
+        if account is None or account.loan is None:
+            message = f"There is no loan “{held.account}”."
+            yield Problem(("statement_checks", place, "account"), message, "unknown_id")
+        if held.id in seen:
+            message = f"There is a statement of {held.statement.date} of this loan already."
+            yield Problem(("statement_checks", place, "date"), message, "duplicate_id")
+        seen.add(held.id)
+
+
 def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
     """Why an account or category cannot be taken out: what uses it; None when nothing of the plan does."""
     if kind == "account":
@@ -495,6 +520,9 @@ def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
         users += [allowance.name for allowance in plan.allowances if allowance.account == id]
         users += [a.name for a in plan.accounts if a.card and id in (a.card.from_account, a.card.covers)]
         users += [a.name for a in plan.accounts if a.sweep and a.sweep.partner == id]
+        users += [flow.name for flow in plan.flows if flow.property == id]
+        users += [a.name for a in plan.accounts if a.loan and a.loan.property == id]
+        users += ["its statement checks"] if any(each.account == id for each in plan.statement_checks) else []
         users += ["the way out of debt"] if plan.way_out is not None and id in plan.way_out.account_ids else []
     elif kind == "category":
         users = [flow.name for flow in plan.flows if id in flow.category_ids]

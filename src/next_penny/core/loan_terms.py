@@ -73,13 +73,26 @@ class Insurance:
     original_value: int
 
 
+@dataclass(frozen=True, slots=True)
+class Lender:
+    """Who is paid from the first due date on or after a date, and what it charges with each payment beside its parts.
+
+    The lender before the first of them is the payee of the loan's payments.
+    """
+
+    start: datetime.date
+    name: str
+    address: str = ""
+    fee: int = 0
+
+
 @dataclass(frozen=True)
 class LoanTerms:
     """What was agreed. Give `payments`, `payment` or both; `payment` is principal and interest, minor units.
 
     counted_from: for what is left of a loan, the due date from which its due dates are counted: those of a loan due on
     the 31st stay the last of each month when its next one is on 28 February. insured_payments: likewise, how many of
-    its payments still carry insurance.
+    its payments still carry insurance. property: the account of what the loan is secured by.
     """
 
     principal: int
@@ -105,6 +118,8 @@ class LoanTerms:
     payment_changes: tuple[DatedAmount, ...] = ()
     from_account: str | None = None
     escrow_account: str | None = None
+    lenders: tuple[Lender, ...] = ()
+    property: str | None = None
     counted_from: datetime.date | None = None
     insured_payments: int | None = None
 
@@ -123,6 +138,11 @@ class LoanTerms:
         """(day number from which a period must begin, rate), the first one for all time."""
         changes = sorted(self.rate_changes, key=lambda change: change.start)
         return ((0, self.annual_rate), *((change.start.toordinal(), change.annual_rate) for change in changes))
+
+    def lender_on(self, due: int) -> Lender | None:
+        """Who is paid on a due day (its number), if the loan has moved by then."""
+        moved = [lender for lender in self.lenders if lender.start.toordinal() <= due]
+        return max(moved, key=lambda lender: lender.start) if moved else None
 
     def due_days_until(self, last: int) -> tuple[int, ...]:
         """The day numbers of the due dates up to a day."""

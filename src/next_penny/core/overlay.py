@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Literal, TypeVar
 
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan
+from next_penny.core.statements import StatementCheck, with_check
 from next_penny.core.way_out import WayOut
 
 Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
@@ -14,9 +15,9 @@ Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
 class PlanChange:
     """Put an item into the plan, in the place of the one with the same id if there is one; None takes it out."""
 
-    kind: Kind | Literal["way_out"]
+    kind: Kind | Literal["way_out", "statement_check"]
     id: str
-    item: Household | Account | Category | Flow | Allowance | Entry | WayOut | None
+    item: Household | Account | Category | Flow | Allowance | Entry | WayOut | StatementCheck | None
 
 
 def overlay(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
@@ -35,6 +36,8 @@ def overlay(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
                 plan = replace(plan, flows=_with(plan.flows, id, item))
             case PlanChange("way_out", _, WayOut() | None as adopted):
                 plan = replace(plan, way_out=adopted)
+            case PlanChange("statement_check", id, StatementCheck() | None as checked):
+                plan = replace(plan, statement_checks=with_check(plan.statement_checks, id, checked))
     return plan
 
 

@@ -5,6 +5,7 @@ accounts say which way the money moves. Leg amounts are signed: on an account, i
 for expense and negative for income (docs/rules.md).
 """
 
+import builtins
 import datetime
 from bisect import bisect_right
 from collections.abc import Iterable, Sequence
@@ -20,6 +21,7 @@ from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, Exceptional
 from next_penny.core.dates.recurrence import Recurrence, parse_rule
 from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.money import convert, round_half_up
+from next_penny.core.statements import StatementCheck
 from next_penny.core.way_out import WayOut
 
 # How many settled occurrences an estimate may follow the average of.
@@ -39,6 +41,8 @@ Carry = Literal["none", "forward"]
 CategoryKind = Literal["income", "expense"]
 FlowKind = Literal["income", "bill", "transfer", "loan_payment"]
 PastDue = Literal["carry", "ignore"]
+# What a flow is for a property: what the tax return asks for, and its other income and costs.
+Purpose = Literal["tax", "insurance", "upkeep", "rent"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,7 +180,10 @@ class Steps(Generic[_Value]):
 
 @dataclass(frozen=True)
 class Flow:
-    """Something that repeats or is planned. Rules are RFC 5545 text; see `schedule` for them as data."""
+    """Something that repeats or is planned. Rules are RFC 5545 text; see `schedule` for them as data.
+
+    late_days: how many days later it may be paid. may_skip, may_pause: whether it may be left out once, or for a time.
+    """
 
     id: str
     name: str
@@ -206,18 +213,23 @@ class Flow:
     always_happens: bool = False
     hourly: Hourly | None = None
     saves_for: SavingGoal | None = None
+    property: str | None = None
+    purpose: Purpose | None = None
+    late_days: int = 0
+    may_skip: bool = False
+    may_pause: bool = False
 
-    @property
+    @builtins.property
     def base_amount(self) -> int:
         """The flow's own amount, before revisions, season and growth."""
         return self.hourly.pay() if self.hourly is not None else self.amount
 
-    @property
+    @builtins.property
     def main_account(self) -> str | None:
         """The account whose balance the flow is about: where income arrives, else where money leaves."""
         return self.to_account if self.kind == "income" else self.from_account
 
-    @property
+    @builtins.property
     def account_ids(self) -> tuple[str, ...]:
         """Every account that the flow moves money on, at first or after a revision."""
         named = [self.from_account, self.to_account, *(split.account for split in self.splits)]
@@ -225,14 +237,14 @@ class Flow:
             named += [revision.from_account, revision.to_account]
         return tuple(dict.fromkeys(account for account in named if account is not None))
 
-    @property
+    @builtins.property
     def category_ids(self) -> tuple[str, ...]:
         """Every category that the flow names, at first or after a revision."""
         named = [self.category, *(split.category for split in self.splits)]
         named += [revision.category for revision in self.revisions]
         return tuple(dict.fromkeys(category for category in named if category is not None))
 
-    @property
+    @builtins.property
     def first_account_ids(self) -> tuple[str, ...]:
         """The accounts of its first days, which say since when it can happen."""
         named = (self.from_account, self.to_account, *(split.account for split in self.splits))
@@ -435,6 +447,7 @@ class Plan:
     allowances: tuple[Allowance, ...] = ()
     rates: tuple[Rate, ...] = ()
     way_out: WayOut | None = None
+    statement_checks: tuple[StatementCheck, ...] = ()
 
     @cached_property
     def account_by_id(self) -> dict[str, Account]:

@@ -26,6 +26,7 @@ from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Change, Entry, Flow, Plan
 from next_penny.core.problems import PlanError, refused
 from next_penny.core.starter import categories_for
+from next_penny.core.statements import PaidSplit
 
 DueStatus = Literal["past_due", "assumed", "today", "coming"]
 
@@ -130,7 +131,7 @@ class _Lows:
 class Settlement:
     """How an occurrence was really paid; None where it was as expected. With `is_part` the rest stays expected.
 
-    A paycheck by the hour may be given its hours in place of an amount.
+    A paycheck by the hour may be given its hours in place of an amount; a loan's payment, how it was split.
     """
 
     id: str
@@ -141,6 +142,7 @@ class Settlement:
     account: str | None = None
     is_part: bool = False
     hours: Decimal | None = None
+    split: PaidSplit | None = None
 
 
 def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
@@ -155,8 +157,8 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
     entry = Entry(
         id=settlement.id,
         date=day,
-        payee=flow.payee or flow.name,
-        legs=tuple(maker.legs(settlement.nominal, amount, day, settlement.account)),
+        payee=maker.payee(settlement.nominal),
+        legs=tuple(maker.legs(settlement.nominal, amount, day, settlement.account, settlement.split)),
         flow=flow.id,
         nominal=None if settlement.is_part else settlement.nominal,
         notes=f"{settlement.hours.normalize():f} hours" if settlement.hours is not None else "",

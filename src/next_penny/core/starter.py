@@ -38,12 +38,14 @@ ESCROW_PAID = Category("escrow-paid", "Escrow", "Debt", "expense", "landmark")
 CARD_INTEREST = Category(CARD_INTEREST_ID, "Interest on cards", "Debt", "expense", "percent")
 SAVINGS_INTEREST = Category(SAVINGS_INTEREST_ID, "Interest earned", "Money in", "income", "coins")
 VALUE_CHANGED = Category("value-changed", "Change in value", "Owned", "expense", "house")
+LENDER_FEES = Category("lender-fees", "Fees of lenders", "Debt", "expense", "landmark")
 LOAN_FEES = Category("loan-fees", "Costs of loans", "Debt", "expense", "landmark")
 
 MADE_WHEN_NEEDED = {
     category.id: category
     for category in (
         *(UNSORTED_SPENDING, UNSORTED_INCOME, LOAN_INTEREST, LOAN_INSURANCE, ESCROW_PAID, LOAN_FEES),
+        LENDER_FEES,
         *(CARD_INTEREST, SAVINGS_INTEREST, VALUE_CHANGED),
     )
 }

@@ -38,7 +38,7 @@ def _settled(moment: Moment, flow: Flow, chance: random.Random) -> Iterator[Entr
         yield Entry(
             id=f"{flow.id}-{date.fromordinal(nominal)}",
             date=day,
-            payee=flow.payee or flow.name,
+            payee=maker.payee(date.fromordinal(nominal)),
             legs=tuple(maker.legs(date.fromordinal(nominal), amount, day, None)),
             flow=flow.id,
             nominal=date.fromordinal(nominal),

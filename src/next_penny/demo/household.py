@@ -32,7 +32,7 @@ from next_penny.demo.balances import (
     repaid_by_the_neighbour,
 )
 from next_penny.demo.history import recorded_history
-from next_penny.demo.loans import demo_loans, loan_flows
+from next_penny.demo.loans import demo_loans, lender_slip_ups, loan_flows
 
 HISTORY_MONTHS = 18
 _FLOOR, _CUSHION = 250_00, 600_00
@@ -104,6 +104,7 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
     entries = recorded_history(plan, today)
     entries = (*entries, *recorded_acts(plan, entries, opened, today), card_slip_up(today))
     entries = tuple(sorted((*entries, *repaid_by_the_neighbour(opened, today)), key=lambda each: (each.date, each.id)))
+    entries = lender_slip_ups(entries)
     plan = _afloat(plan, entries, today)
     return _with_boathouse(plan, entries, today), entries
 
@@ -136,10 +137,11 @@ def _flows(opened: date, today: date) -> tuple[Flow, ...]:
     return (
         *loan_flows(),
         _flow("property-tax", "Property tax", "bill", 2_046_00, "FREQ=MONTHLY;INTERVAL=6;BYMONTHDAY=10", "home",
-              add_months(opened, 3), payee="Sandry Quay Rates Office", from_account="escrow"),
+              add_months(opened, 3), payee="Sandry Quay Rates Office", from_account="escrow",
+              property="quay-row", purpose="tax"),
         _flow("home-insurance", "Home insurance", "bill", 1_418_00,
               f"FREQ=YEARLY;BYMONTH={insured.month};BYMONTHDAY=21", "insurance", insured, payee="Oakhelm Mutual",
-              from_account="escrow"),
+              from_account="escrow", property="quay-row", purpose="insurance"),
         _flow("wren-pay", "Wren's pay, Harrow Kiln", "income", 2_315_40, "FREQ=WEEKLY;INTERVAL=2;BYDAY=FR", "wages",
               friday, payee="Harrow Kiln", roll="before"),
         _flow("odell-pay", "Odell's hours, Ferry Nursery", "income", 412_28, "FREQ=WEEKLY;BYDAY=TH", "wages", friday,

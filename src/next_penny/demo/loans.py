@@ -1,16 +1,21 @@
-"""The demo household's loans: a mortgage joined mid-life with escrow, a boat engine, and solar panels."""
+"""The demo household's loans: a mortgage joined mid-life with escrow, a boat engine, and solar panels.
 
+The mortgage was taken over by another lender; three mistakes of its books are for the statement check to find.
+"""
+
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
 from next_penny.core.dates.calendar import add_months
-from next_penny.core.loan_terms import DatedAmount, LoanTerms, RateChange
+from next_penny.core.loan_terms import DatedAmount, Lender, LoanTerms, RateChange
 from next_penny.core.loans.schedule import schedule
-from next_penny.core.plan import Account, Flow, Opening
+from next_penny.core.plan import Account, Entry, Flow, Leg, Opening
 
 # What leaves the joint account for the mortgage each month, escrow included.
 _MORTGAGE_TOTAL = 2_184_55
+_NEW_LENDER = "Stillwater Home Loans"
 
 
 def demo_loans(opened: date, today: date) -> tuple[Account, ...]:
@@ -23,6 +28,8 @@ def demo_loans(opened: date, today: date) -> tuple[Account, ...]:
         payments=360,
         from_account="joint",
         escrow_account="escrow",
+        property="quay-row",
+        lenders=(Lender(add_months(opened, 10), _NEW_LENDER, "Tollhouse Wharf 9, Sandry Quay"),),
     )
     house_payment = schedule(house).level
     escrow = (DatedAmount(house.disbursed, _MORTGAGE_TOTAL - house_payment),)
@@ -37,7 +44,8 @@ def demo_loans(opened: date, today: date) -> tuple[Account, ...]:
         rate_changes=(RateChange(add_months(today.replace(day=5), 9), Decimal("6.4")),),
     )  # fmt: skip
     return (
-        Account("escrow", "Escrow at Tarn & Vale", "escrow", "USD", Opening(opened, 1_960_00), spendable=False),
+        Account("escrow", "Escrow, 4 Quay Row", "escrow", "USD", Opening(opened, 1_960_00), spendable=False),
+        Account("quay-row", "4 Quay Row", "asset", "USD", Opening(opened, 342_000_00), spendable=False),
         _account("house", "Mortgage, 4 Quay Row", house, opened),
         _account("engine", "Boat engine loan", engine, opened),
         _account("solar", "Solar loan", solar, solar.disbursed),
@@ -62,3 +70,18 @@ def _account(id: str, name: str, terms: LoanTerms, opened: date) -> Account:
     found = schedule(terms)
     owed = found.balance_on(opened.toordinal() - 1)
     return Account(id, name, "loan", "USD", Opening(opened, -owed), loan=terms)
+
+
+def lender_slip_ups(entries: Sequence[Entry]) -> tuple[Entry, ...]:
+    """The history with a mortgage payment recorded whole, one split like the one before, a tax payment left out."""
+    paid = [entry for entry in entries if entry.flow == "mortgage"]
+    whole, before, behind = paid[-4], paid[-8], paid[-7]
+    taxes = [entry for entry in entries if entry.flow == "property-tax"]
+    spent = (whole.legs[0], Leg(-whole.legs[0].amount, category="home"))
+    wrong = {
+        whole.id: replace(whole, legs=spent),
+        behind.id: replace(behind, legs=before.legs),
+        taxes[-1].id: None,
+    }
+    changed = (wrong.get(entry.id, entry) for entry in entries)
+    return tuple(entry for entry in changed if entry is not None)

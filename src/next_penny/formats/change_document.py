@@ -323,6 +323,7 @@ def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callabl
     requests = []
     for change in changes:
         assert change.kind != "way_out"
+        assert change.kind != "statement_check"
         find = _Find(plan, lambda id: None)
         is_held = is_recorded(change.id) if change.kind == "entry" else find.item(change.kind, change.id) is not None
         value = _DOCUMENTS[change.kind].of(change.item).model_dump(mode="json", by_alias=True)

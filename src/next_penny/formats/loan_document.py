@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_serializer
 
 from next_penny.core import loan_terms as core
-from next_penny.formats.fields import Amount, Day, Document, Id, Name, Percent, fields_of, values_of
+from next_penny.formats.fields import Amount, Day, Document, Id, Name, Percent, Text, fields_of, values_of
 
 PaymentsPerYear = Literal[1, 2, 4, 12, 24, 26, 52]
 Count = Annotated[int, Field(strict=True, ge=-1, le=10_000)]
@@ -55,8 +55,17 @@ class Insurance(Document):
     original_value: Amount
 
 
+class Lender(Document):
+    """Who is paid from a date on, and what it charges with each payment."""
+
+    start: Day = Field(alias="from")
+    name: Name
+    address: Text = ""
+    fee: Amount = 0
+
+
 class Loan(Document):
-    """The terms of a loan. `payment_changes` is left out where there are none."""
+    """The terms of a loan. What was added to version 1 later is left out where it is not set."""
 
     principal: Amount
     annual_rate: Percent
@@ -81,11 +90,13 @@ class Loan(Document):
     payment_changes: tuple[DatedAmount, ...] = Field((), max_length=500)
     from_account: Id | None = None
     escrow_account: Id | None = None
+    lenders: tuple[Lender, ...] = Field((), max_length=50)
+    property: Id | None = None
 
     @model_serializer(mode="wrap")
     def _without_unset(self, handler: Any) -> dict[str, Any]:
         written = handler(self)
-        unset = {name for name in ("payment_changes", "from_account", "escrow_account") if not getattr(self, name)}
+        unset = {name for name in _ADDED if not getattr(self, name)}
         return {name: value for name, value in written.items() if name not in unset}
 
     @classmethod
@@ -104,10 +115,12 @@ class Loan(Document):
         return core.LoanTerms(**values)
 
 
+_ADDED = ("payment_changes", "from_account", "escrow_account", "lenders", "property")
 _LISTS: dict[str, tuple[type[Document], Any]] = {
     "rate_changes": (RateChange, core.RateChange),
     "extras": (Extra, core.Extra),
     "fees": (Fee, core.Fee),
     "escrow": (DatedAmount, core.DatedAmount),
     "payment_changes": (DatedAmount, core.DatedAmount),
+    "lenders": (Lender, core.Lender),
 }

@@ -29,6 +29,7 @@ from next_penny.formats.fields import (
 )
 from next_penny.formats.loan_document import Loan
 from next_penny.formats.payoff_document import WayOutDocument
+from next_penny.formats.statement_document import StatementCheckDocument
 
 VERSION = 1
 
@@ -188,7 +189,7 @@ Month = Annotated[str, Field(pattern=r"^([1-9]|1[0-2])$")]
 
 
 class Flow(_Extended):
-    _extra = frozenset({"follows", "always_happens", "hourly", "saves_for"})
+    _extra = frozenset({"follows", "always_happens", "hourly", "saves_for", "property", "purpose"})
 
     id: Id
     name: Name
@@ -213,11 +214,16 @@ class Flow(_Extended):
     estimate: bool = False
     subscription: bool = False
     remind_days: Annotated[int, Field(strict=True, ge=0, le=366)] = 3
+    late_days: Annotated[int, Field(strict=True, ge=0, le=366)] = 0
+    may_skip: bool = False
+    may_pause: bool = False
     notes: Text = ""
     follows: Annotated[int, Field(strict=True, ge=0, le=core.MOST_FOLLOWED)] = 0
     always_happens: bool = False
     hourly: Hourly | None = None
     saves_for: SavingGoal | None = None
+    property: Id | None = None
+    purpose: core.Purpose | None = None
 
     @classmethod
     def of(cls, flow: core.Flow) -> "Flow":
@@ -350,6 +356,7 @@ class PlanDocument(Household):
     entries: tuple[Entry, ...] = ()
     rates: tuple[Rate, ...] = ()
     way_out: WayOutDocument | None = None
+    statement_checks: tuple[StatementCheckDocument, ...] = Field((), max_length=5_000)
 
     @field_validator("version", mode="before")
     @classmethod
@@ -382,6 +389,7 @@ class PlanDocument(Household):
             tuple(allowance.to_core() for allowance in self.allowances),
             tuple(core.Rate(**values_of(rate)) for rate in self.rates),
             self.way_out.to_core() if self.way_out is not None else None,
+            tuple(check.to_core() for check in self.statement_checks),
         )
 
     def core_entries(self) -> tuple[core.Entry, ...]:
@@ -401,4 +409,5 @@ def plan_document(plan: core.Plan, entries: Iterable[core.Entry]) -> PlanDocumen
         entries=tuple(Entry.of(entry) for entry in entries),
         rates=tuple(Rate(**fields_of(rate, Rate)) for rate in plan.rates),
         way_out=WayOutDocument.of(plan.way_out) if plan.way_out is not None else None,
+        statement_checks=tuple(StatementCheckDocument.of(check) for check in plan.statement_checks),
     )

@@ -106,6 +106,29 @@ def read_unplanned(connection: sqlite3.Connection, since: date) -> tuple[Entry, 
     return _entries(connection.execute(query, (since.isoformat(),)))
 
 
+def read_concerning(
+    connection: sqlite3.Connection, accounts: Sequence[str], flow: str, paid: tuple[int, int]
+) -> tuple[Entry, ...]:
+    """The entries on some accounts or of a flow, and those that pay a sum between two, oldest first."""
+    marks = ", ".join("?" for _ in accounts)
+    query = (
+        f"{_SELECT} WHERE entry.flow = ? OR entry.id IN (SELECT entry FROM leg WHERE account IN ({marks})) "
+        "OR entry.id IN (SELECT entry FROM leg WHERE account IS NOT NULL AND amount BETWEEN ? AND ?) "
+        "ORDER BY entry.date, entry.seq, leg.seq"
+    )
+    return _entries(connection.execute(query, (flow, *accounts, -paid[1], -paid[0])))
+
+
+def read_of(connection: sqlite3.Connection, accounts: Sequence[str], flows: Sequence[str]) -> tuple[Entry, ...]:
+    """The entries that move money on some accounts, name one of some flows, or are tagged, oldest first."""
+    marks, named = ", ".join("?" for _ in accounts), ", ".join("?" for _ in flows)
+    query = (
+        f"{_SELECT} WHERE entry.tags <> '' OR entry.flow IN ({named}) "
+        f"OR entry.id IN (SELECT entry FROM leg WHERE account IN ({marks})) ORDER BY entry.date, entry.seq, leg.seq"
+    )
+    return _entries(connection.execute(query, (*flows, *accounts)))
+
+
 def read_moved_by(connection: sqlite3.Connection, account: str, flow_ids: Sequence[str]) -> int:
     """What entries of some flows changed on an account, in all."""
     marks = ", ".join("?" for _ in flow_ids)

@@ -16,6 +16,7 @@ _COLUMNS = (
     "name", "kind", "amount", "from_account", "to_account", "category", "payee", "start", "until", "count", "roll",
     "estimate", "subscription", "remind_days", "notes", "follows", "always_happens", "growth_percent", "growth_from",
     "hourly_rate", "hourly_share", "hourly_hours", "goal_name", "goal_amount", "goal_by", "goal_flow",
+    "property", "purpose", "late_days", "may_skip", "may_pause",
 )  # fmt: skip
 _UPSERT = (
     f"INSERT INTO flow (id, {', '.join(_COLUMNS)}) VALUES (:id, {', '.join(f':{name}' for name in _COLUMNS)}) "
@@ -77,6 +78,11 @@ def _flow(row: sqlite3.Row, parts: dict[str, dict[str, list[sqlite3.Row]]]) -> F
         always_happens=bool(row["always_happens"]),
         hourly=_hourly(row),
         saves_for=_goal(row),
+        property=row["property"],
+        purpose=row["purpose"],
+        late_days=row["late_days"],
+        may_skip=bool(row["may_skip"]),
+        may_pause=bool(row["may_pause"]),
     )
 
 

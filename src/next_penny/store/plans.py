@@ -1,5 +1,6 @@
 """The plan in SQL: reading it whole, putting another in its place, and writing one change."""
 
+import json
 import sqlite3
 from collections.abc import Callable, Iterable, Sequence
 from datetime import date
@@ -7,13 +8,17 @@ from decimal import Decimal
 
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan, Rate
+from next_penny.core.statements import StatementCheck, with_check
 from next_penny.core.way_out import WayOut
 from next_penny.formats.payoff_document import WayOutDocument
+from next_penny.formats.statement_document import StatementCheckDocument
 from next_penny.store import accounts, allowances, entries, flows
 
 
 def read_plan(connection: sqlite3.Connection) -> Plan:
-    row = connection.execute("SELECT name, currency, country, past_due, way_out FROM household").fetchone()
+    row = connection.execute(
+        "SELECT name, currency, country, past_due, way_out, statement_checks FROM household"
+    ).fetchone()
     rates = tuple(
         Rate(date.fromisoformat(rate["date"]), rate["source"], rate["target"], Decimal(rate["rate"]))
         for rate in connection.execute("SELECT * FROM rate ORDER BY seq")
@@ -26,6 +31,7 @@ def read_plan(connection: sqlite3.Connection) -> Plan:
         allowances.read_allowances(connection),
         rates,
         WayOutDocument.model_validate_json(row["way_out"]).to_core() if row["way_out"] else None,
+        tuple(StatementCheckDocument.model_validate(each).to_core() for each in json.loads(row["statement_checks"])),
     )
 
 
@@ -46,6 +52,8 @@ def write(connection: sqlite3.Connection, change: PlanChange, today: date | None
             entries.write_entry(connection, entry, today)
         case WayOut() as adopted:
             _write_way_out(connection, adopted)
+        case StatementCheck() as checked:
+            _write_check(connection, checked.id, checked)
         case None:
             _DELETES[change.kind](connection, change.id)
 
@@ -56,6 +64,7 @@ _DELETES: dict[str, Callable[[sqlite3.Connection, str], None]] = {
     "flow": flows.delete_flow,
     "allowance": allowances.delete_allowance,
     "entry": entries.delete_entry,
+    "statement_check": lambda connection, id: _write_check(connection, id, None),
     "way_out": lambda connection, id: _write_way_out(connection, None),
 }
 # Children first, so that no row is left without what it refers to.
@@ -87,6 +96,7 @@ def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry
         entries.write_entry(connection, entry)
     _write_rates(connection, plan.rates)
     _write_way_out(connection, plan.way_out)
+    _write_checks(connection, plan.statement_checks)
 
 
 def _write_household(connection: sqlite3.Connection, household: Household) -> None:
@@ -99,6 +109,15 @@ def _write_household(connection: sqlite3.Connection, household: Household) -> No
 def _write_way_out(connection: sqlite3.Connection, adopted: WayOut | None) -> None:
     text = WayOutDocument.of(adopted).model_dump_json(by_alias=True) if adopted is not None else None
     connection.execute("UPDATE household SET way_out = ?", (text,))
+
+
+def _write_check(connection: sqlite3.Connection, id: str, checked: StatementCheck | None) -> None:
+    _write_checks(connection, with_check(read_plan(connection).statement_checks, id, checked))
+
+
+def _write_checks(connection: sqlite3.Connection, checks: Iterable[StatementCheck]) -> None:
+    documents = [StatementCheckDocument.of(check).model_dump(mode="json") for check in checks]
+    connection.execute("UPDATE household SET statement_checks = ?", (json.dumps(documents),))
 
 
 def _write_rates(connection: sqlite3.Connection, rates: Iterable[Rate]) -> None:

@@ -61,6 +61,22 @@ class Reading:
         """The entries since a day that name no flow, oldest first."""
         return entries.read_unplanned(self.connection, since)
 
+    def of_loan(self, account: Account, paid: tuple[int, int]) -> tuple[Entry, ...]:
+        """What concerns a loan or its escrow account, and what paid a sum between two, oldest first."""
+        flow = self.moment.plan.loan_flow(account.id)
+        escrow = account.loan.escrow_account if account.loan is not None else None
+        accounts = [account.id] if escrow is None else [account.id, escrow]
+        return entries.read_concerning(self.connection, accounts, flow.id if flow is not None else "", paid)
+
+    def of_loans(self) -> tuple[Entry, ...]:
+        """What may concern a loan, its escrow or a property, by flow, account or tag; oldest first."""
+        plan = self.moment.plan
+        loans = [account.loan for account in plan.accounts if account.loan is not None]
+        accounts = [account.id for account in plan.accounts if account.loan is not None]
+        accounts += [loan.escrow_account for loan in loans if loan.escrow_account is not None]
+        flows = [flow.id for flow in plan.all_flows if flow.property is not None or flow.kind == "loan_payment"]
+        return entries.read_of(self.connection, accounts, flows)
+
     def declined_candidates(self) -> frozenset[str]:
         """What was offered as a flow and declined."""
         return frozenset(row["key"] for row in self.connection.execute("SELECT key FROM declined_candidate"))

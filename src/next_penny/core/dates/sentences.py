@@ -25,6 +25,11 @@ def full_day(day: date) -> str:
     return f"{day.day} {MONTH_NAMES[day.month - 1]} {day.year}"
 
 
+def month_name(month: int) -> str:
+    """A month number as `March 2027`."""
+    return f"{MONTH_NAMES[month % 12]} {month // 12}"
+
+
 def joined(words: Sequence[str], last: str = "and") -> str:
     """`a, b and c`."""
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} {last} {words[-1]}" if words else ""

@@ -57,5 +57,5 @@ def _assumed_entries(moment: Moment) -> tuple[Entry, ...]:
         for nominal, landing, amount in zip(*(column.tolist() for column in past_due(moment, flow)), strict=True):
             day, of = date.fromordinal(landing), date.fromordinal(nominal)
             legs = tuple(maker.legs(of, amount, day, None))
-            entries.append(Entry(f"{_PREFIX}{flow.id}:{of}", day, flow.payee or flow.name, legs, flow.id, of))
+            entries.append(Entry(f"{_PREFIX}{flow.id}:{of}", day, maker.payee(of), legs, flow.id, of))
     return tuple(sorted(entries, key=lambda entry: (entry.date, entry.id)))

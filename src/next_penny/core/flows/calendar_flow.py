@@ -15,10 +15,13 @@ from next_penny.core.dates.landing import lands_on
 from next_penny.core.dates.sentences import full_day, recurrence_sentence, short_day
 from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts, hourly_on, rules_on
 from next_penny.core.flows.occurrences import Occurrences, nominal_days, occurrences
+from next_penny.core.loans.standing import Parts
 from next_penny.core.moment import Moment
 from next_penny.core.money import format_amount
 from next_penny.core.plan import Flow, Leg
+from next_penny.core.problems import refused
 from next_penny.core.starter import UNSORTED_INCOME, UNSORTED_SPENDING
+from next_penny.core.statements import PaidSplit
 
 Mask = npt.NDArray[np.bool_]
 
@@ -102,21 +105,32 @@ class CalendarFlow:
                      for part, day in zip(amount.tolist(), days.tolist(), strict=True)]  # fmt: skip
         return np.array(converted, dtype=np.int64)
 
-    def legs(self, nominal: date, amount: int, day: date, account: str | None) -> Iterator[Leg]:
-        """The legs of an amount as the flow would post it on a day, perhaps on another account than its own."""
+    def split(self, nominal: date) -> Parts | None:
+        """What a payment of a nominal day is proposed to be made of; only a loan's is made of parts."""
+        return None
+
+    def legs(
+        self, nominal: date, amount: int, day: date, account: str | None, split: PaidSplit | None = None
+    ) -> Iterator[Leg]:
+        """The legs of an amount as the flow would post it on a day, perhaps on another account than its own.
+
+        Raises PlanError for a `split`: see `LoanPayment`.
+        """
+        if split is not None:
+            raise refused("split", "Only a loan's payment is split into principal and interest.", "not_used")
         flow = self.flow.on(nominal)
         is_income = flow.kind == "income"
         main = account or flow.main_account
         rest, sign, on_accounts = amount, -1 if is_income else 1, 0
         parts: list[Leg] = []
-        for split in flow.splits:
-            part = min(split.amount, rest)
+        for each in flow.splits:
+            part = min(each.amount, rest)
             rest -= part
-            if split.account is not None:
+            if each.account is not None:
                 on_accounts += part
-                parts.append(Leg(part, account=split.account))
+                parts.append(Leg(part, account=each.account))
             else:
-                parts.append(Leg(sign * part, category=split.category))
+                parts.append(Leg(sign * part, category=each.category))
         if is_income:
             yield Leg(amount - on_accounts, account=main)
             yield from parts
@@ -133,6 +147,10 @@ class CalendarFlow:
         plan = self.moment.plan
         have, want = plan.account_by_id[source].currency, plan.account_by_id[target].currency
         return plan.converted(amount, have, want, day)
+
+    def payee(self, nominal: date) -> str:
+        """Whom the occurrence of a nominal day is paid to, or who pays it."""
+        return self.flow.payee or self.flow.name
 
     def rhythm(self) -> str:
         """How it repeats now, in words."""

@@ -16,7 +16,9 @@ from next_penny.core.loans.standing import Parts, Standing, standing
 from next_penny.core.moment import Moment
 from next_penny.core.money import format_amount
 from next_penny.core.plan import Account, Flow, Leg
-from next_penny.core.starter import ESCROW_PAID, LOAN_INSURANCE, LOAN_INTEREST
+from next_penny.core.problems import refused
+from next_penny.core.starter import ESCROW_PAID, LENDER_FEES, LOAN_INSURANCE, LOAN_INTEREST
+from next_penny.core.statements import PaidSplit
 
 
 class LoanPayment:
@@ -84,9 +86,20 @@ class LoanPayment:
         """It spends in no category that an allowance limits."""
         yield from ()
 
-    def legs(self, nominal: date, amount: int, day: date, account: str | None) -> Iterator[Leg]:
-        """What is paid beyond (or short of) its parts is principal more (or less)."""
+    def split(self, nominal: date) -> Parts | None:
+        """What the payment of a nominal day is proposed to be made of."""
+        return self.stands.parts.get(nominal.toordinal(), Parts(0, 0, 0, 0))
+
+    def legs(
+        self, nominal: date, amount: int, day: date, account: str | None, split: PaidSplit | None = None
+    ) -> Iterator[Leg]:
+        """What is paid beyond (or short of) its parts is principal more (or less); `split` overwrites parts.
+
+        Raises PlanError for parts that do not sum to the payment.
+        """
         parts = self.stands.parts.get(nominal.toordinal(), Parts(0, 0, 0, 0))
+        if split is not None:
+            parts = self._as_said(parts, split, amount)
         escrow = self._escrow_account()
         yield Leg(-amount, account=account or self.flow.from_account)
         if principal := parts.principal + amount - parts.total:
@@ -97,6 +110,28 @@ class LoanPayment:
             yield Leg(parts.escrow, account=escrow.id) if escrow else Leg(parts.escrow, category=ESCROW_PAID.id)
         if parts.insurance:
             yield Leg(parts.insurance, category=LOAN_INSURANCE.id)
+        if parts.fee:
+            yield Leg(parts.fee, category=LENDER_FEES.id)
+
+    def _as_said(self, parts: Parts, split: PaidSplit, amount: int) -> Parts:
+        """The parts with what was said of them, principal taking up the difference."""
+        said = {name: getattr(split, name) for name in ("interest", "escrow", "insurance")}
+        for name, part in said.items():
+            if part is not None and part < 0:
+                raise refused("split", f"Give the {name} without a sign.", "negative")
+        parts = parts._replace(**{name: part for name, part in said.items() if part is not None})
+        principal = amount - (parts.total - parts.principal)
+        if split.principal not in (None, principal):
+            told = format_amount(parts.total - parts.principal + (split.principal or 0), self.account.currency)
+            paid = format_amount(amount, self.account.currency)
+            message = f"These parts come to {told}, the payment to {paid}: change one, or leave principal empty."
+            raise refused("split", message, "does_not_sum")
+        return parts._replace(principal=principal)
+
+    def payee(self, nominal: date) -> str:
+        """The lender of that time."""
+        lender = self.stands.terms.lender_on(nominal.toordinal())
+        return lender.name if lender is not None else self.flow.payee or self.flow.name
 
     def rhythm(self) -> str:
         """How it repeats, in words."""
@@ -126,7 +161,7 @@ class LoanTeller:
         total = stands.terms.payments
         of = f" of {total}" if row is not None and total is not None and row.number <= total else ""
         named = (("interest", parts.interest), ("principal", parts.principal), ("escrow", parts.escrow),
-                 ("insurance", parts.insurance))  # fmt: skip
+                 ("insurance", parts.insurance), ("the lender's fee", parts.fee))  # fmt: skip
         told = ", ".join(f"{name} {self._money(amount)}" for name, amount in named if amount)
         if nominal in self._carried:
             told += f"; {self._money(self._carried[nominal])} of the interest is from payments that were not made"

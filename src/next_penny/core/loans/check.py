@@ -70,7 +70,7 @@ def _rate(loc: Loc, rate: Decimal) -> Iterator[tuple[Loc, str, str]]:
 
 
 def _dated(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
-    for name in ("rate_changes", "payment_changes", "escrow"):
+    for name in ("rate_changes", "payment_changes", "escrow", "lenders"):
         starts = [each.start for each in getattr(terms, name)]
         if len(set(starts)) < len(starts):
             yield (name,), "Two of these are for the same date: one date has one.", "duplicate_date"
@@ -82,6 +82,11 @@ def _dated(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
     for number, part in enumerate(terms.escrow):
         if part.amount < 0:
             yield ("escrow", number, "amount"), "An escrow part is zero or more.", "range"
+    for number, lender in enumerate(terms.lenders):
+        if not lender.name.strip():
+            yield ("lenders", number, "name"), "Say who is paid.", "needed"
+        if lender.fee < 0:
+            yield ("lenders", number, "fee"), "A fee is zero or more.", "range"
     for number, extra in enumerate(terms.extras):
         for field, message in _extra(terms, extra):
             yield ("extras", number, field), message, "range"

@@ -7,6 +7,7 @@ from datetime import date
 from decimal import Decimal
 
 from next_penny.core.dates.calendar import add_months, month_number
+from next_penny.core.loans.schedule import Row
 from next_penny.core.loans.standing import Parts, Standing, standings
 from next_penny.core.moment import Moment
 from next_penny.core.money import whole_percent
@@ -127,7 +128,7 @@ def summarize_loan(stands: Standing, today: date) -> LoanSummary:
     return LoanSummary(
         standing=stands,
         annual_rate=coming.annual_rate if coming else stands.agreed.rate[-1],
-        payment=Parts(coming.interest, coming.principal, coming.escrow, coming.insurance).total if coming else 0,
+        payment=_whole(stands, coming) if coming else 0,
         principal_and_interest=coming.payment if coming else 0,
         next_due=date.fromordinal(coming.due) if coming else None,
         months_left=max(0, month_number(last) - month_number(today)) if last else None if rest else 0,
@@ -136,6 +137,13 @@ def summarize_loan(stands: Standing, today: date) -> LoanSummary:
         paid_down_percent=whole_percent(stands.paid_down, stands.terms.amount_financed),
         interest_left=sum(rest.interest) if rest else 0,
     )
+
+
+def _whole(stands: Standing, coming: Row) -> int:
+    """The next payment with all its parts; a household's extra is told beside it."""
+    lender = stands.terms.lender_on(coming.due)
+    fee = lender.fee if lender is not None else 0
+    return Parts(coming.interest, coming.principal, coming.escrow, coming.insurance, fee).total
 
 
 def _years(recorded: Mapping[int, int], coming: Mapping[int, Counter[str]]) -> Sequence[OverviewYear]:

@@ -22,12 +22,16 @@ from next_penny.core.plan import Account, Flow
 
 
 class Parts(NamedTuple):
-    """What a payment is made of, minor units; `principal` includes what is paid beyond the schedule."""
+    """What a payment is made of, minor units; `principal` includes what is paid beyond the schedule.
+
+    fee: what the lender charges with each payment beside it.
+    """
 
     interest: int
     principal: int
     escrow: int
     insurance: int
+    fee: int = 0
 
     @property
     def total(self) -> int:
@@ -91,7 +95,9 @@ class Standing:
             if skipped is not None:
                 interest, principal = skipped.interest, skipped.principal + skipped.extra
             if interest or principal or row.due in self.history.settled:
-                parts[row.due] = Parts(interest, principal, row.escrow, row.insurance)
+                lender = self.terms.lender_on(row.due)
+                fee = lender.fee if lender is not None else 0
+                parts[row.due] = Parts(interest, principal, row.escrow, row.insurance, fee)
         return parts
 
     def open_days(self, before: int) -> list[int]:

@@ -1046,6 +1046,170 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tools/escrow-analysis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Escrow Analysis
+         * @description What a lender's yearly analysis of an escrow account should come to.
+         */
+        post: operations["escrow_analysis"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/escrow/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Escrow
+         * @description An escrow account's coming twelve months, and their analysis.
+         */
+        get: operations["read_escrow"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loans/{account}/statement-check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description Compare a statement with the books on its date, and name what explains the differences.
+         */
+        post: operations["check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loans/{account}/statement-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Checks
+         * @description The history of a loan's statement checks, held against the books as they are now.
+         */
+        get: operations["read_checks"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a check, in the place of an earlier one of the same statement.
+         */
+        post: operations["keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loans/{account}/statement-checks/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget
+         * @description Take a kept check out.
+         */
+        delete: operations["forget"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/recorded-whole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Recorded Whole
+         * @description Loan payments recorded as one expense, anywhere in the books, and both effects of that.
+         */
+        get: operations["read_recorded_whole"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/year": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Year
+         * @description Interest and property tax paid in a calendar year, per loan and property, with what is behind each figure.
+         */
+        get: operations["read_year"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/properties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Properties
+         * @description Each property with its income and costs, year by year.
+         */
+        get: operations["read_properties"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1353,6 +1517,56 @@ export interface components {
             from: string;
             /** Amount */
             amount: number;
+        };
+        /**
+         * AnalysisAnswer
+         * @description The analysis of Regulation X, § 1024.17, aggregate method.
+         */
+        AnalysisAnswer: {
+            /** Annual Disbursements */
+            annual_disbursements: number;
+            /** Base Deposit */
+            base_deposit: number;
+            /** Rows */
+            rows: components["schemas"]["EscrowRowModel"][];
+            /** Lowest Trial */
+            lowest_trial: number;
+            /** Cushion */
+            cushion: number;
+            /** Required Start */
+            required_start: number;
+            /** Shortage */
+            shortage: number;
+            /** Surplus */
+            surplus: number;
+            /** Deficiency */
+            deficiency: number;
+            /** New Deposit */
+            new_deposit: number;
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * AnalysisRequest
+         * @description Twelve months from `first_month`. `balance`: what is there then; `deposit`: the present one of a month.
+         */
+        AnalysisRequest: {
+            /** First Month */
+            first_month: string;
+            /** Disbursements */
+            disbursements: components["schemas"]["DisbursementDocument"][];
+            /**
+             * Cushion Months
+             * @default 2
+             */
+            cushion_months: string | number;
+            /**
+             * Balance
+             * @default 0
+             */
+            balance: number;
+            /** Deposit */
+            deposit?: number | null;
         };
         /** AprAnswer */
         AprAnswer: {
@@ -1744,6 +1958,23 @@ export interface components {
              */
             retired: boolean;
         };
+        /**
+         * CauseModel
+         * @description Why they differ. `changes`, made, let the items that it `explains` agree.
+         */
+        CauseModel: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "recorded_whole" | "split_behind" | "extra_missing" | "rate_changed" | "escrow_changed" | "disbursement_missing" | "other_method" | "rounding";
+            /** Sentence */
+            sentence: string;
+            /** Explains */
+            explains: ("principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow")[];
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
         /** Change */
         Change: {
             /**
@@ -1811,6 +2042,20 @@ export interface components {
             /** Months */
             months: components["schemas"]["PayoffMonth"][];
         };
+        /**
+         * CheckAnswer
+         * @description A statement against the books: the likeliest cause first.
+         */
+        CheckAnswer: {
+            /** Compared */
+            compared: components["schemas"]["next_penny__api__statement_checks__ComparedModel"][];
+            /** Agrees */
+            agrees: boolean;
+            /** Causes */
+            causes: components["schemas"]["CauseModel"][];
+            /** Notes */
+            notes: string[];
+        };
         /** ClearedModel */
         ClearedModel: {
             /** Id */
@@ -1847,29 +2092,6 @@ export interface components {
             interest: number;
             /** Drawn */
             drawn: number;
-        };
-        /**
-         * ComparedModel
-         * @description An order against minimums only; null where one of the two never ends. `first_cleared`: when the first debt is.
-         */
-        ComparedModel: {
-            /**
-             * Strategy
-             * @enum {string}
-             */
-            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums";
-            /** Debt Free */
-            debt_free: string | null;
-            /** Months */
-            months: number | null;
-            /** Total Interest */
-            total_interest: number;
-            /** Saves Interest */
-            saves_interest: number | null;
-            /** Saves Months */
-            saves_months: number | null;
-            /** First Cleared */
-            first_cleared: string | null;
         };
         /**
          * ConsolidationAnswer
@@ -2138,6 +2360,21 @@ export interface components {
             payee: string;
         };
         /**
+         * DisbursementDocument
+         * @description What is paid out of escrow in a month.
+         */
+        DisbursementDocument: {
+            /** Month */
+            month: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
          * DoneAnswer
          * @description What was done, and the tideline as it then is, where it was asked for.
          */
@@ -2210,6 +2447,7 @@ export interface components {
              * Format: date
              */
             put_off_to: string;
+            split: components["schemas"]["SplitModel"] | null;
         };
         /**
          * DueRule
@@ -2322,6 +2560,74 @@ export interface components {
             tags: string[];
             /** Last Account */
             last_account: string | null;
+        };
+        /**
+         * EscrowAnswer
+         * @description An escrow account: `deposit` comes with a month's payments, `starts` is there as the analysis begins.
+         */
+        EscrowAnswer: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Loans */
+            loans: string[];
+            /** Balance */
+            balance: number;
+            /** Deposit */
+            deposit: number;
+            /** Starts */
+            starts: number;
+            /** Payments */
+            payments: components["schemas"]["EscrowPaymentModel"][];
+            uncovered: components["schemas"]["EscrowPaymentModel"] | null;
+            analysis: components["schemas"]["AnalysisAnswer"];
+        };
+        /**
+         * EscrowPaymentModel
+         * @description What is to be paid from escrow; `short_by`: what the account lacks for it, which the lender advances.
+         */
+        EscrowPaymentModel: {
+            /** Flow */
+            flow: string;
+            /** Name */
+            name: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Amount */
+            amount: number;
+            /** Balance */
+            balance: number;
+            /** Short By */
+            short_by: number;
+        };
+        /**
+         * EscrowRowModel
+         * @description One month. Balances are those at its end; `projected` with the present deposit, the others with a twelfth.
+         */
+        EscrowRowModel: {
+            /** Month */
+            month: string;
+            /** Deposit */
+            deposit: number;
+            /** Disbursed */
+            disbursed: number;
+            /** Trial */
+            trial: number;
+            /** Required */
+            required: number;
+            /** Projected */
+            projected: number;
         };
         /** EventModel */
         EventModel: {
@@ -2495,6 +2801,21 @@ export interface components {
              */
             remind_days: number;
             /**
+             * Late Days
+             * @default 0
+             */
+            late_days: number;
+            /**
+             * May Skip
+             * @default false
+             */
+            may_skip: boolean;
+            /**
+             * May Pause
+             * @default false
+             */
+            may_pause: boolean;
+            /**
              * Notes
              * @default
              */
@@ -2511,6 +2832,10 @@ export interface components {
             always_happens: boolean;
             hourly?: components["schemas"]["Hourly"] | null;
             saves_for?: components["schemas"]["SavingGoal"] | null;
+            /** Property */
+            property?: string | null;
+            /** Purpose */
+            purpose?: ("tax" | "insurance" | "upkeep" | "rent") | null;
         };
         /**
          * FlowRow
@@ -2687,7 +3012,7 @@ export interface components {
             /** Total Paid */
             total_paid: number;
             /** Comparison */
-            comparison: components["schemas"]["ComparedModel"][];
+            comparison: components["schemas"]["next_penny__api__payoff_answers__ComparedModel"][];
             /** Notes */
             notes: string[];
             /**
@@ -2725,6 +3050,34 @@ export interface components {
             original_value: number;
         };
         /**
+         * KeptCheck
+         * @description A statement that was checked, and whether the books agree with it now; `differs` counts what does not.
+         */
+        KeptCheck: {
+            statement: components["schemas"]["StatementCheckDocument"];
+            /** Agrees */
+            agrees: boolean;
+            /** Differs */
+            differs: number;
+        };
+        /**
+         * KeptChecks
+         * @description The checks of a loan, the newest first, and its recorded payments, the newest first.
+         */
+        KeptChecks: {
+            /** Checks */
+            checks: components["schemas"]["KeptCheck"][];
+            /** Confirmed Until */
+            confirmed_until: string | null;
+            /** Payments */
+            payments: components["schemas"]["SplitLine"][];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+        };
+        /**
          * KindTotal
          * @description A year's total of one kind in one currency.
          */
@@ -2738,6 +3091,18 @@ export interface components {
             currency: string;
             /** Yearly */
             yearly: number;
+        };
+        /**
+         * LastSplitDocument
+         * @description How the lender split the newest payment; null for what the statement does not show.
+         */
+        LastSplitDocument: {
+            /** Principal */
+            principal?: number | null;
+            /** Interest */
+            interest?: number | null;
+            /** Escrow */
+            escrow?: number | null;
         };
         /**
          * LeastModel
@@ -2760,6 +3125,35 @@ export interface components {
             /** Amount */
             amount: number;
         };
+        /**
+         * Lender
+         * @description Who is paid from a date on, and what it charges with each payment.
+         */
+        Lender: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /** Name */
+            name: string;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Fee
+             * @default 0
+             */
+            fee: number;
+        };
+        /** LenderYear */
+        LenderYear: {
+            /** Name */
+            name: string;
+            parts: components["schemas"]["PartsModel"];
+        };
         /** LimitRevision */
         LimitRevision: {
             /**
@@ -2772,7 +3166,7 @@ export interface components {
         };
         /**
          * Loan
-         * @description The terms of a loan. `payment_changes` is left out where there are none.
+         * @description The terms of a loan. What was added to version 1 later is left out where it is not set.
          */
         Loan: {
             /** Principal */
@@ -2873,6 +3267,26 @@ export interface components {
             from_account?: string | null;
             /** Escrow Account */
             escrow_account?: string | null;
+            /**
+             * Lenders
+             * @default []
+             */
+            lenders: components["schemas"]["Lender"][];
+            /** Property */
+            property?: string | null;
+        };
+        /** LoanLine */
+        LoanLine: {
+            /** Entry */
+            entry: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Lender */
+            lender: string;
+            parts: components["schemas"]["PartsModel"];
         };
         /**
          * LoanPage
@@ -3060,6 +3474,27 @@ export interface components {
             extra: number;
             /** Escrow */
             escrow: number;
+        };
+        /**
+         * LoanYearModel
+         * @description What a loan cost in a calendar year, by lender and together, and each payment behind it.
+         */
+        LoanYearModel: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            parts: components["schemas"]["PartsModel"];
+            /** Lenders */
+            lenders: components["schemas"]["LenderYear"][];
+            /** Lines */
+            lines: components["schemas"]["LoanLine"][];
+            /** Began */
+            began: string | null;
+            /** Ended */
+            ended: string | null;
         };
         /** LowPointModel */
         LowPointModel: {
@@ -3364,6 +3799,20 @@ export interface components {
             problem: string | null;
         };
         /**
+         * PaidSplitDocument
+         * @description How a loan's payment was split; null is as proposed, and principal takes up the difference.
+         */
+        PaidSplitDocument: {
+            /** Principal */
+            principal?: number | null;
+            /** Interest */
+            interest?: number | null;
+            /** Escrow */
+            escrow?: number | null;
+            /** Insurance */
+            insurance?: number | null;
+        };
+        /**
          * PartDocument
          * @description A part in a category; the last part takes what the others leave.
          */
@@ -3375,6 +3824,19 @@ export interface components {
             category: string;
             /** Amount */
             amount?: number | null;
+        };
+        /** PartsModel */
+        PartsModel: {
+            /** Principal */
+            principal: number;
+            /** Interest */
+            interest: number;
+            /** Escrow */
+            escrow: number;
+            /** Insurance */
+            insurance: number;
+            /** Fee */
+            fee: number;
         };
         /**
          * PastMonth
@@ -3636,6 +4098,11 @@ export interface components {
              */
             rates: components["schemas"]["Rate"][];
             way_out?: components["schemas"]["WayOutDocument"] | null;
+            /**
+             * Statement Checks
+             * @default []
+             */
+            statement_checks: components["schemas"]["StatementCheckDocument"][];
         };
         /** PreviewAnswer */
         PreviewAnswer: {
@@ -3721,6 +4188,113 @@ export interface components {
             percent: number;
             /** Debts */
             debts: components["schemas"]["DebtProgressModel"][];
+        };
+        /** PropertiesAnswer */
+        PropertiesAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Properties */
+            properties: components["schemas"]["PropertyModel"][];
+        };
+        /** PropertyLineModel */
+        PropertyLineModel: {
+            /** Entry */
+            entry: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Payee */
+            payee: string;
+            /** Item */
+            item: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
+         * PropertyModel
+         * @description A property: what it is worth, what is owed on it, what its escrow holds, its years and the twelve months ahead.
+         *
+         *     `worth` is null where no account stands for the property itself.
+         */
+        PropertyModel: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Worth */
+            worth: number | null;
+            /** Owed */
+            owed: number;
+            /** Escrow */
+            escrow: number;
+            /** Loans */
+            loans: string[];
+            /** Escrows */
+            escrows: string[];
+            /** Years */
+            years: components["schemas"]["PropertyYearSums"][];
+            ahead: components["schemas"]["PropertySums"];
+        };
+        /**
+         * PropertySums
+         * @description What a property brought and cost; `other` is what no purpose is set for.
+         */
+        PropertySums: {
+            /**
+             * Rent
+             * @default 0
+             */
+            rent: number;
+            /**
+             * Interest
+             * @default 0
+             */
+            interest: number;
+            /**
+             * Tax
+             * @default 0
+             */
+            tax: number;
+            /**
+             * Insurance
+             * @default 0
+             */
+            insurance: number;
+            /**
+             * Upkeep
+             * @default 0
+             */
+            upkeep: number;
+            /**
+             * Other
+             * @default 0
+             */
+            other: number;
+        };
+        /** PropertyYear */
+        PropertyYear: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            sums: components["schemas"]["PropertySums"];
+            /** Lines */
+            lines: components["schemas"]["PropertyLineModel"][];
+        };
+        /** PropertyYearSums */
+        PropertyYearSums: {
+            /** Year */
+            year: number;
+            sums: components["schemas"]["PropertySums"];
         };
         /**
          * ProposalAnswer
@@ -4167,6 +4741,7 @@ export interface components {
             part: boolean;
             /** To */
             to?: string | null;
+            split?: components["schemas"]["PaidSplitDocument"] | null;
         };
         /**
          * SettleRequest
@@ -4208,6 +4783,45 @@ export interface components {
             amount: number;
         };
         /**
+         * SplitLine
+         * @description How a recorded payment was split; `proposed` until a statement that agrees covers it.
+         */
+        SplitLine: {
+            /** Entry */
+            entry: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Payment */
+            payment: number;
+            /** Principal */
+            principal: number;
+            /** Interest */
+            interest: number;
+            /** Escrow */
+            escrow: number;
+            /** Proposed */
+            proposed: boolean;
+        };
+        /**
+         * SplitModel
+         * @description What a loan's payment is proposed to be made of.
+         */
+        SplitModel: {
+            /** Principal */
+            principal: number;
+            /** Interest */
+            interest: number;
+            /** Escrow */
+            escrow: number;
+            /** Insurance */
+            insurance: number;
+            /** Fee */
+            fee: number;
+        };
+        /**
          * StatementChange
          * @description One statement's payment and charge; null is as the card's terms say.
          */
@@ -4228,6 +4842,48 @@ export interface components {
             left_out: boolean;
             /** Interest */
             interest?: number | null;
+        };
+        /**
+         * StatementCheckDocument
+         * @description A statement that was held against the books of a loan's account.
+         */
+        StatementCheckDocument: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Principal Balance */
+            principal_balance?: number | null;
+            /** Escrow Balance */
+            escrow_balance?: number | null;
+            /** Interest To Date */
+            interest_to_date?: number | null;
+            /** Escrow To Date */
+            escrow_to_date?: number | null;
+            last_split?: components["schemas"]["LastSplitDocument"] | null;
+            /** Account */
+            account: string;
+        };
+        /**
+         * StatementDocument
+         * @description A statement's figures at the end of its date, what is owed positive; all but the date may be null.
+         */
+        StatementDocument: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Principal Balance */
+            principal_balance?: number | null;
+            /** Escrow Balance */
+            escrow_balance?: number | null;
+            /** Interest To Date */
+            interest_to_date?: number | null;
+            /** Escrow To Date */
+            escrow_to_date?: number | null;
+            last_split?: components["schemas"]["LastSplitDocument"] | null;
         };
         /**
          * StatementModel
@@ -4440,6 +5096,16 @@ export interface components {
             /** Amount */
             amount: number;
         };
+        /**
+         * TwoWays
+         * @description A figure as recorded, and as it should be.
+         */
+        TwoWays: {
+            /** Recorded */
+            recorded: number;
+            /** Right */
+            right: number;
+        };
         /** ValidationError */
         ValidationError: {
             /** Location */
@@ -4536,6 +5202,57 @@ export interface components {
             pays: "statement" | "minimum" | "fixed";
             /** Fixed Amount */
             fixed_amount?: number | null;
+        };
+        /**
+         * WholeAnswer
+         * @description All of them, and what they do to the household's figures, in its currency.
+         */
+        WholeAnswer: {
+            /** Currency */
+            currency: string;
+            /** Loans */
+            loans: components["schemas"]["WholeLoan"][];
+            /** Years */
+            years: components["schemas"]["YearSpending"][];
+            net_worth: components["schemas"]["TwoWays"] | null;
+        };
+        /**
+         * WholeLoan
+         * @description A loan's payments that were recorded whole; `changes` split them all. `escrow`: null without such an account.
+         */
+        WholeLoan: {
+            /** Loan */
+            loan: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Found */
+            found: components["schemas"]["WholeModel"][];
+            owed: components["schemas"]["TwoWays"];
+            escrow: components["schemas"]["TwoWays"] | null;
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
+        /**
+         * WholeModel
+         * @description A payment recorded whole: what it is booked to, and how it is to be split.
+         */
+        WholeModel: {
+            /** Entry */
+            entry: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Payee */
+            payee: string;
+            /** Amount */
+            amount: number;
+            /** Category */
+            category: string;
+            split: components["schemas"]["PartsModel"];
         };
         /** WhyAnswer */
         WhyAnswer: {
@@ -4690,6 +5407,31 @@ export interface components {
             /** Month */
             month: string;
         };
+        /**
+         * YearAnswer
+         * @description A calendar year as the tax return wants it: as paid. `years` are those in which something is recorded.
+         */
+        YearAnswer: {
+            /** Year */
+            year: number;
+            /** Years */
+            years: number[];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Loans */
+            loans: components["schemas"]["LoanYearModel"][];
+            /** Properties */
+            properties: components["schemas"]["PropertyYear"][];
+        };
+        /** YearSpending */
+        YearSpending: {
+            /** Year */
+            year: number;
+            spending: components["schemas"]["TwoWays"];
+        };
         /** PayoffAnswer */
         next_penny__api__loan_tools__PayoffAnswer: {
             /** Balance */
@@ -4698,6 +5440,29 @@ export interface components {
             accrued_interest: number;
             /** Total */
             total: number;
+        };
+        /**
+         * ComparedModel
+         * @description An order against minimums only; null where one of the two never ends. `first_cleared`: when the first debt is.
+         */
+        next_penny__api__payoff_answers__ComparedModel: {
+            /**
+             * Strategy
+             * @enum {string}
+             */
+            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums";
+            /** Debt Free */
+            debt_free: string | null;
+            /** Months */
+            months: number | null;
+            /** Total Interest */
+            total_interest: number;
+            /** Saves Interest */
+            saves_interest: number | null;
+            /** Saves Months */
+            saves_months: number | null;
+            /** First Cleared */
+            first_cleared: string | null;
         };
         /**
          * PayoffAnswer
@@ -4717,9 +5482,26 @@ export interface components {
             /** Total Paid */
             total_paid: number;
             /** Comparison */
-            comparison: components["schemas"]["ComparedModel"][];
+            comparison: components["schemas"]["next_penny__api__payoff_answers__ComparedModel"][];
             /** Notes */
             notes: string[];
+        };
+        /**
+         * ComparedModel
+         * @description A figure of the statement beside the books' at the end of its date; `difference` is the statement's less it.
+         */
+        next_penny__api__statement_checks__ComparedModel: {
+            /**
+             * Item
+             * @enum {string}
+             */
+            item: "principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow";
+            /** Statement */
+            statement: number;
+            /** Books */
+            books: number;
+            /** Difference */
+            difference: number;
         };
     };
     responses: never;
@@ -6301,6 +7083,276 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    escrow_analysis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnalysisRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnalysisAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_escrow: {
+        parameters: {
+            query?: {
+                cushion_months?: string | number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EscrowAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_checks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptChecks"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_recorded_whole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeAnswer"];
+                };
+            };
+        };
+    };
+    read_year: {
+        parameters: {
+            query?: {
+                year?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_properties: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PropertiesAnswer"];
                 };
             };
         };

@@ -1,0 +1,137 @@
+"""Escrow: the analysis of an account as a stateless tool, and a household's own in the coming year."""
+
+import datetime
+from decimal import Decimal
+from typing import Annotated
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from next_penny.api.errors import Refused, refusals, refused
+from next_penny.api.household import Home
+from next_penny.core.loans.escrow import Disbursement, EscrowAnalysis, analyse, problems
+from next_penny.core.review.escrow_ahead import EscrowPayment, escrow_ahead
+from next_penny.formats.balance_document import Month, month_text
+from next_penny.formats.fields import Amount, Document, Id, Name, Percent
+
+router = APIRouter(prefix="/api", tags=["escrow"])
+
+_MOST_DISBURSEMENTS = 500
+
+
+class DisbursementDocument(Document):
+    """What is paid out of escrow in a month."""
+
+    month: Month
+    amount: Amount
+    name: Name = ""
+
+
+class AnalysisRequest(Document):
+    """Twelve months from `first_month`. `balance`: what is there then; `deposit`: the present one of a month."""
+
+    first_month: Month
+    disbursements: list[DisbursementDocument] = Field(max_length=_MOST_DISBURSEMENTS)
+    cushion_months: Percent = Decimal(2)
+    balance: Amount = 0
+    deposit: Annotated[Amount, Field(ge=0)] | None = None
+
+
+class EscrowRowModel(BaseModel):
+    """One month. Balances are those at its end; `projected` with the present deposit, the others with a twelfth."""
+
+    month: str
+    deposit: int
+    disbursed: int
+    trial: int
+    required: int
+    projected: int
+
+
+class AnalysisAnswer(BaseModel):
+    """The analysis of Regulation X, § 1024.17, aggregate method."""
+
+    annual_disbursements: int
+    base_deposit: int
+    rows: list[EscrowRowModel]
+    lowest_trial: int
+    cushion: int
+    required_start: int
+    shortage: int
+    surplus: int
+    deficiency: int
+    new_deposit: int
+    notes: list[str]
+
+
+@router.post("/tools/escrow-analysis")
+def escrow_analysis(request: AnalysisRequest) -> AnalysisAnswer:
+    """What a lender's yearly analysis of an escrow account should come to."""
+    out = [Disbursement(each.month, each.amount, each.name) for each in request.disbursements]
+    found = problems(request.first_month, out, request.cushion_months)
+    if found:
+        raise Refused(refusals(found))
+    return _analysis(analyse(request.first_month, out, request.cushion_months, request.balance, request.deposit))
+
+
+def _analysis(found: EscrowAnalysis) -> AnalysisAnswer:
+    rows = [EscrowRowModel(**{**row._asdict(), "month": month_text(row.month)}) for row in found.rows]
+    values = {name: getattr(found, name) for name in AnalysisAnswer.model_fields if name != "rows"}
+    return AnalysisAnswer(**{**values, "notes": list(found.notes)}, rows=rows)
+
+
+class EscrowPaymentModel(BaseModel):
+    """What is to be paid from escrow; `short_by`: what the account lacks for it, which the lender advances."""
+
+    flow: str
+    name: str
+    day: datetime.date
+    amount: int
+    balance: int
+    short_by: int
+
+
+class EscrowAnswer(BaseModel):
+    """An escrow account: `deposit` comes with a month's payments, `starts` is there as the analysis begins."""
+
+    id: str
+    name: str
+    currency: str
+    today: datetime.date
+    loans: list[str]
+    balance: int
+    deposit: int
+    starts: int
+    payments: list[EscrowPaymentModel]
+    uncovered: EscrowPaymentModel | None
+    analysis: AnalysisAnswer
+
+
+@router.get("/escrow/{id}")
+def read_escrow(home: Home, id: Id, cushion_months: Percent = Decimal(2)) -> EscrowAnswer:
+    """An escrow account's coming twelve months, and their analysis."""
+    account = home.plan.account_by_id.get(id)
+    if account is None or account.kind != "escrow":
+        raise refused(("path", "id"), "There is no such escrow account: it may be deleted already.", "unknown_id")
+    found = problems(0, (), cushion_months)
+    if found:
+        raise Refused(refusals(found, ("query",)))
+    ahead = escrow_ahead(home.moment, account, cushion_months)
+    first = ahead.first_uncovered
+    return EscrowAnswer(
+        id=account.id,
+        name=account.name,
+        currency=account.currency,
+        today=home.today,
+        loans=[loan.id for loan in ahead.loans],
+        balance=ahead.balance,
+        deposit=ahead.deposit,
+        starts=ahead.starts,
+        payments=[_payment(each) for each in ahead.payments],
+        uncovered=_payment(first) if first is not None else None,
+        analysis=_analysis(ahead.analysis),
+    )
+
+
+def _payment(payment: EscrowPayment) -> EscrowPaymentModel:
+    return EscrowPaymentModel(**payment._asdict())

@@ -1,0 +1,178 @@
+"""Statement checks: a lender's statement held against a loan's books, and the checks that are kept."""
+
+import datetime
+from collections.abc import Sequence
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from next_penny.api.changes import HistoryAnswer, done_answer
+from next_penny.api.debts import loan_account
+from next_penny.api.errors import refused
+from next_penny.api.household import Home
+from next_penny.api.what_if import requests_for
+from next_penny.core.dates.sentences import full_day
+from next_penny.core.overlay import PlanChange
+from next_penny.core.plan import Account, Entry
+from next_penny.core.review.loan_books import Item, LoanBooks, loan_books
+from next_penny.core.review.recorded_whole import suspect_range
+from next_penny.core.review.statement_check import Checked, check_statement, confirmed_until, refuse_date
+from next_penny.core.review.tries import CauseKind
+from next_penny.core.statements import StatementCheck, check_id
+from next_penny.formats.change_document import ChangeRequest
+from next_penny.formats.fields import Day, Id
+from next_penny.formats.statement_document import StatementCheckDocument, StatementDocument
+from next_penny.store.reading import Reading
+from next_penny.store.store import Decision
+
+router = APIRouter(prefix="/api/loans", tags=["statement checks"])
+
+
+class ComparedModel(BaseModel):
+    """A figure of the statement beside the books' at the end of its date; `difference` is the statement's less it."""
+
+    item: Item
+    statement: int
+    books: int
+    difference: int
+
+
+class CauseModel(BaseModel):
+    """Why they differ. `changes`, made, let the items that it `explains` agree."""
+
+    cause: CauseKind
+    sentence: str
+    explains: list[Item]
+    changes: list[ChangeRequest]
+
+
+class CheckAnswer(BaseModel):
+    """A statement against the books: the likeliest cause first."""
+
+    compared: list[ComparedModel]
+    agrees: bool
+    causes: list[CauseModel]
+    notes: list[str]
+
+
+@router.post("/{account}/statement-check")
+def check(account: Id, request: StatementDocument, home: Home) -> CheckAnswer:
+    """Compare a statement with the books on its date, and name what explains the differences."""
+    return _answer(home.reading, _checked(home.reading, loan_account(home, account, "account"), request))
+
+
+def _checked(reading: Reading, account: Account, request: StatementDocument) -> Checked:
+    books, suspects = books_of(reading, account)
+    return check_statement(reading.moment, books, request.statement(), suspects)
+
+
+def books_of(reading: Reading, account: Account) -> tuple[LoanBooks, list[Entry]]:
+    """A loan's books, and the entries beside them that may be payments of it."""
+    concerning = reading.of_loan(account, suspect_range(reading.moment, account))
+    books = loan_books(reading.moment.plan, account, concerning)
+    held = {entry.id for entry in books.entries}
+    return books, [entry for entry in concerning if entry.id not in held]
+
+
+def _answer(reading: Reading, checked: Checked) -> CheckAnswer:
+    return CheckAnswer(
+        compared=[ComparedModel(**each._asdict(), difference=each.difference) for each in checked.compared],
+        agrees=checked.agrees,
+        causes=[
+            CauseModel(
+                cause=each.kind, sentence=each.sentence, explains=list(each.explains),
+                changes=requests_for(reading, each.changes),
+            )
+            for each in checked.causes
+        ],
+        notes=list(checked.notes),
+    )  # fmt: skip
+
+
+class KeptCheck(BaseModel):
+    """A statement that was checked, and whether the books agree with it now; `differs` counts what does not."""
+
+    statement: StatementCheckDocument
+    agrees: bool
+    differs: int
+
+
+class SplitLine(BaseModel):
+    """How a recorded payment was split; `proposed` until a statement that agrees covers it."""
+
+    entry: str
+    date: datetime.date
+    payment: int
+    principal: int
+    interest: int
+    escrow: int
+    proposed: bool
+
+
+class KeptChecks(BaseModel):
+    """The checks of a loan, the newest first, and its recorded payments, the newest first."""
+
+    checks: list[KeptCheck]
+    confirmed_until: datetime.date | None
+    payments: list[SplitLine]
+    today: datetime.date
+
+
+@router.get("/{account}/statement-checks", response_model_by_alias=True)
+def read_checks(account: Id, home: Home) -> KeptChecks:
+    """The history of a loan's statement checks, held against the books as they are now."""
+    held = loan_account(home, account, "account")
+    books, _ = books_of(home.reading, held)
+    kept = [each for each in home.plan.statement_checks if each.account == held.id]
+    confirmed = confirmed_until(books, kept)
+    return KeptChecks(
+        checks=[_kept(books, each) for each in sorted(kept, key=lambda each: each.statement.date, reverse=True)],
+        confirmed_until=confirmed,
+        payments=[_split(books, entry, confirmed) for entry in reversed(books.payments)],
+        today=home.today,
+    )
+
+
+def _kept(books: LoanBooks, check: StatementCheck) -> KeptCheck:
+    compared = books.compare(check.statement)
+    differs = sum(each.difference != 0 for each in compared)
+    return KeptCheck(statement=StatementCheckDocument.of(check), agrees=differs == 0, differs=differs)
+
+
+def _split(books: LoanBooks, entry: Entry, confirmed: datetime.date | None) -> SplitLine:
+    parts = books.parts(entry)
+    paid = -sum(leg.amount for leg in entry.legs if leg.account and leg.amount < 0)
+    return SplitLine(
+        entry=entry.id, date=entry.date, payment=paid,
+        principal=parts.principal, interest=parts.interest, escrow=parts.escrow,
+        proposed=confirmed is None or entry.date > confirmed,
+    )  # fmt: skip
+
+
+@router.post("/{account}/statement-checks")
+def keep(account: Id, request: StatementDocument, home: Home) -> HistoryAnswer:
+    """Keep a check, in the place of an earlier one of the same statement."""
+
+    def decide(reading: Reading) -> Decision:
+        held = loan_account(home, account, "account")
+        statement = request.statement()
+        refuse_date(reading.moment, held, statement)
+        check = StatementCheck(held.id, statement)
+        label = f"Kept the statement check of {full_day(statement.date)}"
+        return Decision([PlanChange("statement_check", check.id, check)], label)
+
+    return done_answer(home.change(decide))
+
+
+@router.delete("/{account}/statement-checks/{day}")
+def forget(account: Id, day: Day, home: Home) -> HistoryAnswer:
+    """Take a kept check out."""
+
+    def decide(reading: Reading) -> Decision:
+        id = check_id(account, day)
+        checks: Sequence[StatementCheck] = reading.moment.plan.statement_checks
+        if not any(each.id == id for each in checks):
+            raise refused(("path", "day"), "There is no such check: it may be deleted already.", "unknown_id")
+        return Decision([PlanChange("statement_check", id, None)], f"Deleted the statement check of {full_day(day)}")
+
+    return done_answer(home.change(decide))
