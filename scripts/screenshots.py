@@ -53,6 +53,17 @@ def with_extra(page: Page) -> None:
     page.locator("#page").evaluate("place => place.scrollTo(0, 0)")
 
 
+def typed_off(page: Page) -> None:
+    figures = {"Still owed": "235,577.40", "In escrow": "5,956.22", "Interest paid this year": "2,214.66"}
+    for name, amount in figures.items():
+        page.get_by_label(f"{name}, on the statement").fill(amount)
+    page.get_by_role("region", name="What explains it").wait_for()
+
+
+def its_year(page: Page) -> None:
+    page.get_by_role("region", name="The yearly analysis").evaluate("part => part.scrollIntoView()")
+
+
 def the_cards(page: Page) -> None:
     page.get_by_role("table", name="Cards and lines").evaluate("part => part.scrollIntoView()")
 
@@ -90,6 +101,8 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("loan", "/debts/house", DESK, False, with_extra),
     ("alternatives", "/debts/house", DESK, False, side_by_side),
     ("loan-phone", "/debts/house", PHONE, True, None),
+    ("statement-check", "/debts/house/statement", DESK, False, typed_off),
+    ("escrow", "/debts/house/escrow", DESK, False, its_year),
     ("accounts", "/accounts", DESK, False, None),
 )
 

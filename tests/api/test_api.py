@@ -281,7 +281,7 @@ def test_only_our_own_pages_may_ask(client: TestClient) -> None:
 def test_several_lines_are_settled_as_one_change_or_none(demo: TestClient) -> None:
     before = demo.get("/api/plan").json()
     due = demo.get("/api/settle").json()["due"]
-    assert [line["status"] for line in due[:3]] == ["past_due", "past_due", "assumed"]
+    assert [line["status"] for line in due[:3]] == ["past_due", "assumed", "today"]
     lines = [{"flow": line["flow"], "nominal": line["nominal"], "do": "settle"} for line in due[:3]]
     bad = {"flow": "mortgage", "nominal": "2027-03-02", "do": "settle"}
     found = refusal(demo.post("/api/settle", json={"lines": [*lines, bad]}))
@@ -289,7 +289,7 @@ def test_several_lines_are_settled_as_one_change_or_none(demo: TestClient) -> No
     assert demo.get("/api/plan").json() == before
     twice = refusal(demo.post("/api/settle", json={"lines": [lines[0], lines[0]]}))
     assert "settled already" in twice[0][1]
-    assert demo.post("/api/settle", json={"lines": lines}).json()["undo"] == "Settled “Property tax” and 2 more"
+    assert demo.post("/api/settle", json={"lines": lines}).json()["undo"] == "Settled “Flute lessons” and 2 more"
     after = demo.get("/api/settle").json()
     assert [line["nominal"] for line in after["due"]] == [line["nominal"] for line in due[3:]]
     assert {entry["name"] for entry in after["settled"]} >= {"Internet", "Flute lessons"}

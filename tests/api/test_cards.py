@@ -291,7 +291,7 @@ def test_a_rate_that_rises_is_said_thirty_days_before(client: TestClient) -> Non
     soon = [{"from": "2027-01-01", "annual_rate": "0"}, {"from": "2027-03-31", "annual_rate": "19.9"}]
     put(client, with_card(rates=soon))
     assert client.get("/api/settle").json()["notices"] == [
-        {"account": "card", "date": "2027-03-31", "text": "The rate of “Card” rises to 19.9%"}
+        {"account": "card", "loan": None, "date": "2027-03-31", "text": "The rate of “Card” rises to 19.9%"}
     ]
     asked = {"accounts": [], "from": "2027-02-01", "until": "2027-06-01", "changes": []}
     assert client.post("/api/tideline", json=asked).json()["marks"] == [{"date": "2027-03-31", "text": "Card: 19.9%"}]

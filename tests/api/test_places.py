@@ -205,4 +205,4 @@ def test_another_days_forecast_is_another_forecast() -> None:
     second = client.get("/api/forecast?until=2027-04-01").json()
     assert (first["today"], second["today"]) == ("2027-03-01", "2027-03-02")
     late = {event["flow"] for event in second["events"] if event["status"] == "past_due"}
-    assert late == {"flute", "mortgage", "fuel", "property-tax"}
+    assert late == {"flute", "mortgage", "fuel"}

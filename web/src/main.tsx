@@ -12,6 +12,11 @@ import { Ahead } from "./places/ahead/Ahead";
 import { CardPage } from "./places/debts/CardPage";
 import { Debts } from "./places/debts/Debts";
 import { LoanPage } from "./places/debts/LoanPage";
+import { EscrowPage } from "./places/debts/mortgage/EscrowPage";
+import { LoanYears, PrintLoanYears } from "./places/debts/mortgage/LoanYears";
+import { Properties } from "./places/debts/mortgage/Properties";
+import { RecordedWhole } from "./places/debts/mortgage/RecordedWhole";
+import { StatementCheck } from "./places/debts/mortgage/StatementCheck";
 import { PrintLoan } from "./places/debts/PrintLoan";
 import { TryLoan } from "./places/debts/TryLoan";
 import { PrintDebtYears, PrintWay } from "./places/debts/way/PrintWay";
@@ -27,6 +32,7 @@ startTheme();
 
 const router = createBrowserRouter([
   { path: "/print/loan", element: <PrintLoan />, errorElement: <Lost /> },
+  { path: "/print/loan-years", element: <PrintLoanYears />, errorElement: <Lost /> },
   { path: "/print/way-out", element: <PrintWay />, errorElement: <Lost /> },
   { path: "/print/debt-years", element: <PrintDebtYears />, errorElement: <Lost /> },
   {
@@ -42,7 +48,12 @@ const router = createBrowserRouter([
       { path: "debts/try", element: <TryLoan /> },
       { path: "debts/way-out", element: <WayOut /> },
       { path: "debts/cards/:id", element: <CardPage /> },
+      { path: "debts/whole", element: <RecordedWhole /> },
+      { path: "debts/years", element: <LoanYears /> },
+      { path: "debts/properties", element: <Properties /> },
       { path: "debts/:id", element: <LoanPage /> },
+      { path: "debts/:id/statement", element: <StatementCheck /> },
+      { path: "debts/:id/escrow", element: <EscrowPage /> },
       { path: "accounts", element: <Accounts /> },
       { path: "accounts/:id", element: <Register /> },
       { path: "*", element: <Lost /> },

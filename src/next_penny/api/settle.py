@@ -22,7 +22,7 @@ from next_penny.core.money import format_amount, percent_text
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, FlowKind, Plan
 from next_penny.core.problems import PlanError
-from next_penny.core.review.escrow_ahead import uncovered
+from next_penny.core.review.escrow_ahead import escrow_loans, uncovered
 from next_penny.core.settling import DueLine, DueStatus, Settlement, due_lines, leave_out, put_off, settle
 from next_penny.core.statements import PaidSplit
 from next_penny.formats.fields import Amount, Day, Document, Id, Percent, values_of
@@ -82,9 +82,10 @@ class SettledModel(BaseModel):
 
 
 class NoticeModel(BaseModel):
-    """Something to know of some days ahead, about an account; there is nothing to settle."""
+    """Something to know of some days ahead, about an account (an escrow's names a loan too); nothing to settle."""
 
     account: str
+    loan: str | None = None
     date: datetime.date
     text: str
 
@@ -169,7 +170,8 @@ def _escrow_notices(moment: Moment) -> list[NoticeModel]:
         if payment.day <= moment.today + datetime.timedelta(days=_ESCROW_NOTICE_DAYS):
             short = format_amount(payment.short_by, account.currency)
             text = f"“{account.name}” is {short} short of “{payment.name}”: the lender advances it"
-            notices.append(NoticeModel(account=account.id, date=payment.day, text=text))
+            loan = next((each.id for each in escrow_loans(moment, account.id)), None)
+            notices.append(NoticeModel(account=account.id, loan=loan, date=payment.day, text=text))
     return notices
 
 

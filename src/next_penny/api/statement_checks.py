@@ -28,7 +28,7 @@ from next_penny.store.store import Decision
 router = APIRouter(prefix="/api/loans", tags=["statement checks"])
 
 
-class ComparedModel(BaseModel):
+class ComparedFigure(BaseModel):
     """A figure of the statement beside the books' at the end of its date; `difference` is the statement's less it."""
 
     item: Item
@@ -49,7 +49,7 @@ class CauseModel(BaseModel):
 class CheckAnswer(BaseModel):
     """A statement against the books: the likeliest cause first."""
 
-    compared: list[ComparedModel]
+    compared: list[ComparedFigure]
     agrees: bool
     causes: list[CauseModel]
     notes: list[str]
@@ -76,7 +76,7 @@ def books_of(reading: Reading, account: Account) -> tuple[LoanBooks, list[Entry]
 
 def _answer(reading: Reading, checked: Checked) -> CheckAnswer:
     return CheckAnswer(
-        compared=[ComparedModel(**each._asdict(), difference=each.difference) for each in checked.compared],
+        compared=[ComparedFigure(**each._asdict(), difference=each.difference) for each in checked.compared],
         agrees=checked.agrees,
         causes=[
             CauseModel(

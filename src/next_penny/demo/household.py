@@ -104,7 +104,7 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
     entries = recorded_history(plan, today)
     entries = (*entries, *recorded_acts(plan, entries, opened, today), card_slip_up(today))
     entries = tuple(sorted((*entries, *repaid_by_the_neighbour(opened, today)), key=lambda each: (each.date, each.id)))
-    entries = lender_slip_ups(entries)
+    plan, entries = lender_slip_ups(plan, entries)
     plan = _afloat(plan, entries, today)
     return _with_boathouse(plan, entries, today), entries
 

@@ -11,7 +11,8 @@ from decimal import Decimal
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.loan_terms import DatedAmount, Lender, LoanTerms, RateChange
 from next_penny.core.loans.schedule import schedule
-from next_penny.core.plan import Account, Entry, Flow, Leg, Opening
+from next_penny.core.plan import Account, Entry, Flow, Leg, Opening, Plan
+from next_penny.core.settling import with_change
 
 # What leaves the joint account for the mortgage each month, escrow included.
 _MORTGAGE_TOTAL = 2_184_55
@@ -72,8 +73,8 @@ def _account(id: str, name: str, terms: LoanTerms, opened: date) -> Account:
     return Account(id, name, "loan", "USD", Opening(opened, -owed), loan=terms)
 
 
-def lender_slip_ups(entries: Sequence[Entry]) -> tuple[Entry, ...]:
-    """The history with a mortgage payment recorded whole, one split like the one before, a tax payment left out."""
+def lender_slip_ups(plan: Plan, entries: Sequence[Entry]) -> tuple[Plan, tuple[Entry, ...]]:
+    """The household with a mortgage payment recorded whole, one split like the one before, a tax payment left out."""
     paid = [entry for entry in entries if entry.flow == "mortgage"]
     whole, before, behind = paid[-4], paid[-8], paid[-7]
     taxes = [entry for entry in entries if entry.flow == "property-tax"]
@@ -84,4 +85,9 @@ def lender_slip_ups(entries: Sequence[Entry]) -> tuple[Entry, ...]:
         taxes[-1].id: None,
     }
     changed = (wrong.get(entry.id, entry) for entry in entries)
-    return tuple(entry for entry in changed if entry is not None)
+    assert taxes[-1].nominal is not None
+    flows = tuple(
+        with_change(flow, taxes[-1].nominal, left_out=True) if flow.id == "property-tax" else flow
+        for flow in plan.flows
+    )
+    return replace(plan, flows=flows), tuple(entry for entry in changed if entry is not None)

@@ -62,6 +62,29 @@ function Commands({ onDone }: { onDone: () => void }) {
             name="Plan the way out of debt"
             onSelect={doing(() => navigate({ pathname: "/debts/way-out", search: keptSearch(view.search) }))}
           />
+          <Item
+            name="See interest and property tax by year"
+            onSelect={doing(() => navigate({ pathname: "/debts/years", search: keptSearch(view.search) }))}
+          />
+          <Item
+            name="Find loan payments recorded whole"
+            onSelect={doing(() => navigate({ pathname: "/debts/whole", search: keptSearch(view.search) }))}
+          />
+          {accounts
+            .filter(({ account }) => account.loan)
+            .map(({ account }) => (
+              <Item
+                key={account.id}
+                value={`check ${account.id} statement ${account.name}`}
+                name={`Check a statement: ${account.name}`}
+                onSelect={doing(() =>
+                  navigate({
+                    pathname: `/debts/${encodeURIComponent(account.id)}/statement`,
+                    search: keptSearch(view.search),
+                  }),
+                )}
+              />
+            ))}
           <Item name="Set money aside" onSelect={doing(() => view.openSlip("aside", null))} />
           <Item name="Add an account" onSelect={doing(() => view.openSlip("account", null))} />
           <Item name="Change the household's settings" onSelect={doing(() => view.openSlip("household", "settings"))} />

@@ -109,7 +109,7 @@ def _notes(cushion_months: Decimal, base: int, shortage: int, surplus: int, defi
     if cushion_months > LEGAL_CUSHION_MONTHS:
         notes.append("This cushion is above the legal most: a sixth of a year's payments out, two months' deposits.")
     if surplus >= REFUNDED_FROM:
-        notes.append("The lender refunds a surplus of 50 or more within 30 days, if you are not behind.")
+        notes.append("The lender refunds a surplus of 50 dollars or more within 30 days, if you are not behind.")
     elif surplus:
         notes.append("The lender may refund so small a surplus, or count it toward the next year's deposits.")
     for name, amount in (("shortage", shortage), ("deficiency", deficiency)):

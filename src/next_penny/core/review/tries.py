@@ -5,7 +5,7 @@ Each try is a guess: whether it is right is found out by laying it over the book
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 from fractions import Fraction
 from typing import Literal, get_args
@@ -15,13 +15,15 @@ from next_penny.core.editing import revise_loan
 from next_penny.core.flows.makers import maker_of
 from next_penny.core.forecast.coming import past_due
 from next_penny.core.loan_terms import InterestMethod, year_fraction
-from next_penny.core.loans.standing import Parts
-from next_penny.core.money import format_amount, percent_text
+from next_penny.core.loans.standing import Parts, Standing
+from next_penny.core.moment import Moment
+from next_penny.core.money import format_amount, percent_text, round_half_up
 from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Entry, Leg
+from next_penny.core.plan import Entry, Flow, Leg
 from next_penny.core.review.loan_books import Compared, Item, LoanBooks, paying_legs, split_legs
 from next_penny.core.review.recorded_whole import whole_targets
 from next_penny.core.review.splitting import Correction, Splitter, Target
+from next_penny.core.settling import with_change
 from next_penny.core.statements import Statement
 
 CauseKind = Literal[
@@ -30,10 +32,12 @@ CauseKind = Literal[
 ]  # fmt: skip
 # How many payments back a change that was not entered is looked for.
 _LOOKED_BACK = 12
-# A rate has at most so many decimals.
-_RATE_DECIMALS = 3
+# How far from the rate that a statement's interest would take the right one may be, and how many steps.
+_NEAR_RATE, _NEAR_STEPS = Decimal("0.06"), 20
 # How far a disbursement may be from what was planned, as a share of it.
 _NEAR_SHARE = Fraction(1, 4)
+# How far a statement's interest may be from what a method counts on the books' balance, which may be off.
+_NEAR_INTEREST = Fraction(3, 1000)
 # What rounding may come to: so much for each payment of the year, and at least so much.
 _ROUNDING = 5
 _METHODS: tuple[InterestMethod, ...] = get_args(InterestMethod)
@@ -151,22 +155,38 @@ def _disbursement(seen: Guessing) -> Iterator[Try]:
     for flow in moment.plan.flows:
         if flow.kind != "bill" or escrow.id not in flow.account_ids:
             continue
-        due = past_due(moment, flow)
-        for nominal, landing, amount in zip(*(column.tolist() for column in due), strict=True):
-            day, of = date.fromordinal(landing), date.fromordinal(nominal)
-            if day > seen.statement.date or flow.on(of).from_account != escrow.id:
+        for nominal, day, amount in _unsettled(moment, flow):
+            if day > seen.statement.date or flow.on(nominal).from_account != escrow.id:
                 continue
             is_near = wanted != amount and abs(wanted - amount) <= amount * _NEAR_SHARE
             for paid in (amount, wanted) if is_near else (amount,):
-                maker = maker_of(moment, flow)
-                legs = tuple(maker.legs(of, paid, day, None))
-                entry = Entry(f"{flow.id}-{of}-escrow", day, maker.payee(of), legs, flow.id, of)
                 planned = "" if paid == amount else f", planned at {seen.money(amount)}"
                 told = (
                     f"“{flow.name}” of {full_day(day)}, {seen.money(paid)}{planned}, was paid from escrow and is not "
                     "recorded."
                 )
-                yield Try("disbursement_missing", told, Correction(entries={entry.id: entry}), paid == amount)
+                yield Try("disbursement_missing", told, _paid_out(moment, flow, nominal, day, paid), paid == amount)
+
+
+def _unsettled(moment: Moment, flow: Flow) -> Iterator[tuple[date, date, int]]:
+    """The nominal dates before today that are not settled, left out ones too, each with its day and amount."""
+    for nominal, landing, amount in zip(*(column.tolist() for column in past_due(moment, flow)), strict=True):
+        yield date.fromordinal(nominal), date.fromordinal(landing), amount
+    settled = moment.recorded.settled.get(flow.id, {})
+    for nominal in sorted(flow.exceptional.left_out - settled.keys()):
+        if nominal < moment.now:
+            day = date.fromordinal(nominal)
+            yield day, day, maker_of(moment, flow).amount_of(nominal)
+
+
+def _paid_out(moment: Moment, flow: Flow, nominal: date, day: date, paid: int) -> Correction:
+    """A payment out of escrow as it is to be recorded; if it was left out, it no longer is."""
+    maker = maker_of(moment, flow)
+    legs = tuple(maker.legs(nominal, paid, day, None))
+    entry = Entry(f"{flow.id}-{nominal}-escrow", day, maker.payee(nominal), legs, flow.id, nominal)
+    is_left_out = nominal.toordinal() in flow.exceptional.left_out
+    kept = with_change(flow, nominal, left_out=False)
+    return Correction((PlanChange("flow", flow.id, kept),) if is_left_out else (), {entry.id: entry})
 
 
 def _escrow(seen: Guessing) -> Iterator[Try]:
@@ -179,20 +199,18 @@ def _escrow(seen: Guessing) -> Iterator[Try]:
         account = revise_loan(seen.books.account, {"escrow": split.escrow}, since.nominal, keep_later=True).item
         changes = (PlanChange("account", account.id, account),)
         sentence = f"Escrow is {seen.money(split.escrow)} with each payment from {full_day(since.nominal)} on."
-        for keeps_total in (True, False):
-            entries: dict[str, Entry | None] = {
-                entry.id: _with_escrow(seen.books, entry, split.escrow, keeps_total=keeps_total)
-                for entry in seen.settled[-count:]
-            }
-            told = sentence if keeps_total else f"{sentence} What left the account is more or less by as much."
-            yield Try("escrow_changed", told, Correction(changes, entries), is_simple=count == 1)
+        paid = seen.settled[-count:]
+        yield Try("escrow_changed", sentence, Correction(changes, targets=_targets(paid)), count == 1, count > 1)
+        entries: dict[str, Entry | None] = {entry.id: _with_escrow(seen.books, entry, split.escrow) for entry in paid}
+        also = f"{sentence} What left the account is more or less by as much."
+        yield Try("escrow_changed", also, Correction(changes, entries), is_simple=count == 1)
 
 
-def _with_escrow(books: LoanBooks, entry: Entry, escrow: int, *, keeps_total: bool) -> Entry:
-    """A payment with another escrow part: of the same sum, or that much larger."""
+def _with_escrow(books: LoanBooks, entry: Entry, escrow: int) -> Entry:
+    """A payment with another escrow part, larger or smaller by as much."""
     parts = books.parts(entry)
     paying = paying_legs(books, entry)
-    if not keeps_total and paying:
+    if paying:
         more = replace(paying[0], amount=paying[0].amount - (escrow - parts.escrow))
         entry = replace(entry, legs=tuple(more if leg is paying[0] else leg for leg in entry.legs))
     return replace(entry, legs=split_legs(books, entry, parts._replace(escrow=escrow)))
@@ -200,57 +218,80 @@ def _with_escrow(books: LoanBooks, entry: Entry, escrow: int, *, keeps_total: bo
 
 def _rate(seen: Guessing) -> Iterator[Try]:
     split = seen.statement.last_split
-    last = seen.settled[-1] if seen.settled else None
-    if split is None or split.interest is None or "last_interest" not in seen.differs or last is None:
-        return
-    rate = _implied_rate(seen, last, split.interest)
-    if rate is None:
+    if split is None or split.interest is None or "last_interest" not in seen.differs:
         return
     stands = seen.splitter.stands
     for count in range(1, min(_LOOKED_BACK, len(seen.settled)) + 1):
-        since = seen.settled[-count]
-        assert since.nominal is not None
-        begin = date.fromordinal(_period_begin(stands.shown.due, since.nominal.toordinal(), stands.shown.since))
-        account = revise_loan(seen.books.account, {"annual_rate": rate}, begin, keep_later=True).item
-        told = f"The rate is {percent_text(rate)} from {full_day(begin)} on."
-        changes = (PlanChange("account", account.id, account),)
-        targets = _targets(seen.settled[-count:])
-        yield Try("rate_changed", told, Correction(changes, targets=targets), is_simple=count == 1, is_last=count > 1)
+        paid = seen.settled[-count:]
+        since = paid[0].nominal
+        assert since is not None
+        rate = _rate_since(seen, paid, split.interest)
+        if rate is not None:
+            begin = date.fromordinal(_period_begin(stands, since.toordinal()))
+            account = revise_loan(seen.books.account, {"annual_rate": rate}, begin, keep_later=True).item
+            told = f"The rate is {percent_text(rate)} from {full_day(begin)} on."
+            changes = (PlanChange("account", account.id, account),)
+            correction = Correction(changes, targets=_targets(paid))
+            yield Try("rate_changed", told, correction, is_simple=count == 1, is_last=count > 1)
 
 
-def _period_begin(due: Sequence[int], day: int, since: int) -> int:
+def _period_begin(stands: Standing, day: int) -> int:
     """The day from which the interest of a due day runs."""
-    return max((each for each in due if each < day), default=since)
+    return max((each for each in stands.shown.due if each < day), default=stands.shown.since)
 
 
-def _implied_rate(seen: Guessing, last: Entry, interest: int) -> Decimal | None:
-    """The simplest rate that makes the newest payment's interest what the statement says; None where none does."""
-    assert last.nominal is not None
-    stands, due = seen.splitter.stands, last.nominal.toordinal()
-    row = stands.row_by_day.get(due)
-    terms = stands.terms
-    owed = -seen.books.balance(seen.books.account, date.fromordinal(last.date.toordinal() - 1))
-    if row is None or owed <= 0:
+def _rate_since(seen: Guessing, paid: Sequence[Entry], interest: int) -> Decimal | None:
+    """The simplest rate from the first of some payments on that makes the last one's interest what the statement says.
+
+    None where none does. Rates are looked for around the one that the books' own balance would take.
+    """
+    stands = seen.splitter.stands
+    owed = -seen.books.balance(seen.books.account, paid[0].date - timedelta(days=1))
+    dues = [entry.nominal.toordinal() for entry in paid if entry.nominal is not None]
+    row = stands.row_by_day.get(dues[-1])
+    shares = [_share_of_year(stands, due) for due in dues]
+    if owed <= 0 or row is None or row.interest <= 0:
         return None
-    begin = _period_begin(stands.shown.due, due, stands.shown.since)
-    if terms.interest == "equal_periods":
-        share = Fraction(1, terms.payments_per_year)
-    else:
-        share = year_fraction(terms.interest, begin, due)
-    least, most = ((Fraction(2 * interest + side, 2)) * 100 / (owed * share) for side in (-1, 1))
-    for decimals in range(_RATE_DECIMALS + 1):
-        scale = 10**decimals
-        first = -(-least * scale // 1)
-        if first < most * scale:
-            found = Decimal(int(first)).scaleb(-decimals)
-            return found if found != row.annual_rate else None
+    kept = [parts.total - parts.interest - parts.principal for parts in map(seen.books.parts, paid)]
+    sums = [seen.books.parts(entry).total - beside for entry, beside in zip(paid, kept, strict=True)]
+    about = row.annual_rate * interest / row.interest
+    for rate in _simple_rates_near(about):
+        if rate != row.annual_rate and _last_interest(owed, rate, sums, shares) == interest:
+            return rate
     return None
+
+
+def _share_of_year(stands: Standing, due: int, method: InterestMethod | None = None) -> Fraction:
+    """The part of a year for which a payment's interest runs, as the loan counts it or by another method."""
+    counted = method or stands.terms.interest
+    if counted == "equal_periods":
+        return Fraction(1, stands.terms.payments_per_year)
+    return year_fraction(counted, _period_begin(stands, due), due)
+
+
+def _last_interest(owed: int, rate: Decimal, sums: Sequence[int], shares: Sequence[Fraction]) -> int:
+    """The last payment's interest when each of some sums pays interest first, then principal."""
+    interest = 0
+    for paid, share in zip(sums, shares, strict=True):
+        interest = round_half_up(owed * Fraction(rate) / 100 * share)
+        owed -= paid - interest
+    return interest
+
+
+def _simple_rates_near(about: Decimal) -> Iterator[Decimal]:
+    """Rates close to one, the simplest first: eighths, hundredths, thousandths."""
+    for step in (Decimal("0.125"), Decimal("0.01"), Decimal("0.001")):
+        nearest = (about / step).to_integral_value()
+        for away in sorted(range(-_NEAR_STEPS, _NEAR_STEPS + 1), key=abs):
+            rate = (nearest + away) * step
+            if abs(rate - about) <= _NEAR_RATE and rate >= 0:
+                yield rate.normalize()
 
 
 def _method(seen: Guessing) -> Iterator[Try]:
     terms = seen.splitter.stands.terms
     for method in _METHODS:
-        if method == terms.interest:
+        if method == terms.interest or not _may_be(seen, method):
             continue
         account = replace(seen.books.account, loan=replace(terms, interest=method))
         changes = (PlanChange("account", account.id, account),)
@@ -261,6 +302,21 @@ def _method(seen: Guessing) -> Iterator[Try]:
                 yield Try(
                     "other_method", told, Correction(changes, targets=_targets(entries)), is_simple=False, is_last=True
                 )
+
+
+def _may_be(seen: Guessing, method: InterestMethod) -> bool:
+    """Whether the statement's last interest is near what a method counts; what it does not show rules nothing out."""
+    split, last = seen.statement.last_split, seen.settled[-1] if seen.settled else None
+    if last is None or last.nominal is None or split is None or split.interest is None:
+        return True
+    stands, due = seen.splitter.stands, last.nominal.toordinal()
+    row = stands.row_by_day.get(due)
+    if row is None:
+        return False
+    share = _share_of_year(stands, due, method)
+    owed = -seen.books.balance(seen.books.account, last.date - timedelta(days=1))
+    counted = owed * Fraction(row.annual_rate) / 100 * share
+    return abs(counted - split.interest) <= counted * _NEAR_INTEREST
 
 
 def _extra(seen: Guessing) -> Iterator[Try]:

@@ -1,12 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
+import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
+import { PageLink } from "@/shared/kit/PageLink";
 import { ShareBar } from "@/shared/kit/ShareBar";
 import { keptSearch, useView } from "@/shared/view";
 import { CardTable } from "./CardTable";
 import { DebtFall } from "./DebtFall";
+import { WholeNotice } from "./mortgage/RecordedWhole";
 import { HowItGoes } from "./way/WayProgress";
 import { useProgress } from "./way/wayOut";
 
@@ -15,11 +18,13 @@ type Row = Schemas["LoanRowModel"];
 
 /** Every loan: what is owed, what it costs, when it ends. */
 export function Debts() {
-  const { openSlip, search } = useView();
+  const { openSlip } = useView();
   const data = useQuery({
     queryKey: ["debts"],
     queryFn: () => answer<Answer>(api.GET("/api/debts")),
   }).data;
+  const accounts = useAccounts().data?.accounts ?? [];
+  const hasProperty = accounts.some(({ account }) => account.loan?.property || account.loan?.escrow_account);
   if (!data) return null;
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
@@ -31,20 +36,10 @@ export function Debts() {
         <Button look="link" onClick={() => openSlip("account", null, "credit_card")}>
           Add a card or line
         </Button>
-        <Link
-          to={{ pathname: "/debts/try", search: keptSearch(search) }}
-          className="inline-flex min-h-10 items-center rounded-sm px-2 text-copper hover:bg-hover"
-        >
-          Try a loan
-        </Link>
-        {data.owed > 0 && (
-          <Link
-            to={{ pathname: "/debts/way-out", search: keptSearch(search) }}
-            className="inline-flex min-h-10 items-center rounded-sm px-2 text-copper hover:bg-hover"
-          >
-            The way out
-          </Link>
-        )}
+        <PageLink to="/debts/try">Try a loan</PageLink>
+        {data.owed > 0 && <PageLink to="/debts/way-out">The way out</PageLink>}
+        {data.loans.length > 0 && <PageLink to="/debts/years">Interest and tax by year</PageLink>}
+        {hasProperty && <PageLink to="/debts/properties">Properties</PageLink>}
       </div>
       {data.loans.length === 0 && data.cards.length === 0 ? (
         <p className="py-4 text-lg">
@@ -55,6 +50,7 @@ export function Debts() {
         <>
           <Whole data={data} />
           <PlanGoes today={data.today} />
+          <WholeNotice />
           {data.notes.map((note) => (
             <p key={note} className="mt-1 border-l-2 border-rust pl-3">
               {note}

@@ -3,6 +3,7 @@ import { Field, FieldGroup } from "@/shared/kit/Field";
 import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
 import { Select } from "@/shared/kit/Select";
 import { MONTHS } from "../flows/rule";
+import { LenderRows } from "./LenderRows";
 import type { DatedForm, ExtraForm, FeeForm, LoanForm } from "./loanForm";
 
 interface Props {
@@ -25,7 +26,12 @@ export function LoanDetails({ form, values, currency, problem }: Props) {
   const set = <Name extends keyof LoanForm>(name: Name, value: LoanForm[Name]) =>
     form.setValue(name, value as never, { shouldDirty: true });
   const isSet =
-    values.rate_changes.length + values.extras.length + values.fees.length + values.escrow.length > 0 ||
+    values.rate_changes.length +
+      values.extras.length +
+      values.fees.length +
+      values.escrow.length +
+      values.lenders.length >
+      0 ||
     values.interest !== "equal_periods" ||
     Boolean(values.balloon || values.interest_only || values.insurance);
   const tick = (name: keyof LoanForm, label: string) => (
@@ -72,6 +78,7 @@ export function LoanDetails({ form, values, currency, problem }: Props) {
           problem={problem("escrow")}
           onChange={(list) => set("escrow", list)}
         />
+        <LenderRows list={values.lenders} problem={problem("lenders")} onChange={(list) => set("lenders", list)} />
         <FeeRows list={values.fees} problem={problem("fees")} onChange={(fees) => set("fees", fees)} />
         <Field label="Interest runs by" problem={problem("interest")}>
           {(ids) => (

@@ -104,6 +104,15 @@ export function LoanFields({ form, values, currency, accounts, problem, isTried 
           )}
         </div>
       )}
+      {accounts.some((account) => account.kind === "asset") && (
+        <AccountChoice
+          label="It is on the property"
+          value={values.property}
+          accounts={accounts.filter((account) => account.kind === "asset")}
+          problem={problem("property")}
+          onChange={(next) => form.setValue("property", next, { shouldDirty: true })}
+        />
+      )}
       <LoanDetails form={form} values={values} currency={currency} problem={problem} />
     </>
   );

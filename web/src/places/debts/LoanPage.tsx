@@ -1,21 +1,18 @@
-import { useQuery } from "@tanstack/react-query";
 import { Download, Printer } from "lucide-react";
 import { useParams } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import type { Schemas } from "@/shared/api/client";
 import { money, monthOf } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
+import { PageLink } from "@/shared/kit/PageLink";
 import { useView } from "@/shared/view";
 import { LoanView } from "./LoanView";
+import { useLoanPage } from "./useLoanPage";
 
 /** A loan of the household: what is owed, what it costs, when it ends, and what would change that. */
 export function LoanPage() {
   const { id = "" } = useParams();
-  const { data, error } = useQuery({
-    queryKey: ["loan", id],
-    retry: false,
-    queryFn: () => answer<Schemas["LoanPage"]>(api.GET("/api/debts/{id}", { params: { path: { id } } })),
-  });
+  const { data, error } = useLoanPage(id);
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to="/debts" name="Debts" />
@@ -37,6 +34,10 @@ function Loan({ page }: { page: Schemas["LoanPage"] }) {
         <Button className="!min-h-9" onClick={() => openSlip("loan", account.id)}>
           Change the terms
         </Button>
+        <PageLink to={`/debts/${encodeURIComponent(account.id)}/statement`}>Statement check</PageLink>
+        {account.loan?.escrow_account && (
+          <PageLink to={`/debts/${encodeURIComponent(account.id)}/escrow`}>Escrow</PageLink>
+        )}
         <Outputs query={`account=${encodeURIComponent(account.id)}`} />
       </div>
       <p className="mt-1">

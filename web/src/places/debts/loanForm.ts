@@ -26,6 +26,13 @@ export interface FeeForm {
   financed: boolean;
 }
 
+export interface LenderForm {
+  from: string;
+  name: string;
+  address: string;
+  fee: string;
+}
+
 export interface LoanForm {
   name: string;
   principal: string;
@@ -57,6 +64,8 @@ export interface LoanForm {
   insurance: string;
   insurance_share: string;
   insurance_value: string;
+  lenders: LenderForm[];
+  property: string;
 }
 
 export function emptyLoan(today: string, firstPayment: string, account: string): LoanForm {
@@ -90,6 +99,8 @@ export function emptyLoan(today: string, firstPayment: string, account: string):
     insurance: "",
     insurance_share: "80",
     insurance_value: "",
+    lenders: [],
+    property: "",
   };
 }
 
@@ -133,6 +144,13 @@ export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
     insurance: amount(loan.insurance?.amount),
     insurance_share: String(loan.insurance?.until_share ?? "80"),
     insurance_value: amount(loan.insurance?.original_value),
+    lenders: (loan.lenders ?? []).map((each) => ({
+      from: each.from,
+      name: each.name,
+      address: each.address ?? "",
+      fee: amount(each.fee),
+    })),
+    property: loan.property ?? "",
   };
 }
 
@@ -214,6 +232,8 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
         : null,
       ...(form.from_account && { from_account: form.from_account }),
       ...(form.escrow_account && { escrow_account: form.escrow_account }),
+      ...(form.property && { property: form.property }),
+      lenders: form.lenders.map((each) => ({ ...each, fee: orNone(each.fee, "lenders") ?? 0 })),
     };
     return { loan, owed: form.joined ? amount(form.owed, "owed") : null };
   } catch (error) {

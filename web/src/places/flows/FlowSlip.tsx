@@ -202,7 +202,7 @@ function FlowEditor({ flow, initial, accounts, categories, today, seen }: Editor
 
 const SHOWN = [
   "name", "amount", "payee", "from_account", "to_account", "rules", "rules.0", "rules.1", "rules.2", "start", "until",
-  "count", "dates", "except", "notes", "category", "growth", "seasonal", "splits", "remind_days", "revisions", "rate", "hourly", "follows", "always_happens",
+  "count", "dates", "except", "notes", "category", "growth", "seasonal", "splits", "remind_days", "late_days", "may_skip", "may_pause", "property", "purpose", "revisions", "rate", "hourly", "follows", "always_happens",
 ]; // biome-ignore format: a list
 
 /** From which day another amount, rhythm or account holds; what came before stays as it was expected. */

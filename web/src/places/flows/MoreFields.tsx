@@ -4,6 +4,7 @@ import { categoryOptions } from "@/shared/categories";
 import { Field, FieldGroup } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import type { FlowForm } from "./flowForm";
+import { PropertyFields } from "./PropertyFields";
 import { MONTHS } from "./rule";
 import { SplitFields } from "./SplitFields";
 
@@ -23,6 +24,10 @@ export function MoreFields({ values, form, accounts, categories, problem }: Prop
     values.always_happens ||
     values.growth !== "" ||
     values.splits.length > 0 ||
+    values.property !== "" ||
+    values.late_days !== "0" ||
+    values.may_skip ||
+    values.may_pause ||
     values.seasonal.some(Boolean);
   return (
     <>
@@ -90,6 +95,10 @@ export function MoreFields({ values, form, accounts, categories, problem }: Prop
               ))}
             </div>
           </FieldGroup>
+          {values.kind === "bill" && <WhenShort form={form} problem={problem} />}
+          {values.kind !== "transfer" && (
+            <PropertyFields values={values} form={form} accounts={accounts} problem={problem} />
+          )}
           <SplitFields
             values={values}
             accounts={accounts}
@@ -110,6 +119,29 @@ const FOLLOWED = [
     label: count === 1 ? "what was settled last" : `the average of the last ${count} settled`,
   })),
 ];
+
+/** How it may give way when money runs short. */
+function WhenShort({ form, problem }: { form: UseFormReturn<FlowForm>; problem: Props["problem"] }) {
+  return (
+    <FieldGroup label="When money is short" problem={problem("may_skip")}>
+      <div className="flex flex-wrap items-end gap-x-4">
+        <Field label="May be paid later by, days" problem={problem("late_days")}>
+          {(ids) => (
+            <input {...ids} {...form.register("late_days")} inputMode="numeric" className="field !w-24 text-right" />
+          )}
+        </Field>
+        <label className="flex min-h-10 items-center gap-2">
+          <input type="checkbox" {...form.register("may_skip")} className="size-4.5 accent-(--ink)" />
+          May be left out once
+        </label>
+        <label className="flex min-h-10 items-center gap-2">
+          <input type="checkbox" {...form.register("may_pause")} className="size-4.5 accent-(--ink)" />
+          May pause
+        </label>
+      </div>
+    </FieldGroup>
+  );
+}
 
 function Switches({ form }: { form: UseFormReturn<FlowForm> }) {
   return (

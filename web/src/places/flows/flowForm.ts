@@ -34,6 +34,11 @@ export interface FlowForm {
   estimate: boolean;
   subscription: boolean;
   remind_days: string;
+  late_days: string;
+  may_skip: boolean;
+  may_pause: boolean;
+  property: string;
+  purpose: "" | "tax" | "insurance" | "upkeep" | "rent";
   growth: string;
   growth_from: string;
   /** Twelve amounts, empty where the month has none of its own. */
@@ -74,6 +79,11 @@ export function emptyForm(kind: Kind, account: string, today: string): FlowForm 
     estimate: false,
     subscription: false,
     remind_days: "3",
+    late_days: "0",
+    may_skip: false,
+    may_pause: false,
+    property: "",
+    purpose: "",
     growth: "",
     growth_from: today,
     seasonal: Array(12).fill(""),
@@ -129,6 +139,11 @@ export function formOf(row: Schemas["FlowRow"], today: string): FlowForm {
     estimate: flow.estimate ?? false,
     subscription: flow.subscription ?? false,
     remind_days: String(flow.remind_days ?? 3),
+    late_days: String(flow.late_days ?? 0),
+    may_skip: flow.may_skip ?? false,
+    may_pause: flow.may_pause ?? false,
+    property: flow.property ?? "",
+    purpose: flow.purpose ?? "",
     growth: flow.growth ? String(flow.growth.percent) : "",
     growth_from: flow.growth?.from ?? today,
     seasonal: Array.from({ length: 12 }, (_, month) => {
@@ -215,6 +230,11 @@ export function readForm(form: FlowForm, currency: string): ReadFlow {
       always_happens: form.always_happens,
       hourly,
       remind_days: Number(form.remind_days || "0"),
+      late_days: Number(form.late_days || "0"),
+      may_skip: form.may_skip,
+      may_pause: form.may_pause,
+      property: form.property || null,
+      purpose: (form.property && form.purpose) || null,
       growth: form.growth.trim() ? { percent: form.growth.trim(), from: form.growth_from } : null,
       seasonal,
       splits,

@@ -4,6 +4,7 @@ import { digits, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
+import { BLANK_SPLIT, readSplit, type SplitForm, SplitParts } from "./SplitParts";
 import type { Due, SettleLine } from "./useSettle";
 
 interface Props {
@@ -20,12 +21,14 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
   const [date, setDate] = useState(line.settled_on);
   const [account, setAccount] = useState(line.account);
   const [hours, setHours] = useState("");
+  const [split, setSplit] = useState<SplitForm>(BLANK_SPLIT);
+  const parts = readSplit(split, line.currency);
   const read = readAmount(amount, line.currency);
   const send = (part: boolean) => {
-    if (!("amount" in read)) return;
+    if (!("amount" in read) || "problem" in parts) return;
     const other = account === line.account ? null : account;
     const paid = hours.trim() ? { hours: hours.trim() } : { amount: read.amount };
-    onSend({ flow: line.flow, nominal: line.nominal, do: "settle", ...paid, date, account: other, part });
+    onSend({ flow: line.flow, nominal: line.nominal, do: "settle", ...paid, date, account: other, part, ...parts });
   };
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
@@ -87,7 +90,16 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
           />
         )}
       </Field>
-      <Button look="main" type="submit" disabled={!("amount" in read) || !date}>
+      {line.split && (
+        <SplitParts
+          proposed={line.split}
+          values={split}
+          currency={line.currency}
+          problem={"problem" in parts ? parts.problem : undefined}
+          onChange={setSplit}
+        />
+      )}
+      <Button look="main" type="submit" disabled={!("amount" in read) || "problem" in parts || !date}>
         Settle
       </Button>
       {mayBePart && !hours && <Button onClick={() => send(true)}>A part: the rest stays due</Button>}

@@ -77,7 +77,13 @@ export function Settle() {
     choose: (line) => toggle(keyOf(line)),
     edit: (line, what) => setEditing(what && { key: keyOf(line), what }),
     do: (line, what) => act(line, what, placeOf(line)),
-    send: (line, changed) => send([changed], placeOf(line)),
+    send: (line, changed) => {
+      const place = placeOf(line);
+      settle.mutate([changed], () => {
+        setEditing(null);
+        next.current = place;
+      });
+    },
     open: (line) => openSlip("flow", line.flow),
     keyDown: (event, line) => onKeyDown(event, line, placeOf(line)),
   };
@@ -165,10 +171,14 @@ function Notices({ notices, today }: { notices: Schemas["NoticeModel"][]; today:
     <p key={`${notice.account}${notice.date}`} className="mb-2 border-l-2 border-rust pl-3">
       {notice.text} on {dayText(notice.date, today)}.{" "}
       <Link
-        to={`/debts/cards/${encodeURIComponent(notice.account)}`}
+        to={
+          notice.loan
+            ? `/debts/${encodeURIComponent(notice.loan)}/escrow`
+            : `/debts/cards/${encodeURIComponent(notice.account)}`
+        }
         className="text-copper underline underline-offset-4"
       >
-        What that costs
+        {notice.loan ? "Its escrow" : "What that costs"}
       </Link>
     </p>
   ));

@@ -40,8 +40,10 @@ export function useSettleLines() {
   const toast = useToast();
   const settle = useMutation({
     mutationFn: ({ asked }: Asked) => asked,
-    onMutate: ({ lines }) => {
+    onMutate: ({ lines, whenDone }) => {
       const place = changesAsked();
+      // A form stays, with what was typed, until the app has taken it.
+      if (whenDone) return place;
       const gone = new Set(lines.filter((line) => !line.part && line.do !== "put_off").map(keyOf));
       client.setQueryData<Schemas["SettleAnswer"]>(
         ["settle"],
@@ -49,7 +51,10 @@ export function useSettleLines() {
       );
       return place;
     },
-    onSuccess: (done) => toast(done.done ?? "Settled"),
+    onSuccess: (done, { whenDone }) => {
+      whenDone?.();
+      toast(done.done ?? "Settled");
+    },
     onSettled: (done, _, { shown }, place) => {
       const line = place === changesAsked() ? done?.tideline : undefined;
       void refresh(shown && line ? { key: shown.key, line } : undefined);
@@ -58,9 +63,9 @@ export function useSettleLines() {
   return {
     error: settle.error,
     // The app is asked before the list is drawn anew, so that both go on at once.
-    mutate: (lines: SettleLine[]) => {
+    mutate: (lines: SettleLine[], whenDone?: () => void) => {
       const shown = shownTideline();
-      settle.mutate({ lines, shown, asked: ask(lines, shown) });
+      settle.mutate({ lines, shown, whenDone, asked: ask(lines, shown) });
     },
   };
 }
@@ -68,6 +73,7 @@ export function useSettleLines() {
 interface Asked {
   lines: SettleLine[];
   shown: Shown;
+  whenDone: (() => void) | undefined;
   asked: Promise<Done>;
 }
 

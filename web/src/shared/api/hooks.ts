@@ -61,6 +61,20 @@ export function useSave() {
   });
 }
 
+/** Do something that the app keeps, with a word on what was done; every view is then read afresh. */
+export function useAct<Asked = undefined>(act: (asked: Asked) => Promise<{ done?: string | null }>) {
+  const refresh = useRefresh();
+  const toast = useToast();
+  return useMutation({
+    mutationFn: act,
+    onSuccess: (history) => {
+      toast(history.done ?? "Done");
+      void refresh();
+    },
+    onError: (error) => toast(error.message),
+  });
+}
+
 /** Undo and redo, with a word on what was done. */
 export function useUndo() {
   const refresh = useRefresh();

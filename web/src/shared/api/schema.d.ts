@@ -2048,7 +2048,7 @@ export interface components {
          */
         CheckAnswer: {
             /** Compared */
-            compared: components["schemas"]["next_penny__api__statement_checks__ComparedModel"][];
+            compared: components["schemas"]["ComparedFigure"][];
             /** Agrees */
             agrees: boolean;
             /** Causes */
@@ -2092,6 +2092,46 @@ export interface components {
             interest: number;
             /** Drawn */
             drawn: number;
+        };
+        /**
+         * ComparedFigure
+         * @description A figure of the statement beside the books' at the end of its date; `difference` is the statement's less it.
+         */
+        ComparedFigure: {
+            /**
+             * Item
+             * @enum {string}
+             */
+            item: "principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow";
+            /** Statement */
+            statement: number;
+            /** Books */
+            books: number;
+            /** Difference */
+            difference: number;
+        };
+        /**
+         * ComparedModel
+         * @description An order against minimums only; null where one of the two never ends. `first_cleared`: when the first debt is.
+         */
+        ComparedModel: {
+            /**
+             * Strategy
+             * @enum {string}
+             */
+            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums";
+            /** Debt Free */
+            debt_free: string | null;
+            /** Months */
+            months: number | null;
+            /** Total Interest */
+            total_interest: number;
+            /** Saves Interest */
+            saves_interest: number | null;
+            /** Saves Months */
+            saves_months: number | null;
+            /** First Cleared */
+            first_cleared: string | null;
         };
         /**
          * ConsolidationAnswer
@@ -3012,7 +3052,7 @@ export interface components {
             /** Total Paid */
             total_paid: number;
             /** Comparison */
-            comparison: components["schemas"]["next_penny__api__payoff_answers__ComparedModel"][];
+            comparison: components["schemas"]["ComparedModel"][];
             /** Notes */
             notes: string[];
             /**
@@ -3639,11 +3679,13 @@ export interface components {
         };
         /**
          * NoticeModel
-         * @description Something to know of some days ahead, about an account; there is nothing to settle.
+         * @description Something to know of some days ahead, about an account (an escrow's names a loan too); nothing to settle.
          */
         NoticeModel: {
             /** Account */
             account: string;
+            /** Loan */
+            loan?: string | null;
             /**
              * Date
              * Format: date
@@ -5442,29 +5484,6 @@ export interface components {
             total: number;
         };
         /**
-         * ComparedModel
-         * @description An order against minimums only; null where one of the two never ends. `first_cleared`: when the first debt is.
-         */
-        next_penny__api__payoff_answers__ComparedModel: {
-            /**
-             * Strategy
-             * @enum {string}
-             */
-            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums";
-            /** Debt Free */
-            debt_free: string | null;
-            /** Months */
-            months: number | null;
-            /** Total Interest */
-            total_interest: number;
-            /** Saves Interest */
-            saves_interest: number | null;
-            /** Saves Months */
-            saves_months: number | null;
-            /** First Cleared */
-            first_cleared: string | null;
-        };
-        /**
          * PayoffAnswer
          * @description A plan month by month; `notes` say what was left out or appended.
          */
@@ -5482,26 +5501,9 @@ export interface components {
             /** Total Paid */
             total_paid: number;
             /** Comparison */
-            comparison: components["schemas"]["next_penny__api__payoff_answers__ComparedModel"][];
+            comparison: components["schemas"]["ComparedModel"][];
             /** Notes */
             notes: string[];
-        };
-        /**
-         * ComparedModel
-         * @description A figure of the statement beside the books' at the end of its date; `difference` is the statement's less it.
-         */
-        next_penny__api__statement_checks__ComparedModel: {
-            /**
-             * Item
-             * @enum {string}
-             */
-            item: "principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow";
-            /** Statement */
-            statement: number;
-            /** Books */
-            books: number;
-            /** Difference */
-            difference: number;
         };
     };
     responses: never;

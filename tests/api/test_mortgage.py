@@ -1,0 +1,319 @@
+"""Mortgages over HTTP: statement checks, payments recorded whole, escrow, lenders and properties (docs/rules.md, Escrow).
+
+The lender of these tests keeps its own books below, written from the rules alone.
+"""
+
+from collections.abc import Iterator
+from datetime import date
+from fractions import Fraction
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from next_penny.api.app import create_app
+from stores import new_store
+
+Json = dict[str, Any]
+TODAY = date(2026, 12, 20)
+LEVEL, ESCROW = 719_46, 210_00
+LOAN: Json = {
+    "principal": 120_000_00, "annual_rate": "6", "payments": 360, "disbursed": "2025-12-01",
+    "first_payment": "2026-01-01", "from_account": "bank", "escrow_account": "escrow", "property": "house",
+    "escrow": [{"from": "2025-12-01", "amount": ESCROW}],
+}  # fmt: skip
+
+
+def half_up(exact: Fraction) -> int:
+    return int(exact + Fraction(1, 2))
+
+
+class Lender:
+    """Twelve months of a mortgage as the lender has it; `rates` by month, `extra` and `taxes` as (month, amount)."""
+
+    def __init__(
+        self, rates: dict[int, str] | None = None, extra: tuple[int, int] = (0, 0), taxes: tuple[int, ...] = (4, 10),
+        escrow: dict[int, int] | None = None, by_days: bool = False,
+    ) -> None:  # fmt: skip
+        self.splits: list[tuple[int, int, int]] = []
+        owed, rate, kept = 120_000_00, Fraction(6), ESCROW
+        self.taxes, self.extra = taxes, extra
+        for month in range(1, 13):
+            rate = Fraction((rates or {}).get(month, str(rate)))
+            kept = (escrow or {}).get(month, kept)
+            begin = date(2025, 12, 1) if month == 1 else date(2026, month - 1, 1)
+            days = (date(2026, month, 1) - begin).days
+            interest = half_up(owed * rate / 100 * (Fraction(days, 365) if by_days else Fraction(1, 12)))
+            principal = LEVEL + ESCROW - kept - interest
+            owed -= principal + (extra[1] if extra[0] == month else 0)
+            self.splits.append((principal, interest, kept))
+
+    def statement(self) -> Json:
+        extra = self.extra[1]
+        principal, interest, escrow = self.splits[-1]
+        return {
+            "date": "2026-12-15",
+            "principal_balance": 120_000_00 - sum(each[0] for each in self.splits) - extra,
+            "escrow_balance": 900_00 + sum(each[2] for each in self.splits) - 1_200_00 * len(self.taxes),
+            "interest_to_date": sum(each[1] for each in self.splits),
+            "escrow_to_date": sum(each[2] for each in self.splits),
+            "last_split": {"principal": principal, "interest": interest, "escrow": escrow},
+        }
+
+
+def payment(month: int, split: tuple[int, int, int]) -> Json:
+    principal, interest, escrow = split
+    legs = [{"account": "bank", "amount": -sum(split)}, {"account": "loan", "amount": principal},
+            {"category": "interest", "amount": interest}, {"account": "escrow", "amount": escrow}]  # fmt: skip
+    day = f"2026-{month:02}-01"
+    return {"id": f"p{month}", "date": day, "payee": "Fenmoor Home Loans", "legs": legs, "flow": "mortgage",
+            "nominal": day}  # fmt: skip
+
+
+def whole(month: int, *, is_linked: bool) -> Json:
+    legs = [{"account": "bank", "amount": -LEVEL - ESCROW}, {"category": "home", "amount": LEVEL + ESCROW}]
+    return {**payment(month, (0, 0, 0)), "legs": legs, **({} if is_linked else {"flow": None, "nominal": None})}
+
+
+def tax(month: int) -> Json:
+    day = f"2026-{month:02}-10"
+    legs = [{"account": "escrow", "amount": -1_200_00}, {"category": "home", "amount": 1_200_00}]
+    return {"id": f"t{month}", "date": day, "payee": "County", "legs": legs, "flow": "tax", "nominal": day}
+
+
+def household(entries: list[Json], **loan: Any) -> Json:
+    def account(id: str, kind: str, balance: int, **more: Any) -> Json:
+        opening = {"date": "2025-12-01", "balance": balance}
+        return {"id": id, "name": id.title(), "kind": kind, "opening": opening, **more}
+
+    flow = {"id": "mortgage", "name": "Mortgage", "kind": "loan_payment", "amount": 0, "from_account": "bank",
+            "to_account": "loan", "category": "interest", "payee": "Fenmoor Home Loans"}  # fmt: skip
+    bill = {"id": "tax", "name": "Property tax", "kind": "bill", "amount": 1_200_00, "from_account": "escrow",
+            "rules": ["FREQ=MONTHLY;INTERVAL=6;BYMONTHDAY=10"], "start": "2026-04-10", "category": "home",
+            "property": "house", "purpose": "tax"}  # fmt: skip
+    return {
+        "format": "next-penny-plan", "version": 1, "currency": "USD", "entries": entries, "flows": [flow, bill],
+        "categories": [{"id": id, "name": id, "kind": "expense"} for id in ("interest", "home")],
+        "accounts": [account("bank", "checking", 50_000_00), account("escrow", "escrow", 900_00),
+                     account("house", "asset", 200_000_00),
+                     account("loan", "loan", -120_000_00, loan={**LOAN, **loan})],
+    }  # fmt: skip
+
+
+def opened(plan: Json) -> TestClient:
+    client = TestClient(create_app(new_store(), lambda: TODAY), base_url="http://127.0.0.1:8765")
+    answer = client.put("/api/plan", json=plan)
+    assert answer.status_code == 200, answer.text
+    return client
+
+
+def checked(client: TestClient, statement: Json) -> Json:
+    answer = client.post("/api/loans/loan/statement-check", json=statement)
+    assert answer.status_code == 200, answer.text
+    found: Json = answer.json()
+    return found
+
+
+RIGHT = Lender()
+BOOKS = [*(payment(month + 1, split) for month, split in enumerate(RIGHT.splits)), tax(4), tax(10)]
+
+
+def without(*ids: str) -> list[Json]:
+    return [entry for entry in BOOKS if entry["id"] not in ids]
+
+
+def instead(*entries: Json) -> list[Json]:
+    return [*without(*(entry["id"] for entry in entries)), *entries]
+
+
+DEARER, KEPT = Lender(rates={11: "6.75"}), Lender(escrow={10: 236_00})
+CENT = RIGHT.splits[11][0] + 1, RIGHT.splits[11][1] - 1, ESCROW
+MISTAKES = {
+    "recorded_whole": (instead(whole(6, is_linked=True)), RIGHT),
+    "recorded_whole without its flow": (instead(whole(11, is_linked=False)), RIGHT),
+    "recorded_whole twice": (instead(whole(3, is_linked=True), whole(4, is_linked=False)), RIGHT),
+    "split_behind": (instead(payment(9, RIGHT.splits[7])), RIGHT),
+    "extra_missing": (BOOKS, Lender(extra=(12, 500_00))),
+    "rate_changed": ([*without("p11", "p12"), *(payment(m, RIGHT.splits[m - 1]) for m in (11, 12))], DEARER),
+    "escrow_changed": (BOOKS, KEPT),
+    "disbursement_missing": (without("t10"), RIGHT),
+    "other_method": (BOOKS, Lender(by_days=True)),
+    "rounding": (instead(payment(12, CENT)), RIGHT),
+}
+
+
+@pytest.mark.parametrize("name", MISTAKES)
+def test_a_mistake_is_named_and_its_correction_makes_all_agree_and_can_be_undone(name: str) -> None:
+    entries, lender = MISTAKES[name]
+    client, statement = opened(household(entries)), lender.statement()
+    before = client.get("/api/plan").json()
+    found = checked(client, statement)
+    assert not found["agrees"]
+    likeliest = found["causes"][0]
+    assert likeliest["cause"] == name.split(maxsplit=1)[0], found["causes"]
+    differing = {each["item"] for each in found["compared"] if each["difference"]}
+    assert set(likeliest["explains"]) == differing
+    for cause in found["causes"]:
+        saved = client.post("/api/changes", json={"changes": cause["changes"]})
+        assert saved.status_code == 200, saved.text
+        after = {each["item"]: each["difference"] for each in checked(client, statement)["compared"]}
+        assert all(after[item] == 0 for item in cause["explains"])
+        client.post("/api/undo")
+        assert client.get("/api/plan").json() == before
+
+
+def test_right_books_agree_in_every_figure_and_a_kept_check_confirms_the_payments() -> None:
+    client, statement = opened(household(BOOKS)), RIGHT.statement()
+    found = checked(client, statement)
+    assert (found["agrees"], found["causes"], found["notes"]) == (True, [], [])
+    # The first payment: 120,000 at 6 % a year, a twelfth of it interest.
+    assert RIGHT.splits[0] == (119_46, 600_00, ESCROW)
+    assert [each["statement"] for each in found["compared"]] == [each["books"] for each in found["compared"]]
+    assert all(each["proposed"] for each in client.get("/api/loans/loan/statement-checks").json()["payments"])
+    client.post("/api/loans/loan/statement-checks", json={**statement, "date": "2026-12-15"})
+    kept = client.get("/api/loans/loan/statement-checks").json()
+    assert kept["checks"][0]["agrees"]
+    assert not any(each["proposed"] for each in kept["payments"])
+    written = client.get("/api/plan").json()
+    assert written["statement_checks"] == [{**statement, "account": "loan"}]
+    assert client.put("/api/plan", json=written).json() == written
+    client.delete("/api/loans/loan/statement-checks/2026-12-15")
+    assert client.get("/api/plan").json()["statement_checks"] == []
+
+
+@pytest.mark.parametrize(
+    ("day", "said"), [("2027-01-01", "dated in the future"), ("2025-11-30", "begin on 1 December 2025")]
+)
+def test_a_statement_of_the_future_or_of_before_the_loan_is_refused(day: str, said: str) -> None:
+    client = opened(household(BOOKS))
+    for path in ("statement-check", "statement-checks"):
+        answer = client.post(f"/api/loans/loan/{path}", json={"date": day, "principal_balance": 1})
+        assert answer.status_code == 422
+        assert said in answer.json()["detail"][0]["msg"]
+
+
+def test_what_was_recorded_whole_is_shown_two_ways_and_split_at_once() -> None:
+    client = opened(household(instead(whole(6, is_linked=True), whole(11, is_linked=False))))
+    found = client.get("/api/review/recorded-whole").json()
+    (loan,) = found["loans"]
+    principal = RIGHT.splits[5][0] + RIGHT.splits[10][0]
+    assert [tuple(each["split"][name] for name in ("principal", "interest", "escrow")) for each in loan["found"]] == [
+        RIGHT.splits[5], RIGHT.splits[10]]  # fmt: skip
+    assert found["years"][0]["spending"]["recorded"] - found["years"][0]["spending"]["right"] == principal + 2 * ESCROW
+    assert loan["owed"]["recorded"] - loan["owed"]["right"] == principal
+    assert loan["escrow"]["right"] - loan["escrow"]["recorded"] == 2 * ESCROW
+    assert found["net_worth"]["right"] - found["net_worth"]["recorded"] == principal + 2 * ESCROW
+    client.post("/api/changes", json={"changes": loan["changes"]})
+    assert client.get("/api/review/recorded-whole").json()["loans"] == []
+    assert checked(client, RIGHT.statement())["agrees"]
+
+
+def test_a_payment_is_settled_as_the_statement_splits_it_and_principal_takes_up_the_difference() -> None:
+    client = opened(household(without("p12")))
+    (line,) = [each for each in client.get("/api/settle").json()["due"] if each["flow"] == "mortgage"]
+    assert (line["split"]["principal"], line["split"]["interest"], line["split"]["escrow"]) == RIGHT.splits[11]
+    asked = {"flow": "mortgage", "nominal": "2026-12-01", "do": "settle"}
+    wrong = client.post("/api/settle", json={"lines": [{**asked, "split": {"principal": 100_00, "interest": 90_00}}]})
+    assert wrong.json()["detail"][0]["loc"] == ["body", "lines", 0, "split"]
+    assert "These parts come to $400.00, the payment to $929.46" in wrong.json()["detail"][0]["msg"]
+    other = client.post("/api/settle", json={"lines": [{**asked, "flow": "tax", "nominal": "2026-10-10", "split": {}}]})
+    assert other.status_code == 422
+    client.post("/api/settle", json={"lines": [{**asked, "split": {"interest": 598_00, "escrow": 215_00}}]})
+    split = client.get("/api/loans/loan/statement-checks").json()["payments"][0]
+    assert (split["principal"], split["interest"], split["escrow"]) == (
+        LEVEL + ESCROW - 598_00 - 215_00,
+        598_00,
+        215_00,
+    )
+
+
+def test_a_loan_moves_to_another_lender_whose_fee_and_interest_are_told_apart() -> None:
+    moved = {"from": "2026-08-01", "name": "Quenby Servicing", "address": "Mill Lane 2", "fee": 4_50}
+    client = opened(household(without("p12"), lenders=[moved]))
+    (line,) = [each for each in client.get("/api/settle").json()["due"] if each["flow"] == "mortgage"]
+    assert (line["amount"], line["split"]["fee"]) == (LEVEL + ESCROW + 4_50, 4_50)
+    client.post("/api/settle", json={"lines": [{"flow": "mortgage", "nominal": "2026-12-01", "do": "settle"}]})
+    written = client.get("/api/plan").json()
+    entry = next(each for each in written["entries"] if each["nominal"] == "2026-12-01")
+    assert entry["payee"] == "Quenby Servicing"
+    assert {"category": "lender-fees", "amount": 4_50} in entry["legs"]
+    assert sum(leg["amount"] for leg in entry["legs"]) == 0
+    assert client.put("/api/plan", json=written).json() == written
+    (loan,) = client.get("/api/review/year?year=2026").json()["loans"]
+    interest = [sum(split[1] for split in part) for part in (RIGHT.splits[:7], RIGHT.splits[7:])]
+    assert [(each["name"], each["parts"]["interest"]) for each in loan["lenders"]] == [
+        ("Fenmoor Home Loans", interest[0]), ("Quenby Servicing", interest[1])]  # fmt: skip
+    assert (loan["parts"]["interest"], loan["parts"]["fee"]) == (sum(interest), 4_50)
+    (owned,) = client.get("/api/review/properties").json()["properties"]
+    (year,) = owned["years"]
+    assert (year["sums"]["tax"], year["sums"]["interest"]) == (2_400_00, sum(interest))
+    assert (owned["worth"], owned["ahead"]["tax"]) == (200_000_00, 2_400_00)
+
+
+def test_escrow_that_does_not_cover_a_payment_says_so_weeks_ahead() -> None:
+    plan = household([*BOOKS])
+    plan["flows"][1]["revisions"] = [{"from": "2027-04-01", "amount": 5_000_00}]
+    ahead = opened(plan).get("/api/escrow/escrow").json()
+    balance = RIGHT.statement()["escrow_balance"] + 4 * ESCROW
+    assert ahead["uncovered"] == {
+        "flow": "tax", "name": "Property tax", "day": "2027-04-10", "amount": 5_000_00, "balance": balance - 5_000_00,
+        "short_by": 5_000_00 - balance}  # fmt: skip
+    client = TestClient(create_app(new_store(), lambda: date(2027, 3, 1)), base_url="http://127.0.0.1:8765")
+    client.put("/api/plan", json={**plan, "past_due": "carry"})
+    assert "the lender advances it" in client.get("/api/settle").json()["notices"][0]["text"]
+
+
+def months_from(first: int) -> Iterator[str]:
+    for month in range(first, first + 12):
+        yield f"{month // 12:04}-{month % 12 + 1:02}"
+
+
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(
+    out=st.lists(st.tuples(st.integers(0, 11), st.integers(0, 5_000_00)), max_size=6),
+    cushion=st.sampled_from(["0", "1", "1.5", "2", "3"]),
+    balance=st.integers(-2_000_00, 9_000_00),
+    deposit=st.none() | st.integers(0, 900_00),
+)
+def test_the_analysis_is_that_of_the_rule(
+    demo_once: TestClient, out: list[tuple[int, int]], cushion: str, balance: int, deposit: int | None
+) -> None:
+    months = list(months_from(2027 * 12 + 4))
+    asked = {"first_month": months[0], "cushion_months": cushion, "balance": balance, "deposit": deposit,
+             "disbursements": [{"month": months[place], "amount": amount, "name": "x"} for place, amount in out]}  # fmt: skip
+    told = demo_once.post("/api/tools/escrow-analysis", json=asked).json()
+    annual = sum(amount for _, amount in out)
+    base = half_up(Fraction(annual, 12))
+    trial, projected, levels, ahead = 0, balance, [], []
+    for place in range(12):
+        paid = sum(amount for month, amount in out if month == place)
+        trial, projected = trial + base - paid, projected + (base if deposit is None else deposit) - paid
+        levels.append(trial)
+        ahead.append(projected)
+    required = half_up(Fraction(cushion) * annual / 12) - min(levels)
+    deficiency = max(0, -balance)
+    shortage = required if deficiency else max(0, required - balance)
+    assert [row["trial"] for row in told["rows"]] == levels
+    assert [row["projected"] for row in told["rows"]] == ahead
+    assert [row["required"] - row["trial"] for row in told["rows"]] == [required] * 12
+    assert (told["required_start"], told["shortage"], told["deficiency"]) == (required, shortage, deficiency)
+    assert told["surplus"] == (0 if deficiency else max(0, balance - required))
+    assert told["new_deposit"] == base + half_up(Fraction(shortage + deficiency, 12))
+    assert any("legal" in note for note in told["notes"]) == (cushion == "3")
+
+
+@pytest.fixture(scope="module")
+def demo_once() -> TestClient:
+    return TestClient(create_app(new_store(), lambda: TODAY), base_url="http://127.0.0.1:8765")
+
+
+def test_an_analysis_of_what_cannot_be_is_refused_at_its_field(demo_once: TestClient) -> None:
+    for more, loc in (
+        ({"disbursements": [{"month": "2028-05", "amount": 1}]}, ["disbursements", 0, "month"]),
+        ({"disbursements": [{"month": "2027-06", "amount": -1}]}, ["disbursements", 0, "amount"]),
+        ({"disbursements": [], "cushion_months": "-1"}, ["cushion_months"]),
+    ):
+        answer = demo_once.post("/api/tools/escrow-analysis", json={"first_month": "2027-05", **more})
+        assert answer.json()["detail"][0]["loc"] == ["body", *loc]

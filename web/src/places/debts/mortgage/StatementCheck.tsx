@@ -1,0 +1,182 @@
+import { Check } from "lucide-react";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useAct } from "@/shared/api/hooks";
+import { digits, money } from "@/shared/format";
+import { BackLink } from "@/shared/kit/BackLink";
+import { Button } from "@/shared/kit/Button";
+import { Field } from "@/shared/kit/Field";
+import { useCalm } from "@/shared/useCalm";
+import { useLoanPage } from "../useLoanPage";
+import { Causes } from "./Causes";
+import { KeptChecks } from "./KeptChecks";
+import { BLANK, type Figures, figuresOf, type Item, ROWS, readStatement, useStatementCheck } from "./statement";
+
+/** A lender's statement typed off, held against the books figure by figure. */
+export function StatementCheck() {
+  const { id = "" } = useParams();
+  const { data, error } = useLoanPage(id);
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <BackLink to={`/debts/${encodeURIComponent(id)}`} name={data?.account.name ?? "The loan"} />
+      {error && <p role="alert">{error.message}</p>}
+      {data && <Sheet page={data} />}
+    </div>
+  );
+}
+
+function Sheet({ page }: { page: Schemas["LoanPage"] }) {
+  const { account, currency, today } = page;
+  const [date, setDate] = useState(today);
+  const [figures, setFigures] = useState<Figures>(BLANK);
+  const read = readStatement(date, figures, currency);
+  const statement = "statement" in read && !read.isBlank && date ? read.statement : null;
+  const { data, error } = useStatementCheck(account.id, useCalm(statement));
+  const keep = useAct(() =>
+    answer<Schemas["HistoryAnswer"]>(
+      api.POST("/api/loans/{account}/statement-checks", {
+        params: { path: { account: account.id } },
+        body: statement ?? { date },
+      }),
+    ),
+  );
+  const shown = statement && !error ? data : undefined;
+  const hasEscrow = Boolean(account.loan?.escrow_account);
+  return (
+    <>
+      <h1 className="text-xl">Statement check</h1>
+      <p className="mt-1 text-pencil">
+        Type off what the lender’s statement says; leave empty what it does not show. The books are those at the end of
+        its date.
+      </p>
+      <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2">
+        <Field label="Date of the statement" problem={error?.message} className="w-56">
+          {(ids) => (
+            <input
+              {...ids}
+              type="date"
+              max={today}
+              value={date}
+              onChange={(event) => setDate(event.target.value)}
+              className="field"
+            />
+          )}
+        </Field>
+        <Button disabled={!statement || Boolean(error) || keep.isPending} onClick={() => keep.mutate(undefined)}>
+          Keep this check
+        </Button>
+        <Button look="link" onClick={() => setFigures(BLANK)}>
+          Clear
+        </Button>
+      </div>
+      <div className="mt-3 grid gap-x-10 gap-y-3 @4xl:grid-cols-[36rem_minmax(0,1fr)]">
+        <table className="w-full border-collapse self-start text-right">
+          <thead>
+            <tr className="border-b border-rule-strong text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">
+              <th className="text-left">Figure</th>
+              <th>On the statement</th>
+              <th className="hidden pl-4 @2xl:table-cell">In the books</th>
+              <th className="pl-4">Difference</th>
+            </tr>
+          </thead>
+          <tbody>
+            {ROWS.filter((row) => hasEscrow || !row.isEscrow).map(({ item, name }) => (
+              <FigureRow
+                key={item}
+                name={name}
+                value={figures[item]}
+                problem={"problem" in read && read.item === item ? read.problem : undefined}
+                compared={shown?.compared.find((each) => each.item === item)}
+                currency={currency}
+                onChange={(value) => setFigures({ ...figures, [item]: value })}
+              />
+            ))}
+          </tbody>
+        </table>
+        {shown && (
+          <div>
+            <Verdict shown={shown} />
+            <Causes causes={shown.causes} left={differing(shown)} />
+          </div>
+        )}
+      </div>
+      <KeptChecks
+        account={account.id}
+        currency={currency}
+        onShow={(kept) => {
+          setDate(kept.date);
+          setFigures(figuresOf(kept, currency));
+        }}
+      />
+    </>
+  );
+}
+
+const differing = (shown: Schemas["CheckAnswer"]): Item[] =>
+  shown.compared.filter((each) => each.difference !== 0).map((each) => each.item);
+
+interface RowProps {
+  name: string;
+  value: string;
+  problem: string | undefined;
+  compared: Schemas["ComparedFigure"] | undefined;
+  currency: string;
+  onChange: (value: string) => void;
+}
+
+/** One figure, typed beside what the books have. */
+function FigureRow({ name, value, problem, compared, currency, onChange }: RowProps) {
+  const difference = compared?.difference ?? 0;
+  return (
+    <tr className="border-b border-rule">
+      <td className="py-1 text-left">{name}</td>
+      <td>
+        <input
+          aria-label={`${name}, on the statement`}
+          aria-invalid={Boolean(problem)}
+          inputMode="decimal"
+          value={value}
+          onChange={(event) => onChange(event.target.value)}
+          className="field !min-h-9 !w-28 text-right @2xl:!w-36"
+        />
+        {problem && <span className="block text-sm text-rust">{problem}</span>}
+      </td>
+      <td className="hidden py-1 pl-4 @2xl:table-cell">{compared ? digits(compared.books, currency) : ""}</td>
+      <td className="pl-4 whitespace-nowrap">
+        {compared && difference === 0 && (
+          <span className="inline-flex items-center gap-1 text-teal">
+            <Check size={16} aria-hidden /> agrees
+          </span>
+        )}
+        {difference !== 0 && (
+          <strong className="text-rust">
+            {difference > 0 ? "+" : "−"}
+            {money(Math.abs(difference), currency)}
+          </strong>
+        )}
+        {compared && difference !== 0 && (
+          <span className="block text-sm text-pencil @2xl:hidden">books {digits(compared.books, currency)}</span>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function Verdict({ shown }: { shown: Schemas["CheckAnswer"] }) {
+  const wrong = differing(shown).length;
+  return (
+    <div aria-live="polite">
+      <p className="text-lg">
+        {shown.agrees
+          ? "It all agrees, to the cent."
+          : `${wrong === 1 ? "One figure differs" : `${wrong} figures differ`}.${shown.causes.length === 0 ? " Nothing that is known of the books explains it: look at the payments below." : ""}`}
+      </p>
+      {shown.notes.map((note) => (
+        <p key={note} className="text-pencil">
+          {note}
+        </p>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,87 @@
+/** A lender's statement as a person types it off, and how it is asked about. */
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { digits, readAmount } from "@/shared/format";
+
+export type Statement = Schemas["StatementDocument"];
+export type Item = Schemas["ComparedFigure"]["item"];
+export type Figures = Record<Item, string>;
+
+/** What was read so far: the statement, or the figure that cannot be read. */
+export type Read = { statement: Statement; isBlank: boolean } | { item: Item; problem: string };
+
+export interface Row {
+  item: Item;
+  name: string;
+  isEscrow?: boolean;
+}
+
+export const ROWS: Row[] = [
+  { item: "principal_balance", name: "Still owed" },
+  { item: "escrow_balance", name: "In escrow", isEscrow: true },
+  { item: "interest_to_date", name: "Interest paid this year" },
+  { item: "escrow_to_date", name: "Paid into escrow this year", isEscrow: true },
+  { item: "last_principal", name: "Last payment: principal" },
+  { item: "last_interest", name: "Last payment: interest" },
+  { item: "last_escrow", name: "Last payment: escrow", isEscrow: true },
+];
+
+export const BLANK = Object.fromEntries(ROWS.map((row) => [row.item, ""])) as Figures;
+
+/** The statement that is typed so far, or the figure that cannot be read. */
+export function readStatement(date: string, figures: Figures, currency: string): Read {
+  const amounts = {} as Record<Item, number | null>;
+  for (const { item } of ROWS) {
+    if (!figures[item].trim()) {
+      amounts[item] = null;
+      continue;
+    }
+    const read = readAmount(figures[item], currency);
+    if ("problem" in read) return { item, problem: read.problem };
+    amounts[item] = read.amount;
+  }
+  const { last_principal: principal, last_interest: interest, last_escrow: escrow, ...rest } = amounts;
+  const statement: Statement = { date, ...rest, last_split: { principal, interest, escrow } };
+  return { statement, isBlank: Object.values(amounts).every((amount) => amount === null) };
+}
+
+/** A statement that was kept, as it was typed. */
+export function figuresOf(statement: Statement, currency: string): Figures {
+  const split = statement.last_split;
+  const amounts = {
+    ...statement,
+    last_principal: split?.principal,
+    last_interest: split?.interest,
+    last_escrow: split?.escrow,
+  };
+  return Object.fromEntries(
+    ROWS.map(({ item }) => [item, amounts[item] == null ? "" : digits(amounts[item] as number, currency)]),
+  ) as Figures;
+}
+
+export function useStatementCheck(account: string, statement: Statement | null) {
+  return useQuery({
+    queryKey: ["statement-check", account, statement],
+    enabled: statement !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answer<Schemas["CheckAnswer"]>(
+        api.POST("/api/loans/{account}/statement-check", {
+          params: { path: { account } },
+          body: statement as Statement,
+          signal,
+        }),
+      ),
+  });
+}
+
+export function useKeptChecks(account: string) {
+  return useQuery({
+    queryKey: ["statement-checks", account],
+    queryFn: () =>
+      answer<Schemas["KeptChecks"]>(
+        api.GET("/api/loans/{account}/statement-checks", { params: { path: { account } } }),
+      ),
+  });
+}
