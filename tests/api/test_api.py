@@ -74,7 +74,7 @@ def test_a_plan_comes_out_as_it_went_in_with_defaults_for_what_was_left_out(clie
     whole = document(
         name="Us", country="DE", past_due="ignore", accounts=[account], flows=[flow], entries=[entry], allowances=[allowance],
         categories=[{"id": "home", "name": "Home", "group": "G", "kind": "income"}],
-        rates=[{"date": "2027-01-01", "from": "EUR", "to": "USD", "rate": "1.0850"}], way_out=None, statement_checks=[],
+        rates=[{"date": "2027-01-01", "from": "EUR", "to": "USD", "rate": "1.0850"}], way_out=None, statement_checks=[], what_ifs=[],
     )  # fmt: skip
     assert client.put("/api/plan", json=whole).json() == whole
     assert client.get("/api/plan").json() == whole

@@ -19,6 +19,7 @@ from next_penny.api import (
     forecast,
     interface,
     loan_tools,
+    months,
     payoff,
     payoff_questions,
     places,
@@ -30,9 +31,11 @@ from next_penny.api import (
     security,
     set_aside,
     settle,
+    short,
     statement_checks,
     tideline,
     tools,
+    what_ifs,
 )
 from next_penny.api.household import OpenHousehold
 from next_penny.api.squeezed import Squeezed
@@ -75,6 +78,9 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         escrow,
         statement_checks,
         review,
+        months,
+        short,
+        what_ifs,
         interface,
     ):
         app.include_router(part.router)

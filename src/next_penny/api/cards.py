@@ -25,7 +25,7 @@ from next_penny.core.forecast.card_standing import (
 )
 from next_penny.core.plan import Account
 from next_penny.formats.balance_document import month_text
-from next_penny.formats.change_document import ChangeRequest
+from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.fields import Amount, Document, Id
 from next_penny.formats.plan_document import Account as AccountDocument
 

@@ -11,9 +11,10 @@ from next_penny.core.flows.assumed import laid_over
 from next_penny.core.notes import change_notes
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan
+from next_penny.core.saved_what_ifs import SavedWhatIf
 from next_penny.core.statements import StatementCheck
 from next_penny.core.way_out import WayOut
-from next_penny.formats.change_document import ChangeRequest
+from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.fields import Document
 from next_penny.store.reading import Reading
 from next_penny.store.store import Decision, Done
@@ -112,5 +113,7 @@ def _what(before: Plan, change: PlanChange) -> str:
             return "the way out of debt"
         case StatementCheck():
             return "a statement check"
+        case SavedWhatIf():
+            return "a what-if"
         case item:
             return f"“{item.name}”"

@@ -34,7 +34,7 @@ from next_penny.core.loans.why import Figure, why
 from next_penny.core.notes import loan_notes, loan_notes_of
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account
-from next_penny.formats.change_document import ChangeRequest
+from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent
 from next_penny.formats.loan_document import Loan, PaymentsPerYear
 from next_penny.formats.loan_workbook import loan_csv, loan_workbook

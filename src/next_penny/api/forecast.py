@@ -29,7 +29,7 @@ from next_penny.core.forecast.projection import (
 from next_penny.core.loans.overview import debt_free
 from next_penny.core.moment import Moment
 from next_penny.core.plan import Plan
-from next_penny.formats.change_document import ChangeRequest
+from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.fields import Day, Document
 
 router = APIRouter(prefix="/api/forecast", tags=["forecast"])

@@ -6,10 +6,13 @@ from datetime import date
 from functools import cached_property
 from typing import Annotated
 
-from fastapi import Depends, Request
+from fastapi import Depends, Query, Request
 
+from next_penny.api.errors import refused
+from next_penny.api.what_if import lay_over
 from next_penny.core.moment import Moment
 from next_penny.core.plan import Plan
+from next_penny.formats.what_if_document import WhatIfDocument
 from next_penny.store.reading import Reading
 from next_penny.store.store import Decision, Done, Store
 
@@ -25,7 +28,8 @@ class OpenHousehold:
 class Visit:
     """One request's household. Today is read once, and all that is read is of one moment."""
 
-    def __init__(self, household: OpenHousehold) -> None:
+    def __init__(self, household: OpenHousehold, what_if: str | None = None) -> None:
+        self._what_if = what_if
         self.store = household.store
         self.today = household.clock()
 
@@ -34,9 +38,15 @@ class Visit:
         """The moment that this request sees, from its first question on."""
         return self.store.begin_reading(self.today)
 
-    @property
+    @cached_property
     def moment(self) -> Moment:
-        return self.reading.moment
+        """What figures are read of: the household, or, where the request names a what-if, with that laid over it."""
+        if self._what_if is None:
+            return self.reading.moment
+        held = next((each for each in self.reading.moment.plan.what_ifs if each.id == self._what_if), None)
+        if held is None:
+            raise refused(("query", "what_if"), "There is no such what-if: it may be deleted already.", "unknown_id")
+        return lay_over(self.reading, WhatIfDocument.of(held).changes).moment
 
     @property
     def plan(self) -> Plan:
@@ -52,8 +62,11 @@ class Visit:
             self.store.end_reading(self.reading)
 
 
-async def _visit(request: Request) -> AsyncIterator[Visit]:
-    visit = Visit(request.app.state.household)
+WhatIfId = Annotated[str | None, Query(description="Figures for the plan with this what-if laid over it.")]
+
+
+async def _visit(request: Request, what_if: WhatIfId = None) -> AsyncIterator[Visit]:
+    visit = Visit(request.app.state.household, what_if)
     try:
         yield visit
     finally:

@@ -18,7 +18,7 @@ from next_penny.core.review.loan_years import LoanYear, Property, coming_year, l
 from next_penny.core.review.recorded_whole import RecordedWhole, Whole, effects_by_year, recorded_whole
 from next_penny.core.review.splitting import Splitter
 from next_penny.core.review.worth import net_worth, spending_of
-from next_penny.formats.change_document import ChangeRequest
+from next_penny.formats.change_request import ChangeRequest
 
 router = APIRouter(prefix="/api/review", tags=["review"])
 

@@ -13,7 +13,7 @@ from next_penny.core.flows.setting_aside import SavingWish, propose, savings
 from next_penny.core.flows.summary import summarize
 from next_penny.core.overlay import PlanChange
 from next_penny.core.problems import PlanError
-from next_penny.formats.change_document import ChangeRequest
+from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.fields import Amount, Day, Document, Id, Name
 
 router = APIRouter(prefix="/api/set-aside", tags=["set aside"])

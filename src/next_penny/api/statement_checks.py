@@ -19,7 +19,7 @@ from next_penny.core.review.recorded_whole import suspect_range
 from next_penny.core.review.statement_check import Checked, check_statement, confirmed_until, refuse_date
 from next_penny.core.review.tries import CauseKind
 from next_penny.core.statements import StatementCheck, check_id
-from next_penny.formats.change_document import ChangeRequest
+from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.fields import Day, Id
 from next_penny.formats.statement_document import StatementCheckDocument, StatementDocument
 from next_penny.store.reading import Reading

@@ -15,7 +15,7 @@ from next_penny.core.forecast.projection import Forecast, as_it_is, project
 from next_penny.core.forecast.tideline import Level, lowest_ahead, recorded_levels, tideline
 from next_penny.core.moment import Moment
 from next_penny.core.recorded import daily_changes
-from next_penny.formats.change_document import ChangeRequest
+from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.fields import Day, Document, Id
 from next_penny.formats.plan_document import Entry
 

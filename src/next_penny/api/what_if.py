@@ -12,7 +12,8 @@ from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, Plan
 from next_penny.core.problems import Loc, PlanError, Problem
 from next_penny.formats import change_document
-from next_penny.formats.change_document import ChangeRequest, Resolved
+from next_penny.formats.change_document import Resolved
+from next_penny.formats.change_request import ChangeRequest
 from next_penny.store.reading import Reading
 
 
@@ -80,6 +81,11 @@ def _item_of(problem: Problem, plan: Plan) -> tuple[str, str, Loc]:
 
 def _refusal(problem: Problem, loc: Loc) -> Refusal:
     return Refusal(loc=["body", *loc], msg=problem.message, type=problem.kind)
+
+
+def requests_for_plan(plan: Plan, changes: Sequence[PlanChange]) -> list[ChangeRequest]:
+    """The same for changes that record nothing, of a plan that may be a what-if."""
+    return change_document.requests_for(plan, changes, lambda id: False)
 
 
 def requests_for(reading: Reading, changes: Sequence[PlanChange]) -> list[ChangeRequest]:

@@ -151,3 +151,8 @@ class SweepTerms:
     most: int | None = None
     rules: tuple[str, ...] = ()
     start: datetime.date | None = None
+
+
+def available_of(terms: CardTerms, balance: int) -> int:
+    """What may still be spent on a card or line with a balance; negative over its limit."""
+    return terms.limit - max(0, -balance)

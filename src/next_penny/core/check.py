@@ -28,6 +28,7 @@ from next_penny.core.plan import (
     payment_id,
 )
 from next_penny.core.problems import Loc, Problem
+from next_penny.core.saved_what_ifs import MOST_WHAT_IFS
 
 # More hours than any payday covers.
 MOST_HOURS = 2000
@@ -43,7 +44,7 @@ def check(plan: Plan) -> list[Problem]:
     if too_many:
         return too_many  # what else is wrong with so much would take long to find
     return [*_household(plan), *_lists(plan), *_accounts(plan), *_flows(plan), *_allowances(plan), *_rates(plan),
-            *_way_out(plan), *_statement_checks(plan)]  # fmt: skip
+            *_way_out(plan), *_statement_checks(plan), *_what_ifs(plan)]  # fmt: skip
 
 
 def _no_account(id: str) -> str:
@@ -510,6 +511,22 @@ def _statement_checks(plan: Plan) -> Iterator[Problem]:
             message = f"There is a statement of {held.statement.date} of this loan already."
             yield Problem(("statement_checks", place, "date"), message, "duplicate_id")
         seen.add(held.id)
+
+
+def _what_ifs(plan: Plan) -> Iterator[Problem]:
+    if len(plan.what_ifs) > MOST_WHAT_IFS:
+        message = f"These are {len(plan.what_ifs):,} what-ifs: at most {MOST_WHAT_IFS} are possible."
+        yield Problem(("what_ifs",), message, "too_many")
+    names: set[str] = set()
+    for place, held in enumerate(plan.what_ifs):
+        name = " ".join(held.name.lower().split())
+        if not name:
+            yield Problem(("what_ifs", place, "name"), "Give the what-if a name.", "needed")
+        elif name in names:
+            message = f"There is a what-if “{held.name}” already: choose another name."
+            yield Problem(("what_ifs", place, "name"), message, "duplicate_name")
+        names.add(name)
+    yield from unique_ids("what_ifs", (held.id for held in plan.what_ifs))
 
 
 def why_in_use(plan: Plan, kind: str, id: str) -> str | None:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Literal, TypeVar
 
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan
+from next_penny.core.saved_what_ifs import SavedWhatIf, with_what_if
 from next_penny.core.statements import StatementCheck, with_check
 from next_penny.core.way_out import WayOut
 
@@ -15,9 +16,9 @@ Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
 class PlanChange:
     """Put an item into the plan, in the place of the one with the same id if there is one; None takes it out."""
 
-    kind: Kind | Literal["way_out", "statement_check"]
+    kind: Kind | Literal["way_out", "statement_check", "what_if"]
     id: str
-    item: Household | Account | Category | Flow | Allowance | Entry | WayOut | StatementCheck | None
+    item: Household | Account | Category | Flow | Allowance | Entry | WayOut | StatementCheck | SavedWhatIf | None
 
 
 def overlay(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
@@ -38,6 +39,8 @@ def overlay(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
                 plan = replace(plan, way_out=adopted)
             case PlanChange("statement_check", id, StatementCheck() | None as checked):
                 plan = replace(plan, statement_checks=with_check(plan.statement_checks, id, checked))
+            case PlanChange("what_if", id, SavedWhatIf() | None as kept):
+                plan = replace(plan, what_ifs=with_what_if(plan.what_ifs, id, kept))
     return plan
 
 

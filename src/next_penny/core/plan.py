@@ -21,6 +21,7 @@ from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, Exceptional
 from next_penny.core.dates.recurrence import Recurrence, parse_rule
 from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.money import convert, round_half_up
+from next_penny.core.saved_what_ifs import SavedWhatIf
 from next_penny.core.statements import StatementCheck
 from next_penny.core.way_out import WayOut
 
@@ -448,6 +449,7 @@ class Plan:
     rates: tuple[Rate, ...] = ()
     way_out: WayOut | None = None
     statement_checks: tuple[StatementCheck, ...] = ()
+    what_ifs: tuple[SavedWhatIf, ...] = ()
 
     @cached_property
     def account_by_id(self) -> dict[str, Account]:

@@ -4,7 +4,6 @@ Settling an occurrence records an entry that names its flow and nominal date. A 
 rest stays expected as the amount of that one date. Leaving out and putting off are changes just this once.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from decimal import Decimal
@@ -16,6 +15,7 @@ from next_penny.core.balances.once import changed_once
 from next_penny.core.check import MOST_HOURS
 from next_penny.core.dates.calendar import LATEST
 from next_penny.core.flows.amounts import hourly_on
+from next_penny.core.flows.calendar_flow import changed_just_once
 from next_penny.core.flows.makers import Occurrence, maker_of
 from next_penny.core.flows.occurrences import Occurrences
 from next_penny.core.forecast.coming import expected, occurrence, past_due
@@ -23,7 +23,7 @@ from next_penny.core.forecast.projection import AccountRun, year_ahead
 from next_penny.core.moment import Moment
 from next_penny.core.money import LARGEST_AMOUNT, format_amount
 from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Change, Entry, Flow, Plan
+from next_penny.core.plan import Entry, Flow, Plan
 from next_penny.core.problems import PlanError, refused
 from next_penny.core.starter import categories_for
 from next_penny.core.statements import PaidSplit
@@ -166,7 +166,7 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
     changes = [*categories_for(recorded.plan, entry.legs), *_kept(recorded.plan, flow)]
     changes.append(PlanChange("entry", entry.id, entry))
     if settlement.is_part:
-        rest = with_change(flow, settlement.nominal, amount=due.amount - amount)
+        rest = changed_just_once(flow, settlement.nominal, amount=due.amount - amount)
         changes.append(PlanChange("flow", flow.id, rest))
     return changes
 
@@ -227,17 +227,8 @@ def _once(plan: Plan, flow: Flow, nominal: date, **fields: object) -> PlanChange
     """One date of a flow having other fields; of a flow that an account makes of itself, the account has them."""
     account = plan.maker_accounts.get(flow.id)
     if account is None:
-        return PlanChange("flow", flow.id, with_change(flow, nominal, **fields))
+        return PlanChange("flow", flow.id, changed_just_once(flow, nominal, **fields))
     return PlanChange("account", account.id, changed_once(account, flow.id, nominal, fields))
-
-
-def with_change(flow: Flow, nominal: date, **fields: object) -> Flow:
-    """The flow with its change of one nominal date having other fields; what else was changed that once stays."""
-    held = flow.change_by_nominal.get(nominal.toordinal(), Change(nominal))
-    others = tuple(change for change in flow.changes if change.nominal != nominal)
-    changed = replace(held, **fields)  # type: ignore[arg-type]
-    kept: Sequence[Change] = (changed,) if changed != Change(nominal) else ()
-    return replace(flow, changes=tuple(sorted((*others, *kept), key=lambda change: change.nominal)))
 
 
 def _occurrence(recorded: Moment, flow_id: str, nominal: date) -> tuple[Flow, Occurrence]:

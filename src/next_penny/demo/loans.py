@@ -9,10 +9,10 @@ from datetime import date
 from decimal import Decimal
 
 from next_penny.core.dates.calendar import add_months
+from next_penny.core.flows.calendar_flow import changed_just_once
 from next_penny.core.loan_terms import DatedAmount, Lender, LoanTerms, RateChange
 from next_penny.core.loans.schedule import schedule
 from next_penny.core.plan import Account, Entry, Flow, Leg, Opening, Plan
-from next_penny.core.settling import with_change
 
 # What leaves the joint account for the mortgage each month, escrow included.
 _MORTGAGE_TOTAL = 2_184_55
@@ -87,7 +87,7 @@ def lender_slip_ups(plan: Plan, entries: Sequence[Entry]) -> tuple[Plan, tuple[E
     changed = (wrong.get(entry.id, entry) for entry in entries)
     assert taxes[-1].nominal is not None
     flows = tuple(
-        with_change(flow, taxes[-1].nominal, left_out=True) if flow.id == "property-tax" else flow
+        changed_just_once(flow, taxes[-1].nominal, left_out=True) if flow.id == "property-tax" else flow
         for flow in plan.flows
     )
     return replace(plan, flows=flows), tuple(entry for entry in changed if entry is not None)

@@ -19,29 +19,9 @@ from next_penny.core.plan import Account, Allowance, Entry, Flow, Household, Pla
 from next_penny.core.problems import Loc, PlanError, refused
 from next_penny.core.starter import categories_for
 from next_penny.formats import plan_document as documents
+from next_penny.formats.change_request import ChangeRequest, Kind
 from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent, Tag, Text
 from next_penny.formats.loan_document import Extra, Loan
-
-Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
-Op = Literal["add", "update", "remove", "revise", "once", "extra", "spent", "received", "moved", "borrowed", "worth"]
-
-
-class ChangeRequest(Document):
-    """One change. `value` holds the fields to set, or what the operation needs.
-
-    revise: from a day on (`from`; none: as if it had always been so); later changes stay unless `keep_later` is false.
-    once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
-    spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
-    is worth so much on a day, by an entry with the id `entry`.
-    """
-
-    op: Op
-    kind: Kind
-    id: Id = ""
-    value: dict[str, Any] | None = None
-    start: Day | None = Field(None, alias="from")
-    nominal: Day | None = None
-    keep_later: bool | None = None
 
 
 class PartDocument(Document):
@@ -324,6 +304,7 @@ def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callabl
     for change in changes:
         assert change.kind != "way_out"
         assert change.kind != "statement_check"
+        assert change.kind != "what_if"
         find = _Find(plan, lambda id: None)
         is_held = is_recorded(change.id) if change.kind == "entry" else find.item(change.kind, change.id) is not None
         value = _DOCUMENTS[change.kind].of(change.item).model_dump(mode="json", by_alias=True)

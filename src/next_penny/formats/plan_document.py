@@ -30,6 +30,7 @@ from next_penny.formats.fields import (
 from next_penny.formats.loan_document import Loan
 from next_penny.formats.payoff_document import WayOutDocument
 from next_penny.formats.statement_document import StatementCheckDocument
+from next_penny.formats.what_if_document import WhatIfDocument
 
 VERSION = 1
 
@@ -357,6 +358,7 @@ class PlanDocument(Household):
     rates: tuple[Rate, ...] = ()
     way_out: WayOutDocument | None = None
     statement_checks: tuple[StatementCheckDocument, ...] = Field((), max_length=5_000)
+    what_ifs: tuple[WhatIfDocument, ...] = ()
 
     @field_validator("version", mode="before")
     @classmethod
@@ -390,6 +392,7 @@ class PlanDocument(Household):
             tuple(core.Rate(**values_of(rate)) for rate in self.rates),
             self.way_out.to_core() if self.way_out is not None else None,
             tuple(check.to_core() for check in self.statement_checks),
+            tuple(each.to_core() for each in self.what_ifs),
         )
 
     def core_entries(self) -> tuple[core.Entry, ...]:
@@ -410,4 +413,5 @@ def plan_document(plan: core.Plan, entries: Iterable[core.Entry]) -> PlanDocumen
         rates=tuple(Rate(**fields_of(rate, Rate)) for rate in plan.rates),
         way_out=WayOutDocument.of(plan.way_out) if plan.way_out is not None else None,
         statement_checks=tuple(StatementCheckDocument.of(check) for check in plan.statement_checks),
+        what_ifs=tuple(WhatIfDocument.of(each) for each in plan.what_ifs),
     )

@@ -119,6 +119,17 @@ def read_concerning(
     return _entries(connection.execute(query, (flow, *accounts, -paid[1], -paid[0])))
 
 
+def read_between(connection: sqlite3.Connection, accounts: Sequence[str], first: date, last: date) -> tuple[Entry, ...]:
+    """The entries of some days that move money on some accounts, oldest first."""
+    marks = ", ".join("?" for _ in accounts)
+    query = (
+        f"{_SELECT} WHERE entry.date BETWEEN ? AND ? "
+        f"AND entry.id IN (SELECT entry FROM leg WHERE account IN ({marks})) "
+        "ORDER BY entry.date, entry.seq, leg.seq"
+    )
+    return _entries(connection.execute(query, (first.isoformat(), last.isoformat(), *accounts)))
+
+
 def read_of(connection: sqlite3.Connection, accounts: Sequence[str], flows: Sequence[str]) -> tuple[Entry, ...]:
     """The entries that move money on some accounts, name one of some flows, or are tagged, oldest first."""
     marks, named = ", ".join("?" for _ in accounts), ", ".join("?" for _ in flows)

@@ -8,16 +8,18 @@ from decimal import Decimal
 
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan, Rate
+from next_penny.core.saved_what_ifs import SavedWhatIf, with_what_if
 from next_penny.core.statements import StatementCheck, with_check
 from next_penny.core.way_out import WayOut
 from next_penny.formats.payoff_document import WayOutDocument
 from next_penny.formats.statement_document import StatementCheckDocument
+from next_penny.formats.what_if_document import WhatIfDocument, written
 from next_penny.store import accounts, allowances, entries, flows
 
 
 def read_plan(connection: sqlite3.Connection) -> Plan:
     row = connection.execute(
-        "SELECT name, currency, country, past_due, way_out, statement_checks FROM household"
+        "SELECT name, currency, country, past_due, way_out, statement_checks, what_ifs FROM household"
     ).fetchone()
     rates = tuple(
         Rate(date.fromisoformat(rate["date"]), rate["source"], rate["target"], Decimal(rate["rate"]))
@@ -32,6 +34,7 @@ def read_plan(connection: sqlite3.Connection) -> Plan:
         rates,
         WayOutDocument.model_validate_json(row["way_out"]).to_core() if row["way_out"] else None,
         tuple(StatementCheckDocument.model_validate(each).to_core() for each in json.loads(row["statement_checks"])),
+        tuple(WhatIfDocument.model_validate(each).to_core() for each in json.loads(row["what_ifs"])),
     )
 
 
@@ -54,6 +57,8 @@ def write(connection: sqlite3.Connection, change: PlanChange, today: date | None
             _write_way_out(connection, adopted)
         case StatementCheck() as checked:
             _write_check(connection, checked.id, checked)
+        case SavedWhatIf() as what_if:
+            _write_what_if(connection, what_if.id, what_if)
         case None:
             _DELETES[change.kind](connection, change.id)
 
@@ -65,6 +70,7 @@ _DELETES: dict[str, Callable[[sqlite3.Connection, str], None]] = {
     "allowance": allowances.delete_allowance,
     "entry": entries.delete_entry,
     "statement_check": lambda connection, id: _write_check(connection, id, None),
+    "what_if": lambda connection, id: _write_what_if(connection, id, None),
     "way_out": lambda connection, id: _write_way_out(connection, None),
 }
 # Children first, so that no row is left without what it refers to.
@@ -97,6 +103,7 @@ def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry
     _write_rates(connection, plan.rates)
     _write_way_out(connection, plan.way_out)
     _write_checks(connection, plan.statement_checks)
+    _write_what_ifs(connection, plan.what_ifs)
 
 
 def _write_household(connection: sqlite3.Connection, household: Household) -> None:
@@ -118,6 +125,14 @@ def _write_check(connection: sqlite3.Connection, id: str, checked: StatementChec
 def _write_checks(connection: sqlite3.Connection, checks: Iterable[StatementCheck]) -> None:
     documents = [StatementCheckDocument.of(check).model_dump(mode="json") for check in checks]
     connection.execute("UPDATE household SET statement_checks = ?", (json.dumps(documents),))
+
+
+def _write_what_if(connection: sqlite3.Connection, id: str, what_if: SavedWhatIf | None) -> None:
+    _write_what_ifs(connection, with_what_if(read_plan(connection).what_ifs, id, what_if))
+
+
+def _write_what_ifs(connection: sqlite3.Connection, held: Iterable[SavedWhatIf]) -> None:
+    connection.execute("UPDATE household SET what_ifs = ?", (json.dumps([written(each) for each in held]),))
 
 
 def _write_rates(connection: sqlite3.Connection, rates: Iterable[Rate]) -> None:

@@ -68,6 +68,10 @@ class Reading:
         accounts = [account.id] if escrow is None else [account.id, escrow]
         return entries.read_concerning(self.connection, accounts, flow.id if flow is not None else "", paid)
 
+    def between(self, accounts: Sequence[Account], first: date, last: date) -> tuple[Entry, ...]:
+        """What was recorded on some accounts in some days, oldest first."""
+        return entries.read_between(self.connection, [account.id for account in accounts], first, last)
+
     def of_loans(self) -> tuple[Entry, ...]:
         """What may concern a loan, its escrow or a property, by flow, account or tag; oldest first."""
         plan = self.moment.plan

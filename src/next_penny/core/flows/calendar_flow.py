@@ -3,7 +3,8 @@
 Parts split off come first, in order, and never more than there is; the main account or category takes the rest.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
 from datetime import date
 from functools import lru_cache
 
@@ -18,7 +19,7 @@ from next_penny.core.flows.occurrences import Occurrences, nominal_days, occurre
 from next_penny.core.loans.standing import Parts
 from next_penny.core.moment import Moment
 from next_penny.core.money import format_amount
-from next_penny.core.plan import Flow, Leg
+from next_penny.core.plan import Change, Flow, Leg
 from next_penny.core.problems import refused
 from next_penny.core.starter import UNSORTED_INCOME, UNSORTED_SPENDING
 from next_penny.core.statements import PaidSplit
@@ -271,3 +272,12 @@ def _rolled(country: str | None, nominal: int, roll: Roll) -> str:
         return ""
     closed, day, lands = calendar.why_closed(nominal), date.fromordinal(nominal), date.fromordinal(rolled)
     return f"{short_day(day)} is {closed}, so it lands on {short_day(lands)}"
+
+
+def changed_just_once(flow: Flow, nominal: date, **fields: object) -> Flow:
+    """The flow with its change of one nominal date having other fields; what else was changed that once stays."""
+    held = flow.change_by_nominal.get(nominal.toordinal(), Change(nominal))
+    others = tuple(change for change in flow.changes if change.nominal != nominal)
+    changed = replace(held, **fields)  # type: ignore[arg-type]
+    kept: Sequence[Change] = (changed,) if changed != Change(nominal) else ()
+    return replace(flow, changes=tuple(sorted((*others, *kept), key=lambda change: change.nominal)))

@@ -179,7 +179,7 @@ def project(moment: Moment, until: date, accounts: Sequence[str] | None = None) 
             movements.add(allowance_blocks(moment, allowance, end), origin)
     rules = acted(moment, end)
     _add_acted(movements, moment, rules)
-    starts = [_start(moment, account) for account in chosen]
+    starts = [start_of(moment, account) for account in chosen]
     events = movements.table([start.balance for start in starts], rules)
     runs = tuple(_run(moment, until, account, start, events) for account, start in zip(chosen, starts, strict=True))
     return Forecast(moment, until, runs, events)
@@ -206,17 +206,18 @@ def in_a_year(moment: Moment) -> date:
     return add_months(moment.today, _YEAR_AHEAD_MONTHS)
 
 
-class _Start(NamedTuple):
+class Start(NamedTuple):
     """Where an account's walk begins: its first day, and the balance at the start of that day."""
 
     day: int
     balance: int
 
 
-def _start(moment: Moment, account: Account) -> _Start:
+def start_of(moment: Moment, account: Account) -> Start:
+    """Where an account's walk begins."""
     if account.opening.date > moment.today:
-        return _Start(account.opening.date.toordinal(), account.opening.balance)
-    return _Start(moment.now, account.opening.balance + moment.books.before.get(account.id, 0))
+        return Start(account.opening.date.toordinal(), account.opening.balance)
+    return Start(moment.now, account.opening.balance + moment.books.before.get(account.id, 0))
 
 
 class _Movements:
@@ -320,7 +321,7 @@ def _origin_of(moment: Moment, made: Made) -> Origin:
     return Origin(made.flow, told, None, made.source, made.owner)
 
 
-def _run(moment: Moment, until: date, account: Account, start: _Start, events: EventTable) -> AccountRun:
+def _run(moment: Moment, until: date, account: Account, start: Start, events: EventTable) -> AccountRun:
     columns = events.columns
     mine = np.flatnonzero(columns.account == events.accounts.index(account.id))
     day, balance = columns.day[mine], columns.balance[mine]

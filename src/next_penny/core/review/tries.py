@@ -12,6 +12,7 @@ from typing import Literal, get_args
 
 from next_penny.core.dates.sentences import full_day
 from next_penny.core.editing import revise_loan
+from next_penny.core.flows.calendar_flow import changed_just_once
 from next_penny.core.flows.makers import maker_of
 from next_penny.core.forecast.coming import past_due
 from next_penny.core.loan_terms import InterestMethod, year_fraction
@@ -23,7 +24,6 @@ from next_penny.core.plan import Entry, Flow, Leg
 from next_penny.core.review.loan_books import Compared, Item, LoanBooks, paying_legs, split_legs
 from next_penny.core.review.recorded_whole import whole_targets
 from next_penny.core.review.splitting import Correction, Splitter, Target
-from next_penny.core.settling import with_change
 from next_penny.core.statements import Statement
 
 CauseKind = Literal[
@@ -185,7 +185,7 @@ def _paid_out(moment: Moment, flow: Flow, nominal: date, day: date, paid: int) -
     legs = tuple(maker.legs(nominal, paid, day, None))
     entry = Entry(f"{flow.id}-{nominal}-escrow", day, maker.payee(nominal), legs, flow.id, nominal)
     is_left_out = nominal.toordinal() in flow.exceptional.left_out
-    kept = with_change(flow, nominal, left_out=False)
+    kept = changed_just_once(flow, nominal, left_out=False)
     return Correction((PlanChange("flow", flow.id, kept),) if is_left_out else (), {entry.id: entry})
 
 

@@ -1210,6 +1210,158 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/months": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Months
+         * @description Months from one on, past or future: opening, money in and out, closing, lowest, and each flow's part.
+         */
+        get: operations["read_months"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Figures
+         * @description Money in and out, balances, and days below floor and cushion of a stretch, past or future.
+         */
+        get: operations["read_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/afford": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Can We Afford
+         * @description The forecast run again with it; only that account is judged, from the day on.
+         */
+        post: operations["can_we_afford"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remedies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Remedies
+         * @description What could be done about the account's next stretch below its floor.
+         */
+        get: operations["read_remedies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/what-ifs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read What Ifs
+         * @description All what-ifs that are kept.
+         */
+        get: operations["read_what_ifs"];
+        put?: never;
+        /**
+         * Keep What If
+         * @description Keep a new what-if.
+         */
+        post: operations["keep_what_if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/what-ifs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read What If
+         * @description One what-if.
+         */
+        get: operations["read_what_if"];
+        /**
+         * Replace What If
+         * @description Put another name or other changes in the place of a what-if's.
+         */
+        put: operations["replace_what_if"];
+        post?: never;
+        /**
+         * Throw Away
+         * @description Throw a what-if away.
+         */
+        delete: operations["throw_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/what-ifs/{id}/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adopt What If
+         * @description Make its changes in the plan, and let it go: one undoable change.
+         */
+        post: operations["adopt_what_if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1317,6 +1469,45 @@ export interface components {
             date: string;
             /** Amount */
             amount: number;
+        };
+        /**
+         * AffordAnswer
+         * @description `lowest` from that day on; `works_from` is the first day from which it would hold, `lowest_then` if it did.
+         */
+        AffordAnswer: {
+            /** Ok */
+            ok: boolean;
+            lowest: components["schemas"]["LowPointModel"];
+            /** Fails On */
+            fails_on: string | null;
+            /** Works From */
+            works_from: string | null;
+            lowest_then: components["schemas"]["LowPointModel"] | null;
+        };
+        /**
+         * AffordRequest
+         * @description Whether `account` bears an amount on a day, or on it and its day of every month after.
+         */
+        AffordRequest: {
+            /** Account */
+            account: string;
+            /** Amount */
+            amount: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Monthly
+             * @default false
+             */
+            monthly: boolean;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
         };
         /**
          * AffordableModel
@@ -1975,6 +2166,20 @@ export interface components {
             /** Changes */
             changes: components["schemas"]["ChangeRequest"][];
         };
+        /**
+         * CellModel
+         * @description What a row changes the accounts by in a month; `nominals` are those still expected.
+         */
+        CellModel: {
+            /** Amount */
+            amount: number;
+            /** Recorded */
+            recorded: number;
+            /** Expected */
+            expected: number;
+            /** Nominals */
+            nominals: string[];
+        };
         /** Change */
         Change: {
             /**
@@ -2227,6 +2432,16 @@ export interface components {
             from: string;
             /** Amount */
             amount: number;
+        };
+        /** DayBalance */
+        DayBalance: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Balance */
+            balance: number;
         };
         /**
          * DebtDocument
@@ -2750,6 +2965,61 @@ export interface components {
              * @default false
              */
             financed: boolean;
+        };
+        /**
+         * FiguresAnswer
+         * @description `before`: the same for as many days just before.
+         */
+        FiguresAnswer: {
+            /** Opening */
+            opening: number;
+            /** In */
+            in_: number;
+            /** Out */
+            out: number;
+            /** Net */
+            net: number;
+            /** Closing */
+            closing: number;
+            highest: components["schemas"]["DayBalance"];
+            lowest: components["schemas"]["DayBalance"];
+            /** Average */
+            average: number;
+            /** Days */
+            days: number;
+            /** Days Below Floor */
+            days_below_floor: number;
+            /** Days Below Cushion */
+            days_below_cushion: number;
+            /** Currency */
+            currency: string;
+            before: components["schemas"]["FiguresModel"];
+        };
+        /**
+         * FiguresModel
+         * @description Chosen accounts together over a stretch; `out` is positive, of equal highs or lows the first day.
+         */
+        FiguresModel: {
+            /** Opening */
+            opening: number;
+            /** In */
+            in_: number;
+            /** Out */
+            out: number;
+            /** Net */
+            net: number;
+            /** Closing */
+            closing: number;
+            highest: components["schemas"]["DayBalance"];
+            lowest: components["schemas"]["DayBalance"];
+            /** Average */
+            average: number;
+            /** Days */
+            days: number;
+            /** Days Below Floor */
+            days_below_floor: number;
+            /** Days Below Cushion */
+            days_below_cushion: number;
         };
         /** Flow */
         Flow: {
@@ -3617,6 +3887,63 @@ export interface components {
             amount: number;
         };
         /**
+         * MonthModel
+         * @description A month of the chosen accounts together; `short_by` is the largest shortage of any of them, else 0.
+         */
+        MonthModel: {
+            /** Month */
+            month: string;
+            /** Opening */
+            opening: number;
+            /** In */
+            in_: number;
+            /** Out */
+            out: number;
+            /** Net */
+            net: number;
+            /** Closing */
+            closing: number;
+            lowest: components["schemas"]["DayBalance"];
+            /** Short By */
+            short_by: number;
+        };
+        /**
+         * MonthsAnswer
+         * @description `rows` have one cell a month; the cells of a month sum to its net.
+         */
+        MonthsAnswer: {
+            /** Currency */
+            currency: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Accounts */
+            accounts: string[];
+            /** Months */
+            months: components["schemas"]["MonthModel"][];
+            /** Rows */
+            rows: components["schemas"]["MonthsRow"][];
+        };
+        /** MonthsRow */
+        MonthsRow: {
+            /** Kind */
+            kind: ("income" | "bill" | "transfer" | "loan_payment") | ("allowance" | "card" | "interest" | "recorded");
+            /** Id */
+            id: string | null;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Cells */
+            cells: components["schemas"]["CellModel"][];
+            /** Total */
+            total: number;
+            /** Average */
+            average: number;
+        };
+        /**
          * NeverClears
          * @description A debt that is not cleared in a hundred years, and the least fixed monthly amount that would in thirty.
          */
@@ -4145,6 +4472,11 @@ export interface components {
              * @default []
              */
             statement_checks: components["schemas"]["StatementCheckDocument"][];
+            /**
+             * What Ifs
+             * @default []
+             */
+            what_ifs: components["schemas"]["WhatIfDocument"][];
         };
         /** PreviewAnswer */
         PreviewAnswer: {
@@ -4560,6 +4892,35 @@ export interface components {
             amount: number;
             /** Balance */
             balance: number;
+        };
+        /**
+         * RemediesAnswer
+         * @description The first stretch below the floor that begins on or after a day, and what would mend it, the least first.
+         */
+        RemediesAnswer: {
+            stretch: components["schemas"]["StretchModel"] | null;
+            /** Top Ups */
+            top_ups: components["schemas"]["TopUpModel"][];
+            /** Remedies */
+            remedies: components["schemas"]["RemedyModel"][];
+        };
+        /**
+         * RemedyModel
+         * @description What makes the stretch hold; `cost`: how much less the household is worth at the end with it.
+         */
+        RemedyModel: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "transfer" | "draw" | "move" | "leave_out" | "trim" | "pause" | "by_card" | "combination";
+            /** Title */
+            title: string;
+            /** Cost */
+            cost: number;
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+            lowest: components["schemas"]["LowPointModel"];
         };
         /**
          * ReplacedDocument
@@ -5246,6 +5607,81 @@ export interface components {
             fixed_amount?: number | null;
         };
         /**
+         * WhatIfDocument
+         * @description A named list of changes, laid over the plan only while it is looked at.
+         */
+        WhatIfDocument: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
+        /**
+         * WhatIfDone
+         * @description What was done, and the what-if as it is kept.
+         */
+        WhatIfDone: {
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            /** Done */
+            done?: string | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
+        /** WhatIfList */
+        WhatIfList: {
+            /** What Ifs */
+            what_ifs: components["schemas"]["WhatIfModel"][];
+        };
+        /**
+         * WhatIfModel
+         * @description `problem`: why it no longer applies to the plan as it is, null where it does.
+         */
+        WhatIfModel: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["ChangeRequest"][];
+            /** Problem */
+            problem: string | null;
+        };
+        /**
+         * WhatIfRequest
+         * @description A name and changes; without an id, a new one is made.
+         */
+        WhatIfRequest: {
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
+        /**
          * WholeAnswer
          * @description All of them, and what they do to the household's figures, in its currency.
          */
@@ -5516,7 +5952,10 @@ export type $defs = Record<string, never>;
 export interface operations {
     read_health: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5532,11 +5971,23 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_household: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5552,11 +6003,23 @@ export interface operations {
                     "application/json": components["schemas"]["HouseholdAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_plan: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5572,11 +6035,23 @@ export interface operations {
                     "application/json": components["schemas"]["PlanDocument"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     replace_plan: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5646,6 +6121,8 @@ export interface operations {
                 until: string;
                 accounts?: string | null;
                 first_event?: number;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
             };
             header?: never;
             path?: never;
@@ -5675,7 +6152,10 @@ export interface operations {
     };
     preview: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5708,7 +6188,10 @@ export interface operations {
     };
     save: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5741,7 +6224,10 @@ export interface operations {
     };
     read_history: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5755,13 +6241,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
     };
     undo: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5775,13 +6273,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
     };
     redo: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5797,11 +6307,23 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_tideline: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5838,6 +6360,8 @@ export interface operations {
                 until: string;
                 from?: string | null;
                 accounts?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
             };
             header?: never;
             path?: never;
@@ -5867,7 +6391,10 @@ export interface operations {
     };
     read_flows: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5883,11 +6410,23 @@ export interface operations {
                     "application/json": components["schemas"]["FlowsAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_subscriptions: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5903,11 +6442,23 @@ export interface operations {
                     "application/json": components["schemas"]["SubscriptionsAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_accounts: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5923,11 +6474,23 @@ export interface operations {
                     "application/json": components["schemas"]["AccountsAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_allowances: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5943,11 +6506,23 @@ export interface operations {
                     "application/json": components["schemas"]["AllowancesAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     add_starter_set: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5963,11 +6538,23 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     merge: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6003,6 +6590,8 @@ export interface operations {
             query?: {
                 first?: number;
                 most?: number;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
             };
             header?: never;
             path?: never;
@@ -6032,7 +6621,10 @@ export interface operations {
     };
     settle_lines: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6071,6 +6663,8 @@ export interface operations {
                 category?: string;
                 from?: string | null;
                 until?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
             };
             header?: never;
             path?: never;
@@ -6100,7 +6694,10 @@ export interface operations {
     };
     read_entry_choices: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6116,11 +6713,23 @@ export interface operations {
                     "application/json": components["schemas"]["EntryChoices"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_entry: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -6151,7 +6760,10 @@ export interface operations {
     };
     keep_receipt: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6171,11 +6783,23 @@ export interface operations {
                     "application/json": components["schemas"]["ReceiptAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_receipt: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path: {
                 file: string;
@@ -6204,7 +6828,10 @@ export interface operations {
     };
     read_candidates: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6220,11 +6847,23 @@ export interface operations {
                     "application/json": components["schemas"]["CandidatesAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     propose_flow: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6257,7 +6896,10 @@ export interface operations {
     };
     decline: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6290,7 +6932,10 @@ export interface operations {
     };
     propose_set_aside: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6323,7 +6968,10 @@ export interface operations {
     };
     read_set_aside: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6339,11 +6987,23 @@ export interface operations {
                     "application/json": components["schemas"]["AsideAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_card: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -6374,7 +7034,10 @@ export interface operations {
     };
     try_paying: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -6409,7 +7072,10 @@ export interface operations {
     };
     read_debts: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6425,6 +7091,15 @@ export interface operations {
                     "application/json": components["schemas"]["DebtsAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     export_schedule: {
@@ -6432,6 +7107,8 @@ export interface operations {
             query?: {
                 account?: string | null;
                 loan?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
             };
             header?: never;
             path: {
@@ -6461,7 +7138,10 @@ export interface operations {
     };
     read_loan: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -6492,7 +7172,10 @@ export interface operations {
     };
     alternatives: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6525,7 +7208,10 @@ export interface operations {
     };
     reverse: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6558,7 +7244,10 @@ export interface operations {
     };
     why_this_number: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6591,7 +7280,10 @@ export interface operations {
     };
     occurrences: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6624,7 +7316,10 @@ export interface operations {
     };
     loan_schedule: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6657,7 +7352,10 @@ export interface operations {
     };
     payoff: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6690,7 +7388,10 @@ export interface operations {
     };
     apr: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6756,7 +7457,10 @@ export interface operations {
     };
     way_out: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6789,7 +7493,10 @@ export interface operations {
     };
     way_out_picture: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6822,7 +7529,10 @@ export interface operations {
     };
     effect_of_adopting: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6855,7 +7565,10 @@ export interface operations {
     };
     adopt: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6888,7 +7601,10 @@ export interface operations {
     };
     drop_adopted: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6904,11 +7620,23 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_progress: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6924,12 +7652,23 @@ export interface operations {
                     "application/json": components["schemas"]["ProgressAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     export_table: {
         parameters: {
             query?: {
                 asked?: string;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
             };
             header?: never;
             path: {
@@ -6959,7 +7698,10 @@ export interface operations {
     };
     extra_for_month: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6992,7 +7734,10 @@ export interface operations {
     };
     worth_of_a_sum: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7025,7 +7770,10 @@ export interface operations {
     };
     debt_or_keep: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7058,7 +7806,10 @@ export interface operations {
     };
     replace_debts: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7126,6 +7877,8 @@ export interface operations {
         parameters: {
             query?: {
                 cushion_months?: string | number;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
             };
             header?: never;
             path: {
@@ -7157,7 +7910,10 @@ export interface operations {
     };
     check: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path: {
                 account: string;
@@ -7192,7 +7948,10 @@ export interface operations {
     };
     read_checks: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path: {
                 account: string;
@@ -7223,7 +7982,10 @@ export interface operations {
     };
     keep: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path: {
                 account: string;
@@ -7258,7 +8020,10 @@ export interface operations {
     };
     forget: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path: {
                 account: string;
@@ -7290,7 +8055,10 @@ export interface operations {
     };
     read_recorded_whole: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7306,12 +8074,23 @@ export interface operations {
                     "application/json": components["schemas"]["WholeAnswer"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     read_year: {
         parameters: {
             query?: {
                 year?: number | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
             };
             header?: never;
             path?: never;
@@ -7341,7 +8120,10 @@ export interface operations {
     };
     read_properties: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7355,6 +8137,364 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PropertiesAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_months: {
+        parameters: {
+            query: {
+                from: string;
+                count?: number;
+                accounts?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MonthsAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_figures: {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+                accounts?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    can_we_afford: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AffordRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AffordAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_remedies: {
+        parameters: {
+            query: {
+                account: string;
+                until: string;
+                from?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemediesAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_what_ifs: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfList"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_what_if: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfDone"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_what_if: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfModel"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    replace_what_if: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfDone"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    throw_away: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    adopt_what_if: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -1,0 +1,184 @@
+"""Months side by side, and figures for any stretch."""
+
+import datetime
+from collections.abc import Sequence
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, Field
+
+from next_penny.api.errors import Refused, refusals, refused
+from next_penny.api.forecast import chosen_accounts
+from next_penny.api.household import Home, Visit
+from next_penny.core.dates.calendar import LATEST, add_months, month_end, month_start
+from next_penny.core.forecast.low_points import LowPoint
+from next_penny.core.plan import Account
+from next_penny.core.problems import PlanError
+from next_penny.core.review.figures import Figures, figures
+from next_penny.core.review.months import Cell, Row, RowKind, grid
+from next_penny.core.review.months import Month as CoreMonth
+from next_penny.core.review.stretch import Stretch, spendable, stretch
+from next_penny.formats.balance_document import Month, month_text
+from next_penny.formats.fields import Day
+
+router = APIRouter(prefix="/api", tags=["months and figures"])
+
+_MOST_MONTHS = 120
+_LONGEST_MONTHS = 1200
+
+
+class DayBalance(BaseModel):
+    date: datetime.date
+    balance: int
+
+
+class MonthModel(BaseModel):
+    """A month of the chosen accounts together; `short_by` is the largest shortage of any of them, else 0."""
+
+    month: str
+    opening: int
+    in_: int = Field(serialization_alias="in")
+    out: int
+    net: int
+    closing: int
+    lowest: DayBalance
+    short_by: int
+
+
+class CellModel(BaseModel):
+    """What a row changes the accounts by in a month; `nominals` are those still expected."""
+
+    amount: int
+    recorded: int
+    expected: int
+    nominals: list[datetime.date]
+
+
+class MonthsRow(BaseModel):
+    kind: RowKind
+    id: str | None
+    name: str
+    group: str
+    cells: list[CellModel]
+    total: int
+    average: int
+
+
+class MonthsAnswer(BaseModel):
+    """`rows` have one cell a month; the cells of a month sum to its net."""
+
+    currency: str
+    today: datetime.date
+    accounts: list[str]
+    months: list[MonthModel]
+    rows: list[MonthsRow]
+
+
+@router.get("/months", response_model_by_alias=True)
+def read_months(
+    home: Home,
+    first: Annotated[Month, Query(alias="from")],
+    count: Annotated[int, Query(ge=1, le=_MOST_MONTHS)] = 12,
+    accounts: str | None = None,
+) -> MonthsAnswer:
+    """Months from one on, past or future: opening, money in and out, closing, lowest, and each flow's part."""
+    over = _stretch(home, accounts, datetime.date.fromordinal(month_start(first)),
+                    datetime.date.fromordinal(month_end(first + count - 1)), "count")  # fmt: skip
+    found = grid(over)
+    return MonthsAnswer(
+        currency=_currency(home, over.accounts),
+        today=home.today,
+        accounts=[account.id for account in over.accounts],
+        months=[_month(each) for each in found.months],
+        rows=[_row(each) for each in found.rows],
+    )
+
+
+def _stretch(home: Visit, accounts: str | None, first: datetime.date, last: datetime.date, named: str) -> Stretch:
+    if last > min(LATEST, add_months(home.today, _LONGEST_MONTHS)):
+        raise refused(("query", named), "Months and figures reach at most 100 years ahead.", "range")
+    ids = chosen_accounts(home.plan, accounts)
+    chosen = spendable(home.moment) if ids is None else tuple(home.plan.account_by_id[id] for id in ids)
+    if not chosen:
+        raise refused(("query", "accounts"), "There is no spendable account yet: name accounts.", "needed")
+    try:
+        return stretch(home.moment, chosen, first, last, home.reading.between(chosen, first, last))
+    except PlanError as error:
+        raise Refused(refusals(error.problems, ("query",))) from error
+
+
+def _currency(home: Visit, accounts: Sequence[Account]) -> str:
+    return accounts[0].currency if accounts else home.plan.household.currency
+
+
+def _month(month: CoreMonth) -> MonthModel:
+    return MonthModel(
+        month=month_text(month.month),
+        opening=month.opening,
+        in_=month.money_in,
+        out=month.money_out,
+        net=month.net,
+        closing=month.closing,
+        lowest=DayBalance(date=datetime.date.fromordinal(month.lowest_day), balance=month.lowest),
+        short_by=month.short_by,
+    )
+
+
+def _row(row: Row) -> MonthsRow:
+    return MonthsRow(**row.key._asdict(), cells=[_cell(cell) for cell in row.cells], total=row.total,
+                     average=row.average)  # fmt: skip
+
+
+def _cell(cell: Cell) -> CellModel:
+    nominals = [datetime.date.fromordinal(day) for day in sorted(cell.nominals)]
+    return CellModel(amount=cell.amount, recorded=cell.recorded, expected=cell.expected, nominals=nominals)
+
+
+class FiguresModel(BaseModel):
+    """Chosen accounts together over a stretch; `out` is positive, of equal highs or lows the first day."""
+
+    opening: int
+    in_: int = Field(serialization_alias="in")
+    out: int
+    net: int
+    closing: int
+    highest: DayBalance
+    lowest: DayBalance
+    average: int
+    days: int
+    days_below_floor: int
+    days_below_cushion: int
+
+
+class FiguresAnswer(FiguresModel):
+    """`before`: the same for as many days just before."""
+
+    currency: str
+    before: FiguresModel
+
+
+@router.get("/figures", response_model_by_alias=True)
+def read_figures(
+    home: Home, first: Annotated[Day, Query(alias="from")], last: Annotated[Day, Query(alias="to")],
+    accounts: str | None = None,
+) -> FiguresAnswer:  # fmt: skip
+    """Money in and out, balances, and days below floor and cushion of a stretch, past or future."""
+    over = _stretch(home, accounts, first, last, "to")
+    days = last.toordinal() - first.toordinal() + 1
+    if first.toordinal() <= days:
+        raise refused(("query", "from"), "There are not as many days before it.", "range")
+    ended = first - datetime.timedelta(days=1)
+    earlier = _stretch(home, accounts, first - datetime.timedelta(days=days), ended, "from")
+    told = _figures(figures(over)).model_dump()
+    return FiguresAnswer(**told, before=_figures(figures(earlier)), currency=_currency(home, over.accounts))
+
+
+def _figures(found: Figures) -> FiguresModel:
+    def at(low: LowPoint) -> DayBalance:
+        return DayBalance(date=datetime.date.fromordinal(low.day), balance=low.balance)
+
+    return FiguresModel(
+        opening=found.opening, in_=found.money_in, out=found.money_out, net=found.net, closing=found.closing,
+        highest=at(found.highest), lowest=at(found.lowest), average=found.average, days=found.days,
+        days_below_floor=found.days_below_floor, days_below_cushion=found.days_below_cushion,
+    )  # fmt: skip

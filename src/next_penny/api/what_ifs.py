@@ -1,0 +1,146 @@
+"""What-ifs that are kept: named lists of changes, laid over the plan while one looks, adopted or thrown away."""
+
+import uuid
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from next_penny.api.changes import HistoryAnswer, done_answer
+from next_penny.api.errors import Refused, refused
+from next_penny.api.household import Home
+from next_penny.api.what_if import lay_over, refuse_problems, resolved
+from next_penny.core.overlay import PlanChange
+from next_penny.core.saved_what_ifs import SavedWhatIf
+from next_penny.formats.change_request import ChangeRequest
+from next_penny.formats.fields import Document, Id, Name
+from next_penny.formats.what_if_document import WhatIfDocument
+from next_penny.store.reading import Reading
+from next_penny.store.store import Decision
+
+router = APIRouter(prefix="/api/what-ifs", tags=["what-ifs"])
+
+
+class WhatIfRequest(Document):
+    """A name and changes; without an id, a new one is made."""
+
+    id: Id | None = None
+    name: Name
+    changes: tuple[ChangeRequest, ...] = Field((), max_length=500)
+
+
+class WhatIfModel(WhatIfDocument):
+    """`problem`: why it no longer applies to the plan as it is, null where it does."""
+
+    problem: str | None
+
+
+class WhatIfDone(HistoryAnswer):
+    """What was done, and the what-if as it is kept."""
+
+    id: str
+    name: str
+    changes: tuple[ChangeRequest, ...]
+
+
+class WhatIfList(BaseModel):
+    what_ifs: list[WhatIfModel]
+
+
+def _found(reading: Reading, id: str) -> SavedWhatIf:
+    for held in reading.moment.plan.what_ifs:
+        if held.id == id:
+            return held
+    raise refused(("path", "id"), "There is no such what-if: it may be deleted already.", "unknown_id")
+
+
+def _told(reading: Reading, held: SavedWhatIf) -> WhatIfModel:
+    document = WhatIfDocument.of(held)
+    problem = None
+    try:
+        lay_over(reading, document.changes)
+    except Refused as error:
+        problem = error.refusals[0].msg
+    return WhatIfModel(id=document.id, name=document.name, changes=document.changes, problem=problem)
+
+
+@router.get("", response_model_by_alias=True)
+def read_what_ifs(home: Home) -> WhatIfList:
+    """All what-ifs that are kept."""
+    return WhatIfList(what_ifs=[_told(home.reading, held) for held in home.reading.moment.plan.what_ifs])
+
+
+@router.post("", response_model_by_alias=True)
+def keep_what_if(request: WhatIfRequest, home: Home) -> WhatIfDone:
+    """Keep a new what-if."""
+    id = request.id or str(uuid.uuid4())
+
+    def decide(reading: Reading) -> Decision:
+        if any(held.id == id for held in reading.moment.plan.what_ifs):
+            raise refused(("body", "id"), f"There is already a what-if with the id “{id}”.", "duplicate_id")
+        return _kept(reading, WhatIfDocument(id=id, name=request.name, changes=request.changes), "Kept")
+
+    return _done(done_answer(home.change(decide)), id, request)
+
+
+@router.get("/{id}", response_model_by_alias=True)
+def read_what_if(id: Id, home: Home) -> WhatIfModel:
+    """One what-if."""
+    return _told(home.reading, _found(home.reading, id))
+
+
+@router.put("/{id}", response_model_by_alias=True)
+def replace_what_if(id: Id, request: WhatIfRequest, home: Home) -> WhatIfDone:
+    """Put another name or other changes in the place of a what-if's."""
+    if request.id not in (None, id):
+        raise refused(("body", "id"), "The id of a what-if stays as it is.", "not_possible")
+
+    def decide(reading: Reading) -> Decision:
+        _found(reading, id)
+        return _kept(reading, WhatIfDocument(id=id, name=request.name, changes=request.changes), "Changed")
+
+    return _done(done_answer(home.change(decide)), id, request)
+
+
+def _kept(reading: Reading, document: WhatIfDocument, verb: str) -> Decision:
+    """What does not apply to the plan is refused here, so that a what-if begins as one that holds."""
+    if any(_plain(held.name) == _plain(document.name) and held.id != document.id
+           for held in reading.moment.plan.what_ifs):  # fmt: skip
+        message = f"There is a what-if “{document.name}” already: choose another name."
+        raise refused(("body", "name"), message, "duplicate_name")
+    if not document.name.strip():
+        raise refused(("body", "name"), "Give the what-if a name.", "needed")
+    lay_over(reading, document.changes)
+    return Decision([PlanChange("what_if", document.id, document.to_core())], f"{verb} the what-if “{document.name}”")
+
+
+def _plain(text: str) -> str:
+    return " ".join(text.lower().split())
+
+
+def _done(history: HistoryAnswer, id: str, request: WhatIfRequest) -> WhatIfDone:
+    return WhatIfDone(**history.model_dump(), id=id, name=request.name, changes=request.changes)
+
+
+@router.delete("/{id}")
+def throw_away(id: Id, home: Home) -> HistoryAnswer:
+    """Throw a what-if away."""
+
+    def decide(reading: Reading) -> Decision:
+        held = _found(reading, id)
+        return Decision([PlanChange("what_if", id, None)], f"Threw away the what-if “{held.name}”")
+
+    return done_answer(home.change(decide))
+
+
+@router.post("/{id}/adopt")
+def adopt_what_if(id: Id, home: Home) -> HistoryAnswer:
+    """Make its changes in the plan, and let it go: one undoable change."""
+
+    def decide(reading: Reading) -> Decision:
+        held = _found(reading, id)
+        asked = resolved(reading, WhatIfDocument.of(held).changes)
+        refuse_problems(reading, asked)
+        changes = [*asked.changes, PlanChange("what_if", id, None)]
+        return Decision(changes, f"Adopted the what-if “{held.name}”", asked.notes)
+
+    return done_answer(home.change(decide))

@@ -1,0 +1,113 @@
+"""Trials: end-of-day balances alone, day by day, for whoever runs the forecast many times with something changed.
+
+A trial takes what makers remember and adds it up by account and day; nothing is sorted, named or explained. What
+depends on balances is walked anew only where a change reaches it (`acting`).
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+
+from next_penny.core.flows.allowances import allowance_blocks
+from next_penny.core.flows.makers import Block, blocks
+from next_penny.core.forecast.acting import acted
+from next_penny.core.forecast.low_points import LowPoint
+from next_penny.core.forecast.projection import start_of
+from next_penny.core.moment import Moment
+from next_penny.core.plan import Account
+
+Matrix = npt.NDArray[np.int64]
+
+
+@dataclass(frozen=True, eq=False)
+class Trial:
+    """Every account's end-of-day balance on each day from today to `until`: a row an account, in the plan's order."""
+
+    moment: Moment
+    until: date
+
+    @cached_property
+    def place(self) -> dict[str, int]:
+        """By account, its row."""
+        return {account.id: row for row, account in enumerate(self.moment.plan.accounts)}
+
+    @property
+    def now(self) -> int:
+        """The day number of the first column."""
+        return self.moment.now
+
+    @cached_property
+    def balances(self) -> Matrix:
+        """The balances; 0 before an account is open."""
+        days = self.until.toordinal() - self.now + 1
+        changes = np.zeros((len(self.moment.plan.accounts), days), dtype=np.int64)
+        for account in self.moment.plan.accounts:
+            begins = start_of(self.moment, account)
+            if begins.day < self.now + days:
+                changes[self.place[account.id], begins.day - self.now] += begins.balance
+        for block in self._blocks():
+            if block.account in self.place and len(block.day):
+                np.add.at(changes[self.place[block.account]], block.day - self.now, block.amount)
+        for made in acted(self.moment, self.until.toordinal()).made:
+            for id, amount in made.legs:
+                if id in self.place:
+                    changes[self.place[id], made.day - self.now] += amount
+        for entry in self.moment.books.ahead:
+            if entry.date <= self.until:
+                for leg in entry.legs:
+                    if leg.account is not None:
+                        changes[self.place[leg.account], entry.date.toordinal() - self.now] += leg.amount
+        return np.cumsum(changes, axis=1)
+
+    def _blocks(self) -> Iterator[Block]:
+        end = self.until.toordinal()
+        for flow in self.moment.plan.all_flows:
+            yield from blocks(self.moment, flow, end)
+        for allowance in self.moment.plan.allowances:
+            yield from allowance_blocks(self.moment, allowance, end)
+
+    @cached_property
+    def floors(self) -> Matrix:
+        """Each account's floor; far below everything for a debt, which has none, and for what is not open yet."""
+        accounts = self.moment.plan.accounts
+        floors = np.array([_NO_FLOOR if account.is_debt else account.floor for account in accounts], dtype=np.int64)
+        held = np.repeat(floors[:, None], self.balances.shape[1], axis=1)
+        for account in accounts:
+            opened = account.opening.date.toordinal() - self.now
+            if opened > 0:
+                held[self.place[account.id], :opened] = _NO_FLOOR
+        return held
+
+    @cached_property
+    def is_short(self) -> npt.NDArray[np.bool_]:
+        """On which days which accounts are below their floors."""
+        short: npt.NDArray[np.bool_] = self.balances < self.floors
+        return short
+
+    def lowest(self, account: Account, first: int, last: int) -> LowPoint:
+        """An account's lowest end-of-day balance from a day to another (day numbers), on its first such day."""
+        part = self.balances[self.place[account.id], first - self.now : last - self.now + 1]
+        at = int(part.argmin())
+        return LowPoint(first + at, int(part[at]), int(part[at]) - account.floor)
+
+    def balance_on(self, account: Account, day: int) -> int:
+        """An account's end-of-day balance on a day (its number)."""
+        return int(self.balances[self.place[account.id], day - self.now])
+
+    def worth(self) -> int:
+        """Everything owned less everything owed at its end, in the household's currency.
+
+        Raises NoRate where a currency cannot be converted.
+        """
+        plan, currency = self.moment.plan, self.moment.plan.household.currency
+        return sum(
+            plan.converted(int(self.balances[self.place[account.id], -1]), account.currency, currency, self.until)
+            for account in plan.accounts
+        )
+
+
+_NO_FLOOR = -(2**62)

@@ -1,0 +1,184 @@
+"""Months side by side: what opens one, comes in, goes out and closes it, flow by flow (docs/rules.md, Months)."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from fractions import Fraction
+from typing import Literal, NamedTuple
+
+from next_penny.core.dates.calendar import month_number, month_start
+from next_penny.core.forecast.projection import Origin
+from next_penny.core.money import round_half_up
+from next_penny.core.plan import Entry, Flow, FlowKind, Plan
+from next_penny.core.review.stretch import Movement, Stretch
+
+RowKind = FlowKind | Literal["allowance", "card", "interest", "recorded"]
+_MOVED, _OPENING = "Moved between accounts", "Opening balance"
+
+
+class Month(NamedTuple):
+    """One month of chosen accounts together; `money_out` is positive, `lowest_day` a day number."""
+
+    month: int
+    opening: int
+    money_in: int
+    money_out: int
+    closing: int
+    lowest_day: int
+    lowest: int
+    short_by: int
+
+    @property
+    def net(self) -> int:
+        """What came in less what went out."""
+        return self.money_in - self.money_out
+
+
+@dataclass(slots=True)
+class Cell:
+    """What a row changes the accounts by in a month: recorded, and still expected of these nominal days."""
+
+    recorded: int = 0
+    expected: int = 0
+    nominals: list[int] = field(default_factory=list)
+
+    @property
+    def amount(self) -> int:
+        """Both together."""
+        return self.recorded + self.expected
+
+
+class RowKey(NamedTuple):
+    """Which row something belongs to: a flow's, an allowance's, or a category's that has neither."""
+
+    kind: RowKind
+    id: str | None
+    name: str
+    group: str
+
+
+class Row(NamedTuple):
+    """A row with one cell a month."""
+
+    key: RowKey
+    cells: list[Cell]
+
+    @property
+    def total(self) -> int:
+        """All its months."""
+        return sum(cell.amount for cell in self.cells)
+
+    @property
+    def average(self) -> int:
+        """A month's share of the total, rounded once."""
+        return round_half_up(Fraction(self.total, len(self.cells)))
+
+
+class Grid(NamedTuple):
+    """Months, and the rows of which each month's cells sum to its net."""
+
+    months: list[Month]
+    rows: list[Row]
+
+
+def grid(over: Stretch) -> Grid:
+    """The months of a stretch that begins on a first of a month and ends on a last."""
+    first = month_number(date.fromordinal(over.first))
+    count = month_number(date.fromordinal(over.last)) - first + 1
+    rows = _Rows(over, first, count)
+    sums = [[0, 0] for _ in range(count)]
+    for movement in over.movements():
+        at = month_number(date.fromordinal(movement.day)) - first
+        sums[at][movement.net < 0] += abs(movement.net)
+        rows.add(at, movement)
+    return Grid([_month(over, first + at, *sums[at]) for at in range(count)], rows.in_order())
+
+
+def _month(over: Stretch, month: int, money_in: int, money_out: int) -> Month:
+    begin, end = month_start(month) - over.first, month_start(month + 1) - over.first
+    balances = over.together[begin + 1 : end + 1]
+    low = int(balances.argmin())
+    short = int(over.shortages()[begin:end].max())
+    return Month(month, int(over.together[begin]), money_in, money_out, int(balances[-1]), over.first + begin + low,
+                 int(balances[low]), short)  # fmt: skip
+
+
+class _Rows:
+    """Rows in the making."""
+
+    def __init__(self, over: Stretch, first: int, count: int) -> None:
+        self._over, self._first, self._count = over, first, count
+        self._plan: Plan = over.moment.plan
+        self._rows: dict[RowKey, list[Cell]] = {}
+        self._allowances = {
+            category: allowance for allowance in self._plan.allowances for category in allowance.categories
+        }
+
+    def add(self, at: int, movement: Movement) -> None:
+        if movement.entry is not None:
+            for key, amount in self._recorded(movement.entry, movement.net):
+                self._cell(key, at).recorded += amount
+        elif movement.origin is not None:
+            cell = self._cell(self._of_origin(movement.origin), at)
+            cell.expected += movement.net
+            if movement.nominal is not None:
+                cell.nominals.append(movement.nominal)
+        else:
+            self._cell(RowKey("recorded", None, _OPENING, ""), at).recorded += movement.net
+
+    def _cell(self, key: RowKey, at: int) -> Cell:
+        if key not in self._rows:
+            self._rows[key] = [Cell() for _ in range(self._count)]
+        return self._rows[key][at]
+
+    def _recorded(self, entry: Entry, net: int) -> Iterator[tuple[RowKey, int]]:
+        """The rows of what is recorded: its flow's; else its categories', leg by leg, and what only moved."""
+        flow = self._plan.flow_by_id.get(entry.flow or "")
+        if flow is not None:
+            yield self._of_flow(flow), net
+            return
+        rest = net
+        for leg in entry.legs:
+            if leg.category is not None and leg.amount:
+                rest += leg.amount
+                yield self._of_category(leg.category), -leg.amount
+        if rest:
+            yield RowKey("recorded", None, _MOVED, ""), rest
+
+    def _of_category(self, id: str) -> RowKey:
+        allowance, category = self._allowances.get(id), self._plan.category_by_id.get(id)
+        group = category.group if category is not None else ""
+        if allowance is not None:
+            return RowKey("allowance", allowance.id, allowance.name, self._group_of(allowance.categories))
+        return RowKey("recorded", None, category.name if category is not None else id, group)
+
+    def _of_origin(self, origin: Origin) -> RowKey:
+        if origin.allowance is not None:
+            allowance = self._plan.allowance_by_id[origin.allowance]
+            return RowKey("allowance", allowance.id, allowance.name, self._group_of(allowance.categories))
+        flow = self._plan.flow_by_id.get(origin.flow or "")
+        return self._of_flow(flow) if flow is not None else RowKey("transfer", None, origin.name, "")
+
+    def _of_flow(self, flow: Flow) -> RowKey:
+        kind: RowKind = flow.kind
+        if flow.id in self._plan.maker_accounts:
+            kind = "card" if flow.kind == "transfer" else "interest"
+        return RowKey(kind, flow.id, flow.name, self._group_of((flow.category,)))
+
+    def _group_of(self, categories: Sequence[str | None]) -> str:
+        named = (self._plan.category_by_id.get(id or "") for id in categories)
+        return next((category.group for category in named if category is not None), "")
+
+    def in_order(self) -> list[Row]:
+        """Income first, then by group and name; what was merely recorded after what is planned."""
+        order = {key: (_place(key.kind), key.kind, key.group, key.name.lower(), key.id or "") for key in self._rows}
+        rows = [Row(key, cells) for key, cells in sorted(self._rows.items(), key=lambda each: order[each[0]])]
+        return [row for row in rows if any(cell.amount or cell.nominals for cell in row.cells)]
+
+
+_FIRST: tuple[RowKind, ...] = ("income", "interest", "bill", "allowance")
+
+
+def _place(kind: RowKind) -> int:
+    """Income, bills and allowances first, what was merely recorded last."""
+    return _FIRST.index(kind) if kind in _FIRST else len(_FIRST) + (kind == "recorded")
