@@ -36,21 +36,15 @@ def why(page: Page) -> None:
     page.get_by_role("button", name=re.compile("Health plan share")).first.click()
 
 
-def side_by_side(page: Page) -> None:
-    page.get_by_label("Extra, variant 1", exact=True).fill("250")
-    page.get_by_role("button", name="Add a variant").click()
-    page.get_by_label("Rate, % a year, variant 2").fill("4.7")
-    page.get_by_label("Refinance, variant 2").check()
-    page.get_by_label("Cost of refinancing, variant 2").fill("3,400")
-    page.get_by_role("button", name="Add a variant").click()
-    page.get_by_label("Payments left, variant 3").fill("180")
-    page.get_by_role("region", name="Alternatives side by side").evaluate("part => part.scrollIntoView()")
-
-
 def with_extra(page: Page) -> None:
     page.get_by_label("Extra, variant 1", exact=True).fill("250")
     page.get_by_test_id("alternative").wait_for()
     page.locator("#page").evaluate("place => place.scrollTo(0, 0)")
+
+
+def given_way(page: Page) -> None:
+    page.get_by_role("button", name="What could be done").click()
+    page.get_by_role("region", name="What could be done").wait_for()
 
 
 def typed_off(page: Page) -> None:
@@ -80,14 +74,12 @@ def spared(page: Page) -> None:
     page.get_by_text("Mar 2041").first.wait_for()
 
 
-def its_months(page: Page) -> None:
-    spared(page)
-    page.get_by_role("region", name="Month by month").evaluate("part => part.scrollIntoView()")
-
-
 SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | None], ...] = (
     ("ahead", "/ahead", DESK, False, why),
     ("ahead-dark-phone", "/ahead", PHONE, True, None),
+    ("months", "/ahead/months", DESK, False, None),
+    ("calendar", "/ahead/calendar?month=2027-04", DESK, False, None),
+    ("remedies", "/ahead", DESK, False, given_way),
     ("flows", "/flows", DESK, False, None),
     ("slip", "/flows?slip=flow:gran", DESK, False, dearer_helper),
     ("settle", "/settle", DESK, False, None),
@@ -97,9 +89,7 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("debts-cards", "/debts", DESK, False, the_cards),
     ("card", "/debts/cards/heron?span=6m", DESK, False, paid_otherwise),
     ("way-out", "/debts/way-out", DESK, False, spared),
-    ("way-out-months", "/debts/way-out", DESK, False, its_months),
     ("loan", "/debts/house", DESK, False, with_extra),
-    ("alternatives", "/debts/house", DESK, False, side_by_side),
     ("loan-phone", "/debts/house", PHONE, True, None),
     ("statement-check", "/debts/house/statement", DESK, False, typed_off),
     ("escrow", "/debts/house/escrow", DESK, False, its_year),

@@ -6,23 +6,7 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Frame } from "./app/Frame";
 import { Lost } from "./app/Lost";
-import { Accounts } from "./places/accounts/Accounts";
-import { Register } from "./places/accounts/Register";
 import { Ahead } from "./places/ahead/Ahead";
-import { CardPage } from "./places/debts/CardPage";
-import { Debts } from "./places/debts/Debts";
-import { LoanPage } from "./places/debts/LoanPage";
-import { EscrowPage } from "./places/debts/mortgage/EscrowPage";
-import { LoanYears, PrintLoanYears } from "./places/debts/mortgage/LoanYears";
-import { Properties } from "./places/debts/mortgage/Properties";
-import { RecordedWhole } from "./places/debts/mortgage/RecordedWhole";
-import { StatementCheck } from "./places/debts/mortgage/StatementCheck";
-import { PrintLoan } from "./places/debts/PrintLoan";
-import { TryLoan } from "./places/debts/TryLoan";
-import { PrintDebtYears, PrintWay } from "./places/debts/way/PrintWay";
-import { WayOut } from "./places/debts/way/WayOut";
-import { Flows } from "./places/flows/Flows";
-import { Settle } from "./places/settle/Settle";
 import { queries } from "./shared/api/queries";
 import { ToastProvider } from "./shared/kit/Toast";
 import { TooltipProvider } from "./shared/kit/Tooltip";
@@ -31,31 +15,81 @@ import { startTheme } from "./shared/theme";
 startTheme();
 
 const router = createBrowserRouter([
-  { path: "/print/loan", element: <PrintLoan />, errorElement: <Lost /> },
-  { path: "/print/loan-years", element: <PrintLoanYears />, errorElement: <Lost /> },
-  { path: "/print/way-out", element: <PrintWay />, errorElement: <Lost /> },
-  { path: "/print/debt-years", element: <PrintDebtYears />, errorElement: <Lost /> },
+  {
+    path: "/print/loan",
+    lazy: async () => ({ Component: (await import("./places/debts/PrintLoan")).PrintLoan }),
+    errorElement: <Lost />,
+    hydrateFallbackElement: <></>,
+  },
+  {
+    path: "/print/loan-years",
+    lazy: async () => ({ Component: (await import("./places/debts/mortgage/LoanYears")).PrintLoanYears }),
+    errorElement: <Lost />,
+    hydrateFallbackElement: <></>,
+  },
+  {
+    path: "/print/way-out",
+    lazy: async () => ({ Component: (await import("./places/debts/way/PrintWay")).PrintWay }),
+    errorElement: <Lost />,
+    hydrateFallbackElement: <></>,
+  },
+  {
+    path: "/print/debt-years",
+    lazy: async () => ({ Component: (await import("./places/debts/way/PrintWay")).PrintDebtYears }),
+    errorElement: <Lost />,
+    hydrateFallbackElement: <></>,
+  },
   {
     path: "/",
     element: <Frame />,
     errorElement: <Lost />,
+    hydrateFallbackElement: <></>,
     children: [
       { index: true, element: <Navigate to="/ahead" replace /> },
       { path: "ahead", element: <Ahead /> },
-      { path: "settle", element: <Settle /> },
-      { path: "flows", element: <Flows /> },
-      { path: "debts", element: <Debts /> },
-      { path: "debts/try", element: <TryLoan /> },
-      { path: "debts/way-out", element: <WayOut /> },
-      { path: "debts/cards/:id", element: <CardPage /> },
-      { path: "debts/whole", element: <RecordedWhole /> },
-      { path: "debts/years", element: <LoanYears /> },
-      { path: "debts/properties", element: <Properties /> },
-      { path: "debts/:id", element: <LoanPage /> },
-      { path: "debts/:id/statement", element: <StatementCheck /> },
-      { path: "debts/:id/escrow", element: <EscrowPage /> },
-      { path: "accounts", element: <Accounts /> },
-      { path: "accounts/:id", element: <Register /> },
+      {
+        path: "ahead/months",
+        lazy: async () => ({ Component: (await import("./places/ahead/months/Months")).Months }),
+      },
+      {
+        path: "ahead/calendar",
+        lazy: async () => ({ Component: (await import("./places/ahead/calendar/Calendar")).Calendar }),
+      },
+      { path: "settle", lazy: async () => ({ Component: (await import("./places/settle/Settle")).Settle }) },
+      { path: "flows", lazy: async () => ({ Component: (await import("./places/flows/Flows")).Flows }) },
+      { path: "debts", lazy: async () => ({ Component: (await import("./places/debts/Debts")).Debts }) },
+      { path: "debts/try", lazy: async () => ({ Component: (await import("./places/debts/TryLoan")).TryLoan }) },
+      { path: "debts/way-out", lazy: async () => ({ Component: (await import("./places/debts/way/WayOut")).WayOut }) },
+      {
+        path: "debts/cards/:id",
+        lazy: async () => ({ Component: (await import("./places/debts/CardPage")).CardPage }),
+      },
+      {
+        path: "debts/whole",
+        lazy: async () => ({ Component: (await import("./places/debts/mortgage/RecordedWhole")).RecordedWhole }),
+      },
+      {
+        path: "debts/years",
+        lazy: async () => ({ Component: (await import("./places/debts/mortgage/LoanYears")).LoanYears }),
+      },
+      {
+        path: "debts/properties",
+        lazy: async () => ({ Component: (await import("./places/debts/mortgage/Properties")).Properties }),
+      },
+      { path: "debts/:id", lazy: async () => ({ Component: (await import("./places/debts/LoanPage")).LoanPage }) },
+      {
+        path: "debts/:id/statement",
+        lazy: async () => ({ Component: (await import("./places/debts/mortgage/StatementCheck")).StatementCheck }),
+      },
+      {
+        path: "debts/:id/escrow",
+        lazy: async () => ({ Component: (await import("./places/debts/mortgage/EscrowPage")).EscrowPage }),
+      },
+      { path: "accounts", lazy: async () => ({ Component: (await import("./places/accounts/Accounts")).Accounts }) },
+      {
+        path: "accounts/:id",
+        lazy: async () => ({ Component: (await import("./places/accounts/Register")).Register }),
+      },
       { path: "*", element: <Lost /> },
     ],
   },

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from next_penny.api.errors import Refused, refusals, refused
 from next_penny.api.forecast import chosen_accounts
@@ -32,12 +32,18 @@ class DayBalance(BaseModel):
     balance: int
 
 
-class MonthModel(BaseModel):
+class _Named(BaseModel):
+    """Fields whose names are words of the language are filled by name, and written by their own."""
+
+    model_config = ConfigDict(populate_by_name=True)
+
+
+class MonthModel(_Named):
     """A month of the chosen accounts together; `short_by` is the largest shortage of any of them, else 0."""
 
     month: str
     opening: int
-    in_: int = Field(serialization_alias="in")
+    in_: Annotated[int, Field(alias="in")]
     out: int
     net: int
     closing: int
@@ -134,11 +140,11 @@ def _cell(cell: Cell) -> CellModel:
     return CellModel(amount=cell.amount, recorded=cell.recorded, expected=cell.expected, nominals=nominals)
 
 
-class FiguresModel(BaseModel):
+class FiguresModel(_Named):
     """Chosen accounts together over a stretch; `out` is positive, of equal highs or lows the first day."""
 
     opening: int
-    in_: int = Field(serialization_alias="in")
+    in_: Annotated[int, Field(alias="in")]
     out: int
     net: int
     closing: int

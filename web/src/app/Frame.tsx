@@ -1,17 +1,19 @@
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { useDueAtHand } from "@/places/settle/useSettle";
 import { useHousehold, useUndo } from "@/shared/api/hooks";
 import { setDecimals } from "@/shared/format";
 import { keptSearch, useView } from "@/shared/view";
 import { WatersProvider } from "@/shared/waters";
-import { FindOrDo } from "./FindOrDo";
 import { Head } from "./Head";
 import { OpenSlip } from "./OpenSlip";
 import { PLACES } from "./places";
 import { RecordButton } from "./RecordButton";
 import { useShortcuts } from "./shortcuts";
 import { TidelineBand } from "./TidelineBand";
+import { WhatIfBar } from "./WhatIfChooser";
+
+const FindOrDo = lazy(async () => ({ default: (await import("./FindOrDo")).FindOrDo }));
 
 /** Head, tideline, the places as tabs hanging from it, the page, and at its right the slip. */
 export function Frame() {
@@ -51,6 +53,7 @@ function Shell() {
       <Head onSearch={() => setFinding(true)} />
       <TidelineBand />
       <Tabs />
+      <WhatIfBar />
       <div className="flex min-h-0 flex-1">
         <main className="@container min-w-0 flex-1 overflow-y-auto pb-16 md:pb-0" id="page">
           <Outlet />
@@ -58,7 +61,11 @@ function Shell() {
         <OpenSlip />
       </div>
       <RecordButton />
-      <FindOrDo open={isFinding} onClose={() => setFinding(false)} />
+      {isFinding && (
+        <Suspense>
+          <FindOrDo open onClose={() => setFinding(false)} />
+        </Suspense>
+      )}
     </div>
   );
 }

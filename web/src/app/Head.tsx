@@ -2,6 +2,7 @@ import { Redo2, Search, Undo2 } from "lucide-react";
 import { useHistory, useHousehold, useUndo } from "@/shared/api/hooks";
 import { dayText } from "@/shared/format";
 import { Tooltip } from "@/shared/kit/Tooltip";
+import { WhatIfChooser } from "./WhatIfChooser";
 
 /** The mark, whose household this is, the search-and-do box, undo and redo, and today. */
 export function Head({ onSearch }: { onSearch: () => void }) {
@@ -10,6 +11,7 @@ export function Head({ onSearch }: { onSearch: () => void }) {
     <header className="flex h-12 items-center gap-3 px-4 md:px-6">
       <img src="/mark.svg" alt="" width={26} height={26} />
       <p className="min-w-0 truncate font-display text-lg font-semibold">{household?.household.name || "Next Penny"}</p>
+      <WhatIfChooser />
       <div className="flex-1" />
       <button
         type="button"

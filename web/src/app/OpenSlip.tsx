@@ -1,37 +1,20 @@
-import { AccountSlip } from "@/places/accounts/AccountSlip";
-import { CategorySlip } from "@/places/accounts/CategorySlip";
-import { EntrySlip } from "@/places/accounts/EntrySlip";
-import { HouseholdSlip } from "@/places/accounts/HouseholdSlip";
-import { LoanSlip } from "@/places/debts/LoanSlip";
-import { AllowanceSlip } from "@/places/flows/AllowanceSlip";
-import { AsideSlip } from "@/places/flows/AsideSlip";
-import { FlowSlip } from "@/places/flows/FlowSlip";
-import { OnceSlip } from "@/places/flows/OnceSlip";
+import { lazy, Suspense, useEffect } from "react";
 import { useView } from "@/shared/view";
 
-/** The slip that the address names, if any. */
+const load = () => import("./AnySlip");
+const AnySlip = lazy(async () => ({ default: (await load()).AnySlip }));
+
+/** The slip that the address names, if any. Slips are fetched once the page stands, before anybody opens one. */
 export function OpenSlip() {
   const { slip } = useView();
+  useEffect(() => {
+    const later = setTimeout(() => void load(), 800);
+    return () => clearTimeout(later);
+  }, []);
   if (!slip) return null;
-  const key = `${slip.kind}:${slip.id}:${slip.start}`;
-  switch (slip.kind) {
-    case "flow":
-      return <FlowSlip key={key} id={slip.id} start={slip.start} />;
-    case "account":
-      return <AccountSlip key={key} id={slip.id} start={slip.start} />;
-    case "allowance":
-      return <AllowanceSlip key={key} id={slip.id} />;
-    case "entry":
-      return <EntrySlip key={key} id={slip.id} start={slip.start} />;
-    case "category":
-      return <CategorySlip key={key} id={slip.id} />;
-    case "once":
-      return <OnceSlip key={key} id={slip.id} start={slip.start} />;
-    case "loan":
-      return <LoanSlip key={key} id={slip.id} start={slip.start} />;
-    case "aside":
-      return <AsideSlip key={key} start={slip.start} />;
-    case "household":
-      return <HouseholdSlip key={key} />;
-  }
+  return (
+    <Suspense>
+      <AnySlip slip={slip} />
+    </Suspense>
+  );
 }

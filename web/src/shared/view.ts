@@ -90,6 +90,6 @@ export function useView() {
 /** The part of the address that stays when moving to another place. */
 export function keptSearch(search: string): string {
   const kept = new URLSearchParams(search);
-  for (const name of ["slip", "q", "category", "since", "to", "way"]) kept.delete(name);
+  for (const name of ["slip", "q", "category", "since", "to", "way", "month", "months", "year"]) kept.delete(name);
   return kept.toString();
 }

@@ -2,6 +2,7 @@ import { createContext, type ReactNode, useContext, useMemo, useState } from "re
 import type { ChangeRequest, TidelineAnswer } from "./api/client";
 import { useHousehold, useTideline } from "./api/hooks";
 import { spanDays, useView } from "./view";
+import { useWhatIf } from "./whatIf";
 
 interface Waters {
   today: string;
@@ -28,17 +29,20 @@ export function WatersProvider({ children }: { children: ReactNode }) {
   );
   const query = household ? { accounts: view.accounts, ...days } : null;
   const plain = useTideline(query, NO_CHANGES);
-  const drafted = useTideline(draft.length ? query : null, draft);
+  // A what-if that is looked at lies under the unsaved edit.
+  const { shown } = useWhatIf();
+  const laid = useMemo(() => (shown && !shown.problem ? [...(shown.changes ?? []), ...draft] : draft), [shown, draft]);
+  const drafted = useTideline(laid.length ? query : null, laid);
   const waters = useMemo(
     () => ({
       today: household?.today ?? "",
       ...days,
       plain: plain.data,
-      drafted: draft.length ? drafted.data : undefined,
+      drafted: laid.length ? drafted.data : undefined,
       draftError: draft.length ? drafted.error : null,
       setDraft,
     }),
-    [household?.today, days, plain.data, draft, drafted.data, drafted.error],
+    [household?.today, days, plain.data, draft, laid, drafted.data, drafted.error],
   );
   return <WatersContext value={waters}>{children}</WatersContext>;
 }

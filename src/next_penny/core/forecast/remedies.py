@@ -23,6 +23,10 @@ from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Account, Allowance, Flow, LimitRevision, Revision
 
 RemedyKind = Literal["transfer", "draw", "move", "leave_out", "trim", "pause", "by_card", "combination"]
+# Of those that cost and move the same, what borrows nothing comes first.
+_KINDS: tuple[RemedyKind, ...] = (
+    "transfer", "move", "trim", "leave_out", "pause", "by_card", "draw", "combination",
+)  # fmt: skip
 # A combination is of at most so many steps, looked for among so many that help most.
 _MOST_STEPS = 3
 _MOST_COMBINED = 10
@@ -59,7 +63,7 @@ def remedies(moment: Moment, account: Account, short: Stretch, until: date) -> l
     found = [remedy for step in steps if (remedy := search.tried((step,)))]
     if not found:
         found = search.together(steps)
-    found.sort(key=lambda each: (each.steps, each.cost, each.moved, each.title))
+    found.sort(key=lambda each: (each.steps, each.cost, each.moved, _KINDS.index(each.kind), each.title))
     return found[:_MOST_REMEDIES]
 
 

@@ -4,6 +4,7 @@ import { useAccounts, useFlows } from "@/shared/api/hooks";
 import { useView } from "@/shared/view";
 import { useWaters } from "@/shared/waters";
 import { Allowances } from "./Allowances";
+import { Lenses } from "./Lenses";
 import { Outlook } from "./Outlook";
 import { RunOfDays } from "./RunOfDays";
 import { Welcome } from "./Welcome";
@@ -20,7 +21,12 @@ export function Ahead() {
       {isBeginning || !flows.some(({ flow }) => flow.kind === "bill") ? (
         <Welcome accounts={accounts} flows={flows} />
       ) : null}
-      {!isBeginning && <Days />}
+      {!isBeginning && (
+        <>
+          <Lenses />
+          <Days />
+        </>
+      )}
     </div>
   );
 }
@@ -42,7 +48,7 @@ function Days() {
   if (!data) return null;
   return (
     <>
-      <Outlook ahead={data} />
+      <Outlook ahead={data} until={until} />
       <Allowances />
       <RunOfDays ahead={data} />
       {data.events_in_all > data.events.length && (

@@ -1,12 +1,14 @@
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
+import { Afford } from "./Afford";
+import { Remedies } from "./Remedies";
 
 type AheadAnswer = Schemas["AheadAnswer"];
 type AccountForecast = AheadAnswer["accounts"][number];
 
 /** In sentences: until the next payday, and where money runs short and what would keep the floor. */
-export function Outlook({ ahead }: { ahead: AheadAnswer }) {
+export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string }) {
   const names = useNames();
   return (
     <section aria-label="Outlook" className="mb-4 flex flex-col gap-1">
@@ -36,6 +38,16 @@ export function Outlook({ ahead }: { ahead: AheadAnswer }) {
           topUp={ahead.top_ups_in_all[account.id] ?? 0}
           name={names.get(account.id) ?? ""}
           today={ahead.today}
+          until={until}
+        />
+      ))}
+      {ahead.accounts.slice(0, 1).map((account) => (
+        <Afford
+          key={account.id}
+          account={account.id}
+          currency={account.currency}
+          today={ahead.today}
+          until={aYearOn(ahead.today, until)}
         />
       ))}
     </section>
@@ -53,10 +65,11 @@ interface ShallowsProps {
   topUp: number;
   name: string;
   today: string;
+  until: string;
 }
 
 /** Each stretch below an account's floor, and the least money that would keep it. */
-function Shallows({ account, topUp, name, today }: ShallowsProps) {
+function Shallows({ account, topUp, name, today, until }: ShallowsProps) {
   const below = account.stretches.filter((stretch) => stretch.below === "floor");
   const nearly = account.stretches.filter((stretch) => stretch.below === "cushion");
   if (below.length === 0)
@@ -86,8 +99,23 @@ function Shallows({ account, topUp, name, today }: ShallowsProps) {
             : `${money(topUp, account.currency)} in all would keep the floor, the first ${money(first.amount, account.currency)} by ${dayText(first.date, today)}.`}
         </p>
       )}
+      {below[0] && (
+        <Remedies
+          account={account.id}
+          from={below[0].from}
+          until={aYearOn(today, until)}
+          currency={account.currency}
+          today={today}
+        />
+      )}
     </>
   );
 }
+
+/** A year from today, or the later end that is looked at: what a remedy costs shows only in time. */
+const aYearOn = (today: string, until: string): string => {
+  const year = `${Number(today.slice(0, 4)) + 1}${today.slice(4)}`.replace("-02-29", "-02-28");
+  return year > until ? year : until;
+};
 
 const times = (count: number) => (count === 1 ? "once" : count === 2 ? "twice" : `${count} times`);

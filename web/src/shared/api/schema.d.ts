@@ -2974,7 +2974,7 @@ export interface components {
             /** Opening */
             opening: number;
             /** In */
-            in_: number;
+            in: number;
             /** Out */
             out: number;
             /** Net */
@@ -3003,7 +3003,7 @@ export interface components {
             /** Opening */
             opening: number;
             /** In */
-            in_: number;
+            in: number;
             /** Out */
             out: number;
             /** Net */
@@ -3896,7 +3896,7 @@ export interface components {
             /** Opening */
             opening: number;
             /** In */
-            in_: number;
+            in: number;
             /** Out */
             out: number;
             /** Net */

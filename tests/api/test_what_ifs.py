@@ -1,0 +1,102 @@
+"""What-ifs over HTTP, and figures, months, remedies and can-we-afford-it as the fixed surface has them."""
+
+from typing import Any
+
+from fastapi.testclient import TestClient
+
+Json = dict[str, Any]
+
+
+def get(client: TestClient, path: str, **params: Any) -> Json:
+    answer = client.get(path, params=params)
+    assert answer.status_code == 200, answer.text
+    found: Json = answer.json()
+    return found
+
+
+def refusal(answer: Any) -> tuple[list[Any], str]:
+    assert answer.status_code == 422, answer.text
+    problem = answer.json()["detail"][0]
+    return problem["loc"], problem["msg"]
+
+
+def lowest(client: TestClient, **params: Any) -> int:
+    found = get(client, "/api/forecast", until="2027-06-01", accounts="joint", **params)
+    balance: int = found["accounts"][0]["lowest"]["headroom"]
+    return balance
+
+
+def test_a_remedy_is_tried_as_a_what_if_in_every_figure_adopted_and_undone(demo: TestClient) -> None:
+    before = get(demo, "/api/plan")
+    found = get(demo, "/api/remedies", account="joint", **{"from": "2027-03-01"}, until="2028-03-01")
+    assert (found["stretch"]["from"], found["stretch"]["short_by"]) == ("2027-04-01", 86_35)
+    assert found["top_ups"][0] == {"date": "2027-04-01", "amount": 86_35}
+    assert found["remedies"][0]["title"] == "Move $86.35 from Cash tin on Thu 1 Apr"
+    for remedy in found["remedies"]:
+        asked = {"until": "2027-04-30", "changes": remedy["changes"]}
+        seen = demo.post("/api/forecast/preview", json=asked).json()
+        assert not [each for account in seen["accounts"] if account["id"] == "joint"
+                    for each in account["stretches"] if each["below"] == "floor"]  # fmt: skip
+    kept = demo.post("/api/what-ifs", json={"id": "tin", "name": "The tin", "changes": found["remedies"][0]["changes"]})
+    assert kept.json()["done"] == "Kept the what-if “The tin”"
+    assert (lowest(demo), lowest(demo, what_if="tin")) == (-86_35, 0)
+    months = [get(demo, "/api/months", **{"from": "2027-04"}, count=1, accounts="joint", **more)["months"][0]["short_by"]
+              for more in ({}, {"what_if": "tin"})]  # fmt: skip
+    assert months == [86_35, 0]
+    written = get(demo, "/api/plan")
+    assert [each["name"] for each in written["what_ifs"]] == ["The tin"]
+    assert demo.put("/api/plan", json=written).json() == written
+    demo.post("/api/what-ifs/tin/adopt")
+    assert (lowest(demo), get(demo, "/api/what-ifs")["what_ifs"]) == (0, [])
+    for _ in range(3):
+        demo.post("/api/undo")
+    assert get(demo, "/api/plan") == before
+
+
+def test_what_cannot_be_kept_is_refused_and_what_no_longer_applies_is_said(demo: TestClient) -> None:
+    change = {"op": "update", "kind": "flow", "id": "gran", "value": {"amount": 100_00}}
+    assert demo.post("/api/what-ifs", json={"id": "a", "name": "Less", "changes": [change]}).status_code == 200
+    taken = demo.post("/api/what-ifs", json={"name": " less ", "changes": []})
+    assert refusal(taken) == (["body", "name"], "There is a what-if “ less ” already: choose another name.")
+    assert refusal(demo.post("/api/what-ifs", json={"name": " "}))[1] == "Give the what-if a name."
+    bad = demo.post("/api/what-ifs", json={"name": "Bad", "changes": [{**change, "id": "nobody"}]})
+    assert "There is no flow “nobody”" in refusal(bad)[1]
+    assert refusal(demo.get("/api/forecast?until=2027-05-01&what_if=zz"))[0] == ["query", "what_if"]
+    renamed = demo.put("/api/what-ifs/a", json={"name": "Much less", "changes": [change]})
+    assert renamed.json()["name"] == "Much less"
+    # The flow goes; the what-if says so, and can only be thrown away.
+    for entry in get(demo, "/api/plan")["entries"]:
+        if entry["flow"] == "gran":
+            demo.post("/api/changes", json={"changes": [{"op": "remove", "kind": "entry", "id": entry["id"]}]})
+    demo.post("/api/changes", json={"changes": [{"op": "remove", "kind": "flow", "id": "gran"}]})
+    assert "it may be deleted already" in get(demo, "/api/what-ifs/a")["problem"]
+    assert demo.post("/api/what-ifs/a/adopt").status_code == 422
+    assert demo.delete("/api/what-ifs/a").status_code == 200
+    assert demo.get("/api/what-ifs/a").status_code == 422
+
+
+def test_figures_and_months_have_the_fixed_fields_and_add_up(demo: TestClient) -> None:
+    figures = get(demo, "/api/figures", **{"from": "2027-02-01", "to": "2027-04-30"}, accounts="joint")
+    for part in (figures, figures["before"]):
+        assert part["closing"] == part["opening"] + part["in"] - part["out"] == part["opening"] + part["net"]
+        assert part["lowest"]["balance"] <= part["average"] <= part["highest"]["balance"]
+    assert (figures["days"], figures["before"]["closing"]) == (89, figures["opening"])
+    months = get(demo, "/api/months", **{"from": "2026-11"}, count=8, accounts="joint")
+    assert set(months["months"][0]) == {"month", "opening", "in", "out", "net", "closing", "lowest", "short_by"}
+    gran = next(row for row in months["rows"] if row["id"] == "gran")
+    assert gran["cells"][0] == {"amount": -390_00, "recorded": -390_00, "expected": 0, "nominals": []}
+    assert gran["cells"][5] == {"amount": -390_00, "recorded": 0, "expected": -390_00, "nominals": ["2027-04-28"]}
+    assert sum(month["net"] for month in months["months"]) == sum(row["total"] for row in months["rows"])
+    wrong = demo.get("/api/figures?from=2027-03-02&to=2027-03-01")
+    assert refusal(wrong) == (["query", "to"], "The stretch ends before it starts: choose a later end.")
+    assert refusal(demo.get("/api/months?from=2027-13"))[0] == ["query", "from"]
+
+
+def test_a_holiday_is_afforded_from_the_first_day_that_bears_it(demo: TestClient) -> None:
+    asked = {"account": "joint", "amount": 600_00, "on": "2027-03-20", "until": "2028-03-01"}
+    found = demo.post("/api/afford", json=asked).json()
+    assert (found["ok"], found["fails_on"], found["works_from"]) == (False, "2027-04-01", "2027-04-02")
+    then = demo.post("/api/afford", json={**asked, "on": found["works_from"]}).json()
+    assert (then["ok"], then["lowest"]) == (True, found["lowest_then"])
+    loc, message = refusal(demo.post("/api/afford", json={**asked, "on": "2027-02-28"}))
+    assert (loc, "has passed" in message) == (["body", "on"], True)

@@ -1,0 +1,35 @@
+import { AccountSlip } from "@/places/accounts/AccountSlip";
+import { CategorySlip } from "@/places/accounts/CategorySlip";
+import { EntrySlip } from "@/places/accounts/EntrySlip";
+import { HouseholdSlip } from "@/places/accounts/HouseholdSlip";
+import { LoanSlip } from "@/places/debts/LoanSlip";
+import { AllowanceSlip } from "@/places/flows/AllowanceSlip";
+import { AsideSlip } from "@/places/flows/AsideSlip";
+import { FlowSlip } from "@/places/flows/FlowSlip";
+import { OnceSlip } from "@/places/flows/OnceSlip";
+import type { SlipAddress } from "@/shared/view";
+
+/** One slip, of whatever kind. */
+export function AnySlip({ slip }: { slip: SlipAddress }) {
+  const key = `${slip.kind}:${slip.id}:${slip.start}`;
+  switch (slip.kind) {
+    case "flow":
+      return <FlowSlip key={key} id={slip.id} start={slip.start} />;
+    case "account":
+      return <AccountSlip key={key} id={slip.id} start={slip.start} />;
+    case "allowance":
+      return <AllowanceSlip key={key} id={slip.id} />;
+    case "entry":
+      return <EntrySlip key={key} id={slip.id} start={slip.start} />;
+    case "category":
+      return <CategorySlip key={key} id={slip.id} />;
+    case "once":
+      return <OnceSlip key={key} id={slip.id} start={slip.start} />;
+    case "loan":
+      return <LoanSlip key={key} id={slip.id} start={slip.start} />;
+    case "aside":
+      return <AsideSlip key={key} start={slip.start} />;
+    case "household":
+      return <HouseholdSlip key={key} />;
+  }
+}

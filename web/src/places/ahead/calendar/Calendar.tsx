@@ -1,0 +1,135 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { addMonths, eachDayOfInterval, endOfMonth, endOfWeek, format, startOfWeek } from "date-fns";
+import { useMemo } from "react";
+import { useSearchParams } from "react-router";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useHousehold, useSave, useTideline } from "@/shared/api/hooks";
+import { levelOn } from "@/shared/charts/steps";
+import { civil, digits, iso, monthOf } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { useToast } from "@/shared/kit/Toast";
+import { useView } from "@/shared/view";
+import { useWhatIf } from "@/shared/whatIf";
+import { Lenses } from "../Lenses";
+import { type CalendarEvent, Day } from "./Day";
+
+/** A month of days, each with what moves on it and what it closes with. */
+export function Calendar() {
+  const household = useHousehold().data;
+  const [search] = useSearchParams();
+  const { set } = useView();
+  if (!household) return null;
+  const { today } = household;
+  const month = /^\d{4}-\d{2}$/.test(search.get("month") ?? "") ? (search.get("month") as string) : today.slice(0, 7);
+  const move = (by: number) => set({ month: format(addMonths(civil(`${month}-01`), by), "yyyy-MM") });
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <Lenses />
+      <div className="mb-2 flex flex-wrap items-center gap-2">
+        <h1 className="mr-2 text-xl">{monthOf(month)}</h1>
+        <Button onClick={() => move(-1)}>The month before</Button>
+        <Button onClick={() => move(1)}>The month after</Button>
+        {month !== today.slice(0, 7) && (
+          <Button look="link" onClick={() => set({ month: null })}>
+            This month
+          </Button>
+        )}
+      </div>
+      <Month month={month} today={today} weekStartsOn={household.household.country === "US" ? 0 : 1} />
+    </div>
+  );
+}
+
+function Month({ month, today, weekStartsOn }: { month: string; today: string; weekStartsOn: 0 | 1 }) {
+  const view = useView();
+  const save = useSave();
+  const toast = useToast();
+  const { shown } = useWhatIf();
+  const days = useMemo(() => daysOf(month, weekStartsOn), [month, weekStartsOn]);
+  const first = days[0] as string;
+  const last = days.at(-1) as string;
+  const until = last < today ? today : last;
+  const accounts = view.accounts.join(",") || null;
+  const events = useQuery({
+    queryKey: ["ahead", accounts, first, until, "calendar"],
+    placeholderData: keepPreviousData,
+    enabled: last >= today,
+    queryFn: ({ signal }) =>
+      answer<Schemas["AheadAnswer"]>(
+        api.GET("/api/ahead", { params: { query: { until, from: first, accounts } }, signal }),
+      ),
+  }).data?.events;
+  const told = useTideline({ accounts: view.accounts, from: first, until }, shown?.changes ?? NO_CHANGES).data;
+  const line = told?.copper ?? told?.line;
+  const byDay = useMemo(() => grouped(last >= today ? (events ?? []) : []), [events, last, today]);
+  if (!line) return null;
+  const moveTo = (event: CalendarEvent, day: string) => {
+    if (day < today) return toast("What is planned can be moved to today or a later day.");
+    save.mutate(
+      [
+        {
+          op: "once",
+          kind: "flow",
+          id: event.flow as string,
+          nominal: event.nominal as string,
+          value: { moved_to: day },
+        },
+      ],
+      {
+        onSuccess: () => toast(`${event.name} moved, just this once. Undo takes it back.`),
+        onError: (error) => toast(error.message),
+      },
+    );
+  };
+  return (
+    <div data-testid="calendar">
+      <div aria-hidden className="hidden grid-cols-7 text-sm text-pencil @2xl:grid">
+        {days.slice(0, 7).map((day) => (
+          <span key={day} className="px-1.5 py-1">
+            {format(civil(day), "EEEE")}
+          </span>
+        ))}
+      </div>
+      <ol className="grid grid-cols-1 border-t border-l border-rule @2xl:grid-cols-7">
+        {days.map((day) => {
+          const balance = levelOn(day > today ? line.pencil : line.ink, day);
+          return (
+            <Day
+              key={day}
+              day={day}
+              today={today}
+              isOutside={day.slice(0, 7) !== month}
+              events={byDay.get(day) ?? []}
+              closing={balance === undefined ? null : digits(balance, line.currency)}
+              depth={depthOf(balance, line, day, today)}
+              currency={line.currency}
+              onMove={moveTo}
+            />
+          );
+        })}
+      </ol>
+    </div>
+  );
+}
+
+const NO_CHANGES: Schemas["ChangeRequest"][] = [];
+
+function grouped(events: readonly CalendarEvent[]): Map<string, CalendarEvent[]> {
+  const found = new Map<string, CalendarEvent[]>();
+  for (const event of events) found.set(event.date, [...(found.get(event.date) ?? []), event]);
+  return found;
+}
+
+function depthOf(balance: number | undefined, line: Schemas["TidelineModel"], day: string, today: string) {
+  if (balance === undefined || day < today) return "clear";
+  return balance < line.floor ? "floor" : balance < line.cushion ? "cushion" : "clear";
+}
+
+/** The whole weeks that a month is in. */
+function daysOf(month: string, weekStartsOn: 0 | 1): string[] {
+  const first = civil(`${month}-01`);
+  return eachDayOfInterval({
+    start: startOfWeek(first, { weekStartsOn }),
+    end: endOfWeek(endOfMonth(first), { weekStartsOn }),
+  }).map(iso);
+}

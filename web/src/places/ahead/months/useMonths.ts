@@ -1,0 +1,16 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "@/shared/api/client";
+
+export type MonthsAnswer = Schemas["MonthsAnswer"];
+export type MonthsRow = Schemas["MonthsRow"];
+export type MonthsCell = Schemas["CellModel"];
+
+/** Months from one on, of chosen accounts together. */
+export function useMonths(from: string, count: number, accounts: string | null) {
+  return useQuery({
+    queryKey: ["months", from, count, accounts],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answer<MonthsAnswer>(api.GET("/api/months", { params: { query: { from, count, accounts } }, signal })),
+  });
+}

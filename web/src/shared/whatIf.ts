@@ -1,0 +1,58 @@
+/** The what-if that is looked at, from the address: while there is one, edits go into it, and every figure has it. */
+import { useQuery } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { answer, api, type ChangeRequest, type Schemas } from "./api/client";
+import { queries } from "./api/queries";
+import { useToast } from "./kit/Toast";
+import { useView } from "./view";
+
+type WhatIf = Schemas["WhatIfModel"];
+
+/** The id in the address as it is now. */
+export const whatIfShown = (): string | null => new URLSearchParams(window.location.search).get("what_if");
+
+export function useWhatIfs() {
+  return useQuery({
+    queryKey: ["what-ifs"],
+    queryFn: () => answer<Schemas["WhatIfList"]>(api.GET("/api/what-ifs")),
+  });
+}
+
+/** The one that is looked at, and how one is begun, chosen and left. */
+export function useWhatIf() {
+  const view = useView();
+  const toast = useToast();
+  const navigate = useNavigate();
+  const list = useWhatIfs().data?.what_ifs ?? [];
+  const id = new URLSearchParams(view.search).get("what_if");
+  const choose = (next: string | null) => {
+    const search = new URLSearchParams(window.location.search);
+    if (next === null) search.delete("what_if");
+    else search.set("what_if", next);
+    search.delete("slip");
+    navigate({ search: search.toString() });
+    // What is told is of another plan now.
+    setTimeout(() => void queries.invalidateQueries());
+  };
+  const begin = async (name: string, changes: ChangeRequest[]) => {
+    try {
+      const body = { name: free(name, list), changes };
+      const made = await answer<Schemas["WhatIfDone"]>(api.POST("/api/what-ifs", { body }));
+      await queries.invalidateQueries({ queryKey: ["what-ifs"] });
+      choose(made.id);
+    } catch (error) {
+      toast((error as Error).message);
+    }
+  };
+  return { shown: list.find((each) => each.id === id) ?? null, list, choose, begin };
+}
+
+/** A name that no other has. */
+function free(name: string, list: WhatIf[]): string {
+  const taken = new Set(list.map((each) => each.name.toLowerCase()));
+  const short = name.slice(0, 180);
+  for (let number = 1; ; number += 1) {
+    const tried = number === 1 ? short : `${short} (${number})`;
+    if (!taken.has(tried.toLowerCase())) return tried;
+  }
+}
