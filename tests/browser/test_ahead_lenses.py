@@ -103,3 +103,14 @@ def test_a_bill_is_dragged_in_the_calendar_and_a_holiday_asked_for(
     expect(page.get_by_role("region", name="What-if", exact=True)).to_contain_text("$600.00 once")
     page.get_by_role("button", name="Throw away").click()
     expect(page.get_by_role("region", name="What-if", exact=True)).to_have_count(0)
+
+
+def test_picked_days_have_their_figures(page: Page, demo: str, check_axe: Callable[[], None]) -> None:
+    page.goto(f"{demo}/ahead?from=2027-03-10&until=2027-04-05")
+    page.get_by_text("Figures for Wed 10 Mar to Mon 5 Apr").click()
+    table = page.get_by_role("table", name="Figures for these days")
+    told = page.request.get(f"{demo}/api/figures?from=2027-03-10&to=2027-04-05&accounts=joint").json()
+    for name in ("opening", "closing", "average"):
+        expect(table).to_contain_text(f"${told[name] / 100:,.2f}")
+    expect(table.get_by_role("row", name=re.compile("Days below the floor 1"))).to_be_visible()
+    check_axe()

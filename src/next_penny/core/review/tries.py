@@ -193,6 +193,8 @@ def _escrow(seen: Guessing) -> Iterator[Try]:
     last, split = seen.settled[-1:], seen.statement.last_split
     if not last or split is None or split.escrow is None or "last_escrow" not in seen.differs:
         return
+    if split.escrow < 0:
+        return  # no payment takes out of escrow
     for count in range(1, min(_LOOKED_BACK, len(seen.settled)) + 1):
         since = seen.settled[-count]
         assert since.nominal is not None

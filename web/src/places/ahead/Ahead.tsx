@@ -7,6 +7,7 @@ import { Allowances } from "./Allowances";
 import { Lenses } from "./Lenses";
 import { Outlook } from "./Outlook";
 import { RunOfDays } from "./RunOfDays";
+import { StretchFigures } from "./StretchFigures";
 import { Welcome } from "./Welcome";
 
 /** The coming days: until the next payday, low points, and the run of days. */
@@ -48,6 +49,14 @@ function Days() {
   if (!data) return null;
   return (
     <>
+      {view.period && (
+        <StretchFigures
+          from={view.period.from}
+          to={view.period.until}
+          accounts={data.accounts.map((account) => account.id).join(",")}
+          today={data.today}
+        />
+      )}
       <Outlook ahead={data} until={until} />
       <Allowances />
       <RunOfDays ahead={data} />

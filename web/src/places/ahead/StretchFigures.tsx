@@ -1,0 +1,62 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { dayText, money } from "@/shared/format";
+
+type Figures = Schemas["FiguresModel"];
+
+interface Props {
+  from: string;
+  to: string;
+  accounts: string;
+  today: string;
+}
+
+/** What the picked days come to, beside as many days just before. */
+export function StretchFigures({ from, to, accounts, today }: Props) {
+  const { data, error } = useQuery({
+    queryKey: ["figures", from, to, accounts],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answer<Schemas["FiguresAnswer"]>(api.GET("/api/figures", { params: { query: { from, to, accounts } }, signal })),
+  });
+  if (error) return <p role="alert">{error.message}</p>;
+  if (!data) return null;
+  const rows: [string, (figures: Figures) => string][] = [
+    ["Opening", (each) => money(each.opening, data.currency)],
+    ["Money in", (each) => money(each.in, data.currency)],
+    ["Money out", (each) => money(each.out, data.currency)],
+    ["Net", (each) => money(each.net, data.currency)],
+    ["Closing", (each) => money(each.closing, data.currency)],
+    ["Highest", (each) => `${money(each.highest.balance, data.currency)}, ${dayText(each.highest.date, today)}`],
+    ["Lowest", (each) => `${money(each.lowest.balance, data.currency)}, ${dayText(each.lowest.date, today)}`],
+    ["On average", (each) => money(each.average, data.currency)],
+    ["Days below the cushion", (each) => String(each.days_below_cushion)],
+    ["Days below the floor", (each) => String(each.days_below_floor)],
+  ];
+  return (
+    <details className="mb-4">
+      <summary className="min-h-9 cursor-pointer py-1 text-copper">
+        Figures for {dayText(from, today)} to {dayText(to, today)}
+      </summary>
+      <table aria-label="Figures for these days" className="w-full max-w-3xl border-collapse text-right">
+        <thead>
+          <tr className="border-b border-rule-strong text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">
+            <th className="text-left">Figure</th>
+            <th>{data.days === 1 ? "This day" : `These ${data.days} days`}</th>
+            <th>{data.days === 1 ? "The day before" : `The ${data.days} days before`}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(([name, told]) => (
+            <tr key={name} className="border-b border-rule">
+              <td className="py-0.5 text-left">{name}</td>
+              <td>{told(data)}</td>
+              <td className="text-pencil">{told(data.before)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
+  );
+}
