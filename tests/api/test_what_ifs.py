@@ -100,3 +100,20 @@ def test_a_holiday_is_afforded_from_the_first_day_that_bears_it(demo: TestClient
     assert (then["ok"], then["lowest"]) == (True, found["lowest_then"])
     loc, message = refusal(demo.post("/api/afford", json={**asked, "on": "2027-02-28"}))
     assert (loc, "has passed" in message) == (["body", "on"], True)
+
+
+def test_each_payday_has_what_it_must_last_for(demo: TestClient) -> None:
+    found = get(demo, "/api/ahead/paydays", account="joint")
+    forecast = get(demo, "/api/forecast", until="2028-03-01", accounts="joint")
+    events = forecast["events"]
+    flows = {each["id"]: each["kind"] for each in get(demo, "/api/plan")["flows"]}
+    bills = [each for each in events if each["amount"] < 0 and flows.get(each["flow"]) in ("bill", "loan_payment")]
+    for span, end in zip(found["bills"], ("2027-03-14", "2027-03-30", "2027-05-29"), strict=True):
+        due = [-each["amount"] for each in bills if each["date"] <= end]
+        assert (span["count"], span["amount"]) == (len(due), sum(due))
+    balance = dict(forecast["accounts"][0]["steps"])
+    for one, following in zip(found["periods"], found["periods"][1:], strict=False):
+        out = sum(-each["amount"] for each in events if each["amount"] < 0 and one["from"] <= each["date"] <= one["to"])
+        assert (one["to_pay"], one["to"] < following["from"]) == (out, True)
+        assert one["left"] == balance[max(day for day in balance if day <= one["to"])]
+    assert demo.get("/api/ahead/paydays?account=zz").status_code == 422

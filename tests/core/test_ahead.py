@@ -13,13 +13,14 @@ from ledger import Ledger, half_up
 from seen import seen
 
 from next_penny.core.dates.calendar import add_months
+from next_penny.core.flows.assumed import laid_over
 from next_penny.core.forecast.afford import afford
 from next_penny.core.forecast.low_points import stretches
 from next_penny.core.forecast.projection import AccountRun, project
 from next_penny.core.forecast.remedies import remedies
 from next_penny.core.forecast.trials import Trial
 from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange, overlay
+from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Flow
 from next_penny.core.problems import PlanError
 from next_penny.core.review.figures import figures
@@ -141,7 +142,7 @@ def check_remedies(document: Document, late: list[int]) -> None:
 
         def works(changes: list[PlanChange], days: set[int] = stretch_days, of: str = id) -> bool:
             after = {each.account.id: short_days(each, UNTIL.toordinal())
-                     for each in project(moment.replaced(overlay(plan, changes)), UNTIL).runs}  # fmt: skip
+                     for each in project(laid_over(moment, changes, lambda _: None), UNTIL).runs}  # fmt: skip
             return not (after[of] & days) and all(after[each] <= short[each] for each in short)
 
         found = remedies(moment, run.account, below[0], UNTIL)
@@ -171,7 +172,8 @@ def test_two_thousand_households_are_offered_no_remedy_that_fails(document: Docu
 
 def runs_with(moment: Moment, id: str, amount: int, days: list[date], until: date) -> set[int]:
     flow = Flow("x", "x", "bill", amount, id, dates=tuple(days))
-    (run,) = project(moment.replaced(overlay(moment.plan, [PlanChange("flow", "x", flow)])), until, [id]).runs
+    seen_with = laid_over(moment, [PlanChange("flow", "x", flow)], lambda _: None)
+    (run,) = project(seen_with, until, [id]).runs
     return short_days(run, until.toordinal())
 
 

@@ -29,8 +29,8 @@ from next_penny.api.payoff_answers import (
 )
 from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import year_ahead
+from next_penny.core.forecast.trials import with_changes
 from next_penny.core.moment import Moment
-from next_penny.core.overlay import overlay
 from next_penny.core.payoff.adopting import adoption, drop
 from next_penny.core.payoff.affordable import Affordable
 from next_penny.core.payoff.comparing import compared
@@ -192,7 +192,7 @@ class EffectAnswer(BaseModel):
 def effect_of_adopting(request: AskedDocument, home: Home) -> EffectAnswer:
     """What would change if the plan were adopted."""
     way = asked_way(home.moment, request)
-    after = home.moment.replaced(overlay(home.plan, adoption(way)))
+    after = with_changes(home.moment, adoption(way))
     before_run, after_run = (year_ahead(each).run_of[way.payer.id] for each in (home.moment, after))
     found = progress(after)
     assert found is not None

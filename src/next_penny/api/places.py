@@ -7,6 +7,7 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
 from next_penny.api.answers import response, rows, whole
+from next_penny.api.errors import refused
 from next_penny.api.forecast import (
     AccountForecast,
     EventModel,
@@ -23,10 +24,10 @@ from next_penny.core.defaults import default_account
 from next_penny.core.flows.subscriptions import Subscription, subscription, together
 from next_penny.core.flows.summary import FlowSummary, summarize, yearly_by_kind
 from next_penny.core.forecast.low_points import headrooms, lowest, short_by, top_ups
-from next_penny.core.forecast.outlook import Payday, next_payday
+from next_penny.core.forecast.outlook import Payday, bills_ahead, next_payday, pay_periods
 from next_penny.core.forecast.projection import project, year_ahead
 from next_penny.core.plan import FlowKind, NoRate
-from next_penny.formats.fields import Day
+from next_penny.formats.fields import Day, Id
 from next_penny.formats.plan_document import Account, Flow, Hourly
 
 router = APIRouter(prefix="/api", tags=["places"])
@@ -98,6 +99,59 @@ def _payday(payday: Payday) -> PaydayModel:
         days_until=payday.days_until,
         free=payday.free_until,
     )
+
+
+class BillsAheadModel(BaseModel):
+    """Bills and loan payments due within `days` from today."""
+
+    days: int
+    count: int
+    amount: int
+
+
+class PayPeriodModel(BaseModel):
+    """From a payday to the day before the next: what came, what is to be paid until then, what is left then."""
+
+    first: datetime.date = Field(alias="from")
+    last: datetime.date = Field(alias="to")
+    name: str
+    amount: int
+    to_pay: int
+    left: int
+
+
+class PayPeriodsAnswer(BaseModel):
+    account: str
+    name: str
+    currency: str
+    today: datetime.date
+    bills: list[BillsAheadModel]
+    periods: list[PayPeriodModel]
+
+
+@router.get("/ahead/paydays", response_model_by_alias=True)
+def read_paydays(home: Home, account: Id | None = None) -> PayPeriodsAnswer:
+    """Bills due in the next 14, 30 and 90 days, and what each payday has to last for."""
+    chosen = account or next(iter(default_account(home.plan.accounts)), None)
+    held = home.plan.account_by_id.get(chosen or "")
+    if held is None:
+        raise refused(("query", "account"), f"There is no account “{account}”.", "unknown_id")
+    forecast = year_ahead(home.moment)
+    return PayPeriodsAnswer(
+        account=held.id,
+        name=held.name,
+        currency=held.currency,
+        today=home.today,
+        bills=[BillsAheadModel(days=each.days, count=each.count, amount=each.amount)
+               for each in bills_ahead(forecast, held.id)],
+        periods=[
+            PayPeriodModel.model_validate({
+                "from": datetime.date.fromordinal(each.first), "to": datetime.date.fromordinal(each.last),
+                "name": each.name, "amount": each.amount, "to_pay": each.to_pay, "left": each.left,
+            })
+            for each in pay_periods(forecast, held.id)
+        ],
+    )  # fmt: skip
 
 
 class NextModel(BaseModel):

@@ -8,9 +8,9 @@ import numpy as np
 
 from next_penny.core.dates.calendar import clipped_day, month_number
 from next_penny.core.forecast.low_points import LowPoint
-from next_penny.core.forecast.trials import Matrix, Trial
+from next_penny.core.forecast.trials import Matrix, Trial, with_changes
 from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange, overlay
+from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Flow
 from next_penny.core.problems import refused
 
@@ -75,7 +75,7 @@ class _Asking:
             return np.asarray(self._plain - np.cumsum(paid), dtype=np.int64)
         dates = tuple(date.fromordinal(day) for day in self._days_paid(first))
         flow = Flow(_ID, "This", "bill", self._amount, self._account.id, dates=dates)
-        trial = Trial(self._moment.replaced(overlay(self._moment.plan, [PlanChange("flow", _ID, flow)])), self._until)
+        trial = Trial(with_changes(self._moment, [PlanChange("flow", _ID, flow)]), self._until)
         held: Matrix = trial.balances[trial.place[self._account.id]]
         return held
 

@@ -1,6 +1,7 @@
 """Are we all right until the next payday: when it is, and what is free above the floor until then."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -34,3 +35,63 @@ def next_payday(forecast: Forecast, account: str) -> Payday | None:
     low = lowest(run, last=event.day - 1)
     name = forecast.moment.plan.flow_by_id[event.flow or ""].name
     return Payday(account, event.day, name, event.amount, event.day - today, low.headroom if low is not None else 0)
+
+
+@dataclass(frozen=True, slots=True)
+class BillsAhead:
+    """Bills and loan payments out of an account in the coming days, today the first of them."""
+
+    days: int
+    count: int
+    amount: int
+
+
+@dataclass(frozen=True, slots=True)
+class PayPeriod:
+    """From one payday to the day before the next: what came, what is to be paid, and what is left at its end."""
+
+    first: int
+    last: int
+    name: str
+    amount: int
+    to_pay: int
+    left: int
+
+
+def bills_ahead(forecast: Forecast, account: str, spans: tuple[int, ...] = (14, 30, 90)) -> list[BillsAhead]:
+    """What is due within some days from today."""
+    plan, now = forecast.moment.plan, forecast.moment.now
+    due = [
+        (event.day, -event.amount) for event in forecast.events
+        if event.account == account and event.amount < 0 and event.status != "settled"
+        and event.flow is not None and plan.flow_by_id[event.flow].kind not in ("income", "transfer")
+    ]  # fmt: skip
+    found = []
+    for days in spans:
+        within = [amount for day, amount in due if day < now + days]
+        found.append(BillsAhead(days, len(within), sum(within)))
+    return found
+
+
+def pay_periods(forecast: Forecast, account: str, most: int = 6) -> list[PayPeriod]:
+    """The coming paydays of an account, each until the day before the next one."""
+    plan, run = forecast.moment.plan, forecast.run_of[account]
+    paid = [
+        event for event in forecast.events
+        if event.account == account and event.amount > 0 and event.day > forecast.moment.now
+        and event.flow is not None and plan.flow_by_id[event.flow].kind == "income"
+    ]  # fmt: skip
+    by_day: dict[int, tuple[str, int]] = {}
+    for event in paid:
+        name, amount = by_day.get(event.day, ("", 0))
+        by_day[event.day] = (f"{name}, {event.name}" if name else event.name, amount + event.amount)
+    days = sorted(by_day)
+    found = []
+    for first, following in pairwise(days):
+        out = sum(-event.amount for event in forecast.events
+                  if event.account == account and event.amount < 0 and first <= event.day < following)  # fmt: skip
+        left = [balance for day, balance in run.levels if day < following][-1]
+        found.append(PayPeriod(first, following - 1, *by_day[first], out, left))
+        if len(found) == most:
+            break
+    return found

@@ -16,10 +16,10 @@ from next_penny.core.flows.allowances import periods
 from next_penny.core.flows.calendar_flow import changed_just_once
 from next_penny.core.forecast.coming import expected
 from next_penny.core.forecast.low_points import LowPoint, Stretch
-from next_penny.core.forecast.trials import Trial
+from next_penny.core.forecast.trials import Trial, with_changes
 from next_penny.core.moment import Moment
 from next_penny.core.money import format_amount
-from next_penny.core.overlay import PlanChange, overlay
+from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account, Allowance, Flow, LimitRevision, Revision
 
 RemedyKind = Literal["transfer", "draw", "move", "leave_out", "trim", "pause", "by_card", "combination"]
@@ -81,7 +81,7 @@ class _Search:
         return format_amount(amount, self._account.currency)
 
     def _run(self, changes: Sequence[PlanChange]) -> Trial:
-        return Trial(self._moment.replaced(overlay(self._moment.plan, changes)), self._until)
+        return Trial(with_changes(self._moment, changes), self._until)
 
     def _shortage(self, trial: Trial) -> int:
         """How much is still missing on the worst day of the stretch."""

@@ -4,7 +4,7 @@ A trial takes what makers remember and adds it up by account and day; nothing is
 depends on balances is walked anew only where a change reaches it (`acting`).
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
@@ -13,14 +13,21 @@ import numpy as np
 import numpy.typing as npt
 
 from next_penny.core.flows.allowances import allowance_blocks
+from next_penny.core.flows.assumed import laid_over
 from next_penny.core.flows.makers import Block, blocks
 from next_penny.core.forecast.acting import acted
 from next_penny.core.forecast.low_points import LowPoint
 from next_penny.core.forecast.projection import start_of
 from next_penny.core.moment import Moment
+from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Account
 
 Matrix = npt.NDArray[np.int64]
+
+
+def with_changes(moment: Moment, changes: Sequence[PlanChange]) -> Moment:
+    """The moment with changes of the plan laid over it, and with what always happens assumed as they have it."""
+    return laid_over(moment, changes, lambda id: None)
 
 
 @dataclass(frozen=True, eq=False)

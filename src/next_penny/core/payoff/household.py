@@ -10,11 +10,12 @@ from typing import NamedTuple
 from next_penny.core.balances.cards import due_day, dues_between
 from next_penny.core.dates.calendar import add_months, month_end, month_number, month_start
 from next_penny.core.forecast.projection import Forecast, project
+from next_penny.core.forecast.trials import with_changes
 from next_penny.core.loans.extras import History, extras_until
 from next_penny.core.loans.schedule import Resume
 from next_penny.core.loans.standing import Standing, standing
 from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange, overlay
+from next_penny.core.overlay import PlanChange
 from next_penny.core.payoff.debts import MONTHS_A_YEAR, Debt, LoanDebt, Minimum, PlainDebt
 from next_penny.core.payoff.told import NOTHING_OWED, left_out_note
 from next_penny.core.plan import Account
@@ -166,7 +167,7 @@ def without_extras(moment: Moment, debts: Debts) -> Moment:
     """The household as it would be if, from the first month on, nothing but minimums were planned for these debts."""
     cut = ((account, minimums_only(account, month_start(debts.start))) for account in debts.accounts)
     changes = [PlanChange("account", after.id, after) for before, after in cut if after != before]
-    return moment.replaced(overlay(moment.plan, changes)) if changes else moment
+    return with_changes(moment, changes) if changes else moment
 
 
 def minimums_only(account: Account, first: int) -> Account:

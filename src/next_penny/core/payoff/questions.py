@@ -9,8 +9,9 @@ from typing import NamedTuple
 from next_penny.core.dates.calendar import month_end, month_start
 from next_penny.core.forecast.low_points import LowPoint, lowest
 from next_penny.core.forecast.projection import project
+from next_penny.core.forecast.trials import with_changes
 from next_penny.core.money import round_half_up
-from next_penny.core.overlay import PlanChange, overlay
+from next_penny.core.overlay import PlanChange
 from next_penny.core.payoff.comparing import least
 from next_penny.core.payoff.debts import Debt
 from next_penny.core.payoff.household import furthest
@@ -132,7 +133,7 @@ def _earned(account: Account, amount: int, days: int) -> int:
 def _lowest_without(way: Way, account: Account, amount: int, day: int, until: int) -> LowPoint:
     """The low point of an account from a day on, had a sum left it on that day."""
     taken = Flow(_TAKEN, "Paid on debts", "bill", amount, account.id, dates=(date.fromordinal(day),))
-    moment = way.moment.replaced(overlay(way.moment.plan, [PlanChange("flow", _TAKEN, taken)]))
+    moment = with_changes(way.moment, [PlanChange("flow", _TAKEN, taken)])
     last = date.fromordinal(min(until, furthest(way.moment)))
     run = project(moment, last, [account.id]).runs[0]
     found = lowest(run, day)

@@ -2,6 +2,7 @@ import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { Afford } from "./Afford";
+import { Paydays } from "./Paydays";
 import { Remedies } from "./Remedies";
 
 type AheadAnswer = Schemas["AheadAnswer"];
@@ -40,6 +41,9 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
           today={ahead.today}
           until={until}
         />
+      ))}
+      {ahead.accounts.slice(0, 1).map((account) => (
+        <Paydays key={account.id} account={account.id} />
       ))}
       {ahead.accounts.slice(0, 1).map((account) => (
         <Afford

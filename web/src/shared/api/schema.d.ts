@@ -238,6 +238,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ahead/paydays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Paydays
+         * @description Bills due in the next 14, 30 and 90 days, and what each payday has to last for.
+         */
+        get: operations["read_paydays"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/flows": {
         parameters: {
             query?: never;
@@ -1891,6 +1911,18 @@ export interface components {
              * Format: date
              */
             allowance_from: string;
+        };
+        /**
+         * BillsAheadModel
+         * @description Bills and loan payments due within `days` from today.
+         */
+        BillsAheadModel: {
+            /** Days */
+            days: number;
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: number;
         };
         /**
          * ByAnswer
@@ -4218,6 +4250,48 @@ export interface components {
             owed: number[];
         };
         /**
+         * PayPeriodModel
+         * @description From a payday to the day before the next: what came, what is to be paid until then, what is left then.
+         */
+        PayPeriodModel: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: number;
+            /** To Pay */
+            to_pay: number;
+            /** Left */
+            left: number;
+        };
+        /** PayPeriodsAnswer */
+        PayPeriodsAnswer: {
+            /** Account */
+            account: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Bills */
+            bills: components["schemas"]["BillsAheadModel"][];
+            /** Periods */
+            periods: components["schemas"]["PayPeriodModel"][];
+        };
+        /**
          * PaydayModel
          * @description The next income on an account; `free` is the lowest headroom until the day before it.
          */
@@ -6376,6 +6450,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AheadAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_paydays: {
+        parameters: {
+            query?: {
+                account?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PayPeriodsAnswer"];
                 };
             };
             /** @description Validation Error */

@@ -1,0 +1,63 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { dayText, money } from "@/shared/format";
+
+/** Bills due in the coming weeks, and what each payday has to last for. */
+export function Paydays({ account }: { account: string }) {
+  const [isOpen, setOpen] = useState(false);
+  const { data } = useQuery({
+    queryKey: ["paydays", account],
+    enabled: isOpen,
+    queryFn: ({ signal }) =>
+      answer<Schemas["PayPeriodsAnswer"]>(api.GET("/api/ahead/paydays", { params: { query: { account } }, signal })),
+  });
+  return (
+    <details open={isOpen} onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="min-h-9 cursor-pointer py-1 text-copper">Payday to payday</summary>
+      {data && (
+        <div className="border-l-2 border-copper pl-3">
+          <p>
+            Bills from {data.name}:{" "}
+            {data.bills.map((each, place) => (
+              <span key={each.days}>
+                {place > 0 && ", "}
+                <strong>{money(each.amount, data.currency)}</strong> in the next {each.days} days ({each.count})
+              </span>
+            ))}
+            .
+          </p>
+          <Periods data={data} />
+        </div>
+      )}
+    </details>
+  );
+}
+
+function Periods({ data }: { data: Schemas["PayPeriodsAnswer"] }) {
+  if (data.periods.length === 0) return null;
+  return (
+    <table aria-label="Payday to payday" className="mt-1 w-full max-w-4xl border-collapse text-right">
+      <thead>
+        <tr className="border-b border-rule-strong text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">
+          <th className="text-left">Payday</th>
+          <th className="hidden text-left @2xl:table-cell">From</th>
+          <th>Comes in</th>
+          <th>Goes out until the next</th>
+          <th>Left then</th>
+        </tr>
+      </thead>
+      <tbody>
+        {data.periods.map((each) => (
+          <tr key={each.from} className="border-b border-rule pencilled">
+            <td className="py-0.5 text-left">{dayText(each.from, data.today)}</td>
+            <td className="hidden max-w-56 truncate text-left @2xl:table-cell">{each.name}</td>
+            <td className="text-teal">+{money(each.amount, data.currency)}</td>
+            <td>{money(each.to_pay, data.currency)}</td>
+            <td className={each.left < 0 ? "text-rust" : ""}>{money(each.left, data.currency)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
