@@ -120,7 +120,7 @@ def test_flows_are_sorted_and_narrowed(page: Page, demo: str) -> None:
 
 def test_views_can_be_bookmarked_and_left_by_the_back_button(page: Page, demo: str) -> None:
     page.goto(f"{demo}/ahead?span=6m&accounts=rainy-day&from=2027-04-01&until=2027-05-15")
-    expect(page.get_by_text("Thu 1 Apr to Sat 15 May")).to_be_visible()
+    expect(page.get_by_role("button", name="Thu 1 Apr to Sat 15 May")).to_be_visible()
     lines = page.get_by_role("region", name="Run of days").get_by_role("listitem")
     expect(lines.first).to_contain_text("2 Apr")
     expect(page.get_by_role("button", name="Rainy-day savings", exact=True)).to_be_visible()
@@ -131,7 +131,7 @@ def test_views_can_be_bookmarked_and_left_by_the_back_button(page: Page, demo: s
     page.go_back()
     slip_closes(page)
     page.go_back()
-    expect(page.get_by_text("Thu 1 Apr to Sat 15 May")).to_be_visible()
+    expect(page.get_by_role("button", name="Thu 1 Apr to Sat 15 May")).to_be_visible()
     page.get_by_role("button", name="Show all days again").click()
     expect(page).not_to_have_url(re.compile("until="))
 
