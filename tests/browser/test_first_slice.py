@@ -139,7 +139,7 @@ def test_every_line_says_why_and_a_stretch_can_be_picked(page: Page, demo: str) 
     for key in ("PageDown", "ArrowRight", "Shift+PageDown"):
         tideline.press(key)
     expect(page.get_by_test_id("reading")).to_contain_text("Tue 16 Mar")
-    expect(page.get_by_text("Tue 9 Mar to Tue 16 Mar")).to_be_visible()
+    expect(page.get_by_role("button", name="Tue 9 Mar to Tue 16 Mar")).to_be_visible()
     expect(page.get_by_role("region", name="Run of days").get_by_role("listitem").first).to_contain_text("9 Mar")
     tideline.press("Escape")
     box = tideline.bounding_box()
