@@ -33,7 +33,7 @@ from next_penny.core.loans.variants import LoanWish, rest_as_loan, vary
 from next_penny.core.loans.why import Figure, why
 from next_penny.core.notes import loan_notes, loan_notes_of
 from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Account
+from next_penny.core.plan import Account, Plan
 from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.fields import Amount, Currency, Day, Document, Id, Name, Percent
 from next_penny.formats.loan_document import Loan, PaymentsPerYear
@@ -205,7 +205,7 @@ def _tried(text: str) -> Loan:
 @router.get("/{id}", response_model=LoanPage, response_model_by_alias=True)
 def read_loan(id: Id, home: Home) -> Response:
     """One loan's page."""
-    account = loan_account(home, id)
+    account = loan_account(home.plan, id)
     stands = standing(home.moment, account)
     settled = home.moment.books.settled.get(stands.flow.id, {}) if stands.flow else {}
     glance = summarize_loan(stands, home.today)
@@ -228,9 +228,9 @@ def read_loan(id: Id, home: Home) -> Response:
     }))  # fmt: skip
 
 
-def loan_account(home: Visit, id: str, named: str = "id") -> Account:
+def loan_account(plan: Plan, id: str, named: str = "id") -> Account:
     """The loan that a path names."""
-    account = home.plan.account_by_id.get(id)
+    account = plan.account_by_id.get(id)
     if account is None or account.loan is None:
         raise refused(("path", named), "There is no such loan: it may be deleted already.", "unknown_id")
     return account
@@ -335,7 +335,7 @@ class _Base:
         self.currency = home.plan.household.currency
         self._stands: Standing | None = None
         if account is not None:
-            held = loan_account(home, account)
+            held = loan_account(home.plan, account)
             self.currency, self._stands = held.currency, standing(home.moment, held)
             rest = self._stands.rest
             if rest is None:
@@ -477,7 +477,7 @@ def why_this_number(request: WhyRequest, home: Home) -> WhyAnswer:
 def shown_schedule(home: Visit, account: str | None, loan: Loan | None, currency: str) -> tuple[Schedule, str]:
     """The schedule of a household's loan as its page shows it, or of one that is only tried."""
     if account is not None:
-        held = loan_account(home, account)
+        held = loan_account(home.plan, account)
         return standing(home.moment, held).shown, held.currency
     if loan is None:
         raise refused(("body", "loan"), "Give a loan.", "needed")

@@ -14,8 +14,17 @@ from next_penny.core.dates.calendar import FIRST_YEAR, LAST_YEAR
 from next_penny.core.flows.assumed import laid_over
 from next_penny.core.loans.standing import Parts
 from next_penny.core.plan import Entry
-from next_penny.core.review.loan_years import LoanYear, Property, coming_year, loan_years, properties, property_lines
-from next_penny.core.review.recorded_whole import RecordedWhole, Whole, effects_by_year, recorded_whole
+from next_penny.core.review.loan_years import (
+    LoanYear,
+    Property,
+    coming_year,
+    loan_years,
+    properties,
+    property_lines,
+    sums_by_year,
+    sums_of,
+)
+from next_penny.core.review.recorded_whole import RecordedWhole, Whole, overstated_by_year, recorded_whole
 from next_penny.core.review.splitting import Splitter
 from next_penny.core.review.worth import net_worth, spending_of
 from next_penny.formats.change_request import ChangeRequest
@@ -98,8 +107,8 @@ def read_recorded_whole(home: Home) -> WholeAnswer:
             loans.append(_whole_loan(home, each))
     currency = home.plan.household.currency
     years = [
-        YearSpending(year=year, spending=TwoWays(recorded=spent, right=spent - effect.spending))
-        for year, effect in effects_by_year(found)
+        YearSpending(year=year, spending=TwoWays(recorded=spent, right=spent - overstated))
+        for year, overstated in overstated_by_year(found).items()
         for spent in [spending_of(home.moment, year)]
     ]
     worth = TwoWays(recorded=net_worth(home.moment), right=net_worth(after)) if found else None
@@ -231,14 +240,11 @@ def _loan_year(each: LoanYear) -> LoanYearModel:
 
 def _property_year(home: Visit, owned: Property, of_year: Sequence[Entry]) -> PropertyYear:
     lines = list(property_lines(home.plan, owned, of_year))
-    sums: dict[str, int] = {}
-    for line in lines:
-        sums[line.item] = sums.get(line.item, 0) + line.amount
     return PropertyYear(
         id=owned.account.id,
         name=owned.account.name,
         currency=owned.account.currency,
-        sums=PropertySums(**sums),
+        sums=PropertySums(**sums_of(lines)),
         lines=[
             PropertyLineModel(entry=line.entry.id, date=line.entry.date, payee=line.entry.payee, item=line.item,
                               amount=line.amount)
@@ -285,10 +291,7 @@ def read_properties(home: Home) -> PropertiesAnswer:
 
 
 def _property(home: Visit, owned: Property, recorded: Sequence[Entry]) -> PropertyModel:
-    sums: dict[int, dict[str, int]] = {}
-    for line in property_lines(home.plan, owned, recorded):
-        year = sums.setdefault(line.entry.date.year, {})
-        year[line.item] = year.get(line.item, 0) + line.amount
+    years = sums_by_year(property_lines(home.plan, owned, recorded))
     accounts, now = home.plan.account_by_id, home.moment.now
     is_loan = owned.account.loan is not None
     return PropertyModel(
@@ -300,8 +303,6 @@ def _property(home: Visit, owned: Property, recorded: Sequence[Entry]) -> Proper
         escrow=sum(home.moment.balance_on(accounts[id], now) for id in owned.escrows),
         loans=[loan.id for loan in owned.loans],
         escrows=sorted(owned.escrows),
-        years=[
-            PropertyYearSums(year=year, sums=PropertySums(**each)) for year, each in sorted(sums.items(), reverse=True)
-        ],
+        years=[PropertyYearSums(year=year, sums=PropertySums(**each)) for year, each in years.items()],
         ahead=PropertySums(**coming_year(home.moment, owned)),
     )  # fmt: skip

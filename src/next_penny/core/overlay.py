@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 from typing import Literal, TypeVar
 
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan
-from next_penny.core.saved_what_ifs import SavedWhatIf, with_what_if
-from next_penny.core.statements import StatementCheck, with_check
+from next_penny.core.saved_what_ifs import SavedWhatIf
+from next_penny.core.statements import StatementCheck
 from next_penny.core.way_out import WayOut
 
 Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
@@ -38,13 +38,13 @@ def overlay(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
             case PlanChange("way_out", _, WayOut() | None as adopted):
                 plan = replace(plan, way_out=adopted)
             case PlanChange("statement_check", id, StatementCheck() | None as checked):
-                plan = replace(plan, statement_checks=with_check(plan.statement_checks, id, checked))
+                plan = replace(plan, statement_checks=_with(plan.statement_checks, id, checked))
             case PlanChange("what_if", id, SavedWhatIf() | None as kept):
-                plan = replace(plan, what_ifs=with_what_if(plan.what_ifs, id, kept))
+                plan = replace(plan, what_ifs=_with(plan.what_ifs, id, kept))
     return plan
 
 
-_Item = TypeVar("_Item", Account, Category, Flow, Allowance)
+_Item = TypeVar("_Item", Account, Category, Flow, Allowance, StatementCheck, SavedWhatIf)
 
 
 def _with(items: tuple[_Item, ...], id: str, item: _Item | None) -> tuple[_Item, ...]:

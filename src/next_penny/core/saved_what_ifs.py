@@ -12,14 +12,3 @@ class SavedWhatIf:
     id: str
     name: str
     changes: str
-
-
-def with_what_if(
-    held: tuple[SavedWhatIf, ...], id: str, what_if: SavedWhatIf | None
-) -> tuple[SavedWhatIf, ...]:  # fmt: skip
-    """The what-ifs with one put in, in the place of the one with its id, or taken out."""
-    if what_if is None:
-        return tuple(each for each in held if each.id != id)
-    if any(each.id == id for each in held):
-        return tuple(what_if if each.id == id else each for each in held)
-    return (*held, what_if)

@@ -51,14 +51,3 @@ class StatementCheck:
 def check_id(account: str, day: datetime.date) -> str:
     """What names the check of a loan's statement of a date."""
     return f"{account}:{day}"
-
-
-def with_check(
-    checks: tuple[StatementCheck, ...], id: str, check: StatementCheck | None
-) -> tuple[StatementCheck, ...]:  # fmt: skip
-    """The checks with one put in, in the place of the one of the same statement, or taken out."""
-    if check is None:
-        return tuple(held for held in checks if held.id != id)
-    if any(held.id == id for held in checks):
-        return tuple(check if held.id == id else held for held in checks)
-    return (*checks, check)

@@ -6,10 +6,10 @@ from collections.abc import Callable, Iterable, Sequence
 from datetime import date
 from decimal import Decimal
 
-from next_penny.core.overlay import PlanChange
+from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Household, Plan, Rate
-from next_penny.core.saved_what_ifs import SavedWhatIf, with_what_if
-from next_penny.core.statements import StatementCheck, with_check
+from next_penny.core.saved_what_ifs import SavedWhatIf
+from next_penny.core.statements import StatementCheck
 from next_penny.core.way_out import WayOut
 from next_penny.formats.payoff_document import WayOutDocument
 from next_penny.formats.statement_document import StatementCheckDocument
@@ -55,10 +55,10 @@ def write(connection: sqlite3.Connection, change: PlanChange, today: date | None
             entries.write_entry(connection, entry, today)
         case WayOut() as adopted:
             _write_way_out(connection, adopted)
-        case StatementCheck() as checked:
-            _write_check(connection, checked.id, checked)
-        case SavedWhatIf() as what_if:
-            _write_what_if(connection, what_if.id, what_if)
+        case StatementCheck() | SavedWhatIf():
+            _write_kept(connection, change)
+        case None if change.kind in ("statement_check", "what_if"):
+            _write_kept(connection, change)
         case None:
             _DELETES[change.kind](connection, change.id)
 
@@ -69,8 +69,6 @@ _DELETES: dict[str, Callable[[sqlite3.Connection, str], None]] = {
     "flow": flows.delete_flow,
     "allowance": allowances.delete_allowance,
     "entry": entries.delete_entry,
-    "statement_check": lambda connection, id: _write_check(connection, id, None),
-    "what_if": lambda connection, id: _write_what_if(connection, id, None),
     "way_out": lambda connection, id: _write_way_out(connection, None),
 }
 # Children first, so that no row is left without what it refers to.
@@ -118,17 +116,16 @@ def _write_way_out(connection: sqlite3.Connection, adopted: WayOut | None) -> No
     connection.execute("UPDATE household SET way_out = ?", (text,))
 
 
-def _write_check(connection: sqlite3.Connection, id: str, checked: StatementCheck | None) -> None:
-    _write_checks(connection, with_check(read_plan(connection).statement_checks, id, checked))
+def _write_kept(connection: sqlite3.Connection, change: PlanChange) -> None:
+    """Write what is kept as one list: it is put in, or taken out, as it is in a plan."""
+    plan = overlay(read_plan(connection), [change])
+    _write_checks(connection, plan.statement_checks)
+    _write_what_ifs(connection, plan.what_ifs)
 
 
 def _write_checks(connection: sqlite3.Connection, checks: Iterable[StatementCheck]) -> None:
     documents = [StatementCheckDocument.of(check).model_dump(mode="json") for check in checks]
     connection.execute("UPDATE household SET statement_checks = ?", (json.dumps(documents),))
-
-
-def _write_what_if(connection: sqlite3.Connection, id: str, what_if: SavedWhatIf | None) -> None:
-    _write_what_ifs(connection, with_what_if(read_plan(connection).what_ifs, id, what_if))
 
 
 def _write_what_ifs(connection: sqlite3.Connection, held: Iterable[SavedWhatIf]) -> None:

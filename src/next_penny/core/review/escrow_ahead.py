@@ -6,8 +6,8 @@ from datetime import date
 from decimal import Decimal
 from typing import NamedTuple
 
-from next_penny.core.dates.calendar import add_months, month_end, month_number
-from next_penny.core.forecast.projection import Event, Forecast, project
+from next_penny.core.dates.calendar import month_end, month_number
+from next_penny.core.forecast.projection import Event, Forecast, project, year_ahead
 from next_penny.core.loans.escrow import MONTHS, Disbursement, EscrowAnalysis, analyse
 from next_penny.core.loans.standing import standing
 from next_penny.core.moment import Moment
@@ -59,7 +59,7 @@ def escrow_ahead(moment: Moment, account: Account, cushion_months: Decimal = Dec
     last = date.fromordinal(month_end(first_month + MONTHS - 1))
     forecast = project(moment, last, [account.id])
     loans = escrow_loans(moment, account.id)
-    payments = tuple(_payments(forecast))
+    payments = tuple(_payments(forecast, account.id))
     out = [Disbursement(month_number(each.day), each.amount, each.name) for each in payments
            if month_number(each.day) >= first_month]  # fmt: skip
     starts = _balance_at(forecast, month_end(first_month - 1))
@@ -73,16 +73,18 @@ def escrow_ahead(moment: Moment, account: Account, cushion_months: Decimal = Dec
 def uncovered(moment: Moment) -> Iterator[tuple[Account, EscrowPayment]]:
     """By escrow account, the first payment of the coming months that it does not cover."""
     for account in moment.plan.accounts:
-        if account.kind == "escrow" and account.opening.date <= add_months(moment.today, MONTHS):
-            payment = escrow_ahead(moment, account).first_uncovered
+        if account.kind == "escrow":
+            coming = _payments(year_ahead(moment), account.id)
+            payment = next((each for each in coming if each.short_by), None)
             if payment is not None:
                 yield account, payment
 
 
-def _payments(forecast: Forecast) -> Iterator[EscrowPayment]:
+def _payments(forecast: Forecast, account: str) -> Iterator[EscrowPayment]:
     flows = forecast.moment.plan.flow_by_id
     for event in forecast.events:
-        if event.amount < 0 and event.flow is not None and flows[event.flow].kind == "bill":
+        is_out = event.account == account and event.amount < 0 and event.flow is not None
+        if is_out and flows[event.flow or ""].kind == "bill":
             yield _payment(event)
 
 

@@ -89,6 +89,10 @@ class LoanBooks:
         interest = sum((own or (spent if on_loan else {})).values())
         return Parts(interest, sum(on_loan), **beside)
 
+    def paid(self, entry: Entry) -> int:
+        """What left the accounts that paid it."""
+        return -sum(leg.amount for leg in paying_legs(self, entry))
+
     def into_escrow(self, entry: Entry) -> Iterable[int]:
         """What an entry moves on the escrow account."""
         escrow = self.escrow
@@ -165,7 +169,6 @@ def loan_books(plan: Plan, account: Account, recorded: Iterable[Entry]) -> LoanB
 def split_legs(books: LoanBooks, entry: Entry, parts: Parts) -> tuple[Leg, ...]:
     """The legs of a payment that left its account as recorded, split as given; principal takes up the difference."""
     funding = paying_legs(books, entry)
-    paid = -sum(leg.amount for leg in funding)
     category = next(iter(books.flow.category_ids), LOAN_INTEREST.id) if books.flow is not None else LOAN_INTEREST.id
     beside = [
         Leg(parts.interest, category=category),
@@ -173,7 +176,7 @@ def split_legs(books: LoanBooks, entry: Entry, parts: Parts) -> tuple[Leg, ...]:
         Leg(parts.insurance, category=LOAN_INSURANCE.id),
         Leg(parts.fee, category=LENDER_FEES.id),
     ]
-    principal = paid - sum(leg.amount for leg in beside)
+    principal = books.paid(entry) - sum(leg.amount for leg in beside)
     return (*funding, *(leg for leg in (Leg(principal, account=books.account.id), *beside) if leg.amount))
 
 

@@ -137,6 +137,22 @@ def property_lines(plan: Plan, owned: Property, recorded: Iterable[Entry]) -> It
             yield PropertyLine(entry, item, -spent if item == "rent" else spent)
 
 
+def sums_of(lines: Iterable[PropertyLine]) -> dict[PropertyItem, int]:
+    """Lines added up by what they were for."""
+    sums: dict[PropertyItem, int] = {}
+    for line in lines:
+        sums[line.item] = sums.get(line.item, 0) + line.amount
+    return sums
+
+
+def sums_by_year(lines: Iterable[PropertyLine]) -> dict[int, dict[PropertyItem, int]]:
+    """The same for every calendar year, the newest first."""
+    years: dict[int, list[PropertyLine]] = {}
+    for line in lines:
+        years.setdefault(line.entry.date.year, []).append(line)
+    return {year: sums_of(each) for year, each in sorted(years.items(), reverse=True)}
+
+
 def _item(plan: Plan, owned: Property, entry: Entry) -> PropertyItem | None:
     """What an entry was for, if it is of the property."""
     flow = plan.flow_by_id.get(entry.flow or "")

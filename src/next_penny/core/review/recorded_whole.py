@@ -1,6 +1,6 @@
 """Loan payments recorded as one expense: found, and what they overstate (docs/rules.md, Escrow: Recording)."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -27,14 +27,6 @@ class Whole(NamedTuple):
     corrected: Entry
 
 
-class Effect(NamedTuple):
-    """By how much a year's spending is overstated, today's debt with it, and what is missing in escrow."""
-
-    spending: int
-    principal: int
-    escrow: int
-
-
 @dataclass(frozen=True)
 class RecordedWhole:
     """All payments of one loan that were recorded whole, in order of date, and the changes that split them."""
@@ -58,7 +50,7 @@ def whole_targets(splitter: Splitter, suspects: Sequence[Entry]) -> tuple[Target
     for entry in sorted(found, key=lambda entry: entry.date):
         if entry.id in targets or entry.flow is not None:
             continue
-        nominal = _due_day(entry, _paid(books, entry), open_days, is_named=_names(splitter, entry))
+        nominal = _due_day(entry, books.paid(entry), open_days, is_named=_names(splitter, entry))
         if nominal is not None:
             targets[entry.id] = Target(entry, nominal)
             del open_days[nominal]
@@ -74,10 +66,6 @@ def _is_whole(books: LoanBooks, entry: Entry) -> bool:
     paid_from = books.plan.account_by_id.get(accounts[0].account or "")
     is_possible = paid_from is not None and not paid_from.is_debt and paid_from.currency == books.account.currency
     return is_possible and entry.date >= books.account.opening.date and bool(paying_legs(books, entry))
-
-
-def _paid(books: LoanBooks, entry: Entry) -> int:
-    return -sum(leg.amount for leg in paying_legs(books, entry))
 
 
 def _due_day(entry: Entry, paid: int, open_days: dict[int, Parts], *, is_named: bool) -> int | None:
@@ -125,22 +113,13 @@ def _whole(splitter: Splitter, target: Target, corrected: Entry | None) -> Whole
     return Whole(books.account, target.entry, category, books.parts(corrected), corrected)
 
 
-def effects_by_year(found: Iterable[Whole]) -> Iterator[tuple[int, Effect]]:
-    """By calendar year, how much spending is overstated, and what is missing on the debt and in escrow."""
-    years: dict[int, list[Whole]] = {}
+def overstated_by_year(found: Iterable[Whole]) -> dict[int, int]:
+    """By calendar year, how much of what is recorded as spending is debt repaid or put into escrow."""
+    years: dict[int, int] = {}
     for each in found:
-        years.setdefault(each.entry.date.year, []).append(each)
-    for year, wholes in sorted(years.items()):
-        principal = sum(each.parts.principal for each in wholes)
-        escrow = sum(sum(leg.amount for leg in each.corrected.legs if _is_put_aside(each, leg.account))
-                     for each in wholes)  # fmt: skip
-        yield year, Effect(principal + escrow, principal, escrow)
-
-
-def _is_put_aside(whole: Whole, account: str | None) -> bool:
-    """Whether a leg of a split payment goes to the escrow account of the household."""
-    assert whole.account.loan is not None
-    return account is not None and account == whole.account.loan.escrow_account
+        kept = sum(leg.amount for leg in each.corrected.legs if leg.account is not None and leg.amount > 0)
+        years[each.entry.date.year] = years.get(each.entry.date.year, 0) + kept
+    return dict(sorted(years.items()))
 
 
 def suspect_range(moment: Moment, account: Account) -> tuple[int, int]:

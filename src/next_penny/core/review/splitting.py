@@ -81,15 +81,8 @@ class Splitter:
                 fixed[target.entry.id] = replace(target.entry, legs=legs, flow=flow.id, nominal=nominal)
         return fixed
 
-    def corrected(self, entries: Mapping[str, Entry | None]) -> LoanBooks:
-        """The loan's books with these entries."""
-        return self.books.with_entries(entries)
-
-    def changes(
-        self, correction: Correction, entries: Mapping[str, Entry | None] | None = None
-    ) -> tuple[PlanChange, ...]:  # fmt: skip
-        """The changes that put it right: the plan's, categories that are needed, and the entries."""
-        fixed = self.entries_of(correction) if entries is None else entries
+    def changes(self, correction: Correction, fixed: Mapping[str, Entry | None]) -> tuple[PlanChange, ...]:
+        """The changes that put it right: the plan's, categories that are needed, and the entries as they are to be."""
         plan, flow = self.moment.plan, self.books.flow
         named = any(entry is not None and flow is not None and entry.flow == flow.id for entry in fixed.values())
         kept = [PlanChange("flow", flow.id, flow)] if flow is not None and named and flow not in plan.flows else []

@@ -119,7 +119,7 @@ class _Tried:
 
 def _left(guessing: Guessing, entries: Mapping[str, Entry | None]) -> dict[Item, int]:
     """What still differs with these entries."""
-    compared = guessing.splitter.corrected(entries).compare(guessing.statement)
+    compared = guessing.books.with_entries(entries).compare(guessing.statement)
     return {each.item: each.difference for each in compared if each.difference}
 
 
@@ -165,10 +165,7 @@ def _together(guessing: Guessing, simple: Sequence[_Tried]) -> _Tried | None:
     best: _Tried | None = None
     for count in range(2, _MOST_AT_ONCE + 1):
         for several in combinations(tries, count):
-            if len({id(each) for each in several}) < count or _overlap(several):
-                continue
-            tried = _Tried(guessing, several)
-            if not tried.is_right:
+            if _overlap(several) or not (tried := _Tried(guessing, several)).is_right:
                 continue
             if not tried.left:
                 return tried

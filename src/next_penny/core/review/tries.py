@@ -72,14 +72,11 @@ class Guessing:
         self.books: LoanBooks = splitter.books
         self.differs: dict[Item, int] = {each.item: each.difference for each in compared if each.difference}
         self.paid = [entry for entry in self.books.payments if entry.date <= statement.date]
+        # Of these, those of a due day, the oldest first.
+        self.settled = [entry for entry in self.paid if entry.nominal is not None]
 
     def money(self, amount: int) -> str:
         return format_amount(amount, self.books.account.currency)
-
-    @property
-    def settled(self) -> list[Entry]:
-        """The payments by then that are of a due day, the oldest first."""
-        return [entry for entry in self.paid if entry.nominal is not None]
 
     def tries(self) -> Iterator[Try]:
         """All guesses, the likeliest kinds first."""
@@ -108,7 +105,7 @@ def _whole(seen: Guessing) -> Iterator[Try]:
     if not found:
         return
     first = found[0].entry
-    paid = seen.money(-sum(leg.amount for leg in paying_legs(seen.books, first)))
+    paid = seen.money(seen.books.paid(first))
     told = f"The payment of {_day(first)} ({paid}) was recorded whole, as spending: it lowered nothing that is owed."
     if len(found) > 1:
         told = f"{len(found)} payments, the first of {_day(first)}, were recorded whole, as spending."
@@ -254,8 +251,7 @@ def _rate_since(seen: Guessing, paid: Sequence[Entry], interest: int) -> Decimal
     shares = [_share_of_year(stands, due) for due in dues]
     if owed <= 0 or row is None or row.interest <= 0:
         return None
-    kept = [parts.total - parts.interest - parts.principal for parts in map(seen.books.parts, paid)]
-    sums = [seen.books.parts(entry).total - beside for entry, beside in zip(paid, kept, strict=True)]
+    sums = [parts.interest + parts.principal for parts in map(seen.books.parts, paid)]
     about = row.annual_rate * interest / row.interest
     for rate in _simple_rates_near(about):
         if rate != row.annual_rate and _last_interest(owed, rate, sums, shares) == interest:

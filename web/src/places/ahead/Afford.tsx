@@ -4,9 +4,9 @@ import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/clie
 import { useSave } from "@/shared/api/hooks";
 import { dayText, money, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
-import { Field } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import { useToast } from "@/shared/kit/Toast";
+import { AmountField, DayField } from "@/shared/kit/TypedFields";
 import { useCalm } from "@/shared/useCalm";
 import { useWhatIf } from "@/shared/whatIf";
 
@@ -58,29 +58,8 @@ function Asking({ account, currency, today, until }: Props) {
   return (
     <section aria-label="Can we afford it" className="border-l-2 border-copper pl-3">
       <div className="flex flex-wrap items-end gap-3">
-        <Field label={`Amount (${currency})`} problem={problem} className="w-36">
-          {(ids) => (
-            <input
-              {...ids}
-              inputMode="decimal"
-              value={amount}
-              onChange={(event) => setAmount(event.target.value)}
-              className="field text-right"
-            />
-          )}
-        </Field>
-        <Field label="On" problem={asked ? error?.message : undefined} className="w-44">
-          {(ids) => (
-            <input
-              {...ids}
-              type="date"
-              min={today}
-              value={on}
-              onChange={(event) => setOn(event.target.value)}
-              className="field"
-            />
-          )}
-        </Field>
+        <AmountField label={`Amount (${currency})`} value={amount} onChange={setAmount} problem={problem} />
+        <DayField label="On" value={on} onChange={setOn} min={today} problem={asked ? error?.message : undefined} />
         <Select label="How often" value={rhythm} options={RHYTHMS} onChange={setRhythm} className="field !w-40" />
       </div>
       {asked && data && !error && <Told data={data} asked={asked} currency={currency} today={today} />}

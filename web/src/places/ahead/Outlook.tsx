@@ -1,6 +1,7 @@
+import { addYears } from "date-fns";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
-import { dayText, money } from "@/shared/format";
+import { civil, dayText, iso, money } from "@/shared/format";
 import { Afford } from "./Afford";
 import { Paydays } from "./Paydays";
 import { Remedies } from "./Remedies";
@@ -118,7 +119,7 @@ function Shallows({ account, topUp, name, today, until }: ShallowsProps) {
 
 /** A year from today, or the later end that is looked at: what a remedy costs shows only in time. */
 const aYearOn = (today: string, until: string): string => {
-  const year = `${Number(today.slice(0, 4)) + 1}${today.slice(4)}`.replace("-02-29", "-02-28");
+  const year = iso(addYears(civil(today), 1));
   return year > until ? year : until;
 };
 

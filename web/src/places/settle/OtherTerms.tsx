@@ -4,6 +4,7 @@ import { digits, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
+import { AmountField, DayField } from "@/shared/kit/TypedFields";
 import { BLANK_SPLIT, readSplit, type SplitForm, SplitParts } from "./SplitParts";
 import type { Due, SettleLine } from "./useSettle";
 
@@ -42,20 +43,13 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
       onKeyDown={(event) => event.key === "Escape" && onClose()}
       className="mb-3 ml-7 flex flex-wrap items-end gap-3 border-l-2 border-copper pl-3"
     >
-      <Field label="Amount" problem={"problem" in read ? read.problem : undefined} className="w-36">
-        {(ids) => (
-          <input
-            {...ids}
-            // biome-ignore lint/a11y/noAutofocus: it was asked for just now, by key or button
-            autoFocus
-            inputMode="decimal"
-            value={amount}
-            onFocus={(event) => event.target.select()}
-            onChange={(event) => setAmount(event.target.value)}
-            className="field text-right"
-          />
-        )}
-      </Field>
+      <AmountField
+        isFirst
+        label="Amount"
+        value={amount}
+        onChange={setAmount}
+        problem={"problem" in read ? read.problem : undefined}
+      />
       {line.by_the_hour && (
         <Field label="or hours" className="w-24">
           {(ids) => (
@@ -69,17 +63,7 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
           )}
         </Field>
       )}
-      <Field label="Day" className="w-40">
-        {(ids) => (
-          <input
-            {...ids}
-            type="date"
-            value={date}
-            onChange={(event) => setDate(event.target.value)}
-            className="field"
-          />
-        )}
-      </Field>
+      <DayField label="Day" value={date} onChange={setDate} className="w-40" />
       <Field label="Account" className="w-48">
         {(ids) => (
           <Select

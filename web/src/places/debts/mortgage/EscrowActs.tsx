@@ -3,8 +3,8 @@ import type { Account, ChangeRequest } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
-import { Field } from "@/shared/kit/Field";
 import { useToast } from "@/shared/kit/Toast";
+import { AmountField, DayField } from "@/shared/kit/TypedFields";
 import type { Escrow } from "./EscrowPage";
 
 type Act = "deposit" | "shortage" | "refund";
@@ -56,30 +56,15 @@ function ActForm({ act, loan, data, onClose }: { act: Act; loan: Account; data: 
       onKeyDown={(event) => event.key === "Escape" && onClose()}
       className="mt-2 flex flex-wrap items-end gap-3 border-l-2 border-copper pl-3"
     >
-      <Field label={act === "deposit" ? "With each payment" : "Amount"} problem={problem} className="w-44">
-        {(ids) => (
-          <input
-            {...ids}
-            // biome-ignore lint/a11y/noAutofocus: it was asked for just now
-            autoFocus
-            inputMode="decimal"
-            value={amount}
-            onChange={(event) => setAmount(event.target.value)}
-            className="field text-right"
-          />
-        )}
-      </Field>
-      <Field label={act === "deposit" ? "From" : "On"} className="w-44">
-        {(ids) => (
-          <input
-            {...ids}
-            type="date"
-            value={date}
-            onChange={(event) => setDate(event.target.value)}
-            className="field"
-          />
-        )}
-      </Field>
+      <AmountField
+        isFirst
+        label={act === "deposit" ? "With each payment" : "Amount"}
+        value={amount}
+        onChange={setAmount}
+        problem={problem}
+        className="w-44"
+      />
+      <DayField label={act === "deposit" ? "From" : "On"} value={date} onChange={setDate} />
       <Button look="main" type="submit" disabled={!("amount" in read) || !date || save.isPending}>
         Save
       </Button>

@@ -6,7 +6,7 @@ import { useAct } from "@/shared/api/hooks";
 import { digits, money } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
-import { Field } from "@/shared/kit/Field";
+import { DayField } from "@/shared/kit/TypedFields";
 import { useCalm } from "@/shared/useCalm";
 import { useLoanPage } from "../useLoanPage";
 import { Causes } from "./Causes";
@@ -51,18 +51,14 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
         its date.
       </p>
       <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2">
-        <Field label="Date of the statement" problem={error?.message} className="w-56">
-          {(ids) => (
-            <input
-              {...ids}
-              type="date"
-              max={today}
-              value={date}
-              onChange={(event) => setDate(event.target.value)}
-              className="field"
-            />
-          )}
-        </Field>
+        <DayField
+          label="Date of the statement"
+          value={date}
+          onChange={setDate}
+          max={today}
+          problem={error?.message}
+          className="w-56"
+        />
         <Button disabled={!statement || Boolean(error) || keep.isPending} onClick={() => keep.mutate(undefined)}>
           Keep this check
         </Button>
