@@ -38,7 +38,7 @@ class HistoryAnswer(BaseModel):
 
 @router.post("/changes")
 def save(request: SaveRequest, home: Home) -> HistoryAnswer:
-    """Make the changes, all or none."""
+    """Make the changes, all or none; with `what_if`, in that what-if, and the plan stays as it is."""
 
     def decide(reading: Reading) -> Decision:
         asked = resolved(reading, request.changes)
@@ -47,7 +47,7 @@ def save(request: SaveRequest, home: Home) -> HistoryAnswer:
         notes = asked.notes + change_notes(reading.moment, after)
         return Decision(asked.changes, _label(reading.moment.plan, asked.changes, request.changes), notes)
 
-    return done_answer(home.change(decide))
+    return done_answer(home.edit(decide, request.changes))
 
 
 @router.get("/history")

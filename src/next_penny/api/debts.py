@@ -15,7 +15,7 @@ from next_penny.api.household import Home, Visit
 from next_penny.api.loan_tools import LoanScheduleAnswer, checked_terms, schedule_fields
 from next_penny.api.what_if import requests_for
 from next_penny.core.forecast.card_standing import all_owed, cards_standing, lines_available
-from next_penny.core.loan_terms import Extra
+from next_penny.core.loan_terms import Extra, LoanTerms
 from next_penny.core.loans.adoption import adoption
 from next_penny.core.loans.compare import (
     Outcome,
@@ -159,6 +159,15 @@ def _year(year: OverviewYear) -> DebtYear:
     )
 
 
+class LenderModel(BaseModel):
+    """Who is paid next, since a loan has moved; `fee` is charged with each payment."""
+
+    name: str
+    address: str
+    fee: int
+    since: datetime.date
+
+
 class LoanPage(LoanScheduleAnswer):
     """A household's loan: its schedule from when it was joined, and which of its payments are settled (ink).
 
@@ -177,6 +186,7 @@ class LoanPage(LoanScheduleAnswer):
     payments_left: int
     next_payment: int
     next_principal_and_interest: int
+    lender: LenderModel | None
 
 
 @router.get("/schedule.{form}", response_class=Response)
@@ -225,7 +235,15 @@ def read_loan(id: Id, home: Home) -> Response:
         "payments_left": glance.payments_left,
         "next_payment": glance.payment,
         "next_principal_and_interest": glance.principal_and_interest,
+        "lender": _lender(stands.terms, (glance.next_due or home.today).toordinal()),
     }))  # fmt: skip
+
+
+def _lender(terms: LoanTerms, due: int) -> LenderModel | None:
+    held = terms.lender_on(due)
+    if held is None:
+        return None
+    return LenderModel(name=held.name, address=held.address, fee=held.fee, since=held.start)
 
 
 def loan_account(plan: Plan, id: str, named: str = "id") -> Account:

@@ -1,15 +1,16 @@
 """Escrow: the analysis of an account as a stateless tool, and a household's own in the coming year."""
 
 import datetime
+from collections.abc import Mapping
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from next_penny.api.errors import Refused, refusals, refused
 from next_penny.api.household import Home
-from next_penny.core.loans.escrow import Disbursement, EscrowAnalysis, analyse, problems
+from next_penny.core.loans.escrow import Disbursement, EscrowAnalysis, analyse, cushion_problems, problems
 from next_penny.core.review.escrow_ahead import EscrowPayment, escrow_ahead
 from next_penny.formats.balance_document import Month, month_text
 from next_penny.formats.fields import Amount, Document, Id, Name, Percent
@@ -17,6 +18,7 @@ from next_penny.formats.fields import Amount, Document, Id, Name, Percent
 router = APIRouter(prefix="/api", tags=["escrow"])
 
 _MOST_DISBURSEMENTS = 500
+LetterItem = Literal["new_deposit", "required_start", "shortage", "surplus"]
 
 
 class DisbursementDocument(Document):
@@ -91,6 +93,15 @@ class EscrowPaymentModel(BaseModel):
     short_by: int
 
 
+class LetterFigure(BaseModel):
+    """A figure of the lender's letter beside the one worked out; `difference` is the letter's less it."""
+
+    item: LetterItem
+    letter: int
+    worked_out: int
+    difference: int
+
+
 class EscrowAnswer(BaseModel):
     """An escrow account: `deposit` comes with a month's payments, `starts` is there as the analysis begins."""
 
@@ -105,15 +116,19 @@ class EscrowAnswer(BaseModel):
     payments: list[EscrowPaymentModel]
     uncovered: EscrowPaymentModel | None
     analysis: AnalysisAnswer
+    letter: list[LetterFigure]
 
 
 @router.get("/escrow/{id}")
-def read_escrow(home: Home, id: Id, cushion_months: Percent = Decimal(2)) -> EscrowAnswer:
-    """An escrow account's coming twelve months, and their analysis."""
+def read_escrow(
+    home: Home, id: Id, cushion_months: Percent = Decimal(2), new_deposit: int | None = None,
+    required_start: int | None = None, shortage: int | None = None, surplus: int | None = None,
+) -> EscrowAnswer:  # fmt: skip
+    """An escrow account's coming twelve months, their analysis, and a lender's letter held against that."""
     account = home.plan.account_by_id.get(id)
     if account is None or account.kind != "escrow":
         raise refused(("path", "id"), "There is no such escrow account: it may be deleted already.", "unknown_id")
-    found = problems(0, (), cushion_months)
+    found = cushion_problems(cushion_months)
     if found:
         raise Refused(refusals(found, ("query",)))
     ahead = escrow_ahead(home.moment, account, cushion_months)
@@ -130,7 +145,25 @@ def read_escrow(home: Home, id: Id, cushion_months: Percent = Decimal(2)) -> Esc
         payments=[_payment(each) for each in ahead.payments],
         uncovered=_payment(first) if first is not None else None,
         analysis=_analysis(ahead.analysis),
+        letter=_letter(
+            ahead.analysis,
+            {
+                "new_deposit": new_deposit,
+                "required_start": required_start,
+                "shortage": shortage,
+                "surplus": surplus,
+            },
+        ),
     )
+
+
+def _letter(found: EscrowAnalysis, said: Mapping[LetterItem, int | None]) -> list[LetterFigure]:
+    return [
+        LetterFigure(item=item, letter=amount, worked_out=right, difference=amount - right)
+        for item, amount in said.items()
+        if amount is not None
+        for right in [getattr(found, item)]
+    ]
 
 
 def _payment(payment: EscrowPayment) -> EscrowPaymentModel:

@@ -12,7 +12,6 @@ from pydantic import BaseModel, ConfigDict, Field
 from next_penny.api.answers import Coded, Levels, Written, levels, response, rows, several, whole
 from next_penny.api.errors import refused
 from next_penny.api.household import Home
-from next_penny.api.what_if import lay_over
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.makers import Source
 from next_penny.core.forecast.explain import Explainer
@@ -138,7 +137,7 @@ def read_forecast(
 def preview(request: PreviewRequest, home: Home) -> Response:
     """The forecast as it would be with the changes, and the lowest points before and after them."""
     until = checked_until(home.today, request.until, ("body", "until"))
-    what_if = lay_over(home.reading, request.changes)
+    what_if = home.lay_over(request.changes)
     before, after = as_it_is(home.moment, until), project(what_if.moment, until)
     outcomes = {"before": outcome(before), "after": outcome(after), "notes": what_if.notes}
     return response(whole(PreviewAnswer, {**forecast_fields(after), **outcomes}))

@@ -1,6 +1,6 @@
 """What every request works with: the open household at one moment, and the door through which it is changed."""
 
-from collections.abc import AsyncIterator, Callable
+from collections.abc import AsyncIterator, Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
@@ -9,12 +9,25 @@ from typing import Annotated
 from fastapi import Depends, Query, Request
 
 from next_penny.api.errors import refused
-from next_penny.api.what_if import lay_over
+from next_penny.api.what_if import WhatIf, lay_on_top
 from next_penny.core.moment import Moment
-from next_penny.core.plan import Plan
+from next_penny.core.overlay import PlanChange
+from next_penny.core.plan import Entry, Plan
+from next_penny.core.problems import Loc
+from next_penny.core.recorded import with_changed
+from next_penny.core.saved_what_ifs import SavedWhatIf
+from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.what_if_document import WhatIfDocument
 from next_penny.store.reading import Reading
 from next_penny.store.store import Decision, Done, Store
+
+
+def kept_what_if(reading: Reading, id: str, loc: Loc = ("query", "what_if")) -> SavedWhatIf:
+    """A what-if that is kept. Raises Refused where there is none."""
+    for held in reading.moment.plan.what_ifs:
+        if held.id == id:
+            return held
+    raise refused(loc, "There is no such what-if: it may be deleted already.", "unknown_id")
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,18 +52,45 @@ class Visit:
         return self.store.begin_reading(self.today)
 
     @cached_property
+    def what_if(self) -> WhatIf | None:
+        """The what-if that the request names, laid over the household."""
+        return self.lay_over(()) if self._what_if is not None else None
+
+    @property
     def moment(self) -> Moment:
         """What figures are read of: the household, or, where the request names a what-if, with that laid over it."""
-        if self._what_if is None:
-            return self.reading.moment
-        held = next((each for each in self.reading.moment.plan.what_ifs if each.id == self._what_if), None)
-        if held is None:
-            raise refused(("query", "what_if"), "There is no such what-if: it may be deleted already.", "unknown_id")
-        return lay_over(self.reading, WhatIfDocument.of(held).changes).moment
+        return self.what_if.moment if self.what_if is not None else self.reading.moment
+
+    def lay_over(self, requests: Sequence[ChangeRequest]) -> WhatIf:
+        """Changes laid over the household, and over the what-if that the request names."""
+        held = kept_what_if(self.reading, self._what_if) if self._what_if is not None else None
+        return lay_on_top(self.reading, WhatIfDocument.of(held).changes if held is not None else (), requests)
+
+    def recorded(self, entries: Iterable[Entry]) -> tuple[Entry, ...]:
+        """What was read of the file, as the what-if that the request names has it."""
+        changes = self.what_if.changes if self.what_if is not None else ()
+        changed = {each.id: each.item for each in changes if each.item is None or isinstance(each.item, Entry)
+                   if each.kind == "entry"}  # fmt: skip
+        return with_changed(entries, changed)
 
     @property
     def plan(self) -> Plan:
         return self.moment.plan
+
+    def edit(self, decide: Callable[[Reading], Decision], requests: Sequence[ChangeRequest]) -> Done:
+        """Change the household, or the what-if that the request names: there, the requests join its changes."""
+        if self._what_if is None:
+            return self.change(decide)
+        id = self._what_if
+
+        def join(reading: Reading) -> Decision:
+            held = kept_what_if(reading, id)
+            document = WhatIfDocument.of(held)
+            notes = lay_on_top(reading, document.changes, requests).notes
+            joined = document.model_copy(update={"changes": (*document.changes, *requests)})
+            return Decision([PlanChange("what_if", id, joined.to_core())], f"Changed the what-if “{held.name}”", notes)
+
+        return self.change(join)
 
     def change(self, decide: Callable[[Reading], Decision]) -> Done:
         """Change the household: `decide` works it out inside the transaction that writes it."""

@@ -108,7 +108,7 @@ def _stretch(home: Visit, accounts: str | None, first: datetime.date, last: date
     if not chosen:
         raise refused(("query", "accounts"), "There is no spendable account yet: name accounts.", "needed")
     try:
-        return stretch(home.moment, chosen, first, last, home.reading.between(chosen, first, last))
+        return stretch(home.moment, chosen, first, last, home.recorded(home.reading.between(chosen, first, last)))
     except PlanError as error:
         raise Refused(refusals(error.problems, ("query",))) from error
 

@@ -23,7 +23,7 @@ class PlanCheck(BaseModel):
 
 @router.get("", response_model_by_alias=True)
 def read_plan(home: Home) -> PlanDocument:
-    return plan_document(home.plan, home.reading.entries())
+    return plan_document(home.reading.moment.plan, home.reading.entries())
 
 
 @router.put("", response_model_by_alias=True)

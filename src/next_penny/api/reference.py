@@ -8,7 +8,7 @@ from pydantic import BaseModel
 from next_penny import __version__
 from next_penny.api.household import Home
 from next_penny.core.dates.business_days import known_countries
-from next_penny.core.defaults import beginnings
+from next_penny.core.defaults import beginnings, week_starts_on
 from next_penny.core.money import DECIMALS
 from next_penny.formats.plan_document import Household
 
@@ -33,12 +33,16 @@ class BeginningsModel(BaseModel):
 
 
 class HouseholdAnswer(BaseModel):
-    """The household's settings. `decimals` are by ISO 4217 currency code, `countries` those with known holidays."""
+    """The household's settings. `decimals` are by ISO 4217 currency code, `countries` those with known holidays.
+
+    week_starts_on: the weekday on which its weeks begin, Sunday 0.
+    """
 
     household: Household
     today: datetime.date
     decimals: dict[str, int]
     countries: list[str]
+    week_starts_on: int
     beginnings: BeginningsModel
 
 
@@ -54,5 +58,6 @@ def read_household(home: Home) -> HouseholdAnswer:
         today=home.today,
         decimals=DECIMALS,
         countries=sorted(known_countries()),
+        week_starts_on=week_starts_on(home.plan.household.country),
         beginnings=BeginningsModel.model_validate(beginnings(home.plan, home.today)._asdict()),
     )

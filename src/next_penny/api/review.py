@@ -1,7 +1,7 @@
 """Looking back on loans and properties: payments recorded whole, and what a calendar year cost."""
 
 import datetime
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -17,8 +17,10 @@ from next_penny.core.plan import Entry
 from next_penny.core.review.loan_years import (
     LoanYear,
     Property,
+    PropertyItem,
     coming_year,
     loan_years,
+    net_of,
     properties,
     property_lines,
     sums_by_year,
@@ -26,8 +28,9 @@ from next_penny.core.review.loan_years import (
 )
 from next_penny.core.review.recorded_whole import RecordedWhole, Whole, overstated_by_year, recorded_whole
 from next_penny.core.review.splitting import Splitter
-from next_penny.core.review.worth import net_worth, spending_of
+from next_penny.core.review.worth import net_worth, spending_of, year_of
 from next_penny.formats.change_request import ChangeRequest
+from next_penny.store.reading import Reading
 
 router = APIRouter(prefix="/api/review", tags=["review"])
 
@@ -95,35 +98,35 @@ def read_recorded_whole(home: Home) -> WholeAnswer:
     """Loan payments recorded as one expense, anywhere in the books, and both effects of that."""
     loans: list[WholeLoan] = []
     found: list[Whole] = []
-    after = home.moment
-    for account in home.plan.accounts:
+    moment = after = home.reading.moment
+    for account in moment.plan.accounts:
         if account.loan is None:
             continue
         books, suspects = books_of(home.reading, account)
-        each = recorded_whole(Splitter(home.moment, books, suspects), suspects)
+        each = recorded_whole(Splitter(moment, books, suspects), suspects)
         if each.found:
             found += each.found
             after = laid_over(after, each.changes, home.reading.entry)
-            loans.append(_whole_loan(home, each))
-    currency = home.plan.household.currency
+            loans.append(_whole_loan(home.reading, each))
+    currency = moment.plan.household.currency
     years = [
         YearSpending(year=year, spending=TwoWays(recorded=spent, right=spent - overstated))
-        for year, overstated in overstated_by_year(found).items()
-        for spent in [spending_of(home.moment, year)]
+        for year, overstated in overstated_by_year(moment.plan, found).items()
+        for spent in [spending_of(moment, home.reading.between(moment.plan.accounts, *year_of(year, moment.today)))]
     ]
-    worth = TwoWays(recorded=net_worth(home.moment), right=net_worth(after)) if found else None
+    worth = TwoWays(recorded=net_worth(moment), right=net_worth(after)) if found else None
     return WholeAnswer(currency=currency, loans=loans, years=years, net_worth=worth)
 
 
-def _whole_loan(home: Visit, each: RecordedWhole) -> WholeLoan:
-    account = each.found[0].account
-    after = laid_over(home.moment, each.changes, home.reading.entry)
+def _whole_loan(reading: Reading, each: RecordedWhole) -> WholeLoan:
+    before, account = reading.moment, each.found[0].account
+    after = laid_over(before, each.changes, reading.entry)
     assert account.loan is not None
-    escrow = home.plan.account_by_id.get(account.loan.escrow_account or "")
-    now = home.moment.now
+    escrow = before.plan.account_by_id.get(account.loan.escrow_account or "")
+    now = before.now
     balances = [(moment.balance_on(account, now), moment.balance_on(escrow, now) if escrow else 0)
-                for moment in (home.moment, after)]  # fmt: skip
-    names = {category.id: category.name for category in home.plan.categories}
+                for moment in (before, after)]  # fmt: skip
+    names = {category.id: category.name for category in before.plan.categories}
     return WholeLoan(
         loan=account.id,
         name=account.name,
@@ -138,7 +141,7 @@ def _whole_loan(home: Visit, each: RecordedWhole) -> WholeLoan:
         ],
         owed=TwoWays(recorded=-balances[0][0], right=-balances[1][0]),
         escrow=TwoWays(recorded=balances[0][1], right=balances[1][1]) if escrow is not None else None,
-        changes=requests_for(home.reading, each.changes),
+        changes=requests_for(reading, each.changes),
     )  # fmt: skip
 
 
@@ -168,7 +171,7 @@ class LoanYearModel(BaseModel):
 
 
 class PropertySums(BaseModel):
-    """What a property brought and cost; `other` is what no purpose is set for."""
+    """What a property brought and cost; `other` is what no purpose is set for. `net`: income less costs."""
 
     rent: int = 0
     interest: int = 0
@@ -176,6 +179,11 @@ class PropertySums(BaseModel):
     insurance: int = 0
     upkeep: int = 0
     other: int = 0
+    net: int
+
+
+def _sums(sums: Mapping[PropertyItem, int]) -> PropertySums:
+    return PropertySums.model_validate({**sums, "net": net_of(sums)})
 
 
 class PropertyLineModel(BaseModel):
@@ -207,7 +215,7 @@ class YearAnswer(BaseModel):
 @router.get("/year")
 def read_year(home: Home, year: Year | None = None) -> YearAnswer:
     """Interest and property tax paid in a calendar year, per loan and property, with what is behind each figure."""
-    recorded = home.reading.of_loans()
+    recorded = home.recorded(home.reading.of_loans())
     years = sorted({entry.date.year for entry in recorded})
     wanted = home.today.year if year is None else year
     of_year = [entry for entry in recorded if entry.date.year == wanted]
@@ -244,7 +252,7 @@ def _property_year(home: Visit, owned: Property, of_year: Sequence[Entry]) -> Pr
         id=owned.account.id,
         name=owned.account.name,
         currency=owned.account.currency,
-        sums=PropertySums(**sums_of(lines)),
+        sums=_sums(sums_of(lines)),
         lines=[
             PropertyLineModel(entry=line.entry.id, date=line.entry.date, payee=line.entry.payee, item=line.item,
                               amount=line.amount)
@@ -284,7 +292,7 @@ class PropertiesAnswer(BaseModel):
 @router.get("/properties")
 def read_properties(home: Home) -> PropertiesAnswer:
     """Each property with its income and costs, year by year."""
-    recorded = home.reading.of_loans()
+    recorded = home.recorded(home.reading.of_loans())
     return PropertiesAnswer(
         today=home.today, properties=[_property(home, owned, recorded) for owned in properties(home.plan)]
     )
@@ -303,6 +311,6 @@ def _property(home: Visit, owned: Property, recorded: Sequence[Entry]) -> Proper
         escrow=sum(home.moment.balance_on(accounts[id], now) for id in owned.escrows),
         loans=[loan.id for loan in owned.loans],
         escrows=sorted(owned.escrows),
-        years=[PropertyYearSums(year=year, sums=PropertySums(**each)) for year, each in years.items()],
-        ahead=PropertySums(**coming_year(home.moment, owned)),
+        years=[PropertyYearSums(year=year, sums=_sums(each)) for year, each in years.items()],
+        ahead=_sums(coming_year(home.moment, owned)),
     )  # fmt: skip

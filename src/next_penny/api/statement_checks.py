@@ -58,7 +58,9 @@ class CheckAnswer(BaseModel):
 @router.post("/{account}/statement-check")
 def check(account: Id, request: StatementDocument, home: Home) -> CheckAnswer:
     """Compare a statement with the books on its date, and name what explains the differences."""
-    return _answer(home.reading, _checked(home.reading, loan_account(home.plan, account, "account"), request))
+    return _answer(
+        home.reading, _checked(home.reading, loan_account(home.reading.moment.plan, account, "account"), request)
+    )
 
 
 def _checked(reading: Reading, account: Account, request: StatementDocument) -> Checked:
@@ -121,9 +123,9 @@ class KeptChecks(BaseModel):
 @router.get("/{account}/statement-checks", response_model_by_alias=True)
 def read_checks(account: Id, home: Home) -> KeptChecks:
     """The history of a loan's statement checks, held against the books as they are now."""
-    held = loan_account(home.plan, account, "account")
+    held = loan_account(home.reading.moment.plan, account, "account")
     books, _ = books_of(home.reading, held)
-    kept = [each for each in home.plan.statement_checks if each.account == held.id]
+    kept = [each for each in home.reading.moment.plan.statement_checks if each.account == held.id]
     confirmed = confirmed_until(books, kept)
     return KeptChecks(
         checks=[_kept(books, each) for each in sorted(kept, key=lambda each: each.statement.date, reverse=True)],

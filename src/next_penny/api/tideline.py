@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from next_penny.api.answers import Levels, Written, levels, response, whole
 from next_penny.api.forecast import LowPointModel, Outcome, checked_until, low_point, outcome
 from next_penny.api.household import Home
-from next_penny.api.what_if import WhatIf, lay_over
+from next_penny.api.what_if import WhatIf
 from next_penny.core.defaults import default_account
 from next_penny.core.forecast.card_standing import marks
 from next_penny.core.forecast.projection import Forecast, as_it_is, project
@@ -69,9 +69,9 @@ class TidelineAnswer(BaseModel):
 
 @router.post("/tideline", response_model=TidelineAnswer)
 def read_tideline(request: TidelineRequest, home: Home) -> Response:
-    """The end-of-day balance of chosen accounts together, from a day to a day."""
-    what_if = lay_over(home.reading, request.changes) if request.changes else None
-    return response(tideline_answer(home.moment, request, what_if))
+    """The end-of-day balance of chosen accounts together, from a day to a day; a what-if is in copper too."""
+    what_if = home.lay_over(request.changes) if request.changes else home.what_if
+    return response(tideline_answer(home.reading.moment, request, what_if))
 
 
 def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | None = None) -> Written:

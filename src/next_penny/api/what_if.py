@@ -49,6 +49,27 @@ def lay_over(reading: Reading, requests: Sequence[ChangeRequest]) -> WhatIf:
     return WhatIf(after, tuple(asked.changes), asked.notes + change_notes(reading.moment, after))
 
 
+def lay_on_top(reading: Reading, held: Sequence[ChangeRequest], requests: Sequence[ChangeRequest]) -> WhatIf:
+    """The household with a kept what-if's changes laid over it, and others over these.
+
+    Raises Refused, with each problem at the field of the new request that brought it.
+    """
+    try:
+        return lay_over(reading, [*held, *requests])
+    except Refused as error:
+        raise Refused(_counted_from(refusal, len(held)) for refusal in error.refusals) from error
+
+
+def _counted_from(refusal: Refusal, held: int) -> Refusal:
+    """A refusal of several changes, of which the first are not the request's own."""
+    loc = refusal.loc
+    if loc[:2] != ["body", "changes"] or len(loc) < 3 or not isinstance(loc[2], int):
+        return refusal
+    if loc[2] >= held:
+        return refusal.model_copy(update={"loc": [*loc[:2], loc[2] - held, *loc[3:]]})
+    return refusal.model_copy(update={"loc": ["query", "what_if"]})
+
+
 def refuse_problems(reading: Reading, asked: Resolved) -> None:
     """Raise Refused if the household could not be so, with each problem at the field that brought it."""
     problems = change_problems(reading.moment, asked.plan, asked.changes, reading)

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 
 from next_penny.api.changes import HistoryAnswer, done_answer
 from next_penny.api.errors import Refused, refused
-from next_penny.api.household import Home
+from next_penny.api.household import Home, kept_what_if
 from next_penny.api.what_if import lay_over, refuse_problems, resolved
 from next_penny.core.overlay import PlanChange
 from next_penny.core.saved_what_ifs import SavedWhatIf
@@ -18,6 +18,7 @@ from next_penny.store.reading import Reading
 from next_penny.store.store import Decision
 
 router = APIRouter(prefix="/api/what-ifs", tags=["what-ifs"])
+_PATH = ("path", "id")
 
 
 class WhatIfRequest(Document):
@@ -44,13 +45,6 @@ class WhatIfDone(HistoryAnswer):
 
 class WhatIfList(BaseModel):
     what_ifs: list[WhatIfModel]
-
-
-def _found(reading: Reading, id: str) -> SavedWhatIf:
-    for held in reading.moment.plan.what_ifs:
-        if held.id == id:
-            return held
-    raise refused(("path", "id"), "There is no such what-if: it may be deleted already.", "unknown_id")
 
 
 def _told(reading: Reading, held: SavedWhatIf) -> WhatIfModel:
@@ -85,7 +79,7 @@ def keep_what_if(request: WhatIfRequest, home: Home) -> WhatIfDone:
 @router.get("/{id}", response_model_by_alias=True)
 def read_what_if(id: Id, home: Home) -> WhatIfModel:
     """One what-if."""
-    return _told(home.reading, _found(home.reading, id))
+    return _told(home.reading, kept_what_if(home.reading, id, _PATH))
 
 
 @router.put("/{id}", response_model_by_alias=True)
@@ -95,7 +89,7 @@ def replace_what_if(id: Id, request: WhatIfRequest, home: Home) -> WhatIfDone:
         raise refused(("body", "id"), "The id of a what-if stays as it is.", "not_possible")
 
     def decide(reading: Reading) -> Decision:
-        _found(reading, id)
+        kept_what_if(reading, id, _PATH)
         return _kept(reading, WhatIfDocument(id=id, name=request.name, changes=request.changes), "Changed")
 
     return _done(done_answer(home.change(decide)), id, request)
@@ -126,7 +120,7 @@ def throw_away(id: Id, home: Home) -> HistoryAnswer:
     """Throw a what-if away."""
 
     def decide(reading: Reading) -> Decision:
-        held = _found(reading, id)
+        held = kept_what_if(reading, id, _PATH)
         return Decision([PlanChange("what_if", id, None)], f"Threw away the what-if “{held.name}”")
 
     return done_answer(home.change(decide))
@@ -137,7 +131,7 @@ def adopt_what_if(id: Id, home: Home) -> HistoryAnswer:
     """Make its changes in the plan, and let it go: one undoable change."""
 
     def decide(reading: Reading) -> Decision:
-        held = _found(reading, id)
+        held = kept_what_if(reading, id, _PATH)
         asked = resolved(reading, WhatIfDocument.of(held).changes)
         refuse_problems(reading, asked)
         changes = [*asked.changes, PlanChange("what_if", id, None)]

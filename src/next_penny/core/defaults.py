@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from datetime import date, timedelta
 from typing import NamedTuple
 
+from babel import Locale, UnknownLocaleError
+
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.plan import Account, Plan
 
@@ -45,6 +47,15 @@ def beginnings(plan: Plan, today: date) -> Beginnings:
         first_payment=add_months(today, 1),
         allowance_from=today.replace(day=1),
     )
+
+
+def week_starts_on(country: str | None) -> int:
+    """The weekday on which weeks begin in a country (Unicode CLDR), Sunday 0; Monday where none is said."""
+    try:
+        first = Locale.parse(f"und_{country}").first_week_day if country else 0
+    except (UnknownLocaleError, ValueError):
+        first = 0
+    return (first + 1) % 7
 
 
 def put_off_to(lands: date, today: date) -> date:

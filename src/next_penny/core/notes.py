@@ -12,8 +12,8 @@ def change_notes(before: Moment, after: Moment) -> list[str]:
     """What is so after a change and was not before it."""
     if after.plan is before.plan and after.recorded is before.recorded:
         return []
-    said_before = {*loan_notes_of(before), *_parts_notes(before), *_limit_notes(before)}
-    said = (*loan_notes_of(after), *_parts_notes(after), *_limit_notes(after))
+    said_before = {*loan_notes_of(before), *_parts_notes(before), *_limit_notes(before), *_escrow_notes(before)}
+    said = (*loan_notes_of(after), *_parts_notes(after), *_limit_notes(after), *_escrow_notes(after))
     return [note for note in said if note not in said_before]
 
 
@@ -43,6 +43,17 @@ def _limit_notes(moment: Moment) -> list[str]:
         over = owed_today(moment, account) - account.card.limit if account.card is not None else 0
         if over > 0:
             notes.append(f"“{account.name}” owes {format_amount(over, account.currency)} more than its limit.")
+    return notes
+
+
+def _escrow_notes(moment: Moment) -> list[str]:
+    """Escrow accounts from which more was paid than was there."""
+    notes = []
+    for account in moment.plan.accounts:
+        held = moment.balance_on(account, moment.now) if account.kind == "escrow" else 0
+        if held < 0:
+            short = format_amount(-held, account.currency)
+            notes.append(f"“{account.name}” is {short} short of what was paid from it: the lender advances that.")
     return notes
 
 

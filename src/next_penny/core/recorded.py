@@ -2,7 +2,7 @@
 
 from bisect import insort
 from collections import Counter, defaultdict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import date
 
 from next_penny.core.books import Books, Posting, moved, postings_of
@@ -26,6 +26,13 @@ def overlay_books(
                 draft.put_in(change.item)
             made[change.id] = change.item
     return draft.books() if made else books
+
+
+def with_changed(entries: Iterable[Entry], changed: Mapping[str, Entry | None]) -> tuple[Entry, ...]:
+    """Entries with some put in, in the place of those with their ids, or taken out; by date."""
+    kept = [entry for entry in entries if entry.id not in changed]
+    put_in = [entry for entry in changed.values() if entry is not None]
+    return tuple(sorted([*kept, *put_in], key=lambda entry: entry.date))
 
 
 class _Draft:

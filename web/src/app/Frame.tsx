@@ -5,6 +5,7 @@ import { useHousehold, useUndo } from "@/shared/api/hooks";
 import { setDecimals } from "@/shared/format";
 import { keptSearch, useView } from "@/shared/view";
 import { WatersProvider } from "@/shared/waters";
+import { useFreshFigures } from "@/shared/whatIf";
 import { Head } from "./Head";
 import { OpenSlip } from "./OpenSlip";
 import { PLACES } from "./places";
@@ -39,6 +40,7 @@ function Shell() {
     document.title = place ? `${place.name} – Next Penny` : "Next Penny";
   }, [place]);
   useDueAtHand();
+  useFreshFigures();
   const goTo = Object.fromEntries(
     PLACES.map((each) => [each.key, () => navigate({ pathname: each.path, search: keptSearch(view.search) })]),
   );

@@ -2,7 +2,6 @@ import { createContext, type ReactNode, useContext, useMemo, useState } from "re
 import type { ChangeRequest, TidelineAnswer } from "./api/client";
 import { useHousehold, useTideline } from "./api/hooks";
 import { spanDays, useView } from "./view";
-import { useWhatIf } from "./whatIf";
 
 interface Waters {
   today: string;
@@ -29,20 +28,18 @@ export function WatersProvider({ children }: { children: ReactNode }) {
   );
   const query = household ? { accounts: view.accounts, ...days } : null;
   const plain = useTideline(query, NO_CHANGES);
-  // A what-if that is looked at lies under the unsaved edit.
-  const { shown } = useWhatIf();
-  const laid = useMemo(() => (shown && !shown.problem ? [...(shown.changes ?? []), ...draft] : draft), [shown, draft]);
-  const drafted = useTideline(laid.length ? query : null, laid);
+  const drafted = useTideline(draft.length ? query : null, draft);
   const waters = useMemo(
     () => ({
       today: household?.today ?? "",
       ...days,
       plain: plain.data,
-      drafted: laid.length ? drafted.data : undefined,
+      // A what-if that is looked at is in copper without any unsaved edit.
+      drafted: draft.length ? drafted.data : plain.data?.copper ? plain.data : undefined,
       draftError: draft.length ? drafted.error : null,
       setDraft,
     }),
-    [household?.today, days, plain.data, draft, laid, drafted.data, drafted.error],
+    [household?.today, days, plain.data, draft, drafted.data, drafted.error],
   );
   return <WatersContext value={waters}>{children}</WatersContext>;
 }

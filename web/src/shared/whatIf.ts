@@ -1,5 +1,6 @@
 /** The what-if that is looked at, from the address: while there is one, edits go into it, and every figure has it. */
 import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, type ChangeRequest, type Schemas } from "./api/client";
 import { queries } from "./api/queries";
@@ -8,14 +9,22 @@ import { useView } from "./view";
 
 type WhatIf = Schemas["WhatIfModel"];
 
-/** The id in the address as it is now. */
-export const whatIfShown = (): string | null => new URLSearchParams(window.location.search).get("what_if");
-
 export function useWhatIfs() {
   return useQuery({
     queryKey: ["what-ifs"],
     queryFn: () => answer<Schemas["WhatIfList"]>(api.GET("/api/what-ifs")),
   });
+}
+
+/** Whenever another plan is looked at, by whatever way, what is told is read afresh. */
+export function useFreshFigures() {
+  const id = new URLSearchParams(useView().search).get("what_if");
+  const before = useRef(id);
+  useEffect(() => {
+    if (before.current === id) return;
+    before.current = id;
+    void queries.invalidateQueries();
+  }, [id]);
 }
 
 /** The one that is looked at, and how one is begun, chosen and left. */
@@ -31,8 +40,6 @@ export function useWhatIf() {
     else search.set("what_if", next);
     search.delete("slip");
     navigate({ search: search.toString() });
-    // What is told is of another plan now.
-    setTimeout(() => void queries.invalidateQueries());
   };
   const begin = async (name: string, changes: ChangeRequest[]) => {
     try {

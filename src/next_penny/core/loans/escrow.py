@@ -128,6 +128,11 @@ def problems(first_month: int, disbursements: Sequence[Disbursement], cushion_mo
             found.append(Problem(("disbursements", number, "month"), message, "range"))
         if each.amount < 0:
             found.append(Problem(("disbursements", number, "amount"), "Give the amount without a sign.", "negative"))
-    if not 0 <= cushion_months <= MONTHS:
-        found.append(Problem(("cushion_months",), "The cushion is from 0 to 12 months of deposits.", "range"))
-    return found
+    return found + cushion_problems(cushion_months)
+
+
+def cushion_problems(cushion_months: Decimal) -> list[Problem]:
+    """What is wrong with a cushion."""
+    if 0 <= cushion_months <= MONTHS:
+        return []
+    return [Problem(("cushion_months",), "The cushion is from 0 to 12 months of deposits.", "range")]

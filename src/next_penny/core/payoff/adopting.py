@@ -38,8 +38,8 @@ def adoption(way: Way) -> list[PlanChange]:
     for held in way.debts.accounts:
         before = accounts.get(held.id, held)
         cut = minimums_only(before, first)
-        replaced += _replaced(before, cut)
         accounts[held.id] = _planned(moment, cut, run.months[held.id][:_MOST_MONTHS], run.start)
+        replaced += _replaced(before, cut, accounts[held.id])
     expected = tuple(
         ExpectedDebt(id, months[0].opening, tuple(ExpectedMonth(each.paid, each.closing) for each in months))
         for id, months in run.months.items()
@@ -138,11 +138,11 @@ def _with_amounts(moment: Moment, card: CardTerms, months: list[DebtMonth], star
     return replace(card, changes=tuple(change for _, change in sorted(held.items())))
 
 
-def _replaced(before: Account, cut: Account) -> Iterator[Replaced]:
-    """What of an account makes room for a plan."""
+def _replaced(before: Account, cut: Account, planned: Account) -> Iterator[Replaced]:
+    """What of an account makes room for a plan: what it is cut by, and a statement of its own that the plan pays."""
     if before.loan is not None and cut.loan is not None and before.loan.extras != cut.loan.extras:
         yield Replaced(before.id, extras=before.loan.extras)
-    if before.card is not None and cut.card is not None:
-        gone = tuple(change for change in before.card.changes if change not in cut.card.changes)
+    if before.card is not None and planned.card is not None:
+        gone = tuple(change for change in before.card.changes if change not in planned.card.changes)
         if gone:
             yield Replaced(before.id, changes=gone)

@@ -11,6 +11,7 @@ from typing import Literal, NamedTuple
 
 from next_penny.core.loans.standing import Parts
 from next_penny.core.plan import Account, Entry, Flow, Leg, Plan
+from next_penny.core.recorded import with_changed
 from next_penny.core.starter import ESCROW_PAID, LENDER_FEES, LOAN_INSURANCE, LOAN_INTEREST
 from next_penny.core.statements import LastSplit, Statement
 
@@ -145,14 +146,7 @@ class LoanBooks:
 
     def with_entries(self, changed: Mapping[str, Entry | None]) -> "LoanBooks":
         """The books with some entries put in, in the place of those with their ids, or taken out."""
-        kept = [entry for entry in self.entries if entry.id not in changed]
-        put_in = [entry for entry in changed.values() if entry is not None]
-        return replace(self, entries=tuple(in_order([*kept, *put_in])))
-
-
-def in_order(entries: Iterable[Entry]) -> list[Entry]:
-    """By date, and of one date in the order given."""
-    return sorted(entries, key=lambda entry: entry.date)
+        return replace(self, entries=with_changed(self.entries, changed))
 
 
 def loan_books(plan: Plan, account: Account, recorded: Iterable[Entry]) -> LoanBooks:
@@ -163,7 +157,7 @@ def loan_books(plan: Plan, account: Account, recorded: Iterable[Entry]) -> LoanB
     concerned = (
         entry for entry in recorded if entry.flow == flow or any(leg.account in named for leg in entry.legs)
     )  # fmt: skip
-    return replace(books, entries=tuple(in_order(concerned)))
+    return replace(books, entries=tuple(sorted(concerned, key=lambda entry: entry.date)))
 
 
 def split_legs(books: LoanBooks, entry: Entry, parts: Parts) -> tuple[Leg, ...]:

@@ -3,12 +3,13 @@
 Everything is as recorded, on the day it was paid: that is what a tax return asks for.
 """
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Literal, NamedTuple
 
 from next_penny.core.flows.summary import summarize
+from next_penny.core.forecast.projection import in_a_year
 from next_penny.core.loans.standing import Parts, standing
 from next_penny.core.moment import Moment
 from next_penny.core.plan import Account, Entry, Flow, Plan
@@ -145,6 +146,11 @@ def sums_of(lines: Iterable[PropertyLine]) -> dict[PropertyItem, int]:
     return sums
 
 
+def net_of(sums: Mapping[PropertyItem, int]) -> int:
+    """What a property brings less what it costs."""
+    return 2 * sums.get("rent", 0) - sum(sums.values())
+
+
 def sums_by_year(lines: Iterable[PropertyLine]) -> dict[int, dict[PropertyItem, int]]:
     """The same for every calendar year, the newest first."""
     years: dict[int, list[PropertyLine]] = {}
@@ -181,7 +187,7 @@ def coming_year(moment: Moment, owned: Property) -> dict[PropertyItem, int]:
         if flow.property == owned.account.id or of_escrow:
             item = _of_flow(flow)
             sums[item] = sums.get(item, 0) + summarize(moment, flow).yearly
-    end = moment.now + 365
+    end = in_a_year(moment).toordinal()
     for loan in owned.loans:
         rest = standing(moment, loan).rest
         interest = sum(row.interest for row in rest.rows if moment.now <= row.due < end) if rest is not None else 0

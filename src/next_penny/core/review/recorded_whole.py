@@ -7,7 +7,7 @@ from typing import NamedTuple
 from next_penny.core.loans.standing import Parts
 from next_penny.core.moment import Moment
 from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Account, Entry
+from next_penny.core.plan import Account, Entry, Plan
 from next_penny.core.review.loan_books import LoanBooks, paying_legs
 from next_penny.core.review.splitting import Correction, Splitter, Target
 
@@ -113,12 +113,16 @@ def _whole(splitter: Splitter, target: Target, corrected: Entry | None) -> Whole
     return Whole(books.account, target.entry, category, books.parts(corrected), corrected)
 
 
-def overstated_by_year(found: Iterable[Whole]) -> dict[int, int]:
-    """By calendar year, how much of what is recorded as spending is debt repaid or put into escrow."""
+def overstated_by_year(plan: Plan, found: Iterable[Whole]) -> dict[int, int]:
+    """By calendar year, how much of what is recorded as spending is debt repaid or put into escrow.
+
+    In the household's currency. Raises NoRate where a loan's cannot be converted.
+    """
     years: dict[int, int] = {}
     for each in found:
         kept = sum(leg.amount for leg in each.corrected.legs if leg.account is not None and leg.amount > 0)
-        years[each.entry.date.year] = years.get(each.entry.date.year, 0) + kept
+        year, currency = each.entry.date.year, plan.household.currency
+        years[year] = years.get(year, 0) + plan.converted(kept, each.account.currency, currency, each.entry.date)
     return dict(sorted(years.items()))
 
 

@@ -70,7 +70,8 @@ class Splitter:
         targets = sorted(correction.targets, key=lambda target: target.nominal)
         plan = overlay(self.moment.plan, correction.plan_changes)
         account, flow = plan.account_by_id[self.books.account.id], self.books.flow
-        assert flow is not None
+        if flow is None:
+            return fixed  # what nothing pays by plan has no due payments
         for at, target in enumerate(targets):
             later: dict[str, Entry | None] = {each.entry.id: None for each in targets[at:]}
             seen = self.seen(correction.plan_changes, {**fixed, **later})

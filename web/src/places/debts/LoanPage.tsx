@@ -1,7 +1,7 @@
 import { Download, Printer } from "lucide-react";
 import { useParams } from "react-router";
 import type { Schemas } from "@/shared/api/client";
-import { money, monthOf } from "@/shared/format";
+import { dayText, money, monthOf } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { PageLink } from "@/shared/kit/PageLink";
@@ -52,6 +52,13 @@ function Loan({ page }: { page: Schemas["LoanPage"] }) {
         )}
         .{page.saves && page.saves.payments > 0 && ` Its extras save ${money(page.saves.interest, currency)}.`}
       </p>
+      {page.lender && (
+        <p className="mt-1 text-pencil">
+          Paid to {page.lender.name} since {dayText(page.lender.since, today)}
+          {page.lender.address && `, ${page.lender.address}`}
+          {page.lender.fee > 0 && `; ${money(page.lender.fee, currency)} is charged with each payment`}.
+        </p>
+      )}
       <LoanView
         answer={page}
         source={{ account: account.id }}

@@ -10,15 +10,15 @@ export type Refusal = Schemas["Refusal"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 
-/** Calls that read figures of the plan with the what-if of the address laid over it. */
-const READS_FIGURES =
-  /^\/api\/(ahead|months|figures|forecast|afford|remedies|debts|escrow|payoff|flows|allowances|accounts)/;
+/** Calls that read figures of the plan with the what-if of the address laid over it; and edits, which go into it. */
+const KNOWS_WHAT_IFS =
+  /^\/api\/(ahead|changes|tideline|months|figures|forecast|afford|remedies|debts|escrow|payoff|flows|allowances|accounts)/;
 
 api.use({
   async onRequest({ request }) {
     const shown = new URLSearchParams(window.location.search).get("what_if");
     const url = new URL(request.url);
-    if (!shown || !READS_FIGURES.test(url.pathname) || url.pathname.startsWith("/api/payoff/adopt")) return undefined;
+    if (!shown || !KNOWS_WHAT_IFS.test(url.pathname) || url.pathname.startsWith("/api/payoff/adopt")) return undefined;
     url.searchParams.set("what_if", shown);
     if (request.method === "GET") return new Request(url, request);
     // A body that is sent again is read first.

@@ -51,21 +51,11 @@ export function useTideline(query: TidelineQuery | null, changes: ChangeRequest[
   });
 }
 
-/** Changes go into the plan, or into the what-if that is looked at. */
-async function keep(changes: ChangeRequest[]): Promise<History> {
-  const id = new URLSearchParams(window.location.search).get("what_if");
-  if (id === null) return answer<History>(api.POST("/api/changes", { body: { changes } }));
-  const path = { id };
-  const held = await answer<Schemas["WhatIfModel"]>(api.GET("/api/what-ifs/{id}", { params: { path } }));
-  const body = { name: held.name, changes: [...(held.changes ?? []), ...changes] };
-  return answer<History>(api.PUT("/api/what-ifs/{id}", { params: { path }, body }));
-}
-
-/** Save changes as one undoable step; every view is then read afresh. */
+/** Save changes as one undoable step, of the plan or the what-if looked at; every view is then read afresh. */
 export function useSave() {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (changes: ChangeRequest[]) => keep(changes),
+    mutationFn: (changes: ChangeRequest[]) => answer<History>(api.POST("/api/changes", { body: { changes } })),
     // Saved is saved: nobody waits for the views to be read afresh.
     onSuccess: () => void refresh(),
   });

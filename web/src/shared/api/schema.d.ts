@@ -132,7 +132,7 @@ export interface paths {
         put?: never;
         /**
          * Save
-         * @description Make the changes, all or none.
+         * @description Make the changes, all or none; with `what_if`, in that what-if, and the plan stays as it is.
          */
         post: operations["save"];
         delete?: never;
@@ -209,7 +209,7 @@ export interface paths {
         put?: never;
         /**
          * Read Tideline
-         * @description The end-of-day balance of chosen accounts together, from a day to a day.
+         * @description The end-of-day balance of chosen accounts together, from a day to a day; a what-if is in copper too.
          */
         post: operations["read_tideline"];
         delete?: never;
@@ -1095,7 +1095,7 @@ export interface paths {
         };
         /**
          * Read Escrow
-         * @description An escrow account's coming twelve months, and their analysis.
+         * @description An escrow account's coming twelve months, their analysis, and a lender's letter held against that.
          */
         get: operations["read_escrow"];
         put?: never;
@@ -2876,6 +2876,8 @@ export interface components {
             payments: components["schemas"]["EscrowPaymentModel"][];
             uncovered: components["schemas"]["EscrowPaymentModel"] | null;
             analysis: components["schemas"]["AnalysisAnswer"];
+            /** Letter */
+            letter: components["schemas"]["LetterFigure"][];
         };
         /**
          * EscrowPaymentModel
@@ -3317,6 +3319,8 @@ export interface components {
         /**
          * HouseholdAnswer
          * @description The household's settings. `decimals` are by ISO 4217 currency code, `countries` those with known holidays.
+         *
+         *     week_starts_on: the weekday on which its weeks begin, Sunday 0.
          */
         HouseholdAnswer: {
             household: components["schemas"]["Household"];
@@ -3331,6 +3335,8 @@ export interface components {
             };
             /** Countries */
             countries: string[];
+            /** Week Starts On */
+            week_starts_on: number;
             beginnings: components["schemas"]["BeginningsModel"];
         };
         /**
@@ -3490,11 +3496,45 @@ export interface components {
              */
             fee: number;
         };
+        /**
+         * LenderModel
+         * @description Who is paid next, since a loan has moved; `fee` is charged with each payment.
+         */
+        LenderModel: {
+            /** Name */
+            name: string;
+            /** Address */
+            address: string;
+            /** Fee */
+            fee: number;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+        };
         /** LenderYear */
         LenderYear: {
             /** Name */
             name: string;
             parts: components["schemas"]["PartsModel"];
+        };
+        /**
+         * LetterFigure
+         * @description A figure of the lender's letter beside the one worked out; `difference` is the letter's less it.
+         */
+        LetterFigure: {
+            /**
+             * Item
+             * @enum {string}
+             */
+            item: "new_deposit" | "required_start" | "shortage" | "surplus";
+            /** Letter */
+            letter: number;
+            /** Worked Out */
+            worked_out: number;
+            /** Difference */
+            difference: number;
         };
         /** LimitRevision */
         LimitRevision: {
@@ -3681,6 +3721,7 @@ export interface components {
             next_payment: number;
             /** Next Principal And Interest */
             next_principal_and_interest: number;
+            lender: components["schemas"]["LenderModel"] | null;
         };
         /**
          * LoanRow
@@ -4692,7 +4733,7 @@ export interface components {
         };
         /**
          * PropertySums
-         * @description What a property brought and cost; `other` is what no purpose is set for.
+         * @description What a property brought and cost; `other` is what no purpose is set for. `net`: income less costs.
          */
         PropertySums: {
             /**
@@ -4725,6 +4766,8 @@ export interface components {
              * @default 0
              */
             other: number;
+            /** Net */
+            net: number;
         };
         /** PropertyYear */
         PropertyYear: {
@@ -7984,6 +8027,10 @@ export interface operations {
         parameters: {
             query?: {
                 cushion_months?: string | number;
+                new_deposit?: number | null;
+                required_start?: number | null;
+                shortage?: number | null;
+                surplus?: number | null;
                 /** @description Figures for the plan with this what-if laid over it. */
                 what_if?: string | null;
             };

@@ -9,9 +9,10 @@ import { civil, digits, iso, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
 import { useView } from "@/shared/view";
-import { useWhatIf } from "@/shared/whatIf";
 import { Lenses } from "../Lenses";
 import { type CalendarEvent, Day } from "./Day";
+
+type Weekday = 0 | 1 | 2 | 3 | 4 | 5 | 6;
 
 /** A month of days, each with what moves on it and what it closes with. */
 export function Calendar() {
@@ -35,16 +36,15 @@ export function Calendar() {
           </Button>
         )}
       </div>
-      <Month month={month} today={today} weekStartsOn={household.household.country === "US" ? 0 : 1} />
+      <Month month={month} today={today} weekStartsOn={household.week_starts_on as Weekday} />
     </div>
   );
 }
 
-function Month({ month, today, weekStartsOn }: { month: string; today: string; weekStartsOn: 0 | 1 }) {
+function Month({ month, today, weekStartsOn }: { month: string; today: string; weekStartsOn: Weekday }) {
   const view = useView();
   const save = useSave();
   const toast = useToast();
-  const { shown } = useWhatIf();
   const days = useMemo(() => daysOf(month, weekStartsOn), [month, weekStartsOn]);
   const first = days[0] as string;
   const last = days.at(-1) as string;
@@ -59,7 +59,7 @@ function Month({ month, today, weekStartsOn }: { month: string; today: string; w
         api.GET("/api/ahead", { params: { query: { until, from: first, accounts } }, signal }),
       ),
   }).data?.events;
-  const told = useTideline({ accounts: view.accounts, from: first, until }, shown?.changes ?? NO_CHANGES).data;
+  const told = useTideline({ accounts: view.accounts, from: first, until }, NO_CHANGES).data;
   const line = told?.copper ?? told?.line;
   const byDay = useMemo(() => grouped(last >= today ? (events ?? []) : []), [events, last, today]);
   if (!line) return null;
@@ -126,7 +126,7 @@ function depthOf(balance: number | undefined, line: Schemas["TidelineModel"], da
 }
 
 /** The whole weeks that a month is in. */
-function daysOf(month: string, weekStartsOn: 0 | 1): string[] {
+function daysOf(month: string, weekStartsOn: Weekday): string[] {
   const first = civil(`${month}-01`);
   return eachDayOfInterval({
     start: startOfWeek(first, { weekStartsOn }),

@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { digits, money, readAmount } from "@/shared/format";
 import type { Escrow } from "./EscrowPage";
 
@@ -8,10 +7,28 @@ const ROWS = [
   { item: "shortage", name: "Shortage" },
   { item: "surplus", name: "Surplus" },
 ] as const;
+type Item = (typeof ROWS)[number]["item"];
 
-/** What the lender's letter says, beside what it should say. */
-export function EscrowLetter({ data }: { data: Escrow }) {
-  const [said, setSaid] = useState<Record<string, string>>({});
+export type Letter = Partial<Record<Item, string>>;
+
+/** What was typed of the letter, as it is asked about; what cannot be read yet is left out. */
+export function readLetter(letter: Letter, currency: string): Partial<Record<Item, number>> {
+  const found: Partial<Record<Item, number>> = {};
+  for (const { item } of ROWS) {
+    const read = readAmount(letter[item] ?? "", currency);
+    if ("amount" in read) found[item] = read.amount;
+  }
+  return found;
+}
+
+interface Props {
+  data: Escrow;
+  letter: Letter;
+  onChange: (letter: Letter) => void;
+}
+
+/** What the lender’s letter says, beside what it should say. */
+export function EscrowLetter({ data, letter, onChange }: Props) {
   return (
     <details className="mt-2 border-t border-rule pt-1">
       <summary className="min-h-9 cursor-pointer text-copper">Hold the lender’s letter against it</summary>
@@ -29,10 +46,11 @@ export function EscrowLetter({ data }: { data: Escrow }) {
             <LetterRow
               key={item}
               name={name}
-              text={said[item] ?? ""}
+              text={letter[item] ?? ""}
               right={data.analysis[item]}
+              apart={letter[item]?.trim() ? data.letter.find((each) => each.item === item)?.difference : undefined}
               currency={data.currency}
-              onChange={(text) => setSaid({ ...said, [item]: text })}
+              onChange={(text) => onChange({ ...letter, [item]: text })}
             />
           ))}
         </tbody>
@@ -45,13 +63,13 @@ interface RowProps {
   name: string;
   text: string;
   right: number;
+  apart: number | undefined;
   currency: string;
   onChange: (text: string) => void;
 }
 
-function LetterRow({ name, text, right, currency, onChange }: RowProps) {
+function LetterRow({ name, text, right, apart, currency, onChange }: RowProps) {
   const read = text.trim() ? readAmount(text, currency) : null;
-  const apart = read && "amount" in read ? read.amount - right : null;
   return (
     <tr className="border-t border-rule">
       <td className="py-1 text-left">{name}</td>
@@ -68,7 +86,7 @@ function LetterRow({ name, text, right, currency, onChange }: RowProps) {
       <td>{digits(right, currency)}</td>
       <td>
         {apart === 0 && <span className="text-teal">agrees</span>}
-        {apart !== null && apart !== 0 && (
+        {apart !== undefined && apart !== 0 && (
           <strong className="text-rust">
             {apart > 0 ? "+" : "−"}
             {money(Math.abs(apart), currency)}

@@ -7,7 +7,7 @@ import { BackLink } from "@/shared/kit/BackLink";
 import { Field } from "@/shared/kit/Field";
 import { useLoanPage } from "../useLoanPage";
 import { EscrowActs } from "./EscrowActs";
-import { EscrowLetter } from "./EscrowLetter";
+import { EscrowLetter, type Letter, readLetter } from "./EscrowLetter";
 
 export type Escrow = Schemas["EscrowAnswer"];
 
@@ -34,15 +34,18 @@ export function EscrowPage() {
 
 function Ahead({ loan, id }: { loan: Schemas["Account"]; id: string }) {
   const [cushion, setCushion] = useState("2");
+  const [letter, setLetter] = useState<Letter>({});
+  const currency = loan.currency ?? "USD";
+  const said = readLetter(letter, currency);
   const isRead = /^\d+(\.\d+)?$/.test(cushion.trim());
   const { data, error } = useQuery({
-    queryKey: ["escrow", id, cushion.trim()],
+    queryKey: ["escrow", id, cushion.trim(), said],
     enabled: isRead,
     retry: false,
     placeholderData: keepPreviousData,
     queryFn: () =>
       answer<Escrow>(
-        api.GET("/api/escrow/{id}", { params: { path: { id }, query: { cushion_months: cushion.trim() } } }),
+        api.GET("/api/escrow/{id}", { params: { path: { id }, query: { cushion_months: cushion.trim(), ...said } } }),
       ),
   });
   const problem = isRead ? error?.message : "Write a number such as 2.";
@@ -70,7 +73,7 @@ function Ahead({ loan, id }: { loan: Schemas["Account"]; id: string }) {
               )}
             </Field>
             <Outcome data={data} />
-            <EscrowLetter data={data} />
+            <EscrowLetter data={data} letter={letter} onChange={setLetter} />
             <Months data={data} />
           </section>
         </>

@@ -8,7 +8,6 @@ import { useView } from "@/shared/view";
 import { ITEM_NAMES } from "./items";
 
 type Property = Schemas["PropertyModel"];
-type Sums = Schemas["PropertySums"];
 
 /** What each property is worth, what is owed on it, and what it brings and costs. */
 export function Properties() {
@@ -100,7 +99,7 @@ function PropertySection({ property }: { property: Property }) {
               <td className="py-1 text-left">Together</td>
               {columns.map((column) => (
                 <td key={column.name} className={`pl-4 ${column.isAhead ? "pencilled" : ""}`}>
-                  {digits(net(column.sums), currency)}
+                  {digits(column.sums.net, currency)}
                 </td>
               ))}
             </tr>
@@ -110,7 +109,3 @@ function PropertySection({ property }: { property: Property }) {
     </section>
   );
 }
-
-const net = (sums: Sums): number =>
-  (sums.rent ?? 0) -
-  ((sums.interest ?? 0) + (sums.tax ?? 0) + (sums.insurance ?? 0) + (sums.upkeep ?? 0) + (sums.other ?? 0));

@@ -1,6 +1,6 @@
 import type { Schemas } from "@/shared/api/client";
 
-export type PropertyItem = keyof Schemas["PropertySums"];
+export type PropertyItem = Exclude<keyof Schemas["PropertySums"], "net">;
 
 /** What a property's money was for. */
 export const ITEM_NAMES: { item: PropertyItem; name: string }[] = [
