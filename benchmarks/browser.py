@@ -135,6 +135,58 @@ def sliding(page: Page, address: str) -> list[float]:
     return [page.evaluate(DRAG, [str(1500 * step), "planned"]) for step in range(1, KEYSTROKES)]
 
 
+# From the choice of 60 months until the whole grid is painted; then frames while it is scrolled from end to end.
+GRID = """
+(cells) => new Promise((resolve) => {
+  const begin = performance.now();
+  const look = () => {
+    if (document.querySelector("[aria-colcount]")?.getAttribute("aria-colcount") === String(cells))
+      requestAnimationFrame(() => resolve(performance.now() - begin));
+    else requestAnimationFrame(look);
+  };
+  document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true }));
+  look();
+})
+"""
+SCROLL = """
+() => new Promise((resolve) => {
+  const box = document.querySelector("[role=grid]").parentElement;
+  const times = [];
+  let before = performance.now();
+  const step = (now) => {
+    times.push(now - before);
+    before = now;
+    box.scrollLeft += 40;
+    if (times.length < 120) requestAnimationFrame(step);
+    else resolve(times.slice(2));
+  };
+  requestAnimationFrame(step);
+})
+"""
+MONTHS, FLOWS = 60, 60
+
+
+def months_grid(page: Page, address: str) -> tuple[list[float], list[float]]:
+    """Milliseconds to open 60 months of 60 flows, and between frames while they are scrolled."""
+    document = {
+        "format": "next-penny-plan", "version": 1, "currency": "USD",
+        "accounts": [{"id": "a", "name": "A", "kind": "checking", "opening": {"date": "2026-01-01", "balance": 10**7}}],
+        "flows": [{"id": f"f{place}", "name": f"Flow {place}", "kind": "bill", "amount": 10_00 + place,
+                   "from_account": "a", "rules": [f"FREQ=MONTHLY;BYMONTHDAY={place % 28 + 1}"]}
+                  for place in range(FLOWS)],
+    }  # fmt: skip
+    page.request.put(f"{address}/api/plan", data=document)
+    opened, frames = [], []
+    for _ in range(8):
+        page.goto(f"{address}/ahead/months")
+        page.wait_for_load_state("networkidle")
+        page.get_by_label("How many months").click()
+        page.get_by_role("option", name=f"{MONTHS} months").hover()
+        opened.append(page.evaluate(GRID, MONTHS + 3))
+        frames += page.evaluate(SCROLL)
+    return opened, frames
+
+
 def report(what: str, times: list[float], wanted: int = 150) -> None:
     print(
         f"{what}, {len(times)} times: median {percentile(times, 0.5):.0f} ms, "
@@ -156,6 +208,9 @@ def main() -> None:
         opened, settled = settling(page, address)
         report(f"opening Settle with {DUE_LINES} lines due", opened[1:])
         report("settling one until the tideline moved", settled[1:])
+        opened, frames = months_grid(page, address)
+        report(f"opening months of {FLOWS} flows", opened[1:], wanted=300)
+        report(f"between frames, scrolling {MONTHS} months of {FLOWS} flows", frames, wanted=34)
         browser.close()
         server.terminate()
 

@@ -58,8 +58,15 @@ def its_year(page: Page) -> None:
     page.get_by_role("region", name="The yearly analysis").evaluate("part => part.scrollIntoView()")
 
 
-def the_cards(page: Page) -> None:
-    page.get_by_role("table", name="Cards and lines").evaluate("part => part.scrollIntoView()")
+def three_ways(page: Page) -> None:
+    for asked in (
+        {"kind": "income_lost", "flow": "wren-pay", "from": "2027-05-01", "months": 1},
+        {"kind": "group_changed", "group": "Home", "percent": "12", "from": "2027-07-01"},
+    ):
+        made = page.request.post(page.url.split("/ahead")[0] + "/api/ready-made", data=asked).json()
+        page.request.post(page.url.split("/ahead")[0] + "/api/what-ifs", data=made)
+    page.reload()
+    page.get_by_role("table", name="Side by side").wait_for()
 
 
 def paid_otherwise(page: Page) -> None:
@@ -86,7 +93,6 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("register", "/accounts/joint", DESK, False, None),
     ("entry-phone", "/ahead?slip=entry:new", PHONE, False, supper),
     ("debts", "/debts", DESK, False, None),
-    ("debts-cards", "/debts", DESK, False, the_cards),
     ("card", "/debts/cards/heron?span=6m", DESK, False, paid_otherwise),
     ("way-out", "/debts/way-out", DESK, False, spared),
     ("loan", "/debts/house", DESK, False, with_extra),
@@ -94,6 +100,7 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("statement-check", "/debts/house/statement", DESK, False, typed_off),
     ("escrow", "/debts/house/escrow", DESK, False, its_year),
     ("accounts", "/accounts", DESK, False, None),
+    ("what-ifs", "/ahead/what-ifs?years=1", DESK, False, three_ways),
 )
 
 

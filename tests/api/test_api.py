@@ -249,7 +249,13 @@ def test_ahead_is_the_forecast_with_headroom_from_a_day_on(demo: TestClient) -> 
     expected = [
         {**event, "headroom": event["balance"] - 250_00} for event in plain["events"] if event["date"] >= "2027-03-10"
     ]
-    assert ahead["events"] == expected
+    assert [{**event, "kind": None} for event in ahead["events"]] == [{**event, "kind": None} for event in expected]
+    bills = demo.get("/api/ahead", params={"until": "2027-04-20", "kind": "bill", "category": "power"}).json()["events"]
+    assert {event["name"] for event in bills} == {"Electricity", "Water and drains"}
+    # What is held back is told for each period together, to the cent.
+    held = [event for event in ahead["events"] if event["kind"] == "allowance"]
+    assert sum(each["amount"] for each in ahead["held"]) == -sum(event["amount"] for event in held) > 0
+    assert sum(each["days"] for each in ahead["held"]) == len(held)
     assert ahead["paydays"][0]["name"] == "Odell's hours, Ferry Nursery"
 
 

@@ -40,6 +40,12 @@ const router = createBrowserRouter([
     hydrateFallbackElement: <></>,
   },
   {
+    path: "/print/year",
+    lazy: async () => ({ Component: (await import("./places/ahead/years/YearList")).PrintYearList }),
+    errorElement: <Lost />,
+    hydrateFallbackElement: <></>,
+  },
+  {
     path: "/",
     element: <Frame />,
     errorElement: <Lost />,
@@ -54,6 +60,18 @@ const router = createBrowserRouter([
       {
         path: "ahead/calendar",
         lazy: async () => ({ Component: (await import("./places/ahead/calendar/Calendar")).Calendar }),
+      },
+      {
+        path: "ahead/year",
+        lazy: async () => ({ Component: (await import("./places/ahead/years/YearList")).YearList }),
+      },
+      {
+        path: "ahead/what-ifs",
+        lazy: async () => ({ Component: (await import("./places/ahead/beside/SideBySide")).SideBySide }),
+      },
+      {
+        path: "ahead/worth",
+        lazy: async () => ({ Component: (await import("./places/ahead/years/NetWorth")).NetWorth }),
       },
       { path: "settle", lazy: async () => ({ Component: (await import("./places/settle/Settle")).Settle }) },
       { path: "flows", lazy: async () => ({ Component: (await import("./places/flows/Flows")).Flows }) },

@@ -87,7 +87,7 @@ def _texts(type_: Any, column: Sequence[Any] | Coded) -> Iterable[Any]:
 
 
 def _writer(type_: Any) -> Callable[[Any], str]:
-    kinds = [kind for kind in _kinds(type_) if kind is not NoneType]
+    kinds = list(dict.fromkeys(kind for kind in _kinds(type_) if kind is not NoneType))
     if kinds == [datetime.date]:
         return lambda value: "null" if value is None else _day(value)
     if kinds == [bool]:

@@ -32,10 +32,12 @@ from next_penny.api import (
     set_aside,
     settle,
     short,
+    side_by_side,
     statement_checks,
     tideline,
     tools,
     what_ifs,
+    year_list,
 )
 from next_penny.api.household import OpenHousehold
 from next_penny.api.squeezed import Squeezed
@@ -81,6 +83,8 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         months,
         short,
         what_ifs,
+        side_by_side,
+        year_list,
         interface,
     ):
         app.include_router(part.router)

@@ -4,22 +4,25 @@ import datetime
 from collections.abc import Sequence
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from next_penny.api.errors import Refused, refusals, refused
 from next_penny.api.forecast import chosen_accounts
 from next_penny.api.household import Home, Visit
+from next_penny.api.what_if import requests_for_plan
 from next_penny.core.dates.calendar import LATEST, add_months, month_end, month_start
 from next_penny.core.forecast.low_points import LowPoint
 from next_penny.core.plan import Account
 from next_penny.core.problems import PlanError
 from next_penny.core.review.figures import Figures, figures
+from next_penny.core.review.month_cells import MonthAmount, month_changes
 from next_penny.core.review.months import Cell, Row, RowKind, grid
 from next_penny.core.review.months import Month as CoreMonth
 from next_penny.core.review.stretch import Stretch, spendable, stretch
 from next_penny.formats.balance_document import Month, month_text
-from next_penny.formats.fields import Day
+from next_penny.formats.change_request import ChangeRequest
+from next_penny.formats.fields import Amount, Day, Document, Id
 
 router = APIRouter(prefix="/api", tags=["months and figures"])
 
@@ -80,24 +83,26 @@ class MonthsAnswer(BaseModel):
     rows: list[MonthsRow]
 
 
-@router.get("/months", response_model_by_alias=True)
+@router.get("/months", response_model=MonthsAnswer)
 def read_months(
     home: Home,
     first: Annotated[Month, Query(alias="from")],
     count: Annotated[int, Query(ge=1, le=_MOST_MONTHS)] = 12,
     accounts: str | None = None,
-) -> MonthsAnswer:
+) -> Response:
     """Months from one on, past or future: opening, money in and out, closing, lowest, and each flow's part."""
     over = _stretch(home, accounts, datetime.date.fromordinal(month_start(first)),
                     datetime.date.fromordinal(month_end(first + count - 1)), "count")  # fmt: skip
     found = grid(over)
-    return MonthsAnswer(
+    answer = MonthsAnswer(
         currency=_currency(home, over.accounts),
         today=home.today,
         accounts=[account.id for account in over.accounts],
         months=[_month(each) for each in found.months],
         rows=[_row(each) for each in found.rows],
     )
+    # Thousands of cells: what is of the model already is not looked over again.
+    return Response(answer.model_dump_json(by_alias=True), media_type="application/json")
 
 
 def _stretch(home: Visit, accounts: str | None, first: datetime.date, last: datetime.date, named: str) -> Stretch:
@@ -137,7 +142,39 @@ def _row(row: Row) -> MonthsRow:
 
 def _cell(cell: Cell) -> CellModel:
     nominals = [datetime.date.fromordinal(day) for day in sorted(cell.nominals)]
-    return CellModel(amount=cell.amount, recorded=cell.recorded, expected=cell.expected, nominals=nominals)
+    return CellModel.model_construct(
+        amount=cell.amount, recorded=cell.recorded, expected=cell.expected, nominals=nominals
+    )
+
+
+class MonthAmountModel(Document):
+    """What is still expected of a flow in a month, positive; `onward`: from that month on."""
+
+    flow: Id
+    month: Month
+    amount: Amount
+    onward: bool = False
+
+
+class MonthCells(Document):
+    cells: tuple[MonthAmountModel, ...] = Field(max_length=5000)
+
+
+class MonthCellsAnswer(BaseModel):
+    """The changes that make it so, to be previewed or saved."""
+
+    changes: list[ChangeRequest]
+
+
+@router.post("/months/cells", response_model_by_alias=True)
+def read_month_cells(request: MonthCells, home: Home) -> MonthCellsAnswer:
+    """What amounts typed into months change: spread over a flow's dates in the month, exact to the minor unit."""
+    wanted = [MonthAmount(cell.flow, cell.month, cell.amount, cell.onward) for cell in request.cells]
+    try:
+        changes = month_changes(home.moment, wanted)
+    except PlanError as error:
+        raise Refused(refusals(error.problems, ("body",))) from error
+    return MonthCellsAnswer(changes=requests_for_plan(home.plan, changes))
 
 
 class FiguresModel(_Named):

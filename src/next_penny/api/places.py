@@ -3,10 +3,11 @@
 import datetime
 from typing import Annotated
 
+import numpy as np
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
-from next_penny.api.answers import response, rows, whole
+from next_penny.api.answers import Coded, response, rows, whole
 from next_penny.api.errors import refused
 from next_penny.api.forecast import (
     AccountForecast,
@@ -24,9 +25,11 @@ from next_penny.core.defaults import default_account
 from next_penny.core.flows.subscriptions import Subscription, subscription, together
 from next_penny.core.flows.summary import FlowSummary, summarize, yearly_by_kind
 from next_penny.core.forecast.low_points import headrooms, lowest, short_by, top_ups
-from next_penny.core.forecast.outlook import Payday, bills_ahead, next_payday, pay_periods
-from next_penny.core.forecast.projection import project, year_ahead
-from next_penny.core.plan import FlowKind, NoRate
+from next_penny.core.forecast.outlook import HeldPeriod, Payday, bills_ahead, held_periods, next_payday, pay_periods
+from next_penny.core.forecast.projection import EventTable, project, year_ahead
+from next_penny.core.plan import FlowKind, NoRate, Plan
+from next_penny.core.review.months import RowKind, origin_categories, origin_kind
+from next_penny.core.review.stretch import spendable
 from next_penny.formats.fields import Day, Id
 from next_penny.formats.plan_document import Account, Flow, Hourly
 
@@ -48,13 +51,29 @@ class PaydayModel(BaseModel):
 
 
 class AheadEvent(EventModel):
+    """`kind` is the row of months that it stands in; of an allowance, `nominal` is the first day of its period."""
+
     headroom: int
+    kind: RowKind
+
+
+class HeldPeriodModel(BaseModel):
+    """What an allowance's period, which begins on `nominal`, holds back from an account within the days shown."""
+
+    account: str
+    name: str
+    nominal: datetime.date
+    first: datetime.date = Field(alias="from")
+    last: datetime.date = Field(alias="to")
+    days: int
+    amount: int
 
 
 class AheadAnswer(BaseModel):
     """The run of days of chosen accounts: `lows` are their low points within the stretch shown.
 
-    `top_ups_in_all`: by account, how much its top-ups come to. `events` are the first of `events_in_all`.
+    `top_ups_in_all`: by account, how much its top-ups come to. `events` are the first of `events_in_all`. `held`: what
+    allowances hold back among them, each period together.
     """
 
     today: datetime.date
@@ -64,19 +83,28 @@ class AheadAnswer(BaseModel):
     top_ups_in_all: dict[str, int]
     events: list[AheadEvent]
     events_in_all: int
+    held: list[HeldPeriodModel]
 
 
 @router.get("/ahead", response_model=AheadAnswer)
 def read_ahead(
-    home: Home, until: Day, first: Annotated[Day | None, Field(alias="from")] = None, accounts: str | None = None
+    home: Home,
+    until: Day,
+    first: Annotated[Day | None, Field(alias="from")] = None,
+    accounts: str | None = None,
+    kind: RowKind | None = None,
+    category: Id | None = None,
 ) -> Response:
-    """The coming days of chosen accounts, from a day (or today) until a day."""
+    """The coming days of chosen accounts, from a day (or today) until a day; of one kind or category only, if named."""
     forecast = project(home.moment, checked_until(home.today, until))
     chosen = chosen_accounts(home.plan, accounts) or default_account(home.plan.accounts)
-    whole_run = events_of(forecast, chosen, first)
+    whole_run = _filtered(home.plan, events_of(forecast, chosen, first), kind, category)
     events = whole_run.first(_MOST_EVENTS)
     begin = max(first or home.today, home.today).toordinal()
-    columns = event_columns(home.moment, events) | {"headroom": headrooms(forecast, events)}
+    columns = event_columns(home.moment, events) | {
+        "headroom": headrooms(forecast, events),
+        "kind": Coded([origin_kind(home.plan, each) for each in events.origins], events.columns.origin.tolist()),
+    }
     lows = {run.account.id: low_point(lowest(run, begin, until.toordinal())) for run in forecast.runs}
     paydays = [payday for account in chosen if (payday := next_payday(forecast, account))]
     return response(whole(AheadAnswer, {
@@ -87,7 +115,27 @@ def read_ahead(
         "top_ups_in_all": {id: sum(each.amount for each in top_ups(forecast.run_of[id])) for id in chosen},
         "events": rows(AheadEvent, columns),
         "events_in_all": len(whole_run),
+        "held": [_held(each) for each in held_periods(events)],
     }))  # fmt: skip
+
+
+def _held(period: HeldPeriod) -> HeldPeriodModel:
+    nominal, first, last = (datetime.date.fromordinal(day) for day in (period.begins, period.first, period.last))
+    return HeldPeriodModel.model_validate({
+        "account": period.account, "name": period.name, "nominal": nominal, "from": first, "to": last,
+        "days": period.days, "amount": period.amount,
+    })  # fmt: skip
+
+
+def _filtered(plan: Plan, events: EventTable, kind: RowKind | None, category: str | None) -> EventTable:
+    """Those of one kind and one category, as far as named."""
+    if kind is None and category is None:
+        return events
+    wanted = [
+        kind in (None, origin_kind(plan, each)) and (category is None or category in origin_categories(plan, each))
+        for each in events.origins
+    ]
+    return events.where(np.array(wanted, dtype=np.bool_)[events.columns.origin])
 
 
 def _payday(payday: Payday) -> PaydayModel:
@@ -294,13 +342,17 @@ def _subscription_row(summary: FlowSummary, stands: Subscription) -> Subscriptio
 
 
 class AccountRow(BaseModel):
-    """An account with what it holds today and its lowest point over the coming year."""
+    """An account with what it holds today and its lowest point over the coming year.
+
+    `is_spendable`: among those that are meant where no accounts are named.
+    """
 
     account: Account
     today_balance: int
     lowest: LowPointModel | None
     short_by: int
     flows: int
+    is_spendable: bool
 
 
 class AccountsAnswer(BaseModel):
@@ -313,6 +365,7 @@ def read_accounts(home: Home) -> AccountsAnswer:
     """Every account, in the household's order."""
     forecast = year_ahead(home.moment)
     until = forecast.until.toordinal()
+    meant = spendable(home.moment)
     return AccountsAnswer(
         today=home.today,
         accounts=[
@@ -322,6 +375,7 @@ def read_accounts(home: Home) -> AccountsAnswer:
                 lowest=low_point(lowest(run, last=until)),
                 short_by=short_by(run, until),
                 flows=sum(run.account.id in moved for moved in home.plan.accounts_moved.values()),
+                is_spendable=run.account in meant,
             )
             for run in forecast.runs
         ],

@@ -5,7 +5,7 @@ import datetime
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
-from next_penny.api.answers import Levels, Written, levels, response, whole
+from next_penny.api.answers import Levels, Written, levels, response, several, whole
 from next_penny.api.forecast import LowPointModel, Outcome, checked_until, low_point, outcome
 from next_penny.api.household import Home
 from next_penny.api.what_if import WhatIf
@@ -29,6 +29,18 @@ class TidelineRequest(Document):
     first: Day = Field(alias="from")
     until: Day
     changes: list[ChangeRequest] = []
+    each: bool = False
+
+
+class OwnLine(BaseModel):
+    """One of several accounts by itself, in its own currency, with its own floor."""
+
+    id: str
+    name: str
+    currency: str
+    floor: int
+    ink: Levels
+    pencil: Levels
 
 
 class TidelineModel(BaseModel):
@@ -53,13 +65,15 @@ class MarkModel(BaseModel):
 class TidelineAnswer(BaseModel):
     """The tideline, and with the changes laid over it: `copper`, and the lowest points before and after.
 
-    `entries` are those that the changes would record, whole; `notes` say what is worth saying of the changes.
+    `each`: the accounts one by one, where asked for and more than one. `entries` are those that the changes would
+    record, whole; `notes` say what is worth saying of the changes.
     """
 
     today: datetime.date
     accounts: list[str]
     line: TidelineModel | None
     copper: TidelineModel | None
+    each: list[OwnLine]
     marks: list[MarkModel]
     before: Outcome
     after: Outcome
@@ -89,12 +103,25 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
             f"line of {chosen} from {request.first} until {until}", lambda: _line(before, chosen, request.first)
         ),
         "copper": _line(after, chosen, request.first) if after else None,
+        "each": _own_lines(before, chosen, request.first) if request.each and len(chosen) > 1 else several(OwnLine, []),
         "marks": [MarkModel(date=day, text=text) for day, text in marks(before.moment, until)],
         "before": before_outcome,
         "after": outcome(after) if after else before_outcome,
         "entries": [Entry.of(entry) for entry in what_if.entries] if what_if else [],
         "notes": what_if.notes if what_if else [],
     })  # fmt: skip
+
+
+def _own_lines(forecast: Forecast, chosen: list[str], first: datetime.date) -> Written:
+    moment, lines = forecast.moment, []
+    for run in (run for run in forecast.runs if run.account.id in chosen):
+        changes = daily_changes(moment, run.account.id)
+        ink = recorded_levels(run.account, changes, first.toordinal(), moment.now)
+        lines.append(whole(OwnLine, {
+            "id": run.account.id, "name": run.account.name, "currency": run.account.currency,
+            "floor": run.account.floor, "ink": _levels(tuple(ink)), "pencil": _levels(tuple(run.levels)),
+        }))  # fmt: skip
+    return several(OwnLine, lines)
 
 
 def _line(forecast: Forecast, chosen: list[str], first: datetime.date) -> Written | None:

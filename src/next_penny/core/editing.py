@@ -11,6 +11,7 @@ from typing import Generic, Literal, NamedTuple, TypeVar
 
 from next_penny.core.balance_terms import RateStep
 from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, lands_on
+from next_penny.core.dates.moving import moved_rules
 from next_penny.core.dates.sentences import full_day
 from next_penny.core.flows.amounts import amount_on, hourly_on, rules_on
 from next_penny.core.flows.makers import maker_of
@@ -193,6 +194,29 @@ def change_once(moment: Moment, flow: Flow, nominal: date, values: Mapping[str, 
         change = replace(change, amount=None)
     kept = (change,) if change != Change(nominal) else ()
     return replace(flow, changes=tuple(sorted((*others, *kept), key=lambda each: each.nominal)))
+
+
+def move_onward(moment: Moment, flow: Flow, nominal: date, day: date) -> Edited[Flow]:
+    """The flow with a date of it, and those after it, on another day of the week or month. Raises PlanError.
+
+    What was changed for single dates after it stays with those dates, and is told.
+    """
+    if flow.dates:
+        raise refused("moved_to", f"“{flow.name}” has days of its own: open it to change them.", "not_possible")
+    if not _occurs(moment, flow, nominal.toordinal()):
+        raise refused("from", f"“{flow.name}” of {nominal} is not expected.", "not_expected")
+    rules = moved_rules(rules_on(flow, nominal), nominal, day)
+    if rules is None:
+        raise refused("moved_to", f"From here on, “{flow.name}” can be moved within its own week or month: "
+                      "for another rhythm open it.", "not_possible")  # fmt: skip
+    plain = replace(flow, changes=tuple(change for change in flow.changes if change.nominal != nominal))
+    edited = revise_flow(plain, {"rules": rules}, min(nominal, day), moment.today)
+    days = maker_of(moment, edited.item).nominal_days(*sorted((nominal.toordinal(), day.toordinal())))
+    if day.toordinal() not in days or nominal.toordinal() in days:
+        raise refused("moved_to", f"“{flow.name}” cannot be moved there: open it and change its rule.", "not_possible")
+    if any(change.nominal > nominal for change in flow.changes):
+        return Edited(edited.item, [*edited.notes, "What was changed for single dates later stays with those dates."])
+    return edited
 
 
 def _occurs(moment: Moment, flow: Flow, nominal: int) -> bool:

@@ -4,7 +4,7 @@
 the household as it is at that moment which items that changes.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
@@ -94,6 +94,12 @@ class Once(Document):
     moved_to: Day | None = None
     left_out: bool = False
     hours: Percent | None = None
+
+
+class MovedOnward(Document):
+    """The day on which a date of a flow is to be, and those after it likewise."""
+
+    moved_to: Day
 
 
 _DOCUMENTS: dict[str, Any] = {
@@ -202,9 +208,14 @@ def _meant(
     moment: Moment, plan: Plan, request: ChangeRequest, existing: Any, loc: Loc
 ) -> tuple[list[PlanChange], list[str]]:
     match request.op, existing:
+        case "revise", Flow() if request.value is not None and "moved_to" in request.value:
+            if request.start is None:
+                raise refused("from", "Say from which date.", "needed")
+            edited: Any = editing.move_onward(
+                moment, existing, request.start, _read(MovedOnward, request.value, loc).moved_to)  # fmt: skip
         case "revise", Flow():
             fields = _read_fields(documents.Flow, existing, request, loc)
-            edited: Any = editing.revise_flow(
+            edited = editing.revise_flow(
                 existing, fields, request.start, moment.today, keep_later=request.keep_later is not False)  # fmt: skip
         case "revise", Allowance():
             fields = _read_fields(documents.Allowance, existing, request, loc)
@@ -299,18 +310,43 @@ def _needed_id(request: ChangeRequest) -> str:
 
 
 def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callable[[str], bool]) -> list[ChangeRequest]:
-    """Changes that the core proposes, as the interface sends them back to preview or save them."""
-    requests = []
+    """Changes that the core proposes, as the interface sends them back to preview, keep or save them.
+
+    Of what is held only what becomes another is said, so that a kept what-if leaves all else to the plan.
+    """
+    requests: list[ChangeRequest] = []
     for change in changes:
         assert change.kind != "way_out"
         assert change.kind != "statement_check"
         assert change.kind != "what_if"
-        find = _Find(plan, lambda id: None)
-        is_held = is_recorded(change.id) if change.kind == "entry" else find.item(change.kind, change.id) is not None
+        held = None if change.kind == "entry" else _Find(plan, lambda id: None).item(change.kind, change.id)
+        if (
+            isinstance(held, Flow)
+            and isinstance(change.item, Flow)
+            and replace(change.item, changes=held.changes) == held
+        ):
+            requests += _once(held, change.item)
+            continue
         value = _DOCUMENTS[change.kind].of(change.item).model_dump(mode="json", by_alias=True)
-        requests.append(
-            ChangeRequest.model_validate(
-                {"op": "update" if is_held else "add", "kind": change.kind, "id": change.id, "value": value}
-            )
-        )
+        if held is not None:
+            before = _DOCUMENTS[change.kind].of(held).model_dump(mode="json", by_alias=True)
+            value = {name: given for name, given in value.items() if given != before[name]}
+        is_held = is_recorded(change.id) if change.kind == "entry" else held is not None
+        requests.append(_request("update" if is_held else "add", change.kind, change.id, value))
     return requests
+
+
+def _once(held: Flow, flow: Flow) -> Iterator[ChangeRequest]:
+    """What single dates of a flow become."""
+    before, after = ({each.nominal: each for each in one.changes} for one in (held, flow))
+    for day in sorted({*before, *after}):
+        if before.get(day) != after.get(day):
+            said = after.get(day)
+            value = None if said is None else Once(
+                amount=said.amount, moved_to=said.moved_to, left_out=said.left_out, hours=said.hours
+            ).model_dump(mode="json")  # fmt: skip
+            yield _request("once", "flow", flow.id, value, nominal=day.isoformat())
+
+
+def _request(op: str, kind: str, id: str, value: Any, **more: Any) -> ChangeRequest:
+    return ChangeRequest.model_validate({"op": op, "kind": kind, "id": id, "value": value, **more})

@@ -7,6 +7,8 @@ import { levelOn } from "@/shared/charts/steps";
 import { Tideline } from "@/shared/charts/Tideline";
 import { useWidth } from "@/shared/charts/useWidth";
 import { dayText, money } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { ChooseOne } from "@/shared/kit/Choice";
 import { Select } from "@/shared/kit/Select";
 import { SPAN_NAMES, SPANS, useView } from "@/shared/view";
 import { useWaters } from "@/shared/waters";
@@ -28,10 +30,19 @@ export function TidelineBand() {
         <Select
           label="How far ahead"
           value={view.span}
-          onChange={(span) => view.set({ span, from: null, until: null })}
+          onChange={(span) => view.set({ span, from: null, until: null, left: null, right: null })}
           options={SPANS.map((span) => ({ value: span, label: SPAN_NAMES[span] }))}
           className="min-h-9 rounded-sm px-2 hover:bg-hover"
         />
+        {view.zoom && (
+          <button
+            type="button"
+            onClick={() => view.set({ left: null, right: null })}
+            className="min-h-9 rounded-sm px-2 text-copper hover:bg-hover"
+          >
+            All of it again
+          </button>
+        )}
         {view.period && (
           <button
             type="button"
@@ -56,7 +67,9 @@ export function TidelineBand() {
             height={height}
             period={view.period}
             reading={reading}
+            each={(waters.drafted ?? waters.plain)?.each ?? []}
             marks={answer?.marks ?? []}
+            onZoom={(shown) => view.set({ left: shown?.from ?? null, right: shown?.until ?? null })}
             onRead={setReading}
             onPeriod={(period) => view.set({ from: period?.from ?? null, until: period?.until ?? null })}
           />
@@ -114,6 +127,7 @@ function AccountChooser({ shown }: { shown: string[] }) {
   const accounts = useAccounts().data?.accounts ?? [];
   if (accounts.length === 0) return null;
   const names = accounts.filter(({ account }) => shown.includes(account.id)).map(({ account }) => account.name);
+  const spendable = accounts.filter((each) => each.is_spendable).map(({ account }) => account.id);
   const toggle = (id: string) => {
     const next = shown.includes(id) ? shown.filter((each) => each !== id) : [...shown, id];
     if (next.length) view.set({ accounts: next.join(",") });
@@ -146,6 +160,26 @@ function AccountChooser({ shown }: { shown: string[] }) {
               </label>
             ))}
           </fieldset>
+          {accounts.length > 1 && (
+            <div className="mt-1 flex flex-wrap items-center gap-2 border-t border-rule px-2 pt-2">
+              {spendable.length > 1 && (
+                <Button look="link" className="!min-h-9" onClick={() => view.set({ accounts: spendable.join(",") })}>
+                  All that can be spent
+                </Button>
+              )}
+              {shown.length > 1 && (
+                <ChooseOne
+                  label="How they are drawn"
+                  value={view.each ? "each" : "together"}
+                  onChange={(lines) => view.set({ lines: lines === "each" ? "each" : null })}
+                  options={[
+                    { value: "together", label: "Together" },
+                    { value: "each", label: "Each its own line" },
+                  ]}
+                />
+              )}
+            </div>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

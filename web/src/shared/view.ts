@@ -16,6 +16,19 @@ export const SPAN_NAMES: Record<Span, string> = {
   "10y": "10 years",
 };
 
+/** Whether a text of the address is a day that exists. */
+const isDay = (text: string | null): text is string =>
+  text !== null &&
+  /^\d{4}-\d{2}-\d{2}$/.test(text) &&
+  !Number.isNaN(civil(text).getTime()) &&
+  iso(civil(text)) === text;
+
+/** Two days of the address, in order; null where one of them cannot be read. */
+function readDays(from: string | null, until: string | null): { from: string; until: string } | null {
+  if (!isDay(from) || !isDay(until)) return null;
+  return from <= until ? { from, until } : { from: until, until: from };
+}
+
 function spanEnd(today: string, span: Span): string {
   const count = Number.parseInt(span, 10);
   if (span.endsWith("w")) return iso(addWeeks(civil(today), count));
@@ -62,12 +75,14 @@ export function useView() {
   );
   return useMemo(() => {
     const span = search.get("span") as Span;
-    const from = search.get("from");
-    const until = search.get("until");
     return {
       span: SPANS.includes(span) ? span : "6w",
       accounts: search.get("accounts")?.split(",").filter(Boolean) ?? [],
-      period: from && until ? { from, until } : null,
+      period: readDays(search.get("from"), search.get("until")),
+      /** Days looked at more or less closely than the span shows. */
+      zoom: readDays(search.get("left"), search.get("right")),
+      /** Whether several accounts have a line each. */
+      each: search.get("lines") === "each",
       slip: readSlip(search.get("slip")),
       search: search.toString(),
       filters: {
@@ -90,6 +105,21 @@ export function useView() {
 /** The part of the address that stays when moving to another place. */
 export function keptSearch(search: string): string {
   const kept = new URLSearchParams(search);
-  for (const name of ["slip", "q", "category", "since", "to", "way", "month", "months", "year"]) kept.delete(name);
+  for (const name of [
+    "slip",
+    "q",
+    "category",
+    "since",
+    "to",
+    "way",
+    "month",
+    "months",
+    "year",
+    "beside",
+    "years",
+    "kind",
+    "for",
+  ])
+    kept.delete(name);
   return kept.toString();
 }

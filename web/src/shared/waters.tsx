@@ -1,7 +1,7 @@
 import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
 import type { ChangeRequest, TidelineAnswer } from "./api/client";
 import { useHousehold, useTideline } from "./api/hooks";
-import { spanDays, useView } from "./view";
+import { type Span, spanDays, useView } from "./view";
 
 interface Waters {
   today: string;
@@ -23,10 +23,10 @@ export function WatersProvider({ children }: { children: ReactNode }) {
   const view = useView();
   const [draft, setDraft] = useState<ChangeRequest[]>(NO_CHANGES);
   const days = useMemo(
-    () => (household ? spanDays(household.today, view.span) : { from: "", until: "" }),
-    [household, view.span],
+    () => (household ? daysShown(household.today, view.span, view.zoom) : { from: "", until: "" }),
+    [household, view.span, view.zoom],
   );
-  const query = household ? { accounts: view.accounts, ...days } : null;
+  const query = household ? { accounts: view.accounts, each: view.each, ...days } : null;
   const plain = useTideline(query, NO_CHANGES);
   const drafted = useTideline(draft.length ? query : null, draft);
   const waters = useMemo(
@@ -42,6 +42,12 @@ export function WatersProvider({ children }: { children: ReactNode }) {
     [household?.today, days, plain.data, draft, drafted.data, drafted.error],
   );
   return <WatersContext value={waters}>{children}</WatersContext>;
+}
+
+/** The days of the tideline: the span's, or those zoomed to, which reach beyond today. */
+function daysShown(today: string, span: Span, zoom: { from: string; until: string } | null) {
+  if (!zoom || zoom.until <= today) return spanDays(today, span);
+  return zoom;
 }
 
 export function useWaters(): Waters {

@@ -94,6 +94,14 @@ def _exceptional_days(country: str, year: int) -> tuple[tuple[int, bool], ...]:
     return tuple((day, opens) for day, opens in days if opens != (weekday(day) < 5))
 
 
+def bank_holidays(country: str | None, first: date, last: date) -> list[tuple[date, str]]:
+    """The bank holidays of a country from a day to a day, with their names; none without a country."""
+    if country is None:
+        return []
+    named = [held for year in range(first.year, last.year + 1) for held in sorted(_holidays(country, year).items())]
+    return [(day, str(name)) for day, name in named if first <= day <= last]
+
+
 @lru_cache(maxsize=1024)
 def _holidays(country: str, year: int) -> holidays.HolidayBase:
     return holidays.country_holidays(country, years=year, language="en_US", expand=False)

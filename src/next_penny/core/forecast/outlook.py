@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 
 from next_penny.core.forecast.low_points import lowest
-from next_penny.core.forecast.projection import Forecast
+from next_penny.core.forecast.projection import EventTable, Forecast
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,3 +95,32 @@ def pay_periods(forecast: Forecast, account: str, most: int = 6) -> list[PayPeri
         if len(found) == most:
             break
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class HeldPeriod:
+    """What an allowance's period holds back from an account within the events shown; `amount` is positive."""
+
+    account: str
+    name: str
+    begins: int
+    first: int
+    last: int
+    days: int
+    amount: int
+
+
+def held_periods(events: EventTable) -> list[HeldPeriod]:
+    """What allowances hold back, each period together, in the order of their first days."""
+    columns = events.columns
+    held = np.array([origin.allowance is not None for origin in events.origins], dtype=np.bool_)
+    wanted = np.flatnonzero(held[columns.origin] & (columns.amount < 0)).tolist() if len(columns.day) else []
+    periods: dict[tuple[int, int, int], list[tuple[int, int]]] = {}
+    for at in wanted:
+        key = (int(columns.account[at]), int(columns.origin[at]), int(columns.nominal[at]))
+        periods.setdefault(key, []).append((int(columns.day[at]), -int(columns.amount[at])))
+    return [
+        HeldPeriod(events.accounts[account], events.origins[origin].name, begins, parts[0][0], parts[-1][0],
+                   len(parts), sum(amount for _, amount in parts))
+        for (account, origin, begins), parts in periods.items()
+    ]  # fmt: skip

@@ -10,7 +10,7 @@ from next_penny.core.dates.calendar import month_number, month_start
 from next_penny.core.forecast.projection import Origin
 from next_penny.core.money import round_half_up
 from next_penny.core.plan import Entry, Flow, FlowKind, Plan
-from next_penny.core.review.stretch import Movement, Stretch
+from next_penny.core.review.stretch import Column, Movement, Stretch
 
 RowKind = FlowKind | Literal["allowance", "card", "interest", "recorded"]
 _MOVED, _OPENING = "Moved between accounts", "Opening balance"
@@ -46,6 +46,34 @@ class Cell:
     def amount(self) -> int:
         """Both together."""
         return self.recorded + self.expected
+
+
+def kind_of(plan: Plan, flow: Flow) -> RowKind:
+    """What a flow is, those that cards and savings make of themselves apart."""
+    if flow.id in plan.maker_accounts:
+        return "card" if flow.kind == "transfer" else "interest"
+    return flow.kind
+
+
+def origin_kind(plan: Plan, origin: Origin) -> RowKind:
+    """The kind of row that what comes from an origin stands in; what is recorded without a flow is `recorded`."""
+    if origin.allowance is not None:
+        return "allowance"
+    flow = plan.flow_by_id.get(origin.flow or "")
+    if flow is not None:
+        return kind_of(plan, flow)
+    return "recorded" if origin.source == "recorded" else "transfer"
+
+
+def origin_categories(plan: Plan, origin: Origin) -> frozenset[str]:
+    """The categories that what is expected from an origin is for."""
+    if origin.allowance is not None:
+        return frozenset(plan.allowance_by_id[origin.allowance].categories)
+    flow = plan.flow_by_id.get(origin.flow or "")
+    if flow is None:
+        return frozenset()
+    named = (flow.category, *(split.category for split in flow.splits), *(each.category for each in flow.revisions))
+    return frozenset(id for id in named if id)
 
 
 class RowKey(NamedTuple):
@@ -91,14 +119,15 @@ def grid(over: Stretch) -> Grid:
         at = month_number(date.fromordinal(movement.day)) - first
         sums[at][movement.net < 0] += abs(movement.net)
         rows.add(at, movement)
-    return Grid([_month(over, first + at, *sums[at]) for at in range(count)], rows.in_order())
+    shortages = over.shortages()
+    return Grid([_month(over, shortages, first + at, *sums[at]) for at in range(count)], rows.in_order())
 
 
-def _month(over: Stretch, month: int, money_in: int, money_out: int) -> Month:
+def _month(over: Stretch, shortages: Column, month: int, money_in: int, money_out: int) -> Month:
     begin, end = month_start(month) - over.first, month_start(month + 1) - over.first
     balances = over.together[begin + 1 : end + 1]
     low = int(balances.argmin())
-    short = int(over.shortages()[begin:end].max())
+    short = int(shortages[begin:end].max())
     return Month(month, int(over.together[begin]), money_in, money_out, int(balances[-1]), over.first + begin + low,
                  int(balances[low]), short)  # fmt: skip
 
@@ -110,6 +139,7 @@ class _Rows:
         self._over, self._first, self._count = over, first, count
         self._plan: Plan = over.moment.plan
         self._rows: dict[RowKey, list[Cell]] = {}
+        self._keys: dict[Origin, RowKey] = {}
         self._allowances = {
             category: allowance for allowance in self._plan.allowances for category in allowance.categories
         }
@@ -119,7 +149,9 @@ class _Rows:
             for key, amount in self._recorded(movement.entry, movement.net):
                 self._cell(key, at).recorded += amount
         elif movement.origin is not None:
-            cell = self._cell(self._of_origin(movement.origin), at)
+            if movement.origin not in self._keys:
+                self._keys[movement.origin] = self._of_origin(movement.origin)
+            cell = self._cell(self._keys[movement.origin], at)
             cell.expected += movement.net
             if movement.nominal is not None:
                 cell.nominals.append(movement.nominal)
@@ -160,10 +192,7 @@ class _Rows:
         return self._of_flow(flow) if flow is not None else RowKey("transfer", None, origin.name, "")
 
     def _of_flow(self, flow: Flow) -> RowKey:
-        kind: RowKind = flow.kind
-        if flow.id in self._plan.maker_accounts:
-            kind = "card" if flow.kind == "transfer" else "interest"
-        return RowKey(kind, flow.id, flow.name, self._group_of((flow.category,)))
+        return RowKey(kind_of(self._plan, flow), flow.id, flow.name, self._group_of((flow.category,)))
 
     def _group_of(self, categories: Sequence[str | None]) -> str:
         named = (self._plan.category_by_id.get(id or "") for id in categories)

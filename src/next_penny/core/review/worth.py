@@ -2,9 +2,12 @@
 
 from collections.abc import Iterable
 from datetime import date
+from typing import NamedTuple
 
+from next_penny.core.dates.calendar import month_end, month_number
 from next_penny.core.moment import Moment
-from next_penny.core.plan import Entry
+from next_penny.core.plan import AccountKind, Entry
+from next_penny.core.review.stretch import Stretch
 
 
 def net_worth(moment: Moment) -> int:
@@ -31,3 +34,39 @@ def spending_of(moment: Moment, entries: Iterable[Entry]) -> int:
         amount = sum(leg.amount for leg in entry.legs if leg.category in expense)
         spent += plan.converted(amount, own, currency, entry.date)
     return spent
+
+
+class KindWorth(NamedTuple):
+    """What the accounts of one kind are worth together at each of the days asked for; debts are negative."""
+
+    kind: AccountKind
+    balances: tuple[int, ...]
+
+
+class Worth(NamedTuple):
+    """Net worth at month ends: day numbers, each kind, and all together, in the household's currency."""
+
+    days: tuple[int, ...]
+    kinds: tuple[KindWorth, ...]
+    together: tuple[int, ...]
+
+
+def worth_over(moment: Moment, first: date, last: date) -> Worth:
+    """By kind of account, at the end of each month from a day to a day, today among them, and on the last day.
+
+    Each balance at the newest rate by its day. Raises NoRate where one is lacking.
+    """
+    months = range(month_number(first), month_number(last) + 1)
+    within = {month_end(month) for month in months} | {moment.now, last.toordinal()}
+    days = sorted(day for day in within if first.toordinal() <= day <= last.toordinal())
+    here = moment.plan.household.currency
+    by_kind: dict[AccountKind, list[int]] = {}
+    over = Stretch(moment, moment.plan.accounts, first.toordinal(), last.toordinal(), ())
+    for account in over.accounts:
+        held = over.balances(account)
+        sums = by_kind.setdefault(account.kind, [0] * len(days))
+        for at, day in enumerate(days):
+            balance = int(held[day - first.toordinal() + 1])
+            sums[at] += moment.plan.converted(balance, account.currency, here, date.fromordinal(day))
+    kinds = tuple(KindWorth(kind, tuple(sums)) for kind, sums in by_kind.items())
+    return Worth(tuple(days), kinds, tuple(sum(each) for each in zip(*by_kind.values(), strict=True)))

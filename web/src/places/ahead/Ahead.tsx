@@ -1,14 +1,19 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
-import { useAccounts, useFlows } from "@/shared/api/hooks";
+import { useAccounts, useChosenAccounts, useFlows } from "@/shared/api/hooks";
 import { useView } from "@/shared/view";
 import { useWaters } from "@/shared/waters";
 import { Allowances } from "./Allowances";
+import { filtersOf } from "./DayFilters";
 import { Lenses } from "./Lenses";
 import { Outlook } from "./Outlook";
-import { RunOfDays } from "./RunOfDays";
-import { StretchFigures } from "./StretchFigures";
-import { Welcome } from "./Welcome";
+
+// What stands further down, or only at times, does not keep the first figures waiting.
+const RunOfDays = lazy(async () => ({ default: (await import("./RunOfDays")).RunOfDays }));
+const StretchFigures = lazy(async () => ({ default: (await import("./StretchFigures")).StretchFigures }));
+const Welcome = lazy(async () => ({ default: (await import("./Welcome")).Welcome }));
 
 /** The coming days: until the next payday, low points, and the run of days. */
 export function Ahead() {
@@ -20,7 +25,9 @@ export function Ahead() {
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <h1 className="sr-only">Ahead</h1>
       {isBeginning || !flows.some(({ flow }) => flow.kind === "bill") ? (
-        <Welcome accounts={accounts} flows={flows} />
+        <Suspense>
+          <Welcome accounts={accounts} flows={flows} />
+        </Suspense>
       ) : null}
       {!isBeginning && (
         <>
@@ -38,28 +45,36 @@ function Days() {
   const from = view.period && view.period.from > waters.today ? view.period.from : null;
   const end = view.period?.until ?? waters.until;
   const until = [end, waters.today].sort().at(-1) ?? end;
-  const accounts = view.accounts.join(",") || null;
+  const accounts = useChosenAccounts();
+  const [search] = useSearchParams();
+  const filters = filtersOf(search);
   const { data, error } = useQuery({
-    queryKey: ["ahead", accounts, from, until],
+    queryKey: ["ahead", accounts, from, until, filters],
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
-      answer<Schemas["AheadAnswer"]>(api.GET("/api/ahead", { params: { query: { until, from, accounts } }, signal })),
+      answer<Schemas["AheadAnswer"]>(
+        api.GET("/api/ahead", { params: { query: { until, from, accounts, ...filters } }, signal }),
+      ),
   });
   if (error) return <p role="alert">{error.message}</p>;
   if (!data) return null;
   return (
     <>
       {view.period && (
-        <StretchFigures
-          from={view.period.from}
-          to={view.period.until}
-          accounts={data.accounts.map((account) => account.id).join(",")}
-          today={data.today}
-        />
+        <Suspense>
+          <StretchFigures
+            from={view.period.from}
+            to={view.period.until}
+            accounts={data.accounts.map((account) => account.id).join(",")}
+            today={data.today}
+          />
+        </Suspense>
       )}
       <Outlook ahead={data} until={until} />
       <Allowances />
-      <RunOfDays ahead={data} />
+      <Suspense>
+        <RunOfDays ahead={data} filters={filters} />
+      </Suspense>
       {data.events_in_all > data.events.length && (
         <p className="py-3 text-pencil">
           These are the first {data.events.length.toLocaleString("en")} of {data.events_in_all.toLocaleString("en")}{" "}

@@ -5,13 +5,16 @@ const LENSES = [
   { path: "/ahead", name: "Days" },
   { path: "/ahead/months", name: "Months" },
   { path: "/ahead/calendar", name: "Calendar" },
+  { path: "/ahead/year", name: "Year list" },
+  { path: "/ahead/worth", name: "Net worth" },
+  { path: "/ahead/what-ifs", name: "What-ifs" },
 ];
 
 /** Ways of looking at the same stretch of time. */
 export function Lenses() {
   const { search } = useView();
   return (
-    <nav aria-label="Ways of looking ahead" className="mb-3 flex gap-5">
+    <nav aria-label="Ways of looking ahead" className="mb-3 flex flex-wrap gap-x-5">
       {LENSES.map((lens) => (
         <NavLink
           key={lens.path}

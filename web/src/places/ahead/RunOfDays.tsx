@@ -1,176 +1,212 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useState } from "react";
+import { type KeyboardEvent, type RefObject, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
-import { useAccounts } from "@/shared/api/hooks";
-import { HeadroomBar } from "@/shared/charts/HeadroomBar";
-import { dayText, digits, money } from "@/shared/format";
-import { useView } from "@/shared/view";
+import { dayText, digits } from "@/shared/format";
+import { useWaters } from "@/shared/waters";
+import { DayFilters, type Filters } from "./DayFilters";
+import { AccountName, type DayEvent, DayLine, GRID } from "./DayLine";
+import { MoveAsk } from "./MoveAsk";
 
 type AheadAnswer = Schemas["AheadAnswer"];
-type Event = AheadAnswer["events"][number];
-
-const GRID = "grid grid-cols-[4.6rem_1fr_auto] gap-x-3 @2xl:grid-cols-[6.5rem_minmax(0,1fr)_6.5rem_6.5rem_7rem_6.5rem]";
+type Held = AheadAnswer["held"][number];
+type Row = { key: string; date: string; event: DayEvent } | { key: string; date: string; held: Held };
 
 /** The coming days as lines: what moves, in and out, the balance after it, and the headroom left. */
-export function RunOfDays({ ahead }: { ahead: AheadAnswer }) {
+export function RunOfDays({ ahead, filters }: { ahead: AheadAnswer; filters: Filters }) {
   const [open, setOpen] = useState<string | null>(null);
-  const rows = useMemo(() => ahead.events.map((event, place) => ({ event, key: keyOf(event, place) })), [ahead.events]);
+  const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
+  const [pointedAt, setPointedAt] = useState<string | null>(null);
+  const [asked, setAsked] = useState<{ event: DayEvent; day: string } | null>(null);
+  const rows = useMemo(() => rowsOf(ahead, unfolded), [ahead, unfolded]);
   const most = useMemo(() => Math.max(1, ...ahead.events.map((event) => event.headroom)), [ahead.events]);
+  const list = useRef<HTMLOListElement>(null);
+  const scrollMargin = useAbove(list);
+  // Only the lines in sight are drawn.
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => document.getElementById("page"),
     estimateSize: () => 42,
     overscan: 12,
+    scrollMargin,
     getItemKey: (place) => rows[place]?.key ?? place,
   });
-  if (rows.length === 0) return <p className="text-pencil">Nothing is planned in these days.</p>;
+  const lows = useLows();
+  const onNextLow = () => {
+    const page = document.getElementById("page");
+    const top = (page?.scrollTop ?? 0) - scrollMargin + 60;
+    const from = pointedAt ?? rows[virtual.getVirtualItemForOffset(Math.max(0, top))?.index ?? 0]?.date ?? "";
+    const low = lows.find((day) => day > from) ?? lows[0];
+    const place = rows.findLastIndex((row) => row.date <= (low ?? ""));
+    setPointedAt(low ?? null);
+    if (low && place >= 0) virtual.scrollToIndex(place, { align: "center" });
+  };
+  const toggleHeld = (key: string) => {
+    const next = new Set(unfolded);
+    if (!next.delete(key)) next.add(key);
+    setUnfolded(next);
+  };
+  const currencyOf = (id: string) => ahead.accounts.find((account) => account.id === id)?.currency ?? "USD";
   const showAccount = ahead.accounts.length > 1;
   return (
     <section aria-label="Run of days">
-      <div
-        aria-hidden="true"
-        className={`${GRID} sticky top-0 z-10 border-b border-rule-strong bg-paper py-1 text-sm text-pencil`}
-      >
-        <span>Day</span>
-        <span>What</span>
-        <span className="hidden text-right @2xl:block">In</span>
-        <span className="hidden text-right @2xl:block">Out</span>
-        <span className="text-right">Balance</span>
-        <span className="hidden @2xl:block">Headroom</span>
-      </div>
-      <ol className="relative" style={{ height: virtual.getTotalSize() }}>
+      <DayFilters filters={filters} onNextLow={lows.length > 0 && rows.length > 0 ? onNextLow : null} />
+      {rows.length === 0 && <p className="text-pencil">Nothing of this is planned in these days.</p>}
+      {rows.length > 0 && <Columns />}
+      <ol ref={list} onKeyDown={walkLines} className="relative" style={{ height: virtual.getTotalSize() }}>
         {virtual.getVirtualItems().map((item) => {
           const row = rows[item.index];
           if (!row) return null;
-          const before = rows[item.index - 1]?.event;
+          const isNewDay = rows[item.index - 1]?.date !== row.date;
           return (
             <li
               key={row.key}
               data-index={item.index}
               ref={virtual.measureElement}
               className="absolute inset-x-0"
-              style={{ transform: `translateY(${item.start}px)` }}
+              style={{ transform: `translateY(${item.start - scrollMargin}px)` }}
             >
-              <Line
-                event={row.event}
-                isNewDay={before?.date !== row.event.date}
-                today={ahead.today}
-                currency={ahead.accounts.find((account) => account.id === row.event.account)?.currency ?? "USD"}
-                most={most}
-                showAccount={showAccount}
-                isOpen={open === row.key}
-                onToggle={() => setOpen(open === row.key ? null : row.key)}
-              />
+              {"held" in row ? (
+                <HeldLine
+                  held={row.held}
+                  isNewDay={isNewDay}
+                  today={ahead.today}
+                  currency={currencyOf(row.held.account)}
+                  showAccount={showAccount}
+                  isUnfolded={unfolded.has(row.key)}
+                  onToggle={() => toggleHeld(row.key)}
+                />
+              ) : (
+                <DayLine
+                  event={row.event}
+                  isNewDay={isNewDay}
+                  today={ahead.today}
+                  currency={currencyOf(row.event.account)}
+                  most={most}
+                  showAccount={showAccount}
+                  isOpen={open === row.key}
+                  isPointedAt={pointedAt === row.date}
+                  onToggle={() => setOpen(open === row.key ? null : row.key)}
+                  onDrop={(event, day) => setAsked({ event, day })}
+                />
+              )}
             </li>
           );
         })}
       </ol>
+      <MoveAsk asked={asked} today={ahead.today} onDone={() => setAsked(null)} />
     </section>
   );
 }
 
-const keyOf = (event: Event, place: number) =>
-  `${event.flow}/${event.nominal}/${event.account}/${event.flow ? "" : place}`;
-
-interface LineProps {
-  event: Event;
-  isNewDay: boolean;
-  today: string;
-  currency: string;
-  most: number;
-  showAccount: boolean;
-  isOpen: boolean;
-  onToggle: () => void;
-}
-
-function Line({ event, isNewDay, today, currency, most, showAccount, isOpen, onToggle }: LineProps) {
-  const isInk = event.status === "settled";
-  const amount = digits(Math.abs(event.amount), currency);
-  const isIn = event.amount > 0;
-  // What an allowance holds back day by day is part of the sums, but not what one reads the days for.
-  const isHeldBack = event.flow === null && !isInk;
-  const day = event.date === today ? "Today" : dayText(event.date, today);
+function Columns() {
   return (
-    <div className={isNewDay ? "border-t border-rule" : ""}>
-      <button
-        type="button"
-        aria-expanded={isOpen}
-        onClick={onToggle}
-        className={`${GRID} w-full items-center text-left hover:bg-hover ${isHeldBack ? "text-sm leading-6 @2xl:[&>span]:text-sm" : "py-1.5 @2xl:min-h-10"}`}
-      >
-        <span className={`whitespace-nowrap ${isNewDay ? "font-semibold" : "sr-only @2xl:not-sr-only @2xl:invisible"}`}>
-          {day}
-        </span>
-        <span className={`col-start-2 min-w-0 truncate ${isInk ? "inked" : "pencilled"}`}>
-          {event.name}
-          {showAccount && <AccountName id={event.account} />}
-          {event.status === "past_due" && <span className="ml-2 font-semibold not-italic text-rust">past due</span>}
-        </span>
-        <span className={`text-right @2xl:hidden ${isIn ? "text-teal" : ""}`}>
-          {isIn ? "+" : "−"}
-          {amount}
-        </span>
-        <span className={`hidden text-right text-teal @2xl:block ${isInk ? "" : "italic"}`}>
-          {isIn && `+${amount}`}
-        </span>
-        <span className={`hidden text-right @2xl:block ${isInk ? "" : "italic"}`}>{!isIn && `−${amount}`}</span>
-        <span
-          className={`col-start-2 col-end-4 text-right text-sm text-pencil @2xl:col-auto @2xl:text-base @2xl:text-ink ${event.headroom < 0 ? "font-semibold text-rust @2xl:text-rust" : ""}`}
-        >
-          <span className="@2xl:hidden">leaves </span>
-          {digits(event.balance, currency)}
-        </span>
-        <span className="hidden @2xl:block">
-          <HeadroomBar headroom={event.headroom} most={most} />
-          <span className="sr-only">
-            {event.headroom < 0
-              ? `${money(-event.headroom, currency)} below the floor`
-              : `${money(event.headroom, currency)} above the floor`}
-          </span>
-        </span>
-      </button>
-      {isOpen && <Why event={event} currency={currency} />}
+    <div
+      aria-hidden="true"
+      className={`${GRID} sticky top-0 z-10 border-b border-rule-strong bg-paper py-1 text-sm text-pencil`}
+    >
+      <span>Day</span>
+      <span>What</span>
+      <span className="hidden text-right @2xl:block">In</span>
+      <span className="hidden text-right @2xl:block">Out</span>
+      <span className="text-right">Balance</span>
+      <span className="hidden @2xl:block">Headroom</span>
     </div>
   );
 }
 
-function AccountName({ id }: { id: string }) {
-  const name = useAccounts().data?.accounts.find(({ account }) => account.id === id)?.account.name;
-  return <span className="ml-2 text-sm text-pencil">{name}</span>;
+/** How far down the page a list begins: what stands above it may grow and shrink. */
+function useAbove(list: RefObject<HTMLElement | null>): number {
+  const [above, setAbove] = useState(0);
+  useLayoutEffect(() => {
+    const page = document.getElementById("page");
+    if (!list.current || !page) return;
+    setAbove(Math.round(list.current.getBoundingClientRect().top - page.getBoundingClientRect().top + page.scrollTop));
+  });
+  return above;
 }
 
-/** How this date and amount came about, and the way to change it. */
-function Why({ event, currency }: { event: Event; currency: string }) {
-  const { openSlip } = useView();
+/** The days of the low points ahead, of what is drawn. */
+function useLows(): string[] {
+  const { plain, drafted } = useWaters();
+  const line = drafted?.copper ?? plain?.line;
+  return line?.lows.map((low) => low.date) ?? [];
+}
+
+/** The arrows go from line to line. */
+function walkLines(event: KeyboardEvent<HTMLOListElement>) {
+  if (event.altKey || (event.key !== "ArrowDown" && event.key !== "ArrowUp")) return;
+  const lines = [...event.currentTarget.querySelectorAll<HTMLElement>("[data-line]")].sort(
+    (a, b) => indexOf(a) - indexOf(b),
+  );
+  const at = lines.indexOf(document.activeElement as HTMLElement);
+  const next = lines[at + (event.key === "ArrowDown" ? 1 : -1)];
+  if (at < 0 || !next) return;
+  event.preventDefault();
+  next.focus();
+}
+
+const indexOf = (line: HTMLElement) => Number(line.closest("li")?.getAttribute("data-index") ?? 0);
+
+const heldKey = (account: string, name: string, nominal: string | null) => `held ${account}/${name}/${nominal}`;
+
+/** Lines in order; what an allowance holds back over several days is one, until it is unfolded. */
+function rowsOf(ahead: AheadAnswer, unfolded: ReadonlySet<string>): Row[] {
+  const periods = new Map(
+    ahead.held.filter((held) => held.days > 1).map((held) => [heldKey(held.account, held.name, held.nominal), held]),
+  );
+  const rows: Row[] = [];
+  const seen = new Set<string>();
+  ahead.events.forEach((event, place) => {
+    const key = event.kind === "allowance" ? heldKey(event.account, event.name, event.nominal) : "";
+    const held = periods.get(key);
+    if (held && !seen.has(key)) {
+      seen.add(key);
+      rows.push({ key, date: event.date, held });
+    }
+    if (!held || unfolded.has(key)) rows.push({ key: keyOf(event, place), date: event.date, event });
+  });
+  return rows;
+}
+
+const keyOf = (event: DayEvent, place: number) =>
+  `${event.flow}/${event.nominal}/${event.account}/${event.flow ? "" : place}`;
+
+interface HeldProps {
+  held: Held;
+  isNewDay: boolean;
+  today: string;
+  currency: string;
+  showAccount: boolean;
+  isUnfolded: boolean;
+  onToggle: () => void;
+}
+
+/** What an allowance's period holds back, as one quiet line. */
+function HeldLine({ held, isNewDay, today, currency, showAccount, isUnfolded, onToggle }: HeldProps) {
+  const day = held.from === today ? "Today" : dayText(held.from, today);
   return (
-    <div className="mb-2 ml-[5.35rem] flex flex-wrap items-baseline gap-x-4 gap-y-1 border-l-2 border-copper pl-3 text-sm @2xl:ml-[7.25rem]">
-      <p>
-        {event.why}
-        {event.intraday_low < event.balance && event.intraday_low < 0 && (
-          <span className="text-rust">
-            {" "}
-            If money out left first, that day would dip to {money(event.intraday_low, currency)}.
-          </span>
-        )}
-      </p>
-      {event.flow && event.status !== "settled" && (
-        <button
-          type="button"
-          className="text-copper underline underline-offset-4"
-          onClick={() => openSlip("once", event.flow, `${event.nominal}~${Math.abs(event.amount)}~${event.date}`)}
+    <div className={isNewDay ? "border-t border-rule" : ""}>
+      <button
+        type="button"
+        data-line
+        aria-expanded={isUnfolded}
+        onClick={onToggle}
+        className={`${GRID} w-full items-center text-left text-sm leading-7 hover:bg-hover`}
+      >
+        <span
+          className={`whitespace-nowrap text-base ${isNewDay ? "font-semibold" : "sr-only @2xl:not-sr-only @2xl:invisible"}`}
         >
-          Change just this once
-        </button>
-      )}
-      {event.flow && (
-        <button
-          type="button"
-          className="text-copper underline underline-offset-4"
-          onClick={() => openSlip("flow", event.flow as string)}
-        >
-          Open {event.name}
-        </button>
-      )}
+          {day}
+        </span>
+        <span className="pencilled col-start-2 min-w-0 truncate">
+          {held.name}, held back until {dayText(held.to, today)}
+          {showAccount && <AccountName id={held.account} />}
+        </span>
+        <span className="pencilled text-right @2xl:col-start-4">−{digits(held.amount, currency)}</span>
+        <span className="hidden text-pencil @2xl:col-span-2 @2xl:block">
+          {isUnfolded ? "day by day" : `over ${held.days} days`}
+        </span>
+      </button>
     </div>
   );
 }

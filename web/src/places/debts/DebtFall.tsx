@@ -1,4 +1,4 @@
-import { scaleLinear } from "@visx/scale";
+import { linear } from "@/shared/charts/linear";
 import { useWidth } from "@/shared/charts/useWidth";
 import { dayNumber, money } from "@/shared/format";
 import { YearAxis } from "./LoanChart";
@@ -18,8 +18,8 @@ export function DebtFall({ balances, today, currency }: Props) {
   const levels = balances as [string, number][];
   const end = levels.at(-1)?.[0] ?? today;
   const most = Math.max(1, ...levels.map((level) => level[1]));
-  const x = scaleLinear<number>({ domain: [dayNumber(today), dayNumber(end) + 1], range: [0, width] });
-  const y = scaleLinear<number>({ domain: [0, most], range: [HEIGHT, TOP] });
+  const x = linear({ domain: [dayNumber(today), dayNumber(end) + 1], range: [0, width] });
+  const y = linear({ domain: [0, most], range: [HEIGHT, TOP] });
   let path = "";
   for (const [day, owed] of levels) path += `${path ? "L" : "M"}${x(dayNumber(day)).toFixed(1)} ${y(owed).toFixed(1)}`;
   return (

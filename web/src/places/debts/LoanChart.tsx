@@ -1,5 +1,5 @@
-import { scaleLinear } from "@visx/scale";
 import { type PointerEvent, useState } from "react";
+import { linear } from "@/shared/charts/linear";
 import { useWidth } from "@/shared/charts/useWidth";
 import { dayNumber, dayOfNumber, dayText, money } from "@/shared/format";
 
@@ -33,9 +33,9 @@ export function LoanChart({ course, other, begin, opening, today, currency }: Pr
   const last = [course.due.at(-1), other?.due.at(-1)].map((day) => dayNumber(day ?? begin));
   const first = dayNumber(begin);
   const end = Math.max(...last, first + 1);
-  const x = scaleLinear<number>({ domain: [first, end], range: [0, width] });
+  const x = linear({ domain: [first, end], range: [0, width] });
   const most = Math.max(opening, ...course.balance, ...(other?.balance ?? []), 1);
-  const y = scaleLinear<number>({ domain: [0, most], range: [FALL, TOP] });
+  const y = linear({ domain: [0, most], range: [FALL, TOP] });
   const onMove = (event: PointerEvent<HTMLDivElement>) => {
     const across = event.clientX - event.currentTarget.getBoundingClientRect().left;
     setReading(first + (across / Math.max(1, width)) * (end - first));

@@ -12,7 +12,7 @@ export const api = createClient<paths>({ baseUrl: "/" });
 
 /** Calls that read figures of the plan with the what-if of the address laid over it; and edits, which go into it. */
 const KNOWS_WHAT_IFS =
-  /^\/api\/(ahead|changes|tideline|months|figures|forecast|afford|remedies|debts|escrow|payoff|flows|allowances|accounts)/;
+  /^\/api\/(ahead|changes|tideline|year-list|net-worth|months|figures|forecast|afford|remedies|debts|escrow|payoff|flows|allowances|accounts)/;
 
 api.use({
   async onRequest({ request }) {

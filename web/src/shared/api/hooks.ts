@@ -1,5 +1,6 @@
 import { hashKey, keepPreviousData, type QueryKey, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useToast } from "@/shared/kit/Toast";
+import { useView } from "../view";
 import { answer, api, type ChangeRequest, type Schemas, type TidelineAnswer } from "./client";
 
 type History = Schemas["HistoryAnswer"];
@@ -16,6 +17,14 @@ export function useAccounts() {
     queryKey: ["accounts"],
     queryFn: () => answer<Schemas["AccountsAnswer"]>(api.GET("/api/accounts")),
   });
+}
+
+/** The accounts of the address that there are, with commas; null where it names none. */
+export function useChosenAccounts(): string | null {
+  const known = useAccounts().data?.accounts;
+  const named = useView().accounts;
+  const chosen = known ? named.filter((id) => known.some(({ account }) => account.id === id)) : named;
+  return chosen.join(",") || null;
 }
 
 export function useFlows() {
@@ -37,6 +46,8 @@ export interface TidelineQuery {
   accounts: string[];
   from: string;
   until: string;
+  /** Each account by itself, too. */
+  each: boolean;
 }
 
 /** The tideline; with changes, also as it would be with them. Refusals of a draft are its `error`, not retried. */

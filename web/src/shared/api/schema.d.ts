@@ -227,7 +227,7 @@ export interface paths {
         };
         /**
          * Read Ahead
-         * @description The coming days of chosen accounts, from a day (or today) until a day.
+         * @description The coming days of chosen accounts, from a day (or today) until a day; of one kind or category only, if named.
          */
         get: operations["read_ahead"];
         put?: never;
@@ -1250,6 +1250,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/months/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Month Cells
+         * @description What amounts typed into months change: spread over a flow's dates in the month, exact to the minor unit.
+         */
+        post: operations["read_month_cells"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/figures": {
         parameters: {
             query?: never;
@@ -1382,6 +1402,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Side By Side
+         * @description The plan and up to four what-ifs (ids, with commas), to the end of the year that is some years ahead.
+         */
+        get: operations["read_side_by_side"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ready-made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Groups
+         * @description The groups that can be made dearer as a whole.
+         */
+        get: operations["read_groups"];
+        put?: never;
+        /**
+         * Read Ready Made
+         * @description The changes that a ready-made what-if makes.
+         */
+        post: operations["read_ready_made"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/year-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Year List
+         * @description The year's bills in order of due day, each month settled or not.
+         */
+        get: operations["read_year_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank-holidays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Bank Holidays
+         * @description The days from one to another that are bank holidays in the household's country.
+         */
+        get: operations["read_bank_holidays"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/net-worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Net Worth
+         * @description What the household owns less what it owes over a stretch, recorded up to today and expected after it.
+         */
+        get: operations["read_net_worth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1459,6 +1583,8 @@ export interface components {
         /**
          * AccountRow
          * @description An account with what it holds today and its lowest point over the coming year.
+         *
+         *     `is_spendable`: among those that are meant where no accounts are named.
          */
         AccountRow: {
             account: components["schemas"]["Account"];
@@ -1469,6 +1595,8 @@ export interface components {
             short_by: number;
             /** Flows */
             flows: number;
+            /** Is Spendable */
+            is_spendable: boolean;
         };
         /** AccountsAnswer */
         AccountsAnswer: {
@@ -1553,7 +1681,8 @@ export interface components {
          * AheadAnswer
          * @description The run of days of chosen accounts: `lows` are their low points within the stretch shown.
          *
-         *     `top_ups_in_all`: by account, how much its top-ups come to. `events` are the first of `events_in_all`.
+         *     `top_ups_in_all`: by account, how much its top-ups come to. `events` are the first of `events_in_all`. `held`: what
+         *     allowances hold back among them, each period together.
          */
         AheadAnswer: {
             /**
@@ -1577,8 +1706,13 @@ export interface components {
             events: components["schemas"]["AheadEvent"][];
             /** Events In All */
             events_in_all: number;
+            /** Held */
+            held: components["schemas"]["HeldPeriodModel"][];
         };
-        /** AheadEvent */
+        /**
+         * AheadEvent
+         * @description `kind` is the row of months that it stands in; of an allowance, `nominal` is the first day of its period.
+         */
         AheadEvent: {
             /**
              * Date
@@ -1613,6 +1747,8 @@ export interface components {
             why: string;
             /** Headroom */
             headroom: number;
+            /** Kind */
+            kind: ("income" | "bill" | "transfer" | "loan_payment") | ("allowance" | "card" | "interest" | "recorded");
         };
         /** Allowance */
         Allowance: {
@@ -1885,6 +2021,26 @@ export interface components {
              */
             want: ("affordable" | "cheapest")[];
         };
+        /** BankHoliday */
+        BankHoliday: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * BankHolidays
+         * @description `country` is the household's; without one there are none.
+         */
+        BankHolidays: {
+            /** Country */
+            country: string | null;
+            /** Days */
+            days: components["schemas"]["BankHoliday"][];
+        };
         /**
          * BeginningsModel
          * @description What forms begin with: see the core's `Beginnings`.
@@ -1911,6 +2067,53 @@ export interface components {
              * Format: date
              */
             allowance_from: string;
+        };
+        /**
+         * BesideModel
+         * @description The plan (`id` null) or a what-if; `problem`, and no figures, where it no longer applies.
+         *
+         *     `interest`: what loans still cost until their ends, and cards and lines within the years; null where a loan never
+         *     ends.
+         */
+        BesideModel: {
+            /** Id */
+            id: string | null;
+            /** Name */
+            name: string;
+            /** Problem */
+            problem: string | null;
+            lowest: components["schemas"]["LowPointModel"] | null;
+            /** Year Ends */
+            year_ends: components["schemas"]["YearEndModel"][];
+            /** Interest */
+            interest: number | null;
+            /** Debt Free */
+            debt_free: string | null;
+            /** Levels */
+            levels: [
+                string,
+                number
+            ][];
+        };
+        /**
+         * BillEarly
+         * @description A bill that is paid on an earlier day; without `nominal`, the next one that is not settled.
+         */
+        BillEarly: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bill_early";
+            /** Flow */
+            flow: string;
+            /** Nominal */
+            nominal?: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
         };
         /**
          * BillsAheadModel
@@ -2236,6 +2439,7 @@ export interface components {
          * @description One change. `value` holds the fields to set, or what the operation needs.
          *
          *     revise: from a day on (`from`; none: as if it had always been so); later changes stay unless `keep_later` is false.
+         *     With `moved_to` as the only value, the flow's date of `from` is on that day of its week or month, and all after it.
          *     once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
          *     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
          *     is worth so much on a day, by an entry with the id `entry`.
@@ -3239,6 +3443,26 @@ export interface components {
             /** Events */
             events: components["schemas"]["EventModel"][];
         };
+        /**
+         * GroupChanged
+         * @description Every flow and allowance of a group by a percentage more (or less, below zero) from a day on.
+         */
+        GroupChanged: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "group_changed";
+            /** Group */
+            group: string;
+            /** Percent */
+            percent: string | number;
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+        };
         /** Growth */
         Growth: {
             /** Percent */
@@ -3265,6 +3489,35 @@ export interface components {
              * Format: date
              */
             today: string;
+        };
+        /**
+         * HeldPeriodModel
+         * @description What an allowance's period, which begins on `nominal`, holds back from an account within the days shown.
+         */
+        HeldPeriodModel: {
+            /** Account */
+            account: string;
+            /** Name */
+            name: string;
+            /**
+             * Nominal
+             * Format: date
+             */
+            nominal: string;
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /** Days */
+            days: number;
+            /** Amount */
+            amount: number;
         };
         /**
          * HistoryAnswer
@@ -3388,6 +3641,26 @@ export interface components {
             affordable: components["schemas"]["AffordableModel"] | null;
             cheapest: components["schemas"]["CheapestModel"] | null;
         };
+        /**
+         * IncomeLost
+         * @description An income that does not come for some months from a day on.
+         */
+        IncomeLost: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "income_lost";
+            /** Flow */
+            flow: string;
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /** Months */
+            months: number;
+        };
         /** Insurance */
         Insurance: {
             /** Amount */
@@ -3439,6 +3712,19 @@ export interface components {
             currency: string;
             /** Yearly */
             yearly: number;
+        };
+        /**
+         * KindWorthModel
+         * @description The accounts of one kind together, one balance a day of `days`; debts are negative.
+         */
+        KindWorthModel: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "checking" | "savings" | "cash" | "credit_card" | "credit_line" | "loan" | "escrow" | "owed_to_us" | "asset";
+            /** Balances */
+            balances: number[];
         };
         /**
          * LastSplitDocument
@@ -3960,6 +4246,36 @@ export interface components {
             amount: number;
         };
         /**
+         * MonthAmountModel
+         * @description What is still expected of a flow in a month, positive; `onward`: from that month on.
+         */
+        MonthAmountModel: {
+            /** Flow */
+            flow: string;
+            /** Month */
+            month: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Onward
+             * @default false
+             */
+            onward: boolean;
+        };
+        /** MonthCells */
+        MonthCells: {
+            /** Cells */
+            cells: components["schemas"]["MonthAmountModel"][];
+        };
+        /**
+         * MonthCellsAnswer
+         * @description The changes that make it so, to be previewed or saved.
+         */
+        MonthCellsAnswer: {
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
+        /**
          * MonthModel
          * @description A month of the chosen accounts together; `short_by` is the largest shortage of any of them, else 0.
          */
@@ -4015,6 +4331,25 @@ export interface components {
             total: number;
             /** Average */
             average: number;
+        };
+        /**
+         * NetWorthAnswer
+         * @description In the household's currency, at the end of each month, today, and on the last day.
+         */
+        NetWorthAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Currency */
+            currency: string;
+            /** Days */
+            days: string[];
+            /** Kinds */
+            kinds: components["schemas"]["KindWorthModel"][];
+            /** Together */
+            together: number[];
         };
         /**
          * NeverClears
@@ -4239,6 +4574,30 @@ export interface components {
             changes: components["schemas"]["ChangeRequest"][];
             /** Problem */
             problem: string | null;
+        };
+        /**
+         * OwnLine
+         * @description One of several accounts by itself, in its own currency, with its own floor.
+         */
+        OwnLine: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Floor */
+            floor: number;
+            /** Ink */
+            ink: [
+                string,
+                number
+            ][];
+            /** Pencil */
+            pencil: [
+                string,
+                number
+            ][];
         };
         /**
          * PaidSplitDocument
@@ -4886,6 +5245,21 @@ export interface components {
             annual_rate: string | number;
         };
         /**
+         * ReadyMadeAnswer
+         * @description A name and changes, to be begun as a what-if.
+         */
+        ReadyMadeAnswer: {
+            /** Name */
+            name: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
+        /** ReadyMadeGroups */
+        ReadyMadeGroups: {
+            /** Groups */
+            groups: string[];
+        };
+        /**
          * Receipt
          * @description A file that the household's own file keeps: the SHA-256 of its content, and its name.
          */
@@ -5293,6 +5667,30 @@ export interface components {
             /** Currency */
             currency: string;
         };
+        /**
+         * SideBySideAnswer
+         * @description `currency` is that of the balances, `household_currency` that of interest.
+         */
+        SideBySideAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            /** Accounts */
+            accounts: string[];
+            /** Currency */
+            currency: string;
+            /** Household Currency */
+            household_currency: string;
+            /** Ways */
+            ways: components["schemas"]["BesideModel"][];
+        };
         /** Split */
         Split: {
             /** Category */
@@ -5534,7 +5932,8 @@ export interface components {
          * TidelineAnswer
          * @description The tideline, and with the changes laid over it: `copper`, and the lowest points before and after.
          *
-         *     `entries` are those that the changes would record, whole; `notes` say what is worth saying of the changes.
+         *     `each`: the accounts one by one, where asked for and more than one. `entries` are those that the changes would
+         *     record, whole; `notes` say what is worth saying of the changes.
          */
         TidelineAnswer: {
             /**
@@ -5546,6 +5945,8 @@ export interface components {
             accounts: string[];
             line: components["schemas"]["TidelineModel"] | null;
             copper: components["schemas"]["TidelineModel"] | null;
+            /** Each */
+            each: components["schemas"]["OwnLine"][];
             /** Marks */
             marks: components["schemas"]["MarkModel"][];
             before: components["schemas"]["Outcome"];
@@ -5605,6 +6006,11 @@ export interface components {
              * @default []
              */
             changes: components["schemas"]["ChangeRequest"][];
+            /**
+             * Each
+             * @default false
+             */
+            each: boolean;
         };
         /** TopUpModel */
         TopUpModel: {
@@ -6020,6 +6426,73 @@ export interface components {
             loans: components["schemas"]["LoanYearModel"][];
             /** Properties */
             properties: components["schemas"]["PropertyYear"][];
+        };
+        /** YearEndModel */
+        YearEndModel: {
+            /** Year */
+            year: number;
+            /** Balance */
+            balance: number;
+        };
+        /**
+         * YearListAnswer
+         * @description Bills, loan and card payments of a year by due day; sums are in the household's currency at today's rates.
+         */
+        YearListAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Year */
+            year: number;
+            /** Currency */
+            currency: string;
+            /** Rows */
+            rows: components["schemas"]["YearListRow"][];
+            /** Months */
+            months: number[];
+            /** Total */
+            total: number;
+            /** Owed */
+            owed: number;
+        };
+        /**
+         * YearListRow
+         * @description `owed` is what is still owed on the debt that it pays, null for a bill; `monthly` a twelfth of `total`.
+         */
+        YearListRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Due Day */
+            due_day: number;
+            /** Rhythm */
+            rhythm: string;
+            /** Currency */
+            currency: string;
+            /** Owed */
+            owed: number | null;
+            /** Monthly */
+            monthly: number;
+            /** Total */
+            total: number;
+            /** Months */
+            months: components["schemas"]["YearMark"][];
+        };
+        /**
+         * YearMark
+         * @description A bill in a month: `settled`, in `part`, `past_due`, `expected` or `none`; its amount is positive.
+         */
+        YearMark: {
+            /**
+             * Stands
+             * @enum {string}
+             */
+            stands: "none" | "settled" | "part" | "past_due" | "expected";
+            /** Amount */
+            amount: number;
         };
         /** YearSpending */
         YearSpending: {
@@ -6477,6 +6950,8 @@ export interface operations {
                 until: string;
                 from?: string | null;
                 accounts?: string | null;
+                kind?: ("income" | "bill" | "transfer" | "loan_payment") | ("allowance" | "card" | "interest" | "recorded") | null;
+                category?: string | null;
                 /** @description Figures for the plan with this what-if laid over it. */
                 what_if?: string | null;
             };
@@ -8339,6 +8814,42 @@ export interface operations {
             };
         };
     };
+    read_month_cells: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MonthCells"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MonthCellsAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     read_figures: {
         parameters: {
             query: {
@@ -8640,6 +9151,210 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_side_by_side: {
+        parameters: {
+            query?: {
+                what_ifs?: string;
+                years?: number;
+                accounts?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySideAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_groups: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyMadeGroups"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_ready_made: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupChanged"] | components["schemas"]["IncomeLost"] | components["schemas"]["BillEarly"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyMadeAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_year_list: {
+        parameters: {
+            query: {
+                year: number;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearListAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_bank_holidays: {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankHolidays"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_net_worth: {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetWorthAnswer"];
                 };
             };
             /** @description Validation Error */

@@ -1,10 +1,13 @@
-import { scaleLinear } from "@visx/scale";
 import { type KeyboardEvent, type PointerEvent, useId, useMemo, useRef, useState } from "react";
+import { linear } from "@/shared/charts/linear";
 import type { Schemas } from "../api/client";
 import { dayNumber, dayOfNumber, dayText, money } from "../format";
+import { Balance, Copper } from "./Balance";
 import { Flags } from "./Flags";
-import { levelOn, type Scales, stepPath } from "./steps";
+import { type OwnLine, OwnLines } from "./OwnLines";
+import { levelOn, type Scales } from "./steps";
 import { TimeAxis } from "./TimeAxis";
+import { useZoom, zoomed } from "./useZoom";
 
 type Line = Schemas["TidelineModel"];
 
@@ -18,9 +21,13 @@ interface Props {
   height: number;
   period: { from: string; until: string } | null;
   reading: string | null;
+  /** The accounts one by one, where each has its own line. */
+  each: readonly OwnLine[];
   marks: Schemas["MarkModel"][];
   onRead: (day: string | null) => void;
   onPeriod: (period: { from: string; until: string } | null) => void;
+  /** Other days are to be shown; null: those of the chosen span. */
+  onZoom: (shown: { from: string; until: string } | null) => void;
 }
 
 const TOP = 24;
@@ -32,10 +39,10 @@ export function Tideline(props: Props) {
   const isSmall = height < 100;
   const first = dayNumber(from);
   const last = dayNumber(until) + 1;
-  const scales = useScales(line, copper, first, last, width, height, isSmall);
+  const own = useMemo(() => props.each.filter((each) => each.currency === line.currency), [props.each, line.currency]);
+  const scales = useScales(line, copper, own, first, last, width, height, isSmall);
   const hatch = useId();
   const now = scales.x(dayNumber(today) + 1);
-  const leaving = { day: dayNumber(today) + 1, balance: line.ink.at(-1)?.[1] };
   const floor = scales.y(line.floor);
   const bottom = height - (isSmall ? 0 : AXIS);
   return (
@@ -47,7 +54,7 @@ export function Tideline(props: Props) {
             <line x1="0" y1="0" x2="0" y2="7" stroke="var(--rust)" strokeWidth="1.4" opacity="0.55" />
           </pattern>
         </defs>
-        {line.cushion > line.floor && (
+        {own.length === 0 && line.cushion > line.floor && (
           <rect
             x="0"
             width={width}
@@ -56,7 +63,7 @@ export function Tideline(props: Props) {
             fill="var(--honey)"
           />
         )}
-        {line.lows.length > 0 && (
+        {own.length === 0 && line.lows.length > 0 && (
           <rect x="0" width={width} y={floor} height={Math.max(0, bottom - floor)} fill={`url(#${hatch})`} />
         )}
         {!isSmall && <TimeAxis from={from} until={until} x={scales.x} y={bottom} width={width} />}
@@ -76,31 +83,13 @@ export function Tideline(props: Props) {
             today
           </text>
         )}
-        <path
-          data-testid="ink"
-          d={stepPath(line.ink, dayNumber(today) + 1, scales)}
-          fill="none"
-          stroke="var(--ink)"
-          strokeWidth="2.2"
-        />
-        <path
-          data-testid="pencil"
-          d={stepPath(line.pencil, last, scales, leaving)}
-          fill="none"
-          stroke="var(--ink)"
-          strokeWidth="1.7"
-          strokeDasharray="5 3.5"
-        />
-        {copper && (
-          <path
-            data-testid="copper"
-            d={stepPath(copper.pencil, last, scales, leaving)}
-            fill="none"
-            stroke="var(--copper)"
-            strokeWidth="2.2"
-          />
+        {own.length > 0 ? (
+          <OwnLines lines={own} today={today} first={first} last={last} width={width} scales={scales} />
+        ) : (
+          <Balance line={line} today={today} first={first} last={last} scales={scales} />
         )}
-        {!isSmall && (
+        {copper && <Copper line={copper} today={today} first={first} last={last} scales={scales} />}
+        {!isSmall && own.length === 0 && (
           <Flags
             lows={(copper ?? line).lows}
             currency={line.currency}
@@ -120,6 +109,7 @@ export function Tideline(props: Props) {
 function useScales(
   line: Line,
   copper: Line | null,
+  own: OwnLine[],
   first: number,
   last: number,
   width: number,
@@ -127,20 +117,24 @@ function useScales(
   isSmall: boolean,
 ): Scales {
   return useMemo(() => {
-    const balances = [line, copper]
-      .flatMap((each) => (each ? [...each.ink, ...each.pencil] : []))
-      .map((level) => level[1]);
-    const lowest = Math.min(line.floor, ...balances);
-    const highest = Math.max(line.cushion, ...balances, lowest + 1);
+    const drawn = own.length > 0 ? [...own, copper] : [line, copper];
+    const floors = own.length > 0 ? own.map((each) => each.floor) : [line.floor];
+    const balances = drawn.flatMap((each) => (each ? [...each.ink, ...each.pencil] : [])).map((level) => level[1]);
+    const lowest = least([...floors, ...balances]);
+    const highest = most([own.length > 0 ? lowest : line.cushion, ...balances, lowest + 1]);
     const spare = (highest - lowest) * 0.12;
-    const x = scaleLinear<number>({ domain: [first, last], range: [0, width] });
-    const y = scaleLinear<number>({
+    const x = linear({ domain: [first, last], range: [0, width] });
+    const y = linear({
       domain: [lowest - spare, highest],
       range: isSmall ? [height - 2, 3] : [height - AXIS, TOP],
     });
     return { x: (day) => x(day), y: (amount) => y(amount) };
-  }, [line, copper, first, last, width, height, isSmall]);
+  }, [line, copper, own, first, last, width, height, isSmall]);
 }
+
+// Ten years have more levels than a call may have arguments.
+const least = (amounts: number[]) => amounts.reduce((low, amount) => Math.min(low, amount));
+const most = (amounts: number[]) => amounts.reduce((high, amount) => Math.max(high, amount));
 
 function Hair({ day, line, scales, bottom }: { day: string; line: Line; scales: Scales; bottom: number }) {
   const balance = levelOn(line.pencil, day) ?? levelOn(line.ink, day);
@@ -160,7 +154,11 @@ interface ReachProps extends Props {
 }
 
 /** Reading a day by pointing or by arrow keys; picking a stretch by dragging or with Shift. */
-function Reach({ first, last, width, today, line, reading, period, onRead, onPeriod, children }: ReachProps) {
+function Reach(props: ReachProps) {
+  const { first, last, width, today, from, until, line, reading, period, onRead, onPeriod, onZoom, children } = props;
+  const box = useRef<HTMLDivElement>(null);
+  const zoom = (around: number, factor: number) => onZoom(zoomed({ from, until }, today, around, factor));
+  const zoomBy = useZoom(box, (across) => first + (across / width) * (last - first), zoom);
   const anchor = useRef<string | null>(null);
   const [isDragging, setDragging] = useState(false);
   const dayAt = (event: PointerEvent<HTMLElement>) => {
@@ -180,10 +178,14 @@ function Reach({ first, last, width, today, line, reading, period, onRead, onPer
       onPeriod(null);
       anchor.current = null;
     }
-    if (stride === undefined) return;
-    event.preventDefault();
     const before = reading ?? today;
-    const after = Math.max(first, Math.min(last - 1, dayNumber(before) + stride));
+    const closer = { "+": 0.7, "=": 0.7, "-": 1 / 0.7 }[event.key];
+    if (closer !== undefined && !event.ctrlKey && !event.metaKey) zoomBy(dayNumber(before), closer);
+    if (event.key === "0") onZoom(null);
+    const ends = { Home: first, End: last - 1 }[event.key];
+    if (stride === undefined && ends === undefined) return;
+    event.preventDefault();
+    const after = Math.max(first, Math.min(last - 1, ends ?? dayNumber(before) + (stride ?? 0)));
     onRead(dayOfNumber(after));
     if (event.shiftKey) {
       anchor.current ??= before;
@@ -194,9 +196,10 @@ function Reach({ first, last, width, today, line, reading, period, onRead, onPer
   const balance = levelOn(line.pencil, shown) ?? levelOn(line.ink, shown);
   return (
     <div
+      ref={box}
       role="slider"
       tabIndex={0}
-      aria-label="Tideline: balance by day. Arrow keys read a day, with Shift they pick a stretch."
+      aria-label="Tideline: balance by day. Arrow keys read a day, with Shift they pick a stretch; plus and minus look closer or further."
       aria-valuemin={first}
       aria-valuemax={last - 1}
       aria-valuenow={dayNumber(shown)}
@@ -205,6 +208,11 @@ function Reach({ first, last, width, today, line, reading, period, onRead, onPer
       onKeyDown={onKeyDown}
       onBlur={() => onRead(null)}
       onPointerDown={(event) => {
+        // Two fingers look closer; one picks a stretch.
+        if (!event.isPrimary) {
+          anchor.current = null;
+          return setDragging(false);
+        }
         event.currentTarget.setPointerCapture(event.pointerId);
         anchor.current = dayAt(event);
         setDragging(true);
@@ -218,7 +226,7 @@ function Reach({ first, last, width, today, line, reading, period, onRead, onPer
         setDragging(false);
         anchor.current = null;
       }}
-      onPointerLeave={() => onRead(null)}
+      onPointerLeave={(event) => event.pointerType === "mouse" && onRead(null)}
     >
       {children}
     </div>

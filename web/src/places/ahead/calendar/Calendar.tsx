@@ -1,15 +1,16 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { addMonths, eachDayOfInterval, endOfMonth, endOfWeek, format, startOfWeek } from "date-fns";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
-import { useHousehold, useSave, useTideline } from "@/shared/api/hooks";
+import { useChosenAccounts, useHousehold, useTideline } from "@/shared/api/hooks";
 import { levelOn } from "@/shared/charts/steps";
 import { civil, digits, iso, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
 import { useView } from "@/shared/view";
 import { Lenses } from "../Lenses";
+import { MoveAsk } from "../MoveAsk";
 import { type CalendarEvent, Day } from "./Day";
 
 type Weekday = 0 | 1 | 2 | 3 | 4 | 5 | 6;
@@ -43,13 +44,13 @@ export function Calendar() {
 
 function Month({ month, today, weekStartsOn }: { month: string; today: string; weekStartsOn: Weekday }) {
   const view = useView();
-  const save = useSave();
+  const [asked, setAsked] = useState<{ event: CalendarEvent; day: string } | null>(null);
   const toast = useToast();
   const days = useMemo(() => daysOf(month, weekStartsOn), [month, weekStartsOn]);
   const first = days[0] as string;
   const last = days.at(-1) as string;
   const until = last < today ? today : last;
-  const accounts = view.accounts.join(",") || null;
+  const accounts = useChosenAccounts();
   const events = useQuery({
     queryKey: ["ahead", accounts, first, until, "calendar"],
     placeholderData: keepPreviousData,
@@ -59,27 +60,19 @@ function Month({ month, today, weekStartsOn }: { month: string; today: string; w
         api.GET("/api/ahead", { params: { query: { until, from: first, accounts } }, signal }),
       ),
   }).data?.events;
-  const told = useTideline({ accounts: view.accounts, from: first, until }, NO_CHANGES).data;
+  const told = useTideline({ accounts: view.accounts, from: first, until, each: false }, NO_CHANGES).data;
   const line = told?.copper ?? told?.line;
+  const holidays = useQuery({
+    queryKey: ["bank-holidays", first, last],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer<Schemas["BankHolidays"]>(api.GET("/api/bank-holidays", { params: { query: { from: first, to: last } } })),
+  }).data?.days;
   const byDay = useMemo(() => grouped(last >= today ? (events ?? []) : []), [events, last, today]);
   if (!line) return null;
   const moveTo = (event: CalendarEvent, day: string) => {
-    if (day < today) return toast("What is planned can be moved to today or a later day.");
-    save.mutate(
-      [
-        {
-          op: "once",
-          kind: "flow",
-          id: event.flow as string,
-          nominal: event.nominal as string,
-          value: { moved_to: day },
-        },
-      ],
-      {
-        onSuccess: () => toast(`${event.name} moved, just this once. Undo takes it back.`),
-        onError: (error) => toast(error.message),
-      },
-    );
+    if (day < today) toast("What is planned can be moved to today or a later day.");
+    else setAsked({ event, day });
   };
   return (
     <div data-testid="calendar">
@@ -99,6 +92,7 @@ function Month({ month, today, weekStartsOn }: { month: string; today: string; w
               day={day}
               today={today}
               isOutside={day.slice(0, 7) !== month}
+              holiday={holidays?.find((each) => each.date === day)?.name ?? null}
               events={byDay.get(day) ?? []}
               closing={balance === undefined ? null : digits(balance, line.currency)}
               depth={depthOf(balance, line, day, today)}
@@ -108,6 +102,7 @@ function Month({ month, today, weekStartsOn }: { month: string; today: string; w
           );
         })}
       </ol>
+      <MoveAsk asked={asked} today={today} onDone={() => setAsked(null)} />
     </div>
   );
 }

@@ -2,6 +2,7 @@ import { type DragEvent, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { dayText, digits } from "@/shared/format";
 import { useView } from "@/shared/view";
+import { mayMove } from "../useMove";
 
 export type CalendarEvent = Schemas["AheadAnswer"]["events"][number];
 
@@ -9,6 +10,8 @@ interface Props {
   day: string;
   today: string;
   isOutside: boolean;
+  /** The name of a bank holiday. */
+  holiday: string | null;
   events: CalendarEvent[];
   closing: string | null;
   depth: "clear" | "cushion" | "floor";
@@ -21,7 +24,7 @@ const WATERS = { clear: "", cushion: "bg-honey/40", floor: "shallow" };
 let dragged: CalendarEvent | null = null;
 
 /** One day: its items, and what it closes with; items are dragged to another day, or opened and given another date. */
-export function Day({ day, today, isOutside, events, closing, depth, currency, onMove }: Props) {
+export function Day({ day, today, isOutside, holiday, events, closing, depth, currency, onMove }: Props) {
   const [isOver, setOver] = useState(false);
   const moving = events.filter((event) => event.flow !== null || event.status === "settled");
   const drop = (event: DragEvent) => {
@@ -30,7 +33,7 @@ export function Day({ day, today, isOutside, events, closing, depth, currency, o
     if (dragged && dragged.date !== day) onMove(dragged, day);
     dragged = null;
   };
-  const isEmpty = moving.length === 0;
+  const isEmpty = moving.length === 0 && !holiday;
   return (
     <li
       aria-label={dayText(day, today)}
@@ -55,6 +58,11 @@ export function Day({ day, today, isOutside, events, closing, depth, currency, o
           </span>
         )}
       </p>
+      {holiday && (
+        <p className="truncate border-b border-dotted border-pencil text-xs text-pencil" title={holiday}>
+          {holiday}
+        </p>
+      )}
       <ul>
         {moving.map((event) => (
           <Item
@@ -71,7 +79,6 @@ export function Day({ day, today, isOutside, events, closing, depth, currency, o
 function Item({ event, currency }: { event: CalendarEvent; currency: string }) {
   const { openSlip } = useView();
   const isInk = event.status === "settled";
-  const mayMove = event.flow !== null && !isInk && event.nominal !== null && event.source === "flow";
   const open = () => openSlip("once", event.flow, `${event.nominal}~${Math.abs(event.amount)}~${event.date}`);
   const look = `flex w-full justify-between gap-2 text-left text-sm ${isInk ? "" : "pencilled"}`;
   const text = (
@@ -83,7 +90,7 @@ function Item({ event, currency }: { event: CalendarEvent; currency: string }) {
       </span>
     </>
   );
-  if (!mayMove) return <li className={look}>{text}</li>;
+  if (!mayMove(event)) return <li className={look}>{text}</li>;
   return (
     <li>
       <button

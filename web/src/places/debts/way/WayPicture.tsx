@@ -1,5 +1,5 @@
-import { scaleLinear } from "@visx/scale";
 import { type MouseEvent, useState } from "react";
+import { linear } from "@/shared/charts/linear";
 import { useWidth } from "@/shared/charts/useWidth";
 import { money, monthOf } from "@/shared/format";
 import { YearAxis } from "../LoanChart";
@@ -30,9 +30,9 @@ export function WayPicture({ picture, planned, sums, onChange }: Props) {
   const start = monthNumber(picture.start);
   const from = columns[0]?.month ?? start;
   const last = Math.max(start + picture.least.owed.length - 1, columns.at(-1)?.month ?? start);
-  const x = scaleLinear<number>({ domain: [firstDay(from + 1), firstDay(last + 1)], range: [0, width] });
+  const x = linear({ domain: [firstDay(from + 1), firstDay(last + 1)], range: [0, width] });
   const most = Math.max(1, ...columns.map((each) => each.sum), ...picture.least.owed);
-  const y = scaleLinear<number>({ domain: [0, most], range: [HEIGHT, TOP] });
+  const y = linear({ domain: [0, most], range: [HEIGHT, TOP] });
   const endOf = (month: number) => x(firstDay(month + 1));
   const at = (month: number, owed: number) => `${endOf(month).toFixed(1)} ${y(owed).toFixed(1)}`;
   const monthAt = (event: MouseEvent<SVGSVGElement>) => {

@@ -1,0 +1,217 @@
+"""The year list, net worth, ready-made what-ifs, cells of months, dates moved from here on: against sums by hand."""
+
+from datetime import date, timedelta
+from itertools import pairwise
+from typing import Any
+
+from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from next_penny.api.app import create_app
+from stores import new_store
+
+Json = dict[str, Any]
+TODAY = date(2027, 3, 1)
+
+
+def client_of(**plan: Any) -> TestClient:
+    client = TestClient(create_app(new_store(), lambda: TODAY), base_url="http://127.0.0.1:8765")
+    bank = {"id": "bank", "name": "Bank", "kind": "checking", "opening": {"date": "2026-01-01", "balance": 5_000_00}}
+    document = {"format": "next-penny-plan", "version": 1, "currency": "USD", "accounts": [bank], **plan}
+    assert client.put("/api/plan", json=document).status_code == 200
+    return client
+
+
+def flow(id: str, amount: int, rule: str, start: str, **more: Any) -> Json:
+    ends = {"to_account": "bank"} if more.get("kind") == "income" else {"from_account": "bank"}
+    return {
+        "id": id,
+        "name": id.title(),
+        "kind": "bill",
+        "amount": amount,
+        "rules": [rule],
+        "start": start,
+        **ends,
+        **more,
+    }
+
+
+def done(answer: Any) -> Json:
+    assert answer.status_code == 200, answer.text
+    found: Json = answer.json()
+    return found
+
+
+def refused(answer: Any) -> tuple[list[Any], str]:
+    assert answer.status_code == 422, answer.text
+    problem = answer.json()["detail"][0]
+    return problem["loc"], problem["msg"]
+
+
+def test_the_year_list_says_what_is_settled_late_and_still_owed() -> None:
+    loan = {"principal": 1_000_00, "annual_rate": "6", "payments": 12, "disbursed": "2026-12-20",
+            "first_payment": "2027-01-20", "from_account": "bank"}  # fmt: skip
+    bank = {"id": "bank", "name": "Bank", "kind": "checking", "opening": {"date": "2026-01-01", "balance": 5_000_00}}
+    lent = {"id": "lent", "name": "Boat", "kind": "loan", "opening": {"date": "2026-12-20", "balance": -1_000_00}}
+    paid = {"id": "e", "date": "2027-01-07", "payee": "Power", "flow": "power", "nominal": "2027-01-05",
+            "legs": [{"account": "bank", "amount": -41_00}, {"category": "home", "amount": 41_00}]}  # fmt: skip
+    client = client_of(
+        accounts=[bank, {**lent, "loan": loan}],
+        categories=[{"id": "home", "name": "Home"}],
+        entries=[paid],
+        flows=[
+            flow("power", 40_00, "FREQ=MONTHLY;BYMONTHDAY=5", "2027-01-01"),
+            flow("tax", 300_00, "FREQ=YEARLY", "2027-11-03"),
+        ],
+    )
+    found = done(client.get("/api/year-list?year=2027"))
+    rows = {row["name"]: row for row in found["rows"]}
+    assert [row["due_day"] for row in found["rows"]] == [3, 5, 20]
+    assert [mark["stands"] for mark in rows["Power"]["months"]] == ["settled", "past_due", *["expected"] * 10]
+    assert (rows["Power"]["total"], rows["Power"]["monthly"]) == (41_00 + 11 * 40_00, 40_08)
+    assert [mark["stands"] for mark in rows["Tax"]["months"]] == [*["none"] * 10, "expected", "none"]
+    (debt,) = (row for row in found["rows"] if row["owed"] is not None)
+    # Twelve payments of 86.07, of which the last takes what is left: 86.03 (worked out with a plain table).
+    assert (debt["owed"], debt["total"]) == (1_000_00, 11 * 86_07 + 86_03)
+    assert found["total"] == sum(row["total"] for row in found["rows"]) == sum(found["months"])
+    assert done(client.get("/api/year-list?year=2026"))["rows"] == []
+    assert refused(client.get("/api/year-list?year=2190"))[0] == ["query", "year"]
+
+
+def test_net_worth_by_kind_adds_up_to_what_is_owned_less_what_is_owed() -> None:
+    euro = {"id": "euro", "name": "Euro", "kind": "savings", "currency": "EUR",
+            "opening": {"date": "2027-04-10", "balance": 100_00}}  # fmt: skip
+    bank = {"id": "bank", "name": "Bank", "kind": "checking", "opening": {"date": "2026-01-01", "balance": 5_000_00}}
+    client = client_of(
+        accounts=[bank, euro],
+        flows=[flow("rent", 500_00, "FREQ=MONTHLY;BYMONTHDAY=15", "2027-03-15")],
+        rates=[{"date": "2026-01-01", "from": "EUR", "to": "USD", "rate": "1.5"}],
+    )
+    found = done(client.get("/api/net-worth?from=2027-02-10&to=2027-05-10"))
+    assert found["days"] == ["2027-02-28", "2027-03-01", "2027-03-31", "2027-04-30", "2027-05-10"]
+    by_kind = {each["kind"]: each["balances"] for each in found["kinds"]}
+    assert by_kind["checking"] == [5_000_00, 5_000_00, 4_500_00, 4_000_00, 4_000_00]
+    assert by_kind["savings"] == [0, 0, 0, 150_00, 150_00]
+    assert found["together"] == [5_000_00, 5_000_00, 4_500_00, 4_150_00, 4_150_00]
+    assert refused(client.get("/api/net-worth?from=2027-05-10&to=2027-02-10"))[0] == ["query", "to"]
+
+
+def test_ready_made_what_ifs_stand_beside_the_plan() -> None:
+    power = flow("power", 10_00, "FREQ=MONTHLY;BYMONTHDAY=20", "2027-03-01", category="light",
+                 seasonal={"6": 20_00, "12": 30_00}, until="2027-12-31")  # fmt: skip
+    rent = flow("rent", 500_00, "FREQ=MONTHLY;BYMONTHDAY=15", "2027-03-15", category="home",
+                revisions=[{"from": "2028-01-01", "amount": 600_00}])  # fmt: skip
+    pay = flow("pay", 900_00, "FREQ=MONTHLY;BYMONTHDAY=1", "2027-03-01", kind="income", roll="before")
+    client = client_of(flows=[rent, pay, power], categories=[
+        {"id": "home", "name": "Home", "group": "House"}, {"id": "light", "name": "Light", "group": "Power"}])  # fmt: skip
+    assert done(client.get("/api/ready-made"))["groups"] == ["House", "Power"]
+    # What belongs to a calendar month is dearer from its day on too: 20 in June stays, 30 in December is 33.
+    dearer = done(client.post("/api/ready-made", json={
+        "kind": "group_changed", "group": "Power", "percent": "10", "from": "2027-07-01"}))  # fmt: skip
+    seen = done(client.post("/api/forecast/preview", json={"until": "2027-12-31", "changes": dearer["changes"]}))
+    paid = [-event["amount"] for event in seen["events"] if event["flow"] == "power"]
+    assert paid == [10_00, 10_00, 10_00, 20_00, *[11_00] * 5, 33_00]
+    asked = [
+        {"kind": "group_changed", "group": "House", "percent": "4", "from": "2027-07-01"},
+        {"kind": "income_lost", "flow": "pay", "from": "2027-04-20", "months": 2},
+        {"kind": "bill_early", "flow": "rent", "day": "2027-03-02"},
+    ]
+    ids = []
+    for body in asked:
+        made = done(client.post("/api/ready-made", json=body))
+        ids.append(done(client.post("/api/what-ifs", json=made))["id"])
+    beside = done(client.get(f"/api/side-by-side?what_ifs={','.join(ids)}&years=1"))
+    # Ten rents and, as 1 January 2028 is a Saturday, eleven pays; then twelve rents and eleven pays.
+    plain = [5_000_00 + 11 * 900_00 - 10 * 500_00 - 130_00, 5_000_00 - 130_00 + 22 * 900_00 - 10 * 500_00 - 12 * 600_00]
+    dear = [plain[0] - 6 * 20_00, plain[1] - 6 * 20_00 - 12 * 24_00]
+    # 1 May is a Saturday: its pay comes on Friday 30 April and is lost, as is that of 1 June.
+    without = [each - 2 * 900_00 for each in plain]
+    assert [[end["balance"] for end in way["year_ends"]] for way in beside["ways"]] == [plain, dear, without, plain]
+    # Without pay, 20 June is lowest: 5,000 + 2 × 900 − 4 × 500 − 50.
+    assert beside["ways"][2]["lowest"] == {"date": "2027-06-20", "balance": 4_750_00, "headroom": 4_750_00}
+    # What has changed in the plan since holds in the what-ifs too, where they say nothing of it.
+    change = {"op": "update", "kind": "flow", "id": "rent", "value": {"name": "Rent, garage"}}
+    done(client.post("/api/changes", json={"changes": [change]}))
+    done(client.post(f"/api/what-ifs/{ids[0]}/adopt"))
+    kept = next(each for each in done(client.get("/api/plan"))["flows"] if each["id"] == "rent")
+    assert (kept["name"], [each["amount"] for each in kept["revisions"]]) == ("Rent, garage", [520_00, 624_00])
+    assert refused(client.post("/api/ready-made", json={**asked[2], "day": "2027-03-15"}))[0][-1] == "day"
+    assert refused(client.post("/api/ready-made", json={**asked[1], "months": 0}))[0][-1] == "months"
+    assert refused(client.post("/api/ready-made", json={**asked[0], "percent": "0"}))[0][-1] == "percent"
+    assert refused(client.get("/api/side-by-side?what_ifs=a,b,c,d,e"))[0] == ["query", "what_ifs"]
+
+
+@settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+@given(
+    st.sampled_from(["FREQ=WEEKLY;BYDAY=FR", "FREQ=WEEKLY;INTERVAL=2", "FREQ=MONTHLY;BYMONTHDAY=15,-1", "FREQ=MONTHLY",
+                     "FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=31"]),
+    st.integers(1_00, 500_00), st.booleans(), st.integers(3, 14), st.sampled_from(["none", "before", "nearest"]),
+)  # fmt: skip
+def test_an_amount_typed_into_a_month_is_what_the_month_then_has(
+    rule: str, amount: int, onward: bool, month: int, roll: str
+) -> None:
+    client = client_of(flows=[flow("bill", 33_33, rule, "2027-03-05", roll=roll)], country="US")
+    name = f"{2027 + (month - 1) // 12}-{(month - 1) % 12 + 1:02}"
+    before = _cells(client)
+    asked = {"cells": [{"flow": "bill", "month": name, "amount": amount, "onward": onward}]}
+    answer = client.post("/api/months/cells", json=asked)
+    if not before[name]["nominals"]:
+        assert refused(answer)[0] == ["body", "cells", 0, "month"]
+        return
+    changes = done(answer)["changes"]
+    if changes:
+        done(client.post("/api/changes", json={"changes": changes}))
+    after = _cells(client)
+    assert after[name]["expected"] == -amount
+    usual = round(amount / len(before[name]["nominals"]) + 1e-9)
+    for other, cell in after.items():
+        if other < name or (other > name and not onward):
+            assert cell == before[other]
+        elif other > name:
+            assert cell["expected"] == -usual * len(cell["nominals"])
+
+
+def _cells(client: TestClient) -> dict[str, Json]:
+    found = done(client.get("/api/months?from=2027-03&count=14&accounts=bank"))
+    cells = next(row["cells"] for row in found["rows"] if row["id"] == "bill")
+    return {month["month"]: cell for month, cell in zip(found["months"], cells, strict=True)}
+
+
+@settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
+@given(
+    st.sampled_from(["FREQ=WEEKLY;BYDAY=FR", "FREQ=WEEKLY;INTERVAL=2", "FREQ=MONTHLY;BYMONTHDAY=15,-1", "FREQ=MONTHLY",
+                     "FREQ=YEARLY", "FREQ=MONTHLY;INTERVAL=2;BYMONTHDAY=31", "FREQ=MONTHLY;BYDAY=2TU", "FREQ=DAILY"]),
+    st.integers(0, 3), st.integers(-12, 12),
+)  # fmt: skip
+def test_a_date_moved_from_here_on_moves_those_after_it_and_no_other(rule: str, which: int, by: int) -> None:
+    client = client_of(flows=[flow("bill", 10_00, rule, "2027-03-05")])
+
+    def days() -> list[date]:
+        found = done(client.get("/api/forecast?until=2029-03-01"))
+        return [date.fromisoformat(event["date"]) for event in found["events"]]
+
+    before = days()
+    nominal = before[min(which, len(before) - 1)]
+    day = nominal + timedelta(days=by)
+    asked = {"op": "revise", "kind": "flow", "id": "bill", "from": nominal.isoformat(),
+             "value": {"moved_to": day.isoformat()}}  # fmt: skip
+    answer = client.post("/api/changes", json={"changes": [asked]})
+    if answer.status_code == 422:
+        assert "open it" in refused(answer)[1]
+        assert days() == before
+        return
+    after = days()
+    assert [each for each in after if each < min(nominal, day)] == [each for each in before if each < min(nominal, day)]
+    assert day in after
+    assert nominal not in after or day == nominal
+    apart = _apart(before, rule)
+    if len(apart) == 1:
+        assert _apart([each for each in after if each >= min(nominal, day)], rule) in (apart, set())
+
+
+def _apart(days: list[date], rule: str) -> set[int]:
+    """How far apart days are: weekly ones in days, others in months."""
+    if rule.startswith("FREQ=WEEKLY"):
+        return {(after - before).days for before, after in pairwise(days)}
+    return {(after.year - before.year) * 12 + after.month - before.month for before, after in pairwise(days)}

@@ -1,0 +1,229 @@
+import { useQuery } from "@tanstack/react-query";
+import { addMonths, startOfMonth } from "date-fns";
+import { type FormEvent, useState } from "react";
+import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { useFlows, useHousehold } from "@/shared/api/hooks";
+import { civil, iso } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { ChooseOne } from "@/shared/kit/Choice";
+import { Field } from "@/shared/kit/Field";
+import { Select } from "@/shared/kit/Select";
+import { DayField } from "@/shared/kit/TypedFields";
+import { useWhatIf } from "@/shared/whatIf";
+
+type Kind = "group_changed" | "income_lost" | "bill_early" | "own";
+
+const KINDS: { value: Kind; label: string }[] = [
+  { value: "group_changed", label: "Prices rise or fall" },
+  { value: "income_lost", label: "An income stops for a while" },
+  { value: "bill_early", label: "A bill comes early" },
+  { value: "own", label: "Something else" },
+];
+
+/** A new what-if from two or three figures; or an empty one, into which edits then go. */
+export function ReadyMade({ isFirst }: { isFirst: boolean }) {
+  const [kind, setKind] = useState<Kind>("group_changed");
+  return (
+    <section aria-label="A new what-if" className="mt-6">
+      <h2 className="mb-1 text-lg">What if…</h2>
+      {isFirst && (
+        <p className="mb-2 max-w-prose text-pencil">
+          Try something without touching the plan: every place then shows its figures with it, in copper, until you
+          adopt it, leave it or throw it away.
+        </p>
+      )}
+      <ChooseOne label="What" value={kind} options={KINDS} onChange={(next) => setKind(next as Kind)} />
+      <Form key={kind} kind={kind} />
+    </section>
+  );
+}
+
+function Form({ kind }: { kind: Kind }) {
+  const today = useHousehold().data?.today ?? "";
+  const flows = useFlows().data?.flows ?? [];
+  const groups = useGroups();
+  const { begin } = useWhatIf();
+  const monthAhead = today ? iso(startOfMonth(addMonths(civil(today), 1))) : "";
+  const [given, setGiven] = useState({
+    group: "",
+    percent: "",
+    flow: "",
+    from: monthAhead,
+    months: "2",
+    day: today,
+    name: "",
+  });
+  const [problem, setProblem] = useState<{ field: string; text: string } | null>(null);
+  const set = (part: Partial<typeof given>) => setGiven({ ...given, ...part });
+  const at = (field: string) => (problem?.field === field ? problem.text : undefined);
+  const choices = flows
+    .filter(({ flow }) => flow.kind === (kind === "income_lost" ? "income" : "bill"))
+    .map(({ flow }) => ({ value: flow.id, label: flow.name }));
+  const onSubmit = async (event: FormEvent) => {
+    event.preventDefault();
+    setProblem(null);
+    if (kind === "own") {
+      if (given.name.trim()) void begin(given.name.trim(), []);
+      else setProblem({ field: "name", text: "Give the what-if a name." });
+      return;
+    }
+    try {
+      const made = await answer<Schemas["ReadyMadeAnswer"]>(api.POST("/api/ready-made", { body: bodyOf(kind, given) }));
+      await begin(made.name, made.changes);
+    } catch (error) {
+      const refusal = error instanceof Refused ? error.details[0] : undefined;
+      setProblem({ field: String(refusal?.loc.at(-1) ?? ""), text: (error as Error).message });
+    }
+  };
+  const fields = ["group", "percent", "flow", "from", "months", "day", "name"];
+  return (
+    <form onSubmit={onSubmit} noValidate className="mt-3 flex flex-wrap items-start gap-3">
+      {kind === "group_changed" && (
+        <>
+          <Field label="Everything in" problem={at("group")} className="w-52">
+            {(ids) => (
+              <Select
+                {...ids}
+                value={given.group}
+                placeholder="Choose a group"
+                onChange={(group) => set({ group })}
+                options={groups.map((group) => ({ value: group, label: group }))}
+              />
+            )}
+          </Field>
+          <Text
+            label="by per cent"
+            hint="-5 for less"
+            value={given.percent}
+            problem={at("percent")}
+            onChange={(percent) => set({ percent })}
+          />
+          <DayField
+            label="from"
+            value={given.from}
+            min={today}
+            problem={at("from")}
+            onChange={(from) => set({ from })}
+          />
+        </>
+      )}
+      {kind === "income_lost" && (
+        <>
+          <FlowField
+            label="Income"
+            choices={choices}
+            value={given.flow}
+            problem={at("flow")}
+            onChange={(flow) => set({ flow })}
+          />
+          <DayField
+            label="from"
+            value={given.from}
+            min={today}
+            problem={at("from")}
+            onChange={(from) => set({ from })}
+          />
+          <Text label="for months" value={given.months} problem={at("months")} onChange={(months) => set({ months })} />
+        </>
+      )}
+      {kind === "bill_early" && (
+        <>
+          <FlowField
+            label="Bill"
+            choices={choices}
+            value={given.flow}
+            problem={at("flow")}
+            onChange={(flow) => set({ flow })}
+          />
+          <DayField
+            label="already on"
+            value={given.day}
+            min={today}
+            problem={at("day")}
+            onChange={(day) => set({ day })}
+          />
+        </>
+      )}
+      {kind === "own" && (
+        <Text label="Its name" value={given.name} problem={at("name")} onChange={(name) => set({ name })} isWide />
+      )}
+      <Button type="submit" look="main" className="mt-[1.6rem]">
+        Look at it
+      </Button>
+      {problem && !fields.includes(problem.field) && (
+        <p role="alert" className="w-full text-rust">
+          {problem.text}
+        </p>
+      )}
+    </form>
+  );
+}
+
+function useGroups(): string[] {
+  return (
+    useQuery({
+      queryKey: ["ready-made"],
+      queryFn: () => answer<Schemas["ReadyMadeGroups"]>(api.GET("/api/ready-made")),
+    }).data?.groups ?? []
+  );
+}
+
+interface Given {
+  group: string;
+  percent: string;
+  flow: string;
+  from: string;
+  months: string;
+  day: string;
+}
+
+/** What is asked, as it was typed: what cannot be read is refused at its field. */
+function bodyOf(kind: Exclude<Kind, "own">, given: Given) {
+  const { group, flow, from, day } = given;
+  if (kind === "group_changed")
+    return { kind, group, percent: given.percent.trim().replace(",", ".").replace("−", "-"), from };
+  if (kind === "income_lost") return { kind, flow, from, months: Number(given.months) };
+  return { kind, flow, day };
+}
+
+interface FlowFieldProps {
+  label: string;
+  choices: { value: string; label: string }[];
+  value: string;
+  problem: string | undefined;
+  onChange: (value: string) => void;
+}
+
+function FlowField({ label, choices, value, problem, onChange }: FlowFieldProps) {
+  return (
+    <Field label={label} problem={problem} className="w-72">
+      {(ids) => <Select {...ids} value={value} placeholder="Choose one" onChange={onChange} options={choices} />}
+    </Field>
+  );
+}
+
+interface TextProps {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  problem?: string | undefined;
+  hint?: string;
+  isWide?: boolean;
+}
+
+function Text({ label, value, onChange, problem, hint, isWide = false }: TextProps) {
+  return (
+    <Field label={label} problem={problem} hint={hint} className={isWide ? "w-72" : "w-32"}>
+      {(ids) => (
+        <input
+          {...ids}
+          inputMode={isWide ? "text" : "decimal"}
+          autoComplete="off"
+          value={value}
+          onChange={(event) => onChange(event.target.value)}
+          className={`field ${isWide ? "" : "text-right"}`}
+        />
+      )}
+    </Field>
+  );
+}

@@ -1,0 +1,78 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useChosenAccounts, useHousehold } from "@/shared/api/hooks";
+import { Select } from "@/shared/kit/Select";
+import { useView } from "@/shared/view";
+import { useWhatIfs } from "@/shared/whatIf";
+import { Lenses } from "../Lenses";
+import { BesideChart } from "./BesideChart";
+import { BesideTable } from "./BesideTable";
+import { KeptList } from "./KeptList";
+import { ReadyMade } from "./ReadyMade";
+
+const MOST = 4;
+const YEARS_AHEAD = [0, 1, 2, 4, 9];
+
+/** What-ifs that are kept: chosen ones beside the plan, and new ones begun from a few figures. */
+export function SideBySide() {
+  const { set } = useView();
+  const accounts = useChosenAccounts();
+  const [search] = useSearchParams();
+  const thisYear = Number(useHousehold().data?.today.slice(0, 4));
+  const kept = useWhatIfs().data?.what_ifs;
+  const asked = search.get("beside")?.split(",").filter(Boolean);
+  const years = YEARS_AHEAD.map(String).includes(search.get("years") ?? "") ? Number(search.get("years")) : 2;
+  const chosen = (asked ?? kept?.map(({ id }) => id) ?? []).filter((id) => kept?.some((each) => each.id === id));
+  const shown = chosen.slice(0, MOST);
+  const { data, error } = useQuery({
+    queryKey: ["side-by-side", shown, years, accounts],
+    placeholderData: keepPreviousData,
+    enabled: shown.length > 0,
+    queryFn: ({ signal }) =>
+      answer<Schemas["SideBySideAnswer"]>(
+        api.GET("/api/side-by-side", {
+          params: { query: { what_ifs: shown.join(","), years, accounts: accounts } },
+          signal,
+        }),
+      ),
+  });
+  if (!kept) return null;
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <Lenses />
+      <h1 className="sr-only">What-ifs</h1>
+      {kept.length > 0 && (
+        <>
+          <div className="mb-2 flex flex-wrap items-center gap-3">
+            <Select
+              label="How far"
+              value={String(years)}
+              options={YEARS_AHEAD.map((ahead) => ({
+                value: String(ahead),
+                label: `To the end of ${thisYear + ahead}`,
+              }))}
+              onChange={(next) => set({ years: next })}
+              className="field !w-60"
+            />
+            {kept.length > MOST && <p className="text-pencil">Up to four stand side by side.</p>}
+          </div>
+          {error && <p role="alert">{error.message}</p>}
+          {shown.length > 0 && data && (
+            <>
+              <BesideChart data={data} />
+              <BesideTable data={data} />
+            </>
+          )}
+          <KeptList
+            kept={kept}
+            shown={shown}
+            most={MOST}
+            onShow={(ids) => set({ beside: ids.length ? ids.join(",") : "-" })}
+          />
+        </>
+      )}
+      <ReadyMade isFirst={kept.length === 0} />
+    </div>
+  );
+}

@@ -1,0 +1,12 @@
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useSave } from "@/shared/api/hooks";
+import type { Amount } from "./block";
+
+/** Put amounts into cells, as one undoable change. */
+export function useCells() {
+  const save = useSave();
+  return async (cells: Amount[]) => {
+    const told = await answer<Schemas["MonthCellsAnswer"]>(api.POST("/api/months/cells", { body: { cells } }));
+    if (told.changes.length > 0) await save.mutateAsync(told.changes);
+  };
+}
