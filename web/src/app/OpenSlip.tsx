@@ -1,4 +1,5 @@
 import { lazy, Suspense, useEffect } from "react";
+import { DraftProvider } from "@/shared/slip/draft";
 import { useView } from "@/shared/view";
 
 const load = () => import("./AnySlip");
@@ -12,9 +13,12 @@ export function OpenSlip() {
     return () => clearTimeout(later);
   }, []);
   if (!slip) return null;
+  const name = `${slip.kind}:${slip.id ?? "new"}:${slip.start}`;
   return (
     <Suspense>
-      <AnySlip slip={slip} />
+      <DraftProvider key={name} name={name}>
+        <AnySlip slip={slip} />
+      </DraftProvider>
     </Suspense>
   );
 }

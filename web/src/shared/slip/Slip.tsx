@@ -2,6 +2,7 @@ import { X } from "lucide-react";
 import { type FormEvent, type ReactNode, useEffect, useRef } from "react";
 import { Button } from "../kit/Button";
 import { useView } from "../view";
+import { useDraft } from "./draft";
 import { Effect } from "./Effect";
 
 interface Props {
@@ -67,7 +68,10 @@ export function Slip({ title, saveName, isSaving, problem, onSave, onDelete, del
             <X size={20} aria-hidden />
           </button>
         </div>
-        <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-y-auto px-5 py-4">{children}</div>
+        <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-y-auto px-5 py-4">
+          <DraftOffer />
+          {children}
+        </div>
         <div className="border-t border-rule px-5 py-2.5">
           <Effect />
           {problem && (
@@ -89,5 +93,22 @@ export function Slip({ title, saveName, isSaving, problem, onSave, onDelete, del
         </div>
       </form>
     </aside>
+  );
+}
+
+/** What was typed here before and not saved, one press away. */
+function DraftOffer() {
+  const { offered, takeUp, throwAway } = useDraft();
+  if (offered === null) return null;
+  return (
+    <p className="flex flex-wrap items-center gap-x-3 border-l-2 border-copper pl-3">
+      You had begun here and not saved it.
+      <button type="button" className="min-h-9 text-copper underline underline-offset-4" onClick={takeUp}>
+        Take it up again
+      </button>
+      <button type="button" className="min-h-9 text-pencil underline underline-offset-4" onClick={throwAway}>
+        Throw it away
+      </button>
+    </p>
   );
 }

@@ -4,6 +4,7 @@ import { useSave } from "../api/hooks";
 import { useToast } from "../kit/Toast";
 import { useView } from "../view";
 import { useWaters } from "../waters";
+import { useDraft } from "./draft";
 
 const NONE: ChangeRequest[] = [];
 
@@ -16,6 +17,7 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
   const { setDraft, draftError } = useWaters();
   const { closeSlip } = useView();
   const toast = useToast();
+  const draftKept = useDraft();
   const save = useSave();
   const [wasTried, setTried] = useState(false);
   const text = JSON.stringify(changes);
@@ -50,6 +52,7 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
       setTriedText(text);
       save.mutateAsync(list).then(
         (history) => {
+          draftKept.forget();
           toast([history.done ?? done, ...(history.notes ?? [])].join(" · "));
           closeSlip();
         },

@@ -1,4 +1,4 @@
-import { useMemo } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import {
   type DefaultValues,
   type FieldValues,
@@ -8,6 +8,7 @@ import {
   useFormState,
   useWatch,
 } from "react-hook-form";
+import { useDraft } from "./draft";
 
 /** The form of a slip: its fields as they are, an id for what may be new, which were touched, and setting one. */
 export function useSlipForm<Form extends FieldValues>(initial: Form) {
@@ -17,6 +18,18 @@ export function useSlipForm<Form extends FieldValues>(initial: Form) {
   const values = useWatch({ control: form.control }) as Form;
   const newId = useMemo(() => crypto.randomUUID(), []);
   const { isDirty, dirtyFields } = useFormState({ control: form.control });
+  const draft = useDraft();
+  useEffect(() => {
+    draft.onTakeUp((kept) => form.reset(kept as Form, { keepDefaultValues: true }));
+  }, [draft, form]);
+  const text = isDirty ? JSON.stringify(values) : null;
+  const wasTyped = useRef(false);
+  useEffect(() => {
+    // What was kept before stays until something else is typed; what is as it was is no draft.
+    if (text !== null) draft.keep(JSON.parse(text));
+    else if (wasTyped.current) draft.forget();
+    wasTyped.current ||= text !== null;
+  }, [text, draft]);
   const touched = { ...dirtyFields } as Record<string, boolean | undefined>;
   return {
     form,

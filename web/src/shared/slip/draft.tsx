@@ -1,0 +1,85 @@
+/** What is typed into a slip is kept in this browser until it is saved or thrown away, and offered when it opens again. */
+import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
+
+interface Draft {
+  /** What was typed here before and not saved; null once it is taken up, thrown away, or there is none. */
+  offered: unknown;
+  takeUp: () => void;
+  throwAway: () => void;
+  keep: (values: unknown) => void;
+  forget: () => void;
+  /** How a form takes values that were kept. */
+  onTakeUp: (put: (values: unknown) => void) => void;
+}
+
+const NOTHING: Draft = {
+  offered: null,
+  takeUp: () => {},
+  throwAway: () => {},
+  keep: () => {},
+  forget: () => {},
+  onTakeUp: () => {},
+};
+
+const DraftContext = createContext<Draft>(NOTHING);
+
+export const useDraft = () => useContext(DraftContext);
+
+const PREFIX = "draft ";
+// Nobody comes back to more half-filled slips than that.
+const MOST = 40;
+
+export function DraftProvider({ name, children }: { name: string; children: ReactNode }) {
+  const key = PREFIX + name;
+  const [begun] = useState<unknown>(() => read(key));
+  const [offered, setOffered] = useState(begun);
+  const draft = useMemo(() => {
+    let put: (values: unknown) => void = () => {};
+    const forget = () => {
+      remove(key);
+      setOffered(null);
+    };
+    return {
+      takeUp: () => {
+        put(begun);
+        setOffered(null);
+      },
+      throwAway: forget,
+      keep: (values: unknown) => write(key, values),
+      forget,
+      onTakeUp: (next: (values: unknown) => void) => {
+        put = next;
+      },
+    };
+  }, [key, begun]);
+  const value = useMemo(() => ({ ...draft, offered }), [draft, offered]);
+  return <DraftContext value={value}>{children}</DraftContext>;
+}
+
+// A browser may keep nothing, or be full: a slip works without its draft.
+function read(key: string): unknown {
+  try {
+    return JSON.parse(localStorage.getItem(key) ?? "null");
+  } catch {
+    return null;
+  }
+}
+
+function write(key: string, values: unknown) {
+  try {
+    localStorage.removeItem(key);
+    const kept = Object.keys(localStorage).filter((each) => each.startsWith(PREFIX));
+    for (const old of kept.slice(0, Math.max(0, kept.length - MOST + 1))) localStorage.removeItem(old);
+    localStorage.setItem(key, JSON.stringify(values));
+  } catch {
+    // It is not kept.
+  }
+}
+
+function remove(key: string) {
+  try {
+    localStorage.removeItem(key);
+  } catch {
+    // There was none.
+  }
+}
