@@ -58,6 +58,17 @@ def its_year(page: Page) -> None:
     page.get_by_role("region", name="The yearly analysis").evaluate("part => part.scrollIntoView()")
 
 
+def asked_for_help(page: Page) -> None:
+    page.keyboard.press("?")
+    page.get_by_text("Your data").wait_for()
+
+
+def guided(page: Page) -> None:
+    page.evaluate("localStorage.setItem('guide', 'shown')")
+    page.reload()
+    page.get_by_role("region", name="Getting started").wait_for()
+
+
 def three_ways(page: Page) -> None:
     for asked in (
         {"kind": "income_lost", "flow": "wren-pay", "from": "2027-05-01", "months": 1},
@@ -90,13 +101,13 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("flows", "/flows", DESK, False, None),
     ("slip", "/flows?slip=flow:gran", DESK, False, dearer_helper),
     ("settle", "/settle", DESK, False, None),
-    ("register", "/accounts/joint", DESK, False, None),
+    ("help", "/ahead", DESK, False, asked_for_help),
+    ("guide", "/ahead", DESK, False, guided),
     ("entry-phone", "/ahead?slip=entry:new", PHONE, False, supper),
     ("debts", "/debts", DESK, False, None),
     ("card", "/debts/cards/heron?span=6m", DESK, False, paid_otherwise),
     ("way-out", "/debts/way-out", DESK, False, spared),
     ("loan", "/debts/house", DESK, False, with_extra),
-    ("loan-phone", "/debts/house", PHONE, True, None),
     ("statement-check", "/debts/house/statement", DESK, False, typed_off),
     ("escrow", "/debts/house/escrow", DESK, False, its_year),
     ("accounts", "/accounts", DESK, False, None),

@@ -71,7 +71,7 @@ def test_a_statement_is_paid_in_full_and_costs_nothing(client: TestClient) -> No
     assert on_card["available"] == [["2027-03-02", 1_000_00]]
     assert on_card["stretches"] == on_card["top_ups"] == []
     why = next(each["why"] for each in answer["events"] if each["account"] == "joint")
-    assert why == "Statement of Wed 10 Feb over $500.00, in full."
+    assert why == "Statement of Wed Feb 10 over $500.00, in full."
     card = client.get("/api/debts").json()["cards"][0]
     assert (card["owed"], card["available"], card["annual_rate"]) == (500_00, 500_00, "18.25")
     assert (card["next_closing"], card["next_due"], card["next_payment"]) == ("2027-03-10", "2027-03-02", 500_00)
@@ -315,7 +315,7 @@ def test_figures_of_a_card_say_how_they_come_about(client: TestClient) -> None:
     page = client.get("/api/debts/cards/card").json()
     assert page["statements"][1]["why_minimum"] == "10% of $500.00, at least $25.00, and never more than is owed."
     assert page["months"][0]["whys"] == [
-        "Tue 2 Mar, $50.00: Statement of Wed 10 Feb over $500.00, its minimum.",
-        "Wed 10 Mar, $6.78: 28 days from Thu 11 Feb to Wed 10 Mar: $483.93 owed on average, at 18.25% a year.",
-        "Tue 30 Mar, $45.68: Statement of Wed 10 Mar over $456.78, its minimum.",
+        "Tue Mar 2, $50.00: Statement of Wed Feb 10 over $500.00, its minimum.",
+        "Wed Mar 10, $6.78: 28 days from Thu Feb 11 to Wed Mar 10: $483.93 owed on average, at 18.25% a year.",
+        "Tue Mar 30, $45.68: Statement of Wed Mar 10 over $456.78, its minimum.",
     ]

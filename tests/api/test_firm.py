@@ -194,7 +194,7 @@ def test_what_is_planned_for_later_stays_and_that_is_said() -> None:
         "op": "revise", "kind": "flow", "id": "f", "from": day, "value": {"amount": amount}, **more}  # fmt: skip
     post(client, revise("2027-09-01", 1200_00))
     told = post(client, revise("2027-03-01", 1050_00))
-    assert told["notes"] == ["What is planned from 1 September 2027 stays as it is."]
+    assert told["notes"] == ["What is planned from September 1, 2027 stays as it is."]
     assert [(r["from"], r["amount"]) for r in flow_of(client, "f")["revisions"]] == [
         ("2027-03-01", 1050_00), ("2027-09-01", 1200_00)]  # fmt: skip
     post(
@@ -273,7 +273,7 @@ def test_parts_are_never_more_than_there_is_and_that_is_said() -> None:
     told = post(
         client, {"op": "revise", "kind": "flow", "id": "pay", "from": "2027-04-01", "value": {"amount": 300_00}}
     )
-    assert told["notes"] == ["The parts of “Pay” are more than its amount on 1 April 2027: they are cut to it."]
+    assert told["notes"] == ["The parts of “Pay” are more than its amount on April 1, 2027: they are cut to it."]
     events = client.get("/api/forecast?until=2027-04-30").json()["events"]
     assert [(event["account"], event["amount"]) for event in events] == [
         ("pot", 500_00), ("a", 400_00), ("pot", 300_00)]  # fmt: skip

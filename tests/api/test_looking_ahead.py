@@ -142,6 +142,18 @@ def test_ready_made_what_ifs_stand_beside_the_plan() -> None:
     assert refused(client.get("/api/side-by-side?what_ifs=a,b,c,d,e"))[0] == ["query", "what_ifs"]
 
 
+def test_an_item_is_not_moved_past_its_flows_end() -> None:
+    client = client_of(flows=[flow("bill", 10_00, "FREQ=MONTHLY", "2027-03-05", until="2027-06-10")])
+    asked = {"op": "once", "kind": "flow", "id": "bill", "nominal": "2027-06-05", "value": {"moved_to": "2027-06-11"}}
+    answer = client.post("/api/changes", json={"changes": [asked]})
+    assert refused(answer) == (
+        ["body", "changes", 0, "value", "moved_to"],
+        "“Bill” ends on June 10, 2027: choose a day until then, or let it end later.",
+    )
+    asked["value"] = {"moved_to": "2027-06-10"}
+    done(client.post("/api/changes", json={"changes": [asked]}))
+
+
 @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
 @given(
     st.sampled_from(["FREQ=WEEKLY;BYDAY=FR", "FREQ=WEEKLY;INTERVAL=2", "FREQ=MONTHLY;BYMONTHDAY=15,-1", "FREQ=MONTHLY",

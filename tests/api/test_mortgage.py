@@ -184,7 +184,7 @@ def test_right_books_agree_in_every_figure_and_a_kept_check_confirms_the_payment
 
 
 @pytest.mark.parametrize(
-    ("day", "said"), [("2027-01-01", "dated in the future"), ("2025-11-30", "begin on 1 December 2025")]
+    ("day", "said"), [("2027-01-01", "dated in the future"), ("2025-11-30", "begin on December 1, 2025")]
 )
 def test_a_statement_of_the_future_or_of_before_the_loan_is_refused(day: str, said: str) -> None:
     client = opened(household(BOOKS))

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from datetime import date
+from io import BytesIO
 from typing import Any
 
 from acting_households import acting_documents
@@ -9,6 +10,7 @@ from fastapi.testclient import TestClient
 from households import TODAY, documents
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from openpyxl import load_workbook
 
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
@@ -173,11 +175,67 @@ def test_more_paid_out_of_escrow_than_is_there_is_allowed_and_said() -> None:
     assert client.get("/api/escrow/escrow?cushion_months=13").json()["detail"][0]["loc"] == ["query", "cushion_months"]
 
 
-def test_weeks_begin_as_they_do_in_the_country() -> None:
+def test_amounts_dates_and_weeks_are_written_as_in_the_country_unless_the_household_says_otherwise() -> None:
     client = client_of()
-    for country, first in (("US", 0), ("DE", 1), (None, 1), ("EG", 6)):
-        done(client.put("/api/plan", json=plan_of(held("bank", "checking", 0), country=country)))
-        assert done(client.get("/api/household"))["week_starts_on"] == first
+    seen = {}
+    for country in ("US", "DE", "FR", "GB", None, "EG"):
+        done(client.put("/api/plan", json=plan_of(held("bank", "checking", 1_234_56), country=country)))
+        told = done(client.get("/api/household"))
+        seen[country] = (told["notation"], told["date_order"], told["week_starts_on"])
+    assert seen == {
+        "US": ("1,234.56", "month_first", 0), "DE": ("1.234,56", "day_first", 1), "FR": ("1 234,56", "day_first", 1),
+        "GB": ("1,234.56", "day_first", 1), None: ("1,234.56", "month_first", 1), "EG": ("1,234.56", "day_first", 6),
+    }  # fmt: skip
+    bill = {"id": "roof", "name": "Roof", "kind": "bill", "amount": 12_345_67, "from_account": "bank",
+            "dates": ["2027-04-03"]}  # fmt: skip
+    why = {}
+    for country, more in (("US", {}), ("DE", {}), ("DE", {"notation": "1 234,56", "date_order": "month_first"})):
+        document = plan_of(held("bank", "checking", 0), flows=[bill], country=country, **more)
+        done(client.put("/api/plan", json=document))
+        why[country, bool(more)] = done(client.get("/api/forecast?until=2027-05-01"))["events"][0]["why"]
+    assert why == {
+        ("US", False): "On April 3, 2027; $12,345.67.", ("DE", False): "On 3 April 2027; $12.345,67.",
+        ("DE", True): "On April 3, 2027; $12\N{NARROW NO-BREAK SPACE}345,67.",
+    }  # fmt: skip
+    # A rate may be written with a comma.
+    lent = {**held("debt", "loan", -900_00), "loan": {**loan(900_00, 12), "annual_rate": "5,85"}}
+    done(client.put("/api/plan", json=plan_of(lent)))
+    assert done(client.get("/api/plan"))["accounts"][0]["loan"]["annual_rate"] == "5.85"
+
+
+def test_the_tax_year_entries_found_and_the_change_number() -> None:
+    def spent(id: str, day: str, account: str, amount: int, tags: list[str], **more: Any) -> Json:
+        return {"id": id, "date": day, "payee": f"Payee {id}", "tags": tags, "legs": [
+            {"account": account, "amount": -amount}, {"category": "care", "amount": amount}], **more}  # fmt: skip
+
+    client = client_of()
+    done(client.put("/api/plan", json=plan_of(
+        held("bank", "checking", 900_00), held("euro", "cash", 900_00, currency="EUR"),
+        categories=[{"id": "care", "name": "Care"}],
+        rates=[{"date": "2026-01-01", "from": "EUR", "to": "USD", "rate": "2"}],
+        entries=[spent("a", "2026-05-01", "bank", 12_50, ["Medical"], notes="=1+1"),
+                 spent("b", "2026-12-31", "euro", 10_00, ["medical", "gift"]),
+                 spent("c", "2027-01-01", "bank", 99_00, ["medical"]), spent("d", "2026-05-02", "bank", 7_00, [])],
+    )))  # fmt: skip
+    year = done(client.get("/api/review/tax-year?year=2026"))
+    assert [(tag["tag"], tag["total"], [each["id"] for each in tag["entries"]]) for tag in year["tags"]] == [
+        ("gift", 20_00, ["b"]), ("Medical", 32_50, ["a", "b"])]  # fmt: skip
+    assert year["years"] == [2027, 2026]
+    book = load_workbook(BytesIO(client.get("/api/review/tax-year.xlsx?year=2026").content))
+    rows = [[cell.value for cell in row] for row in book["2026"].iter_rows()]
+    assert (rows[2][7], rows[3][5], rows[5][7]) == ("=SUM(H2:H2)", "=1+1", "=SUM(H4:H5)")
+    assert book["2026"]["F4"].data_type == "s"
+    for text, ids in (("payee a", "a"), ("MEDICAL", "bac"), ("12.50", "a"), ("7", "d"), ("%", ""), ("99,00", "c")):
+        found = done(client.get("/api/entries/find", params={"text": text}))["entries"]
+        assert sorted(each["id"] for each in found) == sorted(ids)
+    before = done(client.get("/api/change-number"))["number"]
+    bill = {"name": "Old", "kind": "bill", "amount": 100, "from_account": "bank", "start": "2026-12-01",
+            "rules": ["FREQ=MONTHLY"]}  # fmt: skip
+    told = done(
+        client.post("/api/changes", json={"changes": [{"op": "add", "kind": "flow", "id": "o", "value": bill}]})
+    )
+    assert told["notes"] == ["3 dates of “Old” before today will be past due: should it begin later?"]
+    assert done(client.get("/api/change-number"))["number"] > before
 
 
 _CLIENT = client_of()

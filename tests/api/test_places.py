@@ -156,7 +156,7 @@ def test_putting_off_and_leaving_out_move_the_forecast(demo: TestClient) -> None
     assert [event["date"] for event in events if event["flow"] == "mortgage"] == ["2027-03-09"]
     assert not [event for event in events if event["flow"] == "fuel" and event["nominal"] == "2027-03-01"]
     why = next(event["why"] for event in events if event["flow"] == "mortgage")
-    assert "moved from Mon 1 Mar to Tue 9 Mar just this once" in why
+    assert "moved from Mon Mar 1 to Tue Mar 9 just this once" in why
     wrong = {**lines[0], "to": "2027-02-01"}
     refused = demo.post("/api/settle", json={"lines": [wrong]}).json()["detail"][0]
     assert (refused["loc"], refused["msg"]) == (["body", "lines", 0, "to"], "Put it off to today or a later day.")

@@ -31,7 +31,7 @@ def test_a_remedy_is_tried_as_a_what_if_in_every_figure_adopted_and_undone(demo:
     found = get(demo, "/api/remedies", account="joint", **{"from": "2027-03-01"}, until="2028-03-01")
     assert (found["stretch"]["from"], found["stretch"]["short_by"]) == ("2027-04-01", 86_35)
     assert found["top_ups"][0] == {"date": "2027-04-01", "amount": 86_35}
-    assert found["remedies"][0]["title"] == "Move $86.35 from Cash tin on Thu 1 Apr"
+    assert found["remedies"][0]["title"] == "Move $86.35 from Cash tin on Thu Apr 1"
     for remedy in found["remedies"]:
         asked = {"until": "2027-04-30", "changes": remedy["changes"]}
         seen = demo.post("/api/forecast/preview", json=asked).json()

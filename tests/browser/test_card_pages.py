@@ -49,7 +49,7 @@ def test_a_card_is_added_used_and_paid(page: Page, demo: str, check_axe: Callabl
     page.goto(f"{demo}/ahead?span=6m&from=2027-03-31&until=2027-04-02")
     line = page.get_by_role("button", name=re.compile("Payment, Fen card")).first
     line.click()
-    expect(page.get_by_text(re.compile("Statement of Fri 12 Mar over .* in full"))).to_be_visible()
+    expect(page.get_by_text(re.compile("Statement of Fri Mar 12 over .* in full"))).to_be_visible()
     expect(page.get_by_test_id("mark").filter(has_text="Fen card: 22.9%")).to_be_visible()
 
     # A fixed payment is tried against the rate that rises, and taken.

@@ -63,7 +63,7 @@ def test_a_week_is_settled_by_keyboard_alone(page: Page, demo: str, check_axe: C
     page.keyboard.press("3")
     page.get_by_role("button", name="Flute lessons", exact=True).click()
     page.get_by_label("Amount (USD)").fill("48")
-    expect(page.get_by_role("group", name="This holds")).to_contain_text("From here on")
+    expect(page.get_by_role("group", name="The change counts")).to_contain_text("From here on")
     page.keyboard.press("Control+Enter")
     expect(page.get_by_role("complementary")).to_have_count(0)
     flute = next(flow for flow in page.request.get(f"{demo}/api/plan").json()["flows"] if flow["id"] == "flute")

@@ -82,7 +82,7 @@ def test_repeated_entries_become_a_flow_unasked_or_chosen(page: Page, demo: str,
 def test_a_bill_moves_to_another_account_from_here_on(page: Page, demo: str) -> None:
     page.goto(f"{demo}/flows?slip=flow:phones")
     choose(page, "Paid from", "Rainy-day savings")
-    expect(page.get_by_role("group", name="This holds")).to_contain_text("From here on")
+    expect(page.get_by_role("group", name="The change counts")).to_contain_text("From here on")
     page.get_by_label("From", exact=True).fill("2027-04-01")
     saved(page)
     found = page.request.get(f"{demo}/api/forecast?until=2027-05-01").json()["events"]

@@ -78,7 +78,7 @@ def test_a_mortgage_joined_mid_life_and_a_solar_loan_are_added_compared_and_adop
     check_axe()
 
     # Laid over the plan it is drawn in copper; adopted, the payoff date and the forecast move.
-    table.get_by_role("button", name="Lay over the plan").first.click()
+    table.get_by_role("button", name="Show it over the plan").first.click()
     expect(page.get_by_test_id("copper")).to_be_attached()
     before = page.request.get(f"{demo}/api/forecast?until=2027-06-01&accounts=joint").json()["accounts"][0]["steps"]
     table.get_by_role("button", name="Adopt").first.click()

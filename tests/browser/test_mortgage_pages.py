@@ -30,8 +30,8 @@ def test_the_demos_mistakes_are_found_and_corrected_and_the_check_agrees(
         page.get_by_label(f"{name}, on the statement").fill(amount)
     expect(page.get_by_text("2 figures differ.")).to_be_visible()
     causes = page.get_by_role("region", name="What explains it")
-    for told in ("2 November 2026 ($2,184.55) was recorded whole", "split like the one before it",
-                 "“Property tax” of 10 December 2026"):  # fmt: skip
+    for told in ("November 2, 2026 ($2,184.55) was recorded whole", "split like the one before it",
+                 "“Property tax” of December 10, 2026"):  # fmt: skip
         expect(causes).to_contain_text(told)
     check_axe()
     causes.get_by_role("button", name="Correct only this").last.click()

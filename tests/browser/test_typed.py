@@ -95,7 +95,7 @@ def test_a_change_planned_for_later_stays_and_is_said(page: Page, demo: str) -> 
     page.request.post(f"{demo}/api/changes", data={"changes": [later]})
     page.goto(f"{demo}/flows?slip=flow:phones")
     page.get_by_label("Amount (USD)").fill("81")
-    expect(page.get_by_text("What is planned from 1 September 2027 stays as it is.")).to_be_visible()
+    expect(page.get_by_text("What is planned from September 1, 2027 stays as it is.")).to_be_visible()
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_role("complementary")).to_have_count(0)
     flow = next(each for each in page.request.get(f"{demo}/api/plan").json()["flows"] if each["id"] == "phones")

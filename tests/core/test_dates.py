@@ -53,7 +53,7 @@ def test_a_rolled_day_is_the_closest_open_one_on_its_side(day: date, country: st
         (["FREQ=MONTHLY;BYMONTHDAY=15,-1"], "on the 15th and last day of every month"),
         (["FREQ=MONTHLY;BYDAY=2TU"], "on the second Tuesday of every month"),
         (["FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=20"], "every 3 months on the 20th"),
-        (["FREQ=YEARLY;BYMONTH=4;BYMONTHDAY=15"], "every year on 15 April"),
+        (["FREQ=YEARLY;BYMONTH=4;BYMONTHDAY=15"], "every year on April 15"),
         (["FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR"], "every week on Monday to Friday"),
         (["FREQ=MONTHLY;BYDAY=MO,TU,WE,TH,FR;BYSETPOS=-1"], "on the last weekday of every month"),
         (["FREQ=DAILY", "FREQ=MONTHLY"], "every day and on the 4th of every month"),
@@ -70,7 +70,7 @@ def test_dates_and_ends_are_part_of_the_sentence() -> None:
     schedule = Recurrence(
         (parse_rule("FREQ=DAILY"),), (date(2027, 5, 1),), start=date(2027, 1, 4), until=date(2028, 3, 3)
     )
-    assert recurrence_sentence(schedule) == "every day and on 1 May 2027 until 3 March 2028"
+    assert recurrence_sentence(schedule) == "every day and on May 1, 2027 until March 3, 2028"
 
 
 @given(st.fractions(min_value=-(10**9), max_value=10**9))

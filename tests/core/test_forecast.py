@@ -172,13 +172,13 @@ def test_every_event_says_why_in_one_sentence() -> None:
     flow = bill(50_00, roll="before", estimate=True, changes=(moved,), seasonal=((5, 30_00),))
     assert told(plan_of(flow, country="US")) == [
         ("2027-03-05", -50_00, "On the 5th of every month; about $50.00."),
-        ("2027-04-09", -70_00, "On the 5th of every month; moved from Mon 5 Apr to Fri 9 Apr just this once; "
+        ("2027-04-09", -70_00, "On the 5th of every month; moved from Mon Apr 5 to Fri Apr 9 just this once; "
                                "$70.00 just this once."),
         ("2027-05-05", -30_00, "On the 5th of every month; $30.00 as set for May."),
     ]  # fmt: skip
     holiday = bill(50_00, rules=("FREQ=YEARLY;BYMONTH=5;BYMONTHDAY=31",), roll="before", start=date(2027, 1, 1))
     assert told(plan_of(holiday, country="US"), months=4) == [
-        ("2027-05-28", -50_00, "Every year on 31 May; Mon 31 May is Memorial Day, so it lands on Fri 28 May; $50.00."),
+        ("2027-05-28", -50_00, "Every year on May 31; Mon May 31 is Memorial Day, so it lands on Fri May 28; $50.00."),
     ]
 
 
@@ -187,7 +187,7 @@ def test_past_due_moves_today_or_is_ignored() -> None:
     opened = Account("joint", "Joint", "checking", "USD", Opening(date(2027, 1, 1), 100_00))
     plan = Plan(accounts=(opened,), flows=(late,))
     assert told(plan) == [
-        ("2027-03-01", -50_00, "On 20 February 2027; was due Sat 20 Feb, not settled, and is assumed to move today; $50.00."),
+        ("2027-03-01", -50_00, "On February 20, 2027; was due Sat Feb 20, not settled, and is assumed to move today; $50.00."),
     ]  # fmt: skip
     ignoring = Plan(Household(past_due="ignore"), (opened,), flows=(late,))
     assert told(ignoring) == []

@@ -46,6 +46,12 @@ const router = createBrowserRouter([
     hydrateFallbackElement: <></>,
   },
   {
+    path: "/print/tax-year",
+    lazy: async () => ({ Component: (await import("./places/review/TaxYear")).PrintTaxYear }),
+    errorElement: <Lost />,
+    hydrateFallbackElement: <></>,
+  },
+  {
     path: "/",
     element: <Frame />,
     errorElement: <Lost />,
@@ -103,12 +109,13 @@ const router = createBrowserRouter([
         path: "debts/:id/escrow",
         lazy: async () => ({ Component: (await import("./places/debts/mortgage/EscrowPage")).EscrowPage }),
       },
+      { path: "review", lazy: async () => ({ Component: (await import("./places/review/TaxYear")).Review }) },
       { path: "accounts", lazy: async () => ({ Component: (await import("./places/accounts/Accounts")).Accounts }) },
       {
         path: "accounts/:id",
         lazy: async () => ({ Component: (await import("./places/accounts/Register")).Register }),
       },
-      { path: "*", element: <Lost /> },
+      { path: "*", element: <Lost isInside /> },
     ],
   },
 ]);

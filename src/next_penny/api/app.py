@@ -34,6 +34,7 @@ from next_penny.api import (
     short,
     side_by_side,
     statement_checks,
+    tax_year,
     tideline,
     tools,
     what_ifs,
@@ -85,6 +86,7 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         what_ifs,
         side_by_side,
         year_list,
+        tax_year,
         interface,
     ):
         app.include_router(part.router)

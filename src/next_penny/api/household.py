@@ -10,12 +10,14 @@ from fastapi import Depends, Query, Request
 
 from next_penny.api.errors import refused
 from next_penny.api.what_if import WhatIf, lay_on_top
+from next_penny.core.defaults import writing
 from next_penny.core.moment import Moment
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, Plan
 from next_penny.core.problems import Loc
 from next_penny.core.recorded import with_changed
 from next_penny.core.saved_what_ifs import SavedWhatIf
+from next_penny.core.writing import write_as
 from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.what_if_document import WhatIfDocument
 from next_penny.store.reading import Reading
@@ -49,7 +51,9 @@ class Visit:
     @cached_property
     def reading(self) -> Reading:
         """The moment that this request sees, from its first question on."""
-        return self.store.begin_reading(self.today)
+        reading = self.store.begin_reading(self.today)
+        write_as(writing(reading.moment.plan.household))
+        return reading
 
     @cached_property
     def what_if(self) -> WhatIf | None:
@@ -94,7 +98,12 @@ class Visit:
 
     def change(self, decide: Callable[[Reading], Decision]) -> Done:
         """Change the household: `decide` works it out inside the transaction that writes it."""
-        return self.store.change(self.today, decide)
+
+        def written(reading: Reading) -> Decision:
+            write_as(writing(reading.moment.plan.household))
+            return decide(reading)
+
+        return self.store.change(self.today, written)
 
     def end(self) -> None:
         """Let the moment go."""

@@ -73,7 +73,8 @@ class AheadAnswer(BaseModel):
     """The run of days of chosen accounts: `lows` are their low points within the stretch shown.
 
     `top_ups_in_all`: by account, how much its top-ups come to. `events` are the first of `events_in_all`. `held`: what
-    allowances hold back among them, each period together.
+    allowances hold back among them, each period together. `spendable_today`: on all accounts that are meant where none
+    are named, in the household's currency.
     """
 
     today: datetime.date
@@ -84,6 +85,7 @@ class AheadAnswer(BaseModel):
     events: list[AheadEvent]
     events_in_all: int
     held: list[HeldPeriodModel]
+    spendable_today: int
 
 
 @router.get("/ahead", response_model=AheadAnswer)
@@ -115,6 +117,7 @@ def read_ahead(
         "top_ups_in_all": {id: sum(each.amount for each in top_ups(forecast.run_of[id])) for id in chosen},
         "events": rows(AheadEvent, columns),
         "events_in_all": len(whole_run),
+        "spendable_today": sum(forecast.run_of[account.id].today_balance for account in spendable(home.moment)),
         "held": [_held(each) for each in held_periods(events)],
     }))  # fmt: skip
 

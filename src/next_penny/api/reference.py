@@ -8,8 +8,9 @@ from pydantic import BaseModel
 from next_penny import __version__
 from next_penny.api.household import Home
 from next_penny.core.dates.business_days import known_countries
-from next_penny.core.defaults import beginnings, week_starts_on
+from next_penny.core.defaults import beginnings, writing
 from next_penny.core.money import DECIMALS
+from next_penny.core.writing import DateOrder, Notation
 from next_penny.formats.plan_document import Household
 
 router = APIRouter(prefix="/api", tags=["reference"])
@@ -35,13 +36,15 @@ class BeginningsModel(BaseModel):
 class HouseholdAnswer(BaseModel):
     """The household's settings. `decimals` are by ISO 4217 currency code, `countries` those with known holidays.
 
-    week_starts_on: the weekday on which its weeks begin, Sunday 0.
+    notation, date_order and week_starts_on (Sunday 0) are those in force: its own, else its country's.
     """
 
     household: Household
     today: datetime.date
     decimals: dict[str, int]
     countries: list[str]
+    notation: Notation
+    date_order: DateOrder
     week_starts_on: int
     beginnings: BeginningsModel
 
@@ -58,6 +61,32 @@ def read_household(home: Home) -> HouseholdAnswer:
         today=home.today,
         decimals=DECIMALS,
         countries=sorted(known_countries()),
-        week_starts_on=week_starts_on(home.plan.household.country),
+        **writing(home.plan.household)._asdict(),
         beginnings=BeginningsModel.model_validate(beginnings(home.plan, home.today)._asdict()),
     )
+
+
+class ChangeNumber(BaseModel):
+    """Another number, or another day: what was read is out of date."""
+
+    number: int
+    today: datetime.date
+
+
+@router.get("/change-number")
+def read_change_number(home: Home) -> ChangeNumber:
+    """How often the household has been changed, by whatever window or program; cheap to ask for."""
+    return ChangeNumber(number=home.store.number(), today=home.today)
+
+
+class FileAnswer(BaseModel):
+    """Where the household's file is, and its size in bytes."""
+
+    path: str
+    size: int
+
+
+@router.get("/file")
+def read_file(home: Home) -> FileAnswer:
+    path = home.store.path
+    return FileAnswer(path=str(path), size=path.stat().st_size if path.exists() else 0)

@@ -10,6 +10,7 @@ from next_penny.api.answers import response, rows, whole
 from next_penny.api.errors import refused
 from next_penny.api.household import Home
 from next_penny.core.editing import as_recorded
+from next_penny.core.money import amounts_of
 from next_penny.core.registers import Wanted, matching
 from next_penny.formats.change_document import PartDocument, RecordedDocument
 from next_penny.formats.fields import Day, Id
@@ -122,6 +123,37 @@ class EntryAnswer(Entry):
 
     way: Literal["spent", "received", "moved"] | None
     said: RecordedDocument | None
+
+
+class FoundEntry(BaseModel):
+    """An entry at a glance: what it changed on its first account."""
+
+    id: str
+    date: datetime.date
+    payee: str
+    amount: int
+    currency: str
+
+
+class FoundEntries(BaseModel):
+    entries: list[FoundEntry]
+
+
+_MOST_FOUND = 12
+
+
+@router.get("/entries/find")
+def find_entries(home: Home, text: Annotated[str, Query(min_length=1, max_length=200)]) -> FoundEntries:
+    """The newest entries that hold a text in payee, notes or tags, or come to an amount."""
+    found = []
+    for entry in home.reading.find(text.strip(), amounts_of(text), _MOST_FOUND):
+        leg = next((leg for leg in entry.legs if leg.account), None)
+        if leg is not None:
+            currency = home.plan.account_by_id[leg.account or ""].currency
+            found.append(
+                FoundEntry(id=entry.id, date=entry.date, payee=entry.payee, amount=leg.amount, currency=currency)
+            )
+    return FoundEntries(entries=found)
 
 
 @router.get("/entries/{id}", response_model_by_alias=True)

@@ -1,11 +1,13 @@
 """The tideline: the end-of-day balance of chosen accounts together, and what changes would do to it."""
 
 import datetime
+from collections.abc import Sequence
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
 from next_penny.api.answers import Levels, Written, levels, response, several, whole
+from next_penny.api.errors import Refusal, Refused
 from next_penny.api.forecast import LowPointModel, Outcome, checked_until, low_point, outcome
 from next_penny.api.household import Home
 from next_penny.api.what_if import WhatIf
@@ -23,13 +25,17 @@ router = APIRouter(prefix="/api", tags=["tideline"])
 
 
 class TidelineRequest(Document):
-    """The accounts to add up (none: the first checking account), over which days, with which unsaved changes."""
+    """The accounts to add up (none: the first checking account), over which days, with which unsaved changes.
+
+    draft: what is wrong with the changes is part of the answer (`refused`), as is right for what is still being typed.
+    """
 
     accounts: tuple[Id, ...] = ()
     first: Day = Field(alias="from")
     until: Day
     changes: list[ChangeRequest] = []
     each: bool = False
+    draft: bool = False
 
 
 class OwnLine(BaseModel):
@@ -66,7 +72,7 @@ class TidelineAnswer(BaseModel):
     """The tideline, and with the changes laid over it: `copper`, and the lowest points before and after.
 
     `each`: the accounts one by one, where asked for and more than one. `entries` are those that the changes would
-    record, whole; `notes` say what is worth saying of the changes.
+    record, whole; `notes` say what is worth saying of the changes, `refused` what is wrong with a draft.
     """
 
     today: datetime.date
@@ -79,17 +85,25 @@ class TidelineAnswer(BaseModel):
     after: Outcome
     entries: list[Entry]
     notes: list[str]
+    refused: list[Refusal]
 
 
 @router.post("/tideline", response_model=TidelineAnswer)
 def read_tideline(request: TidelineRequest, home: Home) -> Response:
     """The end-of-day balance of chosen accounts together, from a day to a day; a what-if is in copper too."""
-    what_if = home.lay_over(request.changes) if request.changes else home.what_if
-    return response(tideline_answer(home.reading.moment, request, what_if))
+    refused: list[Refusal] = []
+    try:
+        what_if = home.lay_over(request.changes) if request.changes else home.what_if
+    except Refused as error:
+        if not request.draft:
+            raise
+        what_if, refused = home.what_if, error.refusals
+    return response(tideline_answer(home.reading.moment, request, what_if, refused))
 
 
-def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | None = None) -> Written:
-    """The tideline of a moment, perhaps with a what-if beside it."""
+def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | None = None,
+                    refused: Sequence[Refusal] = ()) -> Written:  # fmt: skip
+    """The tideline of a moment, perhaps with a what-if beside it, or with what is wrong with a draft."""
     until = checked_until(moment.today, request.until, ("body", "until"))
     accounts = (what_if.moment if what_if else moment).plan.account_by_id
     chosen = [id for id in request.accounts if id in accounts] or default_account(list(accounts.values()))
@@ -109,6 +123,7 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
         "after": outcome(after) if after else before_outcome,
         "entries": [Entry.of(entry) for entry in what_if.entries] if what_if else [],
         "notes": what_if.notes if what_if else [],
+        "refused": list(refused),
     })  # fmt: skip
 
 

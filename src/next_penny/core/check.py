@@ -106,7 +106,7 @@ def unique_ids(name: str, ids: Iterable[str]) -> Iterator[Problem]:
 
 
 def _unknown_currency(code: str) -> str:
-    return f"“{code}” is not a currency: give an ISO 4217 code such as USD or EUR."
+    return f"“{code}” is not a currency: give a code such as USD or EUR."
 
 
 def _accounts(plan: Plan) -> Iterator[Problem]:

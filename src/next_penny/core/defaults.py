@@ -7,7 +7,8 @@ from typing import NamedTuple
 from babel import Locale, UnknownLocaleError
 
 from next_penny.core.dates.calendar import add_months
-from next_penny.core.plan import Account, Plan
+from next_penny.core.plan import Account, Household, Plan
+from next_penny.core.writing import DateOrder, Notation, Writing
 
 _ASIDE_MONTHS = 6
 _LATEST_MONTH_DAY = 28
@@ -37,7 +38,7 @@ class Beginnings(NamedTuple):
 def beginnings(plan: Plan, today: date) -> Beginnings:
     """What forms of a household begin with today."""
     account = next(iter(default_account(plan.accounts)), None)
-    others = [each for each in plan.accounts if each.id != account and not each.is_debt]
+    others = [each for each in plan.accounts if each.id != account and each.kind in ("savings", "checking", "cash")]
     savings = sorted(others, key=lambda each: each.kind != "savings")
     return Beginnings(
         account=account,
@@ -49,13 +50,37 @@ def beginnings(plan: Plan, today: date) -> Beginnings:
     )
 
 
-def week_starts_on(country: str | None) -> int:
-    """The weekday on which weeks begin in a country (Unicode CLDR), Sunday 0; Monday where none is said."""
+_WEEKDAYS = {"SU": 0, "MO": 1, "SA": 6}
+
+
+def writing(household: Household) -> Writing:
+    """As the household says, else as its country does (Unicode CLDR); without one as in the US, from Monday on."""
+    locale = _locale_of(household.country)
+    first = (locale.first_week_day + 1) % 7 if household.country and locale is not None else 1
+    return Writing(
+        household.notation or _notation_of(locale),
+        household.date_order or _order_of(locale),
+        _WEEKDAYS[household.week_starts] if household.week_starts else first,
+    )
+
+
+def _locale_of(country: str | None) -> Locale | None:
     try:
-        first = Locale.parse(f"und_{country}").first_week_day if country else 0
+        return Locale.parse(f"und_{country}") if country else None
     except (UnknownLocaleError, ValueError):
-        first = 0
-    return (first + 1) % 7
+        return None
+
+
+def _notation_of(locale: Locale | None) -> Notation:
+    symbols = locale.number_symbols.get("latn", {}) if locale is not None else {}
+    if symbols.get("decimal") != ",":
+        return "1,234.56"
+    return "1.234,56" if symbols.get("group") == "." else "1 234,56"
+
+
+def _order_of(locale: Locale | None) -> DateOrder:
+    pattern = locale.date_formats["medium"].pattern if locale is not None else "MMM d"
+    return "day_first" if pattern.find("d") < pattern.find("M") else "month_first"
 
 
 def put_off_to(lands: date, today: date) -> date:

@@ -185,6 +185,9 @@ def change_once(moment: Moment, flow: Flow, nominal: date, values: Mapping[str, 
     if held is None and not _occurs(moment, flow, number):
         raise refused("nominal", f"“{flow.name}” of {nominal} is not expected.", "not_expected")
     change = replace(held or Change(nominal), **values)  # type: ignore[arg-type]
+    if flow.until is not None and change.moved_to is not None and change.moved_to > flow.until >= nominal:
+        message = f"“{flow.name}” ends on {full_day(flow.until)}: choose a day until then, or let it end later."
+        raise refused("moved_to", message, "range")
     if change.hours is not None:
         change = replace(change, amount=None)
     lands = lands_on(nominal, flow.roll, moment.calendar, NOTHING_EXCEPTIONAL)

@@ -11,6 +11,8 @@ from babel import Locale
 from babel.core import get_global
 from babel.numbers import NumberPattern, parse_pattern
 
+from next_penny.core.writing import Notation, current
+
 # ISO 4217 has minor units for these; CLDR, which says how cash is written, has none.
 _ISO_4217_SAYS_OTHERWISE = {
     "AFN": 2, "ALL": 2, "IQD": 3, "IRR": 2, "KPW": 2, "LAK": 2, "LBP": 2, "MGA": 2, "MMK": 2, "RSD": 2, "SOS": 2,
@@ -80,13 +82,42 @@ def _pattern(currency: str) -> NumberPattern:
     return parse_pattern(f"¤{gap}#,##0{'.' if decimals else ''}{'0' * decimals}")
 
 
-@lru_cache(maxsize=65536)
 def format_amount(amount: int, currency: str) -> str:
-    """An amount as people write it: `-$1,234.56`, `¥500`, `CHF 12.00`."""
+    """An amount as people write it: `-$1,234.56`, `¥500`, `CHF 12.00`; with the household's separators."""
+    return _formatted(amount, currency, current().notation)
+
+
+_NARROW = "\N{NARROW NO-BREAK SPACE}"
+
+
+@lru_cache(maxsize=65536)
+def _formatted(amount: int, currency: str, notation: Notation) -> str:
+    text = _in_english(amount, currency)
+    if notation == "1,234.56":
+        return text
+    group = "." if notation == "1.234,56" else _NARROW
+    # The symbol may have a point of its own: only the number is written otherwise.
+    start = next(place for place, letter in enumerate(text) if letter.isdigit())
+    return text[:start] + text[start:].translate({ord(","): group, ord("."): ","})
+
+
+def _in_english(amount: int, currency: str) -> str:
     major = Decimal(amount).scaleb(-DECIMALS[currency])
     return str(_pattern(currency).apply(major, _ENGLISH, currency=currency, currency_digits=False))
 
 
 def percent_text(rate: Decimal) -> str:
     """A rate as people write it: `21.9%`."""
-    return f"{rate.normalize():f}%"
+    text = f"{rate.normalize():f}%"
+    return text if current().notation == "1,234.56" else text.replace(".", ",")
+
+
+def amounts_of(text: str) -> list[int]:
+    """What a text may mean as an amount, in minor units of currencies of 0, 2 or 3 decimals; none for other text."""
+    plain = text.strip().replace(" ", "")
+    mark = max(plain.rfind("."), plain.rfind(","))
+    whole, part = (plain[:mark], plain[mark + 1 :]) if mark >= 0 and len(plain) - mark - 1 != 3 else (plain, "")
+    digits = whole.replace(",", "").replace(".", "").lstrip("+-")
+    if not digits.isascii() or not digits.isdigit() or len(digits) > 12 or (part and not part.isdigit()):
+        return []
+    return [int(digits + part.ljust(decimals, "0")) for decimals in (0, 2, 3) if len(part) <= decimals]

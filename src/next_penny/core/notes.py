@@ -1,6 +1,7 @@
 """What of a change is accepted and worth saying: a loan that is never paid off, parts that are cut, and the like."""
 
 from next_penny.core.dates.sentences import full_day
+from next_penny.core.flows.makers import past_due
 from next_penny.core.forecast.card_standing import owed_today
 from next_penny.core.loans.standing import Standing, standings
 from next_penny.core.moment import Moment
@@ -13,8 +14,24 @@ def change_notes(before: Moment, after: Moment) -> list[str]:
     if after.plan is before.plan and after.recorded is before.recorded:
         return []
     said_before = {*loan_notes_of(before), *_parts_notes(before), *_limit_notes(before), *_escrow_notes(before)}
+    late = _late_notes(before, after)
     said = (*loan_notes_of(after), *_parts_notes(after), *_limit_notes(after), *_escrow_notes(after))
-    return [note for note in said if note not in said_before]
+    return [*late, *(note for note in said if note not in said_before)]
+
+
+def _late_notes(before: Moment, after: Moment) -> list[str]:
+    """How many dates before today a changed flow makes past due."""
+    notes = []
+    for flow in after.plan.flows:
+        held = before.plan.flow_by_id.get(flow.id)
+        if held == flow:
+            continue
+        earlier = len(past_due(before, held).nominal) if held is not None else 0
+        more = len(past_due(after, flow).nominal) - earlier
+        if more > 0:
+            said = "One date" if more == 1 else f"{more} dates"
+            notes.append(f"{said} of “{flow.name}” before today will be past due: should it begin later?")
+    return notes
 
 
 def loan_notes_of(moment: Moment) -> list[str]:

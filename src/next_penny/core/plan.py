@@ -19,11 +19,13 @@ from next_penny.core.balance_terms import CardTerms, SavingsTerms, SweepTerms
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, Exceptional
 from next_penny.core.dates.recurrence import Recurrence, parse_rule
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.money import convert, round_half_up
 from next_penny.core.saved_what_ifs import SavedWhatIf
 from next_penny.core.statements import StatementCheck
 from next_penny.core.way_out import WayOut
+from next_penny.core.writing import DateOrder, Notation, WeekStart
 
 # How many settled occurrences an estimate may follow the average of.
 MOST_FOLLOWED = 24
@@ -385,19 +387,27 @@ class Rate:
 
 @dataclass(frozen=True, slots=True)
 class Household:
-    """Its name, the currency of its totals, its country (None: weekends only), and how past-due items are seen."""
+    """Its name, the currency of its totals, its country (None: weekends only), and how past-due items are seen.
+
+    notation, week_starts and date_order are how it writes and counts; None: as in its country.
+    """
 
     name: str = ""
     currency: str = "USD"
     country: str | None = None
     past_due: PastDue = "carry"
+    notation: Notation | None = None
+    week_starts: WeekStart | None = None
+    date_order: DateOrder | None = None
 
 
 class NoRate(ValueError):
     """There is no exchange rate for a pair of currencies."""
 
     def __init__(self, source: str, target: str, day: datetime.date) -> None:
-        super().__init__(f"There is no exchange rate from {source} to {target} for {day}: add one to the rates.")
+        super().__init__(
+            f"There is no exchange rate from {source} to {target} for {full_day(day)}: add one to the rates."
+        )
 
 
 def payment_id(account: str) -> str:

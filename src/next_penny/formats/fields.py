@@ -57,7 +57,9 @@ def _read_percent(value: object) -> object:
         if isinstance(value, bool) or not isinstance(value, (str, int, float, Decimal)):
             raise InvalidOperation
         # A number that came as JSON is read as it was written, not as its binary neighbour.
-        percent = Decimal(str(value).strip())
+        text = str(value).strip()
+        # Many write a rate with a comma; nobody groups its thousands.
+        percent = Decimal(text.replace(",", ".") if text.count(",") == 1 and "." not in text else text)
         if not percent.is_finite() or abs(percent) >= 10**9 or percent.as_tuple().exponent < -12:  # type: ignore[operator]
             raise InvalidOperation
     except InvalidOperation:

@@ -10,6 +10,7 @@ from pydantic import Field, field_validator, model_serializer, model_validator
 from pydantic_core import PydanticCustomError
 
 from next_penny.core import plan as core
+from next_penny.core import writing
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.recurrence import WEEKDAYS
 from next_penny.formats.balance_document import Card, Savings, Sweep, acting_of, acting_to_core
@@ -336,6 +337,9 @@ class Household(Document):
     currency: Currency
     country: Currency | None = None
     past_due: core.PastDue = "carry"
+    notation: writing.Notation | None = None
+    week_starts: writing.WeekStart | None = None
+    date_order: writing.DateOrder | None = None
 
     @classmethod
     def of(cls, household: core.Household) -> "Household":
@@ -384,7 +388,7 @@ class PlanDocument(Household):
 
     def to_core(self) -> core.Plan:  # type: ignore[override]
         return core.Plan(
-            core.Household(self.name, self.currency, self.country, self.past_due),
+            core.Household(**{name: getattr(self, name) for name in Household.model_fields}),
             tuple(account.to_core() for account in self.accounts),
             tuple(category.to_core() for category in self.categories),
             tuple(flow.to_core() for flow in self.flows),

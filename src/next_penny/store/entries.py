@@ -151,6 +151,31 @@ def read_moved_by(connection: sqlite3.Connection, account: str, flow_ids: Sequen
     return int(row[0])
 
 
+def find(connection: sqlite3.Connection, text: str, amounts: Sequence[int], most: int) -> tuple[Entry, ...]:
+    """The newest entries whose payee, notes or tags hold a text, or that move one of some amounts on an account."""
+    marks = ", ".join("?" for _ in amounts)
+    wanted = "%" + text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
+    query = (
+        f"{_SELECT} WHERE entry.id IN (SELECT id FROM entry WHERE payee LIKE ? ESCAPE '\\' OR notes LIKE ? ESCAPE '\\' "
+        "OR tags LIKE ? ESCAPE '\\' "
+        f"OR id IN (SELECT entry FROM leg WHERE account IS NOT NULL AND abs(amount) IN ({marks})) "
+        "ORDER BY date DESC, seq DESC LIMIT ?) ORDER BY entry.date DESC, entry.seq DESC, leg.seq"
+    )
+    return _entries(connection.execute(query, (wanted, wanted, wanted, *amounts, most)))
+
+
+def read_tagged(connection: sqlite3.Connection, first: date, last: date) -> tuple[Entry, ...]:
+    """What was tagged in some days, oldest first."""
+    query = f"{_SELECT} WHERE entry.tags <> '' AND entry.date BETWEEN ? AND ? ORDER BY entry.date, entry.seq, leg.seq"
+    return _entries(connection.execute(query, (first.isoformat(), last.isoformat())))
+
+
+def read_tagged_years(connection: sqlite3.Connection) -> list[int]:
+    """The years in which something was tagged, newest first."""
+    rows = connection.execute("SELECT DISTINCT substr(date, 1, 4) FROM entry WHERE tags <> '' ORDER BY 1 DESC")
+    return [int(year) for (year,) in rows]
+
+
 def read_tags(connection: sqlite3.Connection) -> list[str]:
     """Every tag in use, by name."""
     rows = connection.execute("SELECT DISTINCT tags FROM entry WHERE tags <> ''")

@@ -16,17 +16,20 @@ from next_penny.formats.statement_document import StatementCheckDocument
 from next_penny.formats.what_if_document import WhatIfDocument, written
 from next_penny.store import accounts, allowances, entries, flows
 
+_HOUSEHOLD = ("name", "currency", "country", "past_due", "notation", "week_starts", "date_order")
+
 
 def read_plan(connection: sqlite3.Connection) -> Plan:
     row = connection.execute(
-        "SELECT name, currency, country, past_due, way_out, statement_checks, what_ifs FROM household"
+        "SELECT name, currency, country, past_due, notation, week_starts, date_order, way_out, statement_checks,"
+        " what_ifs FROM household"
     ).fetchone()
     rates = tuple(
         Rate(date.fromisoformat(rate["date"]), rate["source"], rate["target"], Decimal(rate["rate"]))
         for rate in connection.execute("SELECT * FROM rate ORDER BY seq")
     )
     return Plan(
-        Household(row["name"], row["currency"], row["country"], row["past_due"]),
+        Household(**{name: row[name] for name in _HOUSEHOLD}),
         accounts.read_accounts(connection),
         accounts.read_categories(connection),
         flows.read_flows(connection),
@@ -105,10 +108,8 @@ def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry
 
 
 def _write_household(connection: sqlite3.Connection, household: Household) -> None:
-    connection.execute(
-        "UPDATE household SET name = ?, currency = ?, country = ?, past_due = ?",
-        (household.name, household.currency, household.country, household.past_due),
-    )
+    settings = ", ".join(f"{name} = :{name}" for name in _HOUSEHOLD)
+    connection.execute(f"UPDATE household SET {settings}", {name: getattr(household, name) for name in _HOUSEHOLD})
 
 
 def _write_way_out(connection: sqlite3.Connection, adopted: WayOut | None) -> None:

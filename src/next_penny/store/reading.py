@@ -93,6 +93,18 @@ class Reading:
         """Every tag in use, by name."""
         return self.moment.keep("tags", lambda: entries.read_tags(self.connection))
 
+    def find(self, text: str, amounts: Sequence[int], most: int) -> tuple[Entry, ...]:
+        """The newest entries with a text in payee, notes or tags, or one of some amounts."""
+        return entries.find(self.connection, text, amounts, most)
+
+    def tagged(self, first: date, last: date) -> tuple[Entry, ...]:
+        """What was tagged in some days, oldest first."""
+        return entries.read_tagged(self.connection, first, last)
+
+    def tagged_years(self) -> list[int]:
+        """The years in which something was tagged, newest first."""
+        return entries.read_tagged_years(self.connection)
+
     def receipt(self, file: str) -> tuple[str, bytes] | None:
         """A receipt's media type and content."""
         return receipts.read_file(self.connection, file)

@@ -110,6 +110,16 @@ class Store:
             held.moments[today] = moment_of(held.plan, entries.read_books(connection, today), today, memory)
         return held.moments[today]
 
+    def number(self) -> int:
+        """How often the household has been changed: another number, another household."""
+        with self.reading(date.min) as reading:
+            return reading.number
+
+    @property
+    def path(self) -> Path:
+        """Where the household's file is."""
+        return Path(self._path).absolute()
+
     def change(self, today: date, decide: Callable[[Reading], Decision]) -> Done:
         """Make a change as one undoable step; new entries remember that they were recorded `today`.
 

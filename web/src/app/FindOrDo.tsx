@@ -1,7 +1,13 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
+import { useDeferredValue, useState } from "react";
 import { useNavigate } from "react-router";
+import { useAllowances } from "@/places/ahead/Allowances";
+import { showGuide } from "@/places/ahead/guide";
+import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useFlows } from "@/shared/api/hooks";
+import { dayText, money } from "@/shared/format";
 import { chooseTheme } from "@/shared/theme";
 import { keptSearch, useView } from "@/shared/view";
 import { PLACES } from "./places";
@@ -9,10 +15,11 @@ import { PLACES } from "./places";
 interface Props {
   open: boolean;
   onClose: () => void;
+  onHelp: () => void;
 }
 
 /** One box to go anywhere, open anything by name, or begin something. */
-export function FindOrDo({ open, onClose }: Props) {
+export function FindOrDo({ open, onClose, onHelp }: Props) {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
@@ -22,27 +29,31 @@ export function FindOrDo({ open, onClose }: Props) {
           className="fixed left-1/2 top-[10vh] z-50 w-[min(34rem,94vw)] -translate-x-1/2 rounded-sm border border-rule-strong bg-sheet shadow-lg"
         >
           <Dialog.Title className="sr-only">Find or do</Dialog.Title>
-          <Commands onDone={onClose} />
+          <Commands onDone={onClose} onHelp={onHelp} />
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
   );
 }
 
-function Commands({ onDone }: { onDone: () => void }) {
+function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }) {
   const navigate = useNavigate();
   const view = useView();
+  const [text, setText] = useState("");
   const accounts = useAccounts().data?.accounts ?? [];
   const flows = useFlows().data?.flows ?? [];
+  const allowances = useAllowances().data?.allowances ?? [];
   const doing = (action: () => void) => () => {
     onDone();
     action();
   };
   return (
-    <Command label="Find or do">
+    <Command label="Find or do" filter={rank}>
       <Command.Input
         autoFocus
-        placeholder="A flow, an account, a place, or something to do"
+        placeholder="A flow, an account, an entry, a place, or something to do"
+        value={text}
+        onValueChange={setText}
         className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none"
       />
       <Command.List className="max-h-[60vh] overflow-y-auto p-2">
@@ -85,6 +96,21 @@ function Commands({ onDone }: { onDone: () => void }) {
                 )}
               />
             ))}
+          <Item name="Help: keys, words, where the data is" hint="?" onSelect={doing(onHelp)} />
+          <Item name="Show the guide" onSelect={doing(showGuide)} />
+          <Item
+            name="Print the year list of bills"
+            onSelect={doing(() => navigate({ pathname: "/ahead/year", search: keptSearch(view.search) }))}
+          />
+          <Item
+            name="See what was tagged for the tax return"
+            onSelect={doing(() => navigate({ pathname: "/review", search: keptSearch(view.search) }))}
+          />
+          <Item
+            name="Begin a what-if"
+            onSelect={doing(() => navigate({ pathname: "/ahead/what-ifs", search: keptSearch(view.search) }))}
+          />
+          <Item name="Add a category" onSelect={doing(() => view.openSlip("category", null))} />
           <Item name="Set money aside" onSelect={doing(() => view.openSlip("aside", null))} />
           <Item name="Add an account" onSelect={doing(() => view.openSlip("account", null))} />
           <Item name="Change the household's settings" onSelect={doing(() => view.openSlip("household", "settings"))} />
@@ -141,9 +167,66 @@ function Commands({ onDone }: { onDone: () => void }) {
             />
           ))}
         </Command.Group>
+        <Command.Group heading="Allowances" className={GROUP}>
+          {allowances.map(({ allowance }) => (
+            <Item
+              key={allowance.id}
+              value={`allowance ${allowance.id} ${allowance.name}`}
+              name={allowance.name}
+              hint="allowance"
+              onSelect={doing(() => view.openSlip("allowance", allowance.id))}
+            />
+          ))}
+        </Command.Group>
+        <Entries text={text} onDone={onDone} />
       </Command.List>
     </Command>
   );
+}
+
+/** What is recorded: by payee, note, tag or amount. */
+function Entries({ text, onDone }: { text: string; onDone: () => void }) {
+  const { openSlip } = useView();
+  const wanted = useDeferredValue(text.trim());
+  const found = useQuery({
+    queryKey: ["find", wanted],
+    enabled: wanted.length >= 2,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answer<Schemas["FoundEntries"]>(api.GET("/api/entries/find", { params: { query: { text: wanted } }, signal })),
+  }).data?.entries;
+  if (!found?.length || wanted.length < 2) return null;
+  return (
+    <Command.Group heading="Entries" className={GROUP} forceMount>
+      {found.map((entry) => (
+        <Command.Item
+          key={entry.id}
+          forceMount
+          value={`entry ${entry.id}`}
+          onSelect={() => {
+            onDone();
+            openSlip("entry", entry.id);
+          }}
+          className="flex min-h-10 cursor-pointer items-center justify-between gap-4 rounded-sm px-2 data-[selected=true]:bg-hover"
+        >
+          <span className="truncate">{entry.payee || "No payee"}</span>
+          <span className="text-sm whitespace-nowrap text-pencil">
+            {dayText(entry.date)} {entry.date.slice(0, 4)}, {money(entry.amount, entry.currency)}
+          </span>
+        </Command.Item>
+      ))}
+    </Command.Group>
+  );
+}
+
+/** Names that begin so come first, then words that do, then what merely holds the letters in a row. */
+function rank(value: string, search: string, keywords?: string[]): number {
+  const wanted = search.trim().toLowerCase();
+  const texts = [...(keywords ?? []), value].map((text) => text.toLowerCase());
+  if (texts.some((text) => text.startsWith(wanted))) return 1;
+  if (texts.some((text) => text.split(/[^\p{L}\p{N}]+/u).some((word) => word.startsWith(wanted)))) return 0.7;
+  // Three letters stand within too many words to mean one of them.
+  return wanted.length > 3 && texts.some((text) => text.includes(wanted)) ? 0.3 : 0;
 }
 
 const GROUP =
@@ -153,6 +236,7 @@ function Item(props: { name: string; value?: string; hint?: string; onSelect: ()
   return (
     <Command.Item
       value={props.value ?? props.name}
+      keywords={[props.name]}
       onSelect={props.onSelect}
       className="flex min-h-10 cursor-pointer items-center justify-between gap-4 rounded-sm px-2 data-[selected=true]:bg-hover"
     >

@@ -2,7 +2,8 @@ import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { useDueAtHand } from "@/places/settle/useSettle";
 import { useHousehold, useUndo } from "@/shared/api/hooks";
-import { setDecimals } from "@/shared/format";
+import { setWriting } from "@/shared/format";
+import { useIsPhone } from "@/shared/useIsPhone";
 import { keptSearch, useView } from "@/shared/view";
 import { WatersProvider } from "@/shared/waters";
 import { useFreshFigures } from "@/shared/whatIf";
@@ -12,8 +13,10 @@ import { PLACES } from "./places";
 import { RecordButton } from "./RecordButton";
 import { useShortcuts } from "./shortcuts";
 import { TidelineBand } from "./TidelineBand";
+import { useAgreement } from "./useAgreement";
 import { WhatIfBar } from "./WhatIfChooser";
 
+const Help = lazy(async () => ({ default: (await import("./Help")).Help }));
 const FindOrDo = lazy(async () => ({ default: (await import("./FindOrDo")).FindOrDo }));
 
 /** Head, tideline, the places as tabs hanging from it, the page, and at its right the slip. */
@@ -21,9 +24,11 @@ export function Frame() {
   const household = useHousehold();
   if (household.isError) return <NoAnswer onRetry={() => household.refetch()} />;
   if (!household.data) return null;
-  setDecimals(household.data.decimals);
+  setWriting(household.data);
+  // Everything is written anew when the household writes otherwise.
+  const { notation, date_order } = household.data;
   return (
-    <WatersProvider>
+    <WatersProvider key={`${notation} ${date_order}`}>
       <Shell />
     </WatersProvider>
   );
@@ -31,8 +36,11 @@ export function Frame() {
 
 function Shell() {
   const [isFinding, setFinding] = useState(false);
+  const [isHelping, setHelping] = useState(false);
   const navigate = useNavigate();
   const view = useView();
+  // On a phone a slip covers the page, which is then out of reach.
+  const isCovered = useIsPhone() && view.slip !== null;
   const { undo, redo } = useUndo();
   const { pathname } = useLocation();
   const place = PLACES.find((each) => pathname.startsWith(each.path));
@@ -41,23 +49,27 @@ function Shell() {
   }, [place]);
   useDueAtHand();
   useFreshFigures();
+  useAgreement();
   const goTo = Object.fromEntries(
     PLACES.map((each) => [each.key, () => navigate({ pathname: each.path, search: keptSearch(view.search) })]),
   );
   useShortcuts({
     ...goTo,
     "/": () => setFinding(true),
+    "?": () => setHelping(true),
     "Ctrl+z": undo,
     "Ctrl+Shift+z": redo,
   });
   return (
     <div className="flex h-dvh flex-col">
-      <Head onSearch={() => setFinding(true)} />
-      <TidelineBand />
-      <Tabs />
-      <WhatIfBar />
+      <div inert={isCovered}>
+        <Head onSearch={() => setFinding(true)} />
+        <TidelineBand />
+        <Tabs />
+        <WhatIfBar />
+      </div>
       <div className="flex min-h-0 flex-1">
-        <main className="@container min-w-0 flex-1 overflow-y-auto pb-16 md:pb-0" id="page">
+        <main className="@container min-w-0 flex-1 overflow-y-auto pb-36 md:pb-0" id="page" inert={isCovered}>
           <Outlet />
         </main>
         <OpenSlip />
@@ -65,7 +77,12 @@ function Shell() {
       <RecordButton />
       {isFinding && (
         <Suspense>
-          <FindOrDo open onClose={() => setFinding(false)} />
+          <FindOrDo open onClose={() => setFinding(false)} onHelp={() => setHelping(true)} />
+        </Suspense>
+      )}
+      {isHelping && (
+        <Suspense>
+          <Help onClose={() => setHelping(false)} />
         </Suspense>
       )}
     </div>
@@ -86,7 +103,7 @@ function Tabs() {
           to={{ pathname: place.path, search: keptSearch(view.search) }}
           aria-keyshortcuts={place.key}
           className={({ isActive }) =>
-            `flex min-h-12 flex-1 flex-col items-center justify-center gap-0.5 px-4 text-sm md:min-h-10 md:flex-none md:flex-row md:gap-2 md:rounded-b-md md:text-base ${
+            `flex min-h-12 flex-1 flex-col items-center justify-center gap-0.5 px-1 text-xs md:px-4 md:min-h-10 md:flex-none md:flex-row md:gap-2 md:rounded-b-md md:text-base ${
               isActive ? "font-semibold text-ink md:bg-ink md:text-paper" : "text-pencil hover:bg-hover hover:text-ink"
             }`
           }

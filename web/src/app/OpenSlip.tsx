@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect } from "react";
+import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { DraftProvider } from "@/shared/slip/draft";
 import { useView } from "@/shared/view";
 
@@ -12,11 +12,13 @@ export function OpenSlip() {
     const later = setTimeout(() => void load(), 800);
     return () => clearTimeout(later);
   }, []);
+  const [round, setRound] = useState(0);
+  const onAgain = useCallback(() => setRound((before) => before + 1), []);
   if (!slip) return null;
   const name = `${slip.kind}:${slip.id ?? "new"}:${slip.start}`;
   return (
     <Suspense>
-      <DraftProvider key={name} name={name}>
+      <DraftProvider key={`${name} ${round}`} name={name} onAgain={onAgain}>
         <AnySlip slip={slip} />
       </DraftProvider>
     </Suspense>

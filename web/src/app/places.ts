@@ -1,4 +1,4 @@
-import { CalendarDays, Landmark, ListChecks, Repeat2, TrendingDown } from "lucide-react";
+import { CalendarDays, Glasses, Landmark, ListChecks, Repeat2, TrendingDown } from "lucide-react";
 
 /** The places of the app, with the key that leads to each. */
 export const PLACES = [
@@ -6,5 +6,6 @@ export const PLACES = [
   { path: "/settle", name: "Settle", key: "2", icon: ListChecks },
   { path: "/flows", name: "Flows", key: "3", icon: Repeat2 },
   { path: "/debts", name: "Debts", key: "4", icon: TrendingDown },
+  { path: "/review", name: "Review", key: "5", icon: Glasses },
   { path: "/accounts", name: "Accounts", key: "6", icon: Landmark },
 ] as const;

@@ -2,9 +2,30 @@
 import { addDays, format, parseISO } from "date-fns";
 
 let decimalsByCurrency: Record<string, number> = {};
+/** Which marks part thousands and decimals. */
+let marks = { group: ",", decimal: "." };
+let isEnglish = true;
+let isDayFirst = false;
 
-export function setDecimals(decimals: Record<string, number>) {
+interface Writing {
+  decimals: Record<string, number>;
+  notation: string;
+  date_order: string;
+}
+
+/** How this household writes amounts and dates. */
+export function setWriting({ decimals, notation, date_order }: Writing) {
   decimalsByCurrency = decimals;
+  marks = { group: notation[1] === " " ? "\u202f" : (notation[1] ?? ","), decimal: notation[5] ?? "." };
+  isEnglish = marks.decimal === ".";
+  isDayFirst = date_order === "day_first";
+}
+
+/** The number within a text as the household writes it; its symbol stays as it is. */
+function inNotation(text: string): string {
+  const start = text.search(/\d/);
+  const number = text.slice(start).replace(/[.,]/g, (mark) => (mark === "," ? marks.group : marks.decimal));
+  return text.slice(0, start) + number;
 }
 
 export function decimalsOf(currency: string): number {
@@ -32,7 +53,8 @@ function written(amount: number, currency: string, style: "currency" | "decimal"
     .toString()
     .padStart(decimals + 1, "0");
   const major = `${padded.slice(0, padded.length - decimals)}.${padded.slice(padded.length - decimals) || "0"}`;
-  return `${amount < 0 ? "−" : ""}${formatOf(currency, style).format(major as `${number}`)}`;
+  const text = formatOf(currency, style).format(major as `${number}`);
+  return `${amount < 0 ? "−" : ""}${isEnglish ? text : inNotation(text)}`;
 }
 
 /** Minor units as plain digits: `1,234.56`, a true minus before a negative. */
@@ -41,40 +63,75 @@ export const digits = (amount: number, currency: string): string => written(amou
 /** An amount with its currency: `$1,234.56`, `−CHF 12.00`. */
 export const money = (amount: number, currency: string): string => written(amount, currency, "currency");
 
-/** Commas between thousands, as many people write them, or between lakhs. */
-const GROUPED = /^[+-]?\D{0,4}?\d{1,3}((,\d{3})+|(,\d{2})*,\d{3})(\.\d*)?$/;
+/** A separator as it is called in a sentence. */
+const called = (mark: string) => ({ ",": "comma", ".": "point" })[mark] ?? "space";
 
-/** What a person typed as an amount, in minor units; or what is wrong with it. */
+/** Thousands as many people group them, or lakhs. */
+const isGrouped = (whole: string, group: string) => {
+  const parts = whole.split(group);
+  const [first = "", ...others] = parts;
+  if (parts.length === 1) return true;
+  return /^\d{1,3}$/.test(first) && others.at(-1)?.length === 3 && others.every((part) => /^\d{2,3}$/.test(part));
+};
+
+/** What a person typed as an amount, in minor units, sums worked out; or what is wrong with it. */
 export function readAmount(text: string, currency: string): { amount: number } | { problem: string } {
+  const plain = text.replace(/[\s\u202f\u00a0]/g, "").replace(/[−–]/g, "-");
+  const terms = plain.match(/[+-]?[^+-]+/g) ?? [];
+  if (terms.length <= 1 || terms.join("") !== plain) return readTerm(plain, currency);
+  let sum = 0;
+  for (const term of terms) {
+    const read = readTerm(term, currency);
+    if ("problem" in read) return read;
+    sum += read.amount;
+  }
+  return { amount: sum };
+}
+
+function readTerm(plain: string, currency: string): { amount: number } | { problem: string } {
   const decimals = decimalsOf(currency);
-  const plain = text.replace(/\s/g, "").replace("−", "-");
-  if (plain.includes(",") && !GROUPED.test(plain)) return { problem: askAboutComma(plain, currency) };
-  const match = plain.replace(/,/g, "").match(/^([+-]?)\D{0,4}?(\d*)(?:\.(\d*))?$/);
-  if (!match || !(match[2] || match[3])) return { problem: "Write an amount such as 1,250.00." };
-  const part = match[3] ?? "";
+  const { decimal, group } = marks;
+  const match = plain.match(/^([+-]?)[^\d.,+-]{0,4}([\d.,]+)[^\d.,+-]{0,4}$/);
+  const number = match?.[2] ?? "";
+  const at = number.indexOf(decimal);
+  const whole = at < 0 ? number : number.slice(0, at);
+  const part = at < 0 ? "" : number.slice(at + 1);
+  if (match && part.includes(group))
+    return { problem: `A ${called(group)} stands between thousands here, as in ${digits(125000, currency)}.` };
+  const isOdd = !/\d/.test(number) || (part !== "" && !/^\d+$/.test(part));
+  const foreign = whole.replaceAll(group, "").replace(/\d/g, "");
+  if (match && (foreign !== "" || !isGrouped(whole, group))) return { problem: askAboutMark(number, currency) };
+  if (!match || isOdd) return { problem: `Write an amount such as ${digits(decimals ? 125000 : 1250, currency)}.` };
   if (part.length > decimals) {
     const most = decimals === 0 ? "no decimals" : decimals === 1 ? "one decimal" : `${decimals} decimals`;
     return { problem: `${currency} has ${most}: write ${digits(100000, currency)} and the like.` };
   }
-  const all = `${match[2]}${part.padEnd(decimals, "0")}`;
+  const all = `${whole.replaceAll(group, "")}${part.padEnd(decimals, "0")}`;
   if (all.length > 13) return { problem: "This amount is too large." };
   return { amount: Number(`${match[1]}${all}`) };
 }
 
-/** A comma that groups no thousands may be meant as a point: the person is asked, nothing is guessed. */
-function askAboutComma(text: string, currency: string): string {
-  const pointed = text.replace(",", ".");
-  const read = /^[+-]?\D{0,4}?\d+\.\d+$/.test(pointed) ? readAmount(pointed, currency) : null;
-  const meant = read && "amount" in read ? `Is ${digits(read.amount, currency)} meant? ` : "";
-  return `${meant}A comma stands between thousands here, as in ${digits(decimalsOf(currency) ? 125000 : 1250, currency)}.`;
+/** A mark that groups no thousands may be meant as the decimal one: the person is asked, nothing is guessed. */
+function askAboutMark(number: string, currency: string): string {
+  const odd = number.match(/[.,]/)?.[0] ?? ",";
+  const parts = number.split(odd);
+  const read = parts.length === 2 ? readTerm(parts.join(marks.decimal), currency) : null;
+  const meant = odd !== marks.decimal && read && "amount" in read ? `Is ${digits(read.amount, currency)} meant? ` : "";
+  const thousand = digits(decimalsOf(currency) ? 125000 : 1250, currency);
+  if (odd !== marks.group) return `${meant}Amounts are written as in ${thousand} here.`;
+  return `${meant}A ${called(marks.group)} stands between thousands here, as in ${thousand}.`;
 }
 
 export const iso = (day: Date): string => format(day, "yyyy-MM-dd");
 export const civil = (day: string): Date => parseISO(day);
 export const plusDays = (day: string, days: number): string => iso(addDays(civil(day), days));
-/** `Thu 18 Mar`, with the year where it is not this one. */
+/** `Mar 18` or `18 Mar`. */
+export const shortDay = (day: string): string => format(civil(day), isDayFirst ? "d MMM" : "MMM d");
+/** `Thu Mar 18`, or with the day first; with the year where it is not this one. */
 export function dayText(day: string, today?: string): string {
-  return format(civil(day), today && day.slice(0, 4) !== today.slice(0, 4) ? "EEE d MMM yyyy" : "EEE d MMM");
+  const text = `${format(civil(day), "EEE")} ${shortDay(day)}`;
+  if (!today || day.slice(0, 4) === today.slice(0, 4)) return text;
+  return `${text}${isDayFirst ? "" : ","} ${day.slice(0, 4)}`;
 }
 /** `Mar 2041`, of a month or a day. */
 export const monthOf = (month: string): string => format(civil(`${month.slice(0, 7)}-01`), "MMM yyyy");

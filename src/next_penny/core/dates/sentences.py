@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from datetime import date
 
 from next_penny.core.dates.recurrence import Recurrence, Rule
+from next_penny.core.writing import current
 
 DAY_NAMES = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 MONTH_NAMES = (
@@ -16,13 +17,22 @@ _WORKDAYS, _WEEKEND = {0, 1, 2, 3, 4}, {5, 6}
 
 
 def short_day(day: date) -> str:
-    """`Thu 18 Mar`."""
-    return f"{day:%a} {day.day} {day:%b}"
+    """`Thu 18 Mar`, or `Thu Mar 18`."""
+    return f"{day:%a} {_in_order(day.day, f'{day:%b}')}"
 
 
 def full_day(day: date) -> str:
-    """`18 March 2027`."""
-    return f"{day.day} {MONTH_NAMES[day.month - 1]} {day.year}"
+    """`18 March 2027`, or `March 18, 2027`."""
+    comma = "" if _is_day_first() else ","
+    return f"{_in_order(day.day, MONTH_NAMES[day.month - 1])}{comma} {day.year}"
+
+
+def _is_day_first() -> bool:
+    return current().date_order == "day_first"
+
+
+def _in_order(day: int, month: str) -> str:
+    return f"{day} {month}" if _is_day_first() else f"{month} {day}"
 
 
 def month_name(month: int) -> str:
@@ -143,7 +153,7 @@ def _yearly(rule: Rule, start: date) -> str:
             months = [MONTH_NAMES[start.month - 1]]
         days = rule.by_month_day or (start.day,)
         if months and all(day > 0 for day in days):
-            return f"{_every(rule)} on {joined([f'{day} {month}' for month in months for day in days])}"
+            return f"{_every(rule)} on {joined([_in_order(day, month) for month in months for day in days])}"
     where = f" of {joined(months)}" if months else " of each month" if rule.by_month_day else " of the year"
     return f"{_every(rule)} on {_days_within(rule, start.day)}{where}"
 

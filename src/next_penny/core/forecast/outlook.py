@@ -8,6 +8,8 @@ import numpy as np
 from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import EventTable, Forecast
 
+_PAYDAYS_WITHIN = 35
+
 
 @dataclass(frozen=True, slots=True)
 class Payday:
@@ -22,7 +24,10 @@ class Payday:
 
 
 def next_payday(forecast: Forecast, account: str) -> Payday | None:
-    """The first income flow that arrives after today on an account of the forecast; None if none does."""
+    """The next income on an account that is at least half of the largest in the five weeks from the next one on.
+
+    None if no income arrives after today within the forecast.
+    """
     run, today = forecast.run_of[account], forecast.moment.now
     events, incomes = forecast.events, {flow.id for flow in forecast.moment.plan.flows if flow.kind == "income"}
     is_income = np.array([origin.flow in incomes for origin in events.origins], dtype=np.bool_)
@@ -31,7 +36,9 @@ def next_payday(forecast: Forecast, account: str) -> Payday | None:
     coming = np.flatnonzero(is_here & (columns.day > today) & is_income[columns.origin])
     if not len(coming):
         return None
-    event = events[int(coming[0])]
+    # A small income does not carry the household on: what is free is counted until one that does.
+    soon = columns.amount[coming][columns.day[coming] <= columns.day[coming[0]] + _PAYDAYS_WITHIN]
+    event = events[int(coming[columns.amount[coming] * 2 >= soon.max()][0])]
     low = lowest(run, last=event.day - 1)
     name = forecast.moment.plan.flow_by_id[event.flow or ""].name
     return Payday(account, event.day, name, event.amount, event.day - today, low.headroom if low is not None else 0)

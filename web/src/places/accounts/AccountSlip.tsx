@@ -145,7 +145,18 @@ function AccountEditor({ account, today, initial, others }: Props) {
       saveName={account ? "Save" : "Add the account"}
       isSaving={slip.isSaving}
       problem={slip.otherProblem(SHOWN)}
-      onSave={onSave}
+      onSave={() => {
+        slip.setAgain(false);
+        onSave();
+      }}
+      onSaveAndAnother={
+        !account
+          ? () => {
+              slip.setAgain(true);
+              onSave();
+            }
+          : undefined
+      }
       onDelete={account ? () => slip.save([{ op: "remove", kind: "account", id: account.id }], "Deleted") : undefined}
     >
       <Field label="Name" problem={slip.problem("name")}>

@@ -39,7 +39,7 @@ export function EntrySlip({ id, start }: Props) {
   if (entry.isError) return <Notice text={entry.error.message} />;
   const currencyOf = (account: string) => accounts.find((each) => each.id === account)?.currency ?? "USD";
   const first = start || choices.last_account || accounts[0]?.id || "";
-  const initial = entry.data ? formOf(entry.data, currencyOf) : emptyForm(first, today);
+  const initial = entry.data ? formOf(entry.data, currencyOf) : emptyForm(first, today, likelyCategory(choices, first));
   if (!initial)
     return <Notice text="This entry has more parts than this slip can show. Its flow or the plan file has all." />;
   return <Editor id={id} initial={initial} accounts={accounts} choices={choices} currencyOf={currencyOf} />;
@@ -53,8 +53,16 @@ function Notice({ text }: { text: string }) {
   );
 }
 
-function emptyForm(account: string, today: string): EntryForm {
-  const parts = [{ category: "", amount: "" }];
+/** What was last spent from an account, or from any, was for. */
+function likelyCategory({ payees, categories }: Schemas["EntryChoices"], account: string): string {
+  const spent = payees.filter(({ category }) =>
+    categories.some(({ id, kind }) => id === category && kind !== "income"),
+  );
+  return (spent.find((each) => each.account === account) ?? spent[0])?.category ?? "";
+}
+
+function emptyForm(account: string, today: string, category: string): EntryForm {
+  const parts = [{ category, amount: "" }];
   return {
     way: "spent",
     amount: "",
@@ -124,7 +132,16 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
         options={WAYS}
         onChange={(way) => {
           set("way", way as Way);
-          if (way !== "moved" && values.parts.length === 0) set("parts", [{ category: "", amount: "" }]);
+          // What was spent is for other things than what came in.
+          const kind = way === "received" ? "income" : "expense";
+          const fits = (id: string) =>
+            choices.categories.some((each) => each.id === id && (each.kind ?? "expense") === kind);
+          const parts = values.parts.length > 0 ? values.parts : [{ category: "", amount: "" }];
+          if (way !== "moved")
+            set(
+              "parts",
+              parts.map((part) => ({ ...part, category: fits(part.category) ? part.category : "" })),
+            );
         }}
       />
       {values.way !== "moved" && (

@@ -15,12 +15,18 @@ export function HouseholdSlip() {
 }
 
 function Editor({ data }: { data: Household }) {
-  const { name = "", currency, country, past_due = "carry" } = data.household;
-  const initial = { name, currency, country: country ?? "", past_due };
+  const { name = "", currency, country, past_due = "carry", notation, week_starts, date_order } = data.household;
+  const initial = {
+    name,
+    currency,
+    country: country ?? "",
+    past_due,
+    notation: notation ?? "",
+    week_starts: week_starts ?? "",
+    date_order: date_order ?? "",
+  };
   const { form, values, isDirty } = useSlipForm(initial);
-  const changes: ChangeRequest[] = [
-    { op: "update", kind: "household", id: "household", value: { ...values, country: values.country || null } },
-  ];
+  const changes: ChangeRequest[] = [{ op: "update", kind: "household", id: "household", value: written(values) }];
   const slip = useSlip(isDirty ? changes : null, () => true);
   const countries = [{ value: "", label: "None: weekends only" }, ...countryOptions(data.countries)];
   const currencies = Object.keys(data.decimals).sort();
@@ -29,7 +35,7 @@ function Editor({ data }: { data: Household }) {
       title="The household"
       saveName="Save"
       isSaving={slip.isSaving}
-      problem={slip.otherProblem(["name", "currency", "country", "past_due"])}
+      problem={slip.otherProblem(["name", "currency", "country", "past_due", "notation", "week_starts", "date_order"])}
       onSave={() => slip.save(changes, "Saved")}
     >
       <Field label="Name" problem={slip.problem("name")}>
@@ -68,9 +74,54 @@ function Editor({ data }: { data: Household }) {
           />
         )}
       </Field>
+      {WRITING.map(({ name, label, options }) => (
+        <Field key={name} label={label} problem={slip.problem(name)}>
+          {(ids) => (
+            <Select
+              {...ids}
+              value={values[name]}
+              options={[{ value: "", label: "As in its country" }, ...options]}
+              onChange={(next) => form.setValue(name, next as never, { shouldDirty: true })}
+            />
+          )}
+        </Field>
+      ))}
     </Slip>
   );
 }
+
+/** What is left to the country is written as nothing. */
+function written<Values extends Record<string, string>>(values: Values) {
+  const open = ["country", "notation", "week_starts", "date_order"];
+  return Object.fromEntries(
+    Object.entries(values).map(([name, value]) => [name, value === "" && open.includes(name) ? null : value]),
+  );
+}
+
+const WRITING = [
+  {
+    name: "notation",
+    label: "Amounts are written",
+    options: ["1,234.56", "1.234,56", "1 234,56"].map((text) => ({ value: text, label: text })),
+  },
+  {
+    name: "date_order",
+    label: "Dates are written",
+    options: [
+      { value: "month_first", label: "Mar 18" },
+      { value: "day_first", label: "18 Mar" },
+    ],
+  },
+  {
+    name: "week_starts",
+    label: "Weeks begin on",
+    options: [
+      { value: "MO", label: "Monday" },
+      { value: "SU", label: "Sunday" },
+      { value: "SA", label: "Saturday" },
+    ],
+  },
+] as const;
 
 function countryOptions(codes: string[]) {
   const names = new Intl.DisplayNames(["en"], { type: "region" });

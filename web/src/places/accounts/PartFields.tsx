@@ -2,9 +2,9 @@ import type { Schemas } from "@/shared/api/client";
 import { categoryOptions } from "@/shared/categories";
 import { digits } from "@/shared/format";
 import { FieldGroup } from "@/shared/kit/Field";
+import { NewCategory } from "@/shared/kit/NewCategory";
 import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
 import { Select } from "@/shared/kit/Select";
-import { useView } from "@/shared/view";
 import type { Part } from "./entryForm";
 
 interface Props {
@@ -20,7 +20,6 @@ interface Props {
 
 /** What it was for: one category, or several with an amount each, the last taking what is left. */
 export function PartFields({ parts, categories, kind, currency, rest, problem, onChange }: Props) {
-  const { openSlip } = useView();
   const chosen = parts.map((part) => part.category);
   const options = categoryOptions(categories, kind, chosen);
   const set = (place: number, part: Partial<Part>) =>
@@ -28,16 +27,9 @@ export function PartFields({ parts, categories, kind, currency, rest, problem, o
   const first = problem("parts.0");
   if (options.length === 0)
     return (
-      <p>
-        There are no categories of this kind yet.{" "}
-        <button
-          type="button"
-          className="text-copper underline underline-offset-4"
-          onClick={() => openSlip("category", null)}
-        >
-          Add the first one
-        </button>
-      </p>
+      <FieldGroup label="For" problem={first}>
+        <NewCategory kind={kind} isFirst onMade={(category) => set(0, { category })} />
+      </FieldGroup>
     );
   return (
     <FieldGroup label="For" problem={first ?? problem("parts.1") ?? problem("parts.2")}>

@@ -5,8 +5,9 @@ import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useChosenAccounts, useFlows } from "@/shared/api/hooks";
 import { useView } from "@/shared/view";
 import { useWaters } from "@/shared/waters";
-import { Allowances } from "./Allowances";
+import { Allowances, useAllowances } from "./Allowances";
 import { filtersOf } from "./DayFilters";
+import { useGuide } from "./guide";
 import { Lenses } from "./Lenses";
 import { Outlook } from "./Outlook";
 
@@ -19,14 +20,19 @@ const Welcome = lazy(async () => ({ default: (await import("./Welcome")).Welcome
 export function Ahead() {
   const accounts = useAccounts().data?.accounts;
   const flows = useFlows().data?.flows;
+  const allowances = useAllowances().data?.allowances;
+  const guide = useGuide();
   if (!accounts || !flows) return null;
   const isBeginning = accounts.length === 0 || flows.length === 0;
+  const has = (kind: string) => flows.some(({ flow }) => flow.kind === kind);
+  const isFull = !isBeginning && has("income") && has("bill") && (allowances?.length ?? 1) > 0;
+  const isGuided = guide === "shown" || isBeginning || (guide === null && !isFull);
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <h1 className="sr-only">Ahead</h1>
-      {isBeginning || !flows.some(({ flow }) => flow.kind === "bill") ? (
+      {isGuided ? (
         <Suspense>
-          <Welcome accounts={accounts} flows={flows} />
+          <Welcome accounts={accounts} flows={flows} allowances={allowances?.length ?? 0} />
         </Suspense>
       ) : null}
       {!isBeginning && (

@@ -1,7 +1,8 @@
 import { addYears } from "date-fns";
 import type { Schemas } from "@/shared/api/client";
-import { useAccounts } from "@/shared/api/hooks";
+import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { civil, dayText, iso, money } from "@/shared/format";
+import { useView } from "@/shared/view";
 import { Afford } from "./Afford";
 import { Paydays } from "./Paydays";
 import { Remedies } from "./Remedies";
@@ -14,6 +15,7 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
   const names = useNames();
   return (
     <section aria-label="Outlook" className="mb-4 flex flex-col gap-1">
+      <Today ahead={ahead} names={names} />
       {ahead.paydays.slice(0, 1).map((payday) => (
         <p key={payday.account} className="font-display text-xl">
           {payday.free >= 0 ? (
@@ -59,6 +61,24 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
   );
 }
 
+/** What is there today, before anything that is expected. */
+function Today({ ahead, names }: { ahead: AheadAnswer; names: Map<string, string> }) {
+  const household = useHousehold().data?.household.currency ?? "USD";
+  return (
+    <p className="text-pencil" data-testid="today">
+      Today{" "}
+      {ahead.accounts.map((account) => (
+        <span key={account.id} className="mr-3 whitespace-nowrap">
+          <span className="text-ink">{money(account.today_balance, account.currency)}</span> on {names.get(account.id)}
+        </span>
+      ))}
+      <span className="whitespace-nowrap">
+        <span className="text-ink">{money(ahead.spendable_today, household)}</span> can be spent in all
+      </span>
+    </p>
+  );
+}
+
 function useNames(): Map<string, string> {
   return new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
 }
@@ -75,12 +95,14 @@ interface ShallowsProps {
 
 /** Each stretch below an account's floor, and the least money that would keep it. */
 function Shallows({ account, topUp, name, today, until }: ShallowsProps) {
+  const isPicked = useView().period !== null;
   const below = account.stretches.filter((stretch) => stretch.below === "floor");
   const nearly = account.stretches.filter((stretch) => stretch.below === "cushion");
   if (below.length === 0)
     return (
       <p className="text-pencil">
-        {name} stays above its floor{nearly.length ? `, and dips into its cushion ${times(nearly.length)}` : ""}.
+        {name} stays above its floor{isPicked && " on these days"}
+        {nearly.length ? `, and dips into its cushion ${times(nearly.length)}` : ""}.
       </p>
     );
   const first = account.top_ups[0];

@@ -387,7 +387,7 @@ function Deeds({ outcomes, forms, isTried, laid, onLay }: DeedsProps) {
                   aria-pressed={laid === place + 1}
                   onClick={() => onLay(laid === place + 1 ? null : place + 1)}
                 >
-                  {laid === place + 1 ? "Take it off" : "Lay over the plan"}
+                  {laid === place + 1 ? "Take it off" : "Show it over the plan"}
                 </Button>
                 <Button look="main" className="!min-h-9 !px-3" disabled={save.isPending} onClick={() => adopt(outcome)}>
                   Adopt

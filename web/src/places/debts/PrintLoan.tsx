@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
-import { dayText, digits, money, monthOf, setDecimals } from "@/shared/format";
+import { dayText, digits, money, monthOf, setWriting } from "@/shared/format";
 import { PaperHeading, useOnPaper } from "@/shared/paper";
 
 interface Sheet {
@@ -25,7 +25,7 @@ export function PrintLoan() {
   useOnPaper();
   if (error) return <p className="p-6">{error.message}</p>;
   if (!household || !data) return null;
-  setDecimals(household.decimals);
+  setWriting(household);
   return <Paper sheet={data} />;
 }
 

@@ -139,7 +139,7 @@ function YearLine({ year, isOpen, currency, onToggle }: YearLineProps) {
       <span className="col-span-2 flex items-center gap-1">
         <Fold size={16} aria-hidden /> {year.year}
         <span className="ml-2 hidden font-normal text-sm text-pencil @3xl:inline">
-          {digits(year.interest_accrued, currency)} accrued
+          {digits(year.interest_accrued, currency)} run up
         </span>
       </span>
       {sums.map((sum, place) => (

@@ -3,6 +3,7 @@ import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
 import { digits, readAmount } from "@/shared/format";
 import { ChooseMany, ChooseOne } from "@/shared/kit/Choice";
 import { Field, FieldGroup } from "@/shared/kit/Field";
+import { NewCategory } from "@/shared/kit/NewCategory";
 import { Select } from "@/shared/kit/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
@@ -98,7 +99,18 @@ function Editor({ existing, initial, accounts, categories, begin }: EditorProps)
       saveName={existing ? "Save" : "Add to the plan"}
       isSaving={slip.isSaving}
       problem={slip.otherProblem(["name", "limit", "categories", "account"])}
-      onSave={onSave}
+      onSave={() => {
+        slip.setAgain(false);
+        onSave();
+      }}
+      onSaveAndAnother={
+        !existing
+          ? () => {
+              slip.setAgain(true);
+              onSave();
+            }
+          : undefined
+      }
       onDelete={
         existing ? () => slip.save([{ op: "remove", kind: "allowance", id: existing.id }], "Deleted") : undefined
       }
@@ -146,6 +158,11 @@ function Editor({ existing, initial, accounts, categories, begin }: EditorProps)
           values={values.categories}
           onChange={(next) => set("categories", next)}
           options={categories.map(({ id, name }) => ({ value: id, label: name }))}
+        />
+        <NewCategory
+          kind="expense"
+          isFirst={categories.length === 0}
+          onMade={(category) => set("categories", [...form.getValues("categories"), category])}
         />
       </FieldGroup>
       <Field label="Paid from" problem={slip.problem("account")}>

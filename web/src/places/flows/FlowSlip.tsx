@@ -150,7 +150,18 @@ function FlowEditor({ flow, initial, accounts, categories, today, seen }: Editor
       saveName={id === null ? "Add to the plan" : "Save"}
       isSaving={slip.isSaving}
       problem={slip.otherProblem(SHOWN)}
-      onSave={onSave}
+      onSave={() => {
+        slip.setAgain(false);
+        onSave();
+      }}
+      onSaveAndAnother={
+        id === null
+          ? () => {
+              slip.setAgain(true);
+              onSave();
+            }
+          : undefined
+      }
       onDelete={id === null ? undefined : () => slip.save([{ op: "remove", kind: "flow", id }], "Deleted")}
     >
       {seen && (
@@ -216,15 +227,15 @@ function Since({
   problem: string | undefined;
 }) {
   return (
-    <FieldGroup label="This holds" problem={problem}>
+    <FieldGroup label="The change counts" problem={problem}>
       <div className="flex flex-wrap items-center gap-2">
         <ChooseOne
-          label="This holds"
+          label="The change counts"
           value={values.holds}
           onChange={(holds) => form.setValue("holds", holds as FlowForm["holds"], { shouldDirty: true })}
           options={[
             { value: "from", label: "From here on" },
-            { value: "always", label: "As it always was" },
+            { value: "always", label: "As if it had always been so" },
           ]}
         />
         {values.holds === "from" && (

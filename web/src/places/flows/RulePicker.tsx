@@ -1,4 +1,5 @@
 import { X } from "lucide-react";
+import { useState } from "react";
 import { ChooseMany } from "@/shared/kit/Choice";
 import { Select } from "@/shared/kit/Select";
 import { MONTHS, PLACES, type Rhythm, readRule, rhythmFrom, type Unit, WEEKDAYS, writeRule } from "./rule";
@@ -10,6 +11,8 @@ interface Props {
   problem: string | undefined;
   onChange: (rule: string) => void;
   onRemove?: (() => void) | undefined;
+  /** Nobody chose its day yet: the first one that is chosen takes its place. */
+  isPreset?: boolean;
 }
 
 const UNITS = [
@@ -25,13 +28,13 @@ const MONTH_DAYS = [
 ];
 
 /** One rule as a sentence with gaps: every [2] [weeks] on [Fri]. */
-export function RulePicker({ rule, start, sentence, problem, onChange, onRemove }: Props) {
+export function RulePicker({ rule, start, sentence, problem, onChange, onRemove, isPreset = false }: Props) {
   const rhythm = readRule(rule, start);
   return (
     <div className="flex flex-col gap-2 border-l-2 border-rule pl-3">
       <div className="flex items-start justify-between gap-2">
         {rhythm ? (
-          <Gaps rhythm={rhythm} onChange={(next) => onChange(writeRule(next))} />
+          <Gaps rhythm={rhythm} isPreset={isPreset} onChange={(next) => onChange(writeRule(next))} />
         ) : (
           <OnlySentence sentence={sentence ?? rule} onReplace={() => onChange(writeRule(rhythmFrom(start)))} />
         )}
@@ -62,8 +65,15 @@ function OnlySentence({ sentence, onReplace }: { sentence: string; onReplace: ()
   );
 }
 
-function Gaps({ rhythm, onChange }: { rhythm: Rhythm; onChange: (rhythm: Rhythm) => void }) {
+interface GapsProps {
+  rhythm: Rhythm;
+  isPreset: boolean;
+  onChange: (rhythm: Rhythm) => void;
+}
+
+function Gaps({ rhythm, isPreset, onChange }: GapsProps) {
   const set = (part: Partial<Rhythm>) => onChange({ ...rhythm, ...part });
+  const [every, setEvery] = useState<string | null>(null);
   return (
     <div className="flex min-w-0 flex-1 flex-col gap-2">
       <div className="flex items-center gap-2">
@@ -71,8 +81,15 @@ function Gaps({ rhythm, onChange }: { rhythm: Rhythm; onChange: (rhythm: Rhythm)
         <input
           aria-label="How many"
           inputMode="numeric"
-          value={rhythm.every}
-          onChange={(event) => set({ every: event.target.value.replace(/\D/g, "").slice(0, 3) })}
+          value={every ?? rhythm.every}
+          onFocus={(event) => event.target.select()}
+          onChange={(event) => {
+            const typed = event.target.value.replace(/\D/g, "").slice(0, 3);
+            setEvery(typed);
+            // While it is empty the rule stays as it was.
+            if (Number(typed) > 0) set({ every: String(Number(typed)) });
+          }}
+          onBlur={() => setEvery(null)}
           className="field w-14 text-right"
         />
         <Select
@@ -88,11 +105,13 @@ function Gaps({ rhythm, onChange }: { rhythm: Rhythm; onChange: (rhythm: Rhythm)
         <ChooseMany
           label="Weekdays"
           values={rhythm.weekdays}
-          onChange={(weekdays) => weekdays.length && set({ weekdays })}
+          onChange={(weekdays) => weekdays.length && set({ weekdays: isPreset ? weekdays.slice(-1) : weekdays })}
           options={WEEKDAYS}
         />
       )}
-      {(rhythm.unit === "MONTHLY" || rhythm.unit === "YEARLY") && <WithinMonth rhythm={rhythm} set={set} />}
+      {(rhythm.unit === "MONTHLY" || rhythm.unit === "YEARLY") && (
+        <WithinMonth rhythm={rhythm} isPreset={isPreset} set={set} />
+      )}
       {rhythm.unit === "YEARLY" && (
         <ChooseMany
           label="Months"
@@ -106,7 +125,13 @@ function Gaps({ rhythm, onChange }: { rhythm: Rhythm; onChange: (rhythm: Rhythm)
   );
 }
 
-function WithinMonth({ rhythm, set }: { rhythm: Rhythm; set: (part: Partial<Rhythm>) => void }) {
+interface WithinProps {
+  rhythm: Rhythm;
+  isPreset: boolean;
+  set: (part: Partial<Rhythm>) => void;
+}
+
+function WithinMonth({ rhythm, isPreset, set }: WithinProps) {
   return (
     <>
       <Select
@@ -123,7 +148,7 @@ function WithinMonth({ rhythm, set }: { rhythm: Rhythm; set: (part: Partial<Rhyt
         <ChooseMany
           label="Days of the month"
           values={rhythm.monthDays}
-          onChange={(days) => days.length && set({ monthDays: inMonthOrder(days) })}
+          onChange={(days) => days.length && set({ monthDays: inMonthOrder(isPreset ? days.slice(-1) : days) })}
           options={MONTH_DAYS}
           className="grid grid-cols-8 gap-0.5 [&>:last-child]:col-span-3 [&>button]:min-w-0 [&>button]:px-0"
         />

@@ -7,7 +7,7 @@ import { Select } from "@/shared/kit/Select";
 import { type End, type FlowForm, timingOf } from "./flowForm";
 import { NextDates, useOccurrences } from "./NextDates";
 import { RulePicker } from "./RulePicker";
-import { rhythmFrom, writeRule } from "./rule";
+import { isPreset, rhythmFrom, writeRule } from "./rule";
 
 export const ROLLS = [
   { value: "none", label: "stay on that day" },
@@ -51,6 +51,7 @@ export function WhenFields({ values, form, problem, today }: Props) {
               key={place}
               rule={rule}
               start={values.start || today}
+              isPreset={isPreset(rule, values.start || today)}
               sentence={sentence}
               problem={problem(`rules.${place}`) ?? (place === 0 ? problem("rules") : undefined)}
               onChange={(next) => set("rules", values.rules.with(place, next))}

@@ -51,6 +51,12 @@ export function rhythmFrom(day: string, unit: Unit = "MONTHLY"): Rhythm {
   };
 }
 
+/** Whether a rule's days are still those that its start gave it. */
+export function isPreset(rule: string, start: string): boolean {
+  const rhythm = readRule(rule, start);
+  return rhythm !== null && writeRule({ ...rhythm, every: "1" }) === writeRule(rhythmFrom(start, rhythm.unit));
+}
+
 export function writeRule(rhythm: Rhythm): string {
   const parts = [`FREQ=${rhythm.unit}`];
   if (rhythm.every !== "1") parts.push(`INTERVAL=${rhythm.every || "0"}`);

@@ -1,7 +1,7 @@
 import { hashKey, keepPreviousData, type QueryKey, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useToast } from "@/shared/kit/Toast";
 import { useView } from "../view";
-import { answer, api, type ChangeRequest, type Schemas, type TidelineAnswer } from "./client";
+import { answer, api, type ChangeRequest, Refused, type Schemas, type TidelineAnswer } from "./client";
 
 type History = Schemas["HistoryAnswer"];
 
@@ -57,8 +57,12 @@ export function useTideline(query: TidelineQuery | null, changes: ChangeRequest[
     enabled: query !== null,
     placeholderData: keepPreviousData,
     retry: false,
-    queryFn: ({ signal }) =>
-      answer<TidelineAnswer>(api.POST("/api/tideline", { body: { ...(query as TidelineQuery), changes }, signal })),
+    queryFn: async ({ signal }) => {
+      const body = { ...(query as TidelineQuery), changes, draft: true };
+      const told = await answer<TidelineAnswer>(api.POST("/api/tideline", { body, signal }));
+      if (told.refused.length > 0) throw new Refused(told.refused);
+      return told;
+    },
   });
 }
 
@@ -130,6 +134,6 @@ export function useShownTideline() {
     const shown = client.getQueryCache().findAll({ queryKey: ["tideline"], type: "active" });
     const plain = shown.find((query) => (query.queryKey[2] as ChangeRequest[]).length === 0);
     const query = plain?.queryKey[1] as TidelineQuery | null | undefined;
-    return plain && query ? { key: plain.queryKey, request: { ...query, changes: [] } } : null;
+    return plain && query ? { key: plain.queryKey, request: { ...query, changes: [], draft: false } } : null;
   };
 }

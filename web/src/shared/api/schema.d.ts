@@ -38,6 +38,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/change-number": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Change Number
+         * @description How often the household has been changed, by whatever window or program; cheap to ask for.
+         */
+        get: operations["read_change_number"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read File */
+        get: operations["read_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan": {
         parameters: {
             query?: never;
@@ -434,6 +471,26 @@ export interface paths {
          * @description Categories, and what was chosen before.
          */
         get: operations["read_entry_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/entries/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Entries
+         * @description The newest entries that hold a text in payee, notes or tags, or come to an amount.
+         */
+        get: operations["find_entries"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1506,6 +1563,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/tax-year": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Tax Year
+         * @description Everything tagged in a calendar year, by tag; without a year, in this one.
+         */
+        get: operations["read_tax_year"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/tax-year.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Tax Year
+         * @description The same as a workbook.
+         */
+        get: operations["export_tax_year"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1682,7 +1779,8 @@ export interface components {
          * @description The run of days of chosen accounts: `lows` are their low points within the stretch shown.
          *
          *     `top_ups_in_all`: by account, how much its top-ups come to. `events` are the first of `events_in_all`. `held`: what
-         *     allowances hold back among them, each period together.
+         *     allowances hold back among them, each period together. `spendable_today`: on all accounts that are meant where none
+         *     are named, in the household's currency.
          */
         AheadAnswer: {
             /**
@@ -1708,6 +1806,8 @@ export interface components {
             events_in_all: number;
             /** Held */
             held: components["schemas"]["HeldPeriodModel"][];
+            /** Spendable Today */
+            spendable_today: number;
         };
         /**
          * AheadEvent
@@ -2433,6 +2533,19 @@ export interface components {
             left_out: boolean;
             /** Hours */
             hours?: string | number | null;
+        };
+        /**
+         * ChangeNumber
+         * @description Another number, or another day: what was read is out of date.
+         */
+        ChangeNumber: {
+            /** Number */
+            number: number;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
         };
         /**
          * ChangeRequest
@@ -3259,6 +3372,16 @@ export interface components {
             /** Days Below Cushion */
             days_below_cushion: number;
         };
+        /**
+         * FileAnswer
+         * @description Where the household's file is, and its size in bytes.
+         */
+        FileAnswer: {
+            /** Path */
+            path: string;
+            /** Size */
+            size: number;
+        };
         /** Flow */
         Flow: {
             /** Id */
@@ -3443,6 +3566,30 @@ export interface components {
             /** Events */
             events: components["schemas"]["EventModel"][];
         };
+        /** FoundEntries */
+        FoundEntries: {
+            /** Entries */
+            entries: components["schemas"]["FoundEntry"][];
+        };
+        /**
+         * FoundEntry
+         * @description An entry at a glance: what it changed on its first account.
+         */
+        FoundEntry: {
+            /** Id */
+            id: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Payee */
+            payee: string;
+            /** Amount */
+            amount: number;
+            /** Currency */
+            currency: string;
+        };
         /**
          * GroupChanged
          * @description Every flow and allowance of a group by a percentage more (or less, below zero) from a day on.
@@ -3568,12 +3715,18 @@ export interface components {
              * @enum {string}
              */
             past_due: "carry" | "ignore";
+            /** Notation */
+            notation?: ("1,234.56" | "1.234,56" | "1 234,56") | null;
+            /** Week Starts */
+            week_starts?: ("MO" | "SU" | "SA") | null;
+            /** Date Order */
+            date_order?: ("day_first" | "month_first") | null;
         };
         /**
          * HouseholdAnswer
          * @description The household's settings. `decimals` are by ISO 4217 currency code, `countries` those with known holidays.
          *
-         *     week_starts_on: the weekday on which its weeks begin, Sunday 0.
+         *     notation, date_order and week_starts_on (Sunday 0) are those in force: its own, else its country's.
          */
         HouseholdAnswer: {
             household: components["schemas"]["Household"];
@@ -3588,6 +3741,16 @@ export interface components {
             };
             /** Countries */
             countries: string[];
+            /**
+             * Notation
+             * @enum {string}
+             */
+            notation: "1,234.56" | "1.234,56" | "1 234,56";
+            /**
+             * Date Order
+             * @enum {string}
+             */
+            date_order: "day_first" | "month_first";
             /** Week Starts On */
             week_starts_on: number;
             beginnings: components["schemas"]["BeginningsModel"];
@@ -4903,6 +5066,12 @@ export interface components {
              * @enum {string}
              */
             past_due: "carry" | "ignore";
+            /** Notation */
+            notation?: ("1,234.56" | "1.234,56" | "1 234,56") | null;
+            /** Week Starts */
+            week_starts?: ("MO" | "SU" | "SA") | null;
+            /** Date Order */
+            date_order?: ("day_first" | "month_first") | null;
             /**
              * Format
              * @constant
@@ -5928,12 +6097,60 @@ export interface components {
             /** Start */
             start?: string | null;
         };
+        /** TagModel */
+        TagModel: {
+            /** Tag */
+            tag: string;
+            /** Total */
+            total: number;
+            /** Entries */
+            entries: components["schemas"]["TaggedModel"][];
+        };
+        /**
+         * TaggedModel
+         * @description `amount` is what was spent, less what came in, in its account's currency; `receipt` is its file.
+         */
+        TaggedModel: {
+            /** Id */
+            id: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Payee */
+            payee: string;
+            /** Notes */
+            notes: string;
+            /** Amount */
+            amount: number;
+            /** Currency */
+            currency: string;
+            /** Receipt */
+            receipt: string | null;
+            /** Receipt Name */
+            receipt_name: string | null;
+        };
+        /**
+         * TaxYearAnswer
+         * @description Totals are in `currency`, the household's, each entry at the rate of its day. `years`: those with tags.
+         */
+        TaxYearAnswer: {
+            /** Year */
+            year: number;
+            /** Years */
+            years: number[];
+            /** Currency */
+            currency: string;
+            /** Tags */
+            tags: components["schemas"]["TagModel"][];
+        };
         /**
          * TidelineAnswer
          * @description The tideline, and with the changes laid over it: `copper`, and the lowest points before and after.
          *
          *     `each`: the accounts one by one, where asked for and more than one. `entries` are those that the changes would
-         *     record, whole; `notes` say what is worth saying of the changes.
+         *     record, whole; `notes` say what is worth saying of the changes, `refused` what is wrong with a draft.
          */
         TidelineAnswer: {
             /**
@@ -5955,6 +6172,8 @@ export interface components {
             entries: components["schemas"]["Entry"][];
             /** Notes */
             notes: string[];
+            /** Refused */
+            refused: components["schemas"]["Refusal"][];
         };
         /**
          * TidelineModel
@@ -5984,6 +6203,8 @@ export interface components {
         /**
          * TidelineRequest
          * @description The accounts to add up (none: the first checking account), over which days, with which unsaved changes.
+         *
+         *     draft: what is wrong with the changes is part of the answer (`refused`), as is right for what is still being typed.
          */
         TidelineRequest: {
             /**
@@ -6011,6 +6232,11 @@ export interface components {
              * @default false
              */
             each: boolean;
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
         };
         /** TopUpModel */
         TopUpModel: {
@@ -6591,6 +6817,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HouseholdAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_change_number: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeNumber"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_file: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileAnswer"];
                 };
             };
             /** @description Validation Error */
@@ -7336,6 +7626,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryChoices"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    find_entries: {
+        parameters: {
+            query: {
+                text: string;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundEntries"];
                 };
             };
             /** @description Validation Error */
@@ -9356,6 +9679,70 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["NetWorthAnswer"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_tax_year: {
+        parameters: {
+            query?: {
+                year?: number | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaxYearAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_tax_year: {
+        parameters: {
+            query?: {
+                year?: number | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -1,5 +1,5 @@
 import { addMonths, addWeeks, format, startOfMonth, startOfWeek, startOfYear } from "date-fns";
-import { civil, dayNumber, iso } from "../format";
+import { civil, dayNumber, iso, shortDay } from "../format";
 
 interface Props {
   from: string;
@@ -37,7 +37,7 @@ function ticks(from: string, until: string, width: number): { day: string; label
   };
   if (days / 7 <= room) {
     for (let day = startOfWeek(civil(from), { weekStartsOn: 1 }); iso(day) <= until; day = addWeeks(day, 1))
-      add(day, format(day, "d MMM"));
+      add(day, shortDay(iso(day)));
     return found;
   }
   const stride = [1, 2, 3, 6, 12, 24, 60].find((each) => days / 30.4 / each <= room) ?? 120;

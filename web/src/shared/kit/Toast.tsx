@@ -22,7 +22,7 @@ export function ToastProvider({ children }: { children: ReactNode }) {
             <Primitive.Description>{toast.text}</Primitive.Description>
           </Primitive.Root>
         )}
-        <Primitive.Viewport className="fixed bottom-20 left-1/2 z-50 w-max max-w-[90vw] -translate-x-1/2 outline-none md:bottom-6" />
+        <Primitive.Viewport className="fixed bottom-34 left-1/2 z-50 w-max max-w-[90vw] -translate-x-1/2 outline-none md:bottom-6" />
       </Primitive.Provider>
     </ToastContext>
   );

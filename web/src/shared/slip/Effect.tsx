@@ -23,7 +23,7 @@ export function Effect() {
         </p>
       ))}
       <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(until, today)}</h3>
-      {moved.length === 0 && <p>{drafted ? "No low point moves." : "Nothing changed yet."}</p>}
+      {moved.length === 0 && <p>{drafted ? "The low points stay as they are." : "Nothing changed yet."}</p>}
       {moved.map(({ id, lowest }) => {
         const account = accounts.find((each) => each.account.id === id)?.account;
         return (

@@ -1,6 +1,7 @@
 import { X } from "lucide-react";
 import { type FormEvent, type ReactNode, useEffect, useRef } from "react";
 import { Button } from "../kit/Button";
+import { useIsPhone } from "../useIsPhone";
 import { useView } from "../view";
 import { useDraft } from "./draft";
 import { Effect } from "./Effect";
@@ -13,13 +14,26 @@ interface Props {
   onSave: () => void;
   onDelete?: (() => void) | undefined;
   deleteName?: string;
+  /** Offered with what is new: save it, and begin another. */
+  onSaveAndAnother?: (() => void) | undefined;
   children: ReactNode;
 }
 
 /** A paper slip at the right of the page: a form, what it would do, and saving it. Esc closes, Ctrl+Enter saves. */
-export function Slip({ title, saveName, isSaving, problem, onSave, onDelete, deleteName, children }: Props) {
+export function Slip({
+  title,
+  saveName,
+  isSaving,
+  problem,
+  onSave,
+  onDelete,
+  deleteName,
+  onSaveAndAnother,
+  children,
+}: Props) {
   const { closeSlip } = useView();
   const form = useRef<HTMLFormElement>(null);
+  const isPhone = useIsPhone();
   useEffect(() => {
     const opener = document.activeElement;
     form.current?.querySelector<HTMLElement>("input, [role=combobox]")?.focus();
@@ -45,14 +59,16 @@ export function Slip({ title, saveName, isSaving, problem, onSave, onDelete, del
       window.removeEventListener("keydown", save, true);
     };
   }, [closeSlip]);
+  const Paper = isPhone ? "div" : "aside";
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (!isSaving) onSave();
   };
   return (
-    <aside
+    <Paper
       data-slip
       aria-label={title}
+      {...(isPhone && { role: "dialog", "aria-modal": true })}
       className="slide-in fixed inset-0 z-30 flex flex-col border-rule-strong bg-sheet md:static md:w-[27rem] md:shrink-0 md:border-l md:shadow-[-8px_0_24px_-16px_#0005]"
     >
       <form ref={form} onSubmit={submit} noValidate className="flex min-h-0 flex-1 flex-col">
@@ -70,6 +86,7 @@ export function Slip({ title, saveName, isSaving, problem, onSave, onDelete, del
         </div>
         <div className="flex min-h-0 flex-1 flex-col gap-4 overflow-y-auto px-5 py-4">
           <DraftOffer />
+          <Stale />
           {children}
         </div>
         <div className="border-t border-rule px-5 py-2.5">
@@ -83,6 +100,11 @@ export function Slip({ title, saveName, isSaving, problem, onSave, onDelete, del
             <Button look="main" type="submit" disabled={isSaving} aria-keyshortcuts="Control+Enter">
               {saveName}
             </Button>
+            {onSaveAndAnother && (
+              <Button disabled={isSaving} onClick={onSaveAndAnother}>
+                And another
+              </Button>
+            )}
             <Button onClick={closeSlip}>Cancel</Button>
             {onDelete && (
               <Button look="danger" className="ml-auto" onClick={onDelete} disabled={isSaving}>
@@ -92,7 +114,21 @@ export function Slip({ title, saveName, isSaving, problem, onSave, onDelete, del
           </div>
         </div>
       </form>
-    </aside>
+    </Paper>
+  );
+}
+
+/** Another window changed what this slip is about. */
+function Stale() {
+  const { isStale, again } = useDraft();
+  if (!isStale) return null;
+  return (
+    <p role="status" className="flex flex-wrap items-center gap-x-3 border-l-2 border-rust pl-3">
+      This was changed meanwhile.
+      <button type="button" className="min-h-9 text-copper underline underline-offset-4" onClick={again}>
+        Show it as it is now
+      </button>
+    </p>
   );
 }
 

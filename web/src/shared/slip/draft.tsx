@@ -8,6 +8,11 @@ interface Draft {
   throwAway: () => void;
   keep: (values: unknown) => void;
   forget: () => void;
+  /** A new slip of the same kind is begun as soon as this one is saved. */
+  again: () => void;
+  /** What the slip is about was changed meanwhile, here or elsewhere. */
+  isStale: boolean;
+  setStale: (isStale: boolean) => void;
   /** How a form takes values that were kept. */
   onTakeUp: (put: (values: unknown) => void) => void;
 }
@@ -18,6 +23,9 @@ const NOTHING: Draft = {
   throwAway: () => {},
   keep: () => {},
   forget: () => {},
+  again: () => {},
+  isStale: false,
+  setStale: () => {},
   onTakeUp: () => {},
 };
 
@@ -29,10 +37,17 @@ const PREFIX = "draft ";
 // Nobody comes back to more half-filled slips than that.
 const MOST = 40;
 
-export function DraftProvider({ name, children }: { name: string; children: ReactNode }) {
+interface Props {
+  name: string;
+  onAgain: () => void;
+  children: ReactNode;
+}
+
+export function DraftProvider({ name, onAgain, children }: Props) {
   const key = PREFIX + name;
   const [begun] = useState<unknown>(() => read(key));
   const [offered, setOffered] = useState(begun);
+  const [isStale, setStale] = useState(false);
   const draft = useMemo(() => {
     let put: (values: unknown) => void = () => {};
     const forget = () => {
@@ -52,7 +67,10 @@ export function DraftProvider({ name, children }: { name: string; children: Reac
       },
     };
   }, [key, begun]);
-  const value = useMemo(() => ({ ...draft, offered }), [draft, offered]);
+  const value = useMemo(
+    () => ({ ...draft, offered, again: onAgain, isStale, setStale }),
+    [draft, offered, onAgain, isStale],
+  );
   return <DraftContext value={value}>{children}</DraftContext>;
 }
 

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { type ChangeRequest, Refused } from "../api/client";
 import { useSave } from "../api/hooks";
 import { useToast } from "../kit/Toast";
@@ -18,6 +18,7 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
   const { closeSlip } = useView();
   const toast = useToast();
   const draftKept = useDraft();
+  const isAgain = useRef(false);
   const save = useSave();
   const [wasTried, setTried] = useState(false);
   const text = JSON.stringify(changes);
@@ -46,6 +47,10 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
         if (!fields.includes(field) && !fields.includes(field.split(".")[0] ?? "")) return message;
       return undefined;
     },
+    /** What follows once it is saved: another new one of its kind, or nothing. */
+    setAgain: (again: boolean) => {
+      isAgain.current = again;
+    },
     trySaving: () => setTried(true),
     save: (list: ChangeRequest[], done: string) => {
       setTried(true);
@@ -54,12 +59,21 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
         (history) => {
           draftKept.forget();
           toast([history.done ?? done, ...(history.notes ?? [])].join(" · "));
-          closeSlip();
+          if (isAgain.current) draftKept.again();
+          else closeSlip();
         },
-        () => {}, // what was refused shows at its field
+        // What was refused shows at its field, which one then goes to.
+        () => setTimeout(focusProblem, 50),
       );
     },
   };
+}
+
+function focusProblem() {
+  const slip = document.querySelector("[data-slip]");
+  const place =
+    slip?.querySelector<HTMLElement>("[aria-invalid=true]") ?? slip?.querySelector<HTMLElement>("[type=submit]");
+  if (document.activeElement === document.body || !slip?.contains(document.activeElement)) place?.focus();
 }
 
 /** The first problem of what a field holds, for fields that are lists or have parts. */

@@ -8,6 +8,7 @@ import {
   useFormState,
   useWatch,
 } from "react-hook-form";
+import { useView } from "../view";
 import { useDraft } from "./draft";
 
 /** The form of a slip: its fields as they are, an id for what may be new, which were touched, and setting one. */
@@ -20,9 +21,17 @@ export function useSlipForm<Form extends FieldValues>(initial: Form) {
   const { isDirty, dirtyFields } = useFormState({ control: form.control });
   const draft = useDraft();
   useEffect(() => {
-    draft.onTakeUp((kept) => form.reset(kept as Form, { keepDefaultValues: true }));
+    draft.onTakeUp((kept) => {
+      for (const [name, value] of Object.entries(kept as Form))
+        form.setValue(name as Path<Form>, value as PathValue<Form, Path<Form>>, { shouldDirty: true });
+    });
   }, [draft, form]);
   const text = isDirty ? JSON.stringify(values) : null;
+  const begun = useRef(JSON.stringify(initial));
+  // What is new is about nothing that could have been changed.
+  const isStale = useView().slip?.id != null && JSON.stringify(initial) !== begun.current;
+  const { setStale } = draft;
+  useEffect(() => setStale(isStale), [isStale, setStale]);
   const wasTyped = useRef(false);
   useEffect(() => {
     // What was kept before stays until something else is typed; what is as it was is no draft.

@@ -64,6 +64,7 @@ export function SideBySide() {
               <BesideTable data={data} />
             </>
           )}
+          {shown.length > 0 && !data && <div className="min-h-[38rem]" />}
           <KeptList
             kept={kept}
             shown={shown}

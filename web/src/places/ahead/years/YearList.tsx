@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
-import { digits, money, setDecimals } from "@/shared/format";
+import { digits, money, setWriting } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { PaperHeading, useOnPaper } from "@/shared/paper";
 import { useView } from "@/shared/view";
@@ -208,7 +208,7 @@ export function PrintYearList() {
   useOnPaper();
   if (error) return <p role="alert">{error.message}</p>;
   if (!household || !data) return null;
-  setDecimals(household.decimals);
+  setWriting(household);
   return (
     <main className="mx-auto max-w-6xl p-6 print:p-0">
       <PaperHeading title={`Bills of ${data.year}${household.household.name ? `, ${household.household.name}` : ""}`} />

@@ -1,6 +1,6 @@
 import { useSearchParams } from "react-router";
 import { useHousehold } from "@/shared/api/hooks";
-import { digits, money, monthOf, setDecimals } from "@/shared/format";
+import { digits, money, monthOf, setWriting } from "@/shared/format";
 import { PaperHeading, useOnPaper } from "@/shared/paper";
 import { type Asked, ORDER_NAMES, PLAIN_ASKED, readAsked, useProgress, useWay, type Way } from "./wayOut";
 
@@ -17,7 +17,7 @@ export function PrintWay() {
   useOnPaper();
   if (error) return <p className="p-6">{error.message}</p>;
   if (!household || !way) return null;
-  setDecimals(household.decimals);
+  setWriting(household);
   const step = [1, 3, 6, 12, 24].find((each) => way.months.length / each <= MOST_LINES) ?? 60;
   const lines = Array.from({ length: Math.ceil(way.months.length / step) }, (_, place) =>
     way.months.slice(place * step, (place + 1) * step),
@@ -83,7 +83,7 @@ export function PrintDebtYears() {
   const record = useProgress().data;
   useOnPaper();
   if (!household || !record) return null;
-  setDecimals(household.decimals);
+  setWriting(household);
   return (
     <main className="mx-auto max-w-5xl p-6 print:p-0">
       <PaperHeading title="Payments on record, year by year" />

@@ -1,0 +1,146 @@
+"""Nothing typed is lost, nothing needed is hidden: drafts, two windows, the guide, three taps, help, other notations."""
+
+import re
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Page, expect
+
+
+def test_a_draft_survives_escape_another_place_and_a_reload(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/flows?slip=flow:gran")
+    amount = page.get_by_label("Amount (USD)")
+    amount.fill("431.07")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("complementary")).to_have_count(0)
+    page.keyboard.press("4")
+    page.goto(f"{demo}/flows?slip=flow:gran")
+    expect(amount).to_have_value("390.00")
+    page.reload()
+    page.get_by_role("button", name="Take it up again").click()
+    expect(amount).to_have_value("431.07")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("complementary")).to_have_count(0)
+    page.goto(f"{demo}/flows?slip=flow:gran")
+    expect(amount).to_have_value("431.07")
+    expect(page.get_by_role("button", name="Take it up again")).to_have_count(0)
+    # Thrown away is gone for good.
+    amount.fill("1")
+    page.reload()
+    page.get_by_role("button", name="Throw it away").click()
+    page.reload()
+    expect(amount).to_have_value("431.07")
+    expect(page.get_by_role("button", name="Throw it away")).to_have_count(0)
+
+
+def test_two_windows_agree_and_a_slip_says_that_its_subject_was_changed(page: Page, demo: str) -> None:
+    other = page.context.new_page()
+    page.goto(f"{demo}/flows?slip=flow:gran")
+    expect(page.get_by_label("Amount (USD)")).to_have_value("390.00")
+    other.goto(f"{demo}/ahead")
+    expect(other.get_by_test_id("reading")).to_contain_text("$163.65")
+    change = {"op": "update", "kind": "flow", "id": "gran", "value": {"amount": 290_00}}
+    page.request.post(f"{demo}/api/changes", data={"changes": [change]})
+    expect(other.get_by_test_id("reading")).to_contain_text("$263.65")
+    expect(page.get_by_text("This was changed meanwhile.")).to_be_visible()
+    page.get_by_role("button", name="Show it as it is now").click()
+    expect(page.get_by_label("Amount (USD)")).to_have_value("290.00")
+    other.close()
+
+
+def test_an_empty_household_reaches_its_first_allowance_by_the_guide(
+    page: Page, served: Callable[..., str], tmp_path: object, check_axe: Callable[[], None]
+) -> None:
+    page.goto(f"{served('serve', '--file', f'{tmp_path}/new.sqlite3')}/ahead")
+    guide = page.get_by_role("region", name="Getting started")
+    guide.get_by_role("button", name="Add your first account").click()
+    page.get_by_label("Name").fill("Checking")
+    page.get_by_label("Balance today").fill("800+200.50")
+    page.get_by_role("button", name="Add the account").click()
+    expect(page.get_by_test_id("reading")).to_contain_text("$1,000.50")
+    guide.get_by_role("button", name="Add a bill").click()
+    for name in ("Rent", "Water"):
+        page.get_by_label("Name").fill(name)
+        page.get_by_label("Amount (USD)").fill("300")
+        page.get_by_role("button", name="And another").click()
+        expect(page.get_by_label("Name")).to_have_value("")
+    page.keyboard.press("Escape")
+    guide.get_by_role("button", name="Add an allowance").click()
+    page.get_by_label("Name", exact=True).fill("Groceries")
+    page.get_by_label("Limit (USD)").fill("400")
+    page.get_by_label("Name of the new category").fill("Food")
+    page.get_by_role("button", name="Add it").click()
+    expect(page.get_by_role("button", name="Food")).to_have_attribute("aria-pressed", "true")
+    check_axe()
+    page.get_by_role("button", name="Add to the plan").click()
+    expect(guide.get_by_role("button", name="Add another allowance")).to_be_visible()
+    assert page.request.get(f"{page.url.split('/ahead')[0]}/api/plan").json()["allowances"][0]["limit"] == 400_00
+    guide.get_by_role("button", name="That is all of it").click()
+    expect(guide).to_have_count(0)
+    page.keyboard.press("/")
+    page.get_by_placeholder(re.compile("A flow, an account")).fill("guide")
+    page.keyboard.press("Enter")
+    expect(guide).to_be_visible()
+
+
+def test_an_expense_is_recorded_in_three_taps_on_a_phone(page: Page, demo: str, check_axe: Callable[[], None]) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{demo}/ahead")
+    page.get_by_role("button", name="Record an expense").click()
+    slip = page.get_by_role("dialog", name="New entry")
+    expect(slip.get_by_label("Category", exact=True)).not_to_have_text("Choose a category")
+    slip.get_by_label("Amount (USD)").fill("4.20")
+    check_axe()
+    # The page behind is out of reach.
+    expect(page.locator("#page")).to_have_attribute("inert", "")
+    slip.get_by_role("button", name="Record it").click()
+    expect(slip).to_have_count(0)
+    newest = page.request.get(f"{demo}/api/plan").json()["entries"][-1]
+    assert newest["legs"][0]["amount"] == -4_20
+
+
+@pytest.mark.parametrize(
+    ("typed", "becomes", "shown"),
+    [("1.234,50", 1_234_50, "1.234,50"), ("12,5+80", 92_50, "92,50"), ("12.50", None, "Is 12,50 meant?")],
+)
+def test_amounts_are_read_and_written_as_the_household_writes_them(
+    page: Page, demo: str, typed: str, becomes: int | None, shown: str
+) -> None:
+    change = {"op": "update", "kind": "household", "id": "household",
+              "value": {"notation": "1.234,56", "date_order": "day_first"}}  # fmt: skip
+    page.request.post(f"{demo}/api/changes", data={"changes": [change]})
+    page.goto(f"{demo}/flows?slip=flow:gran")
+    expect(page.get_by_test_id("reading")).to_contain_text("$163,65 on Thu 1 Apr")
+    page.get_by_label("Amount (USD)").fill(typed)
+    page.get_by_role("button", name="Save").click()
+    if becomes is None:
+        expect(page.get_by_text(shown)).to_be_visible()
+        return
+    expect(page.get_by_role("complementary")).to_have_count(0)
+    flows = page.request.get(f"{demo}/api/plan").json()["flows"]
+    gran = next(each for each in flows if each["id"] == "gran")
+    assert gran["revisions"][-1]["amount"] == becomes
+    page.goto(f"{demo}/flows?slip=flow:gran")
+    expect(page.get_by_label("Amount (USD)")).to_have_value(shown)
+
+
+def test_help_and_the_tax_year_are_a_key_away_and_entries_are_found(
+    page: Page, demo: str, check_axe: Callable[[], None]
+) -> None:
+    page.goto(f"{demo}/ahead")
+    expect(page.get_by_test_id("today")).to_contain_text("$3,927.53 on Joint checking")
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Help")).to_contain_text("Everything is in one file on this computer")
+    check_axe()
+    page.keyboard.press("Escape")
+    page.keyboard.press("5")
+    expect(page.get_by_role("heading", name="The tax year")).to_be_visible()
+    expect(page.get_by_role("table", name="child care")).to_contain_text("$1,140.00")
+    check_axe()
+    page.keyboard.press("/")
+    box = page.get_by_placeholder(re.compile("A flow, an account"))
+    box.fill("gro")
+    expect(page.get_by_role("option").first).to_contain_text("Groceries")
+    box.fill("Little Lanterns")
+    page.get_by_role("option", name=re.compile("Little Lanterns")).first.click()
+    expect(page.get_by_role("complementary", name="Little Lanterns")).to_be_visible()

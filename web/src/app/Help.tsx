@@ -1,0 +1,97 @@
+import { useQuery } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import type { ReactNode } from "react";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { Button } from "@/shared/kit/Button";
+
+const KEYS: [string, string][] = [
+  ["1 to 6", "the places, from Ahead to Accounts"],
+  ["/", "find or do anything"],
+  ["Ctrl + Z", "undo; with Shift, redo"],
+  ["Esc", "close a slip; what was typed is kept"],
+  ["Ctrl + Enter", "save a slip"],
+  ["← → on the tideline", "read a day; with Shift, pick days; Home and End, its ends"],
+  ["+ and − on the tideline", "look closer or further; 0, all of it"],
+  ["Alt + ↑ ↓ on a line ahead", "a day earlier or later, just this once"],
+  ["Enter or a digit in Months", "write in a cell; Ctrl + C and V copy and paste a block"],
+];
+
+const WORDS: [string, string][] = [
+  [
+    "Tideline",
+    "the balance of the chosen accounts, day by day: solid for what is recorded, dashed for what is expected.",
+  ],
+  ["Floor", "what an account should never fall below. You choose it."],
+  ["Cushion", "a little above the floor, where you begin to look twice."],
+  ["Headroom", "how far a balance is above its floor."],
+  ["Low point", "the day in a month on which the least is left."],
+  ["Slip", "the paper at the right on which something is written or changed."],
+  ["Settle", "say that something expected has happened."],
+  ["Leave out, put off", "it does not happen this time; it happens on a later day."],
+  ["Just this once, from here on", "only this date; this date and all after it."],
+  ["Allowance", "a limit for spending that has no date of its own, such as groceries."],
+  ["Remedy", "something that would keep an account above its floor."],
+  ["What-if", "changes that are tried, in copper, without touching the plan."],
+];
+
+/** Keys, words, and where the data is. */
+export function Help({ onClose }: { onClose: () => void }) {
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-[#0006]" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-50 max-h-[88vh] w-[min(56rem,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-sm border border-rule-strong bg-sheet p-5 shadow-lg"
+        >
+          <div className="flex items-baseline justify-between gap-4">
+            <Dialog.Title className="text-xl">Help</Dialog.Title>
+            <Dialog.Close asChild>
+              <Button look="link">Close</Button>
+            </Dialog.Close>
+          </div>
+          <div className="grid gap-x-8 gap-y-4 md:grid-cols-2">
+            <List title="Words" items={WORDS} />
+            <div className="flex flex-col gap-4">
+              <List title="Keys" items={KEYS} />
+              <Where />
+            </div>
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function List({ title, items }: { title: string; items: [string, ReactNode][] }) {
+  return (
+    <section>
+      <h3 className="mb-1 text-lg">{title}</h3>
+      <dl>
+        {items.map(([name, text]) => (
+          <div key={name} className="border-t border-rule py-1">
+            <dt className="inline font-semibold">{name}</dt> <dd className="inline text-pencil">{text}</dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+}
+
+/** Where the household's file is: copying it copies everything. */
+function Where() {
+  const file = useQuery({
+    queryKey: ["file"],
+    queryFn: () => answer<Schemas["FileAnswer"]>(api.GET("/api/file")),
+  }).data;
+  if (!file) return null;
+  return (
+    <section>
+      <h3 className="mb-1 text-lg">Your data</h3>
+      <p className="text-pencil">
+        Everything is in one file on this computer, <code className="break-all text-ink">{file.path}</code>,{" "}
+        {Math.max(1, Math.round(file.size / 1024)).toLocaleString("en")} kB. Nothing leaves it.
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,160 @@
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useHousehold } from "@/shared/api/hooks";
+import { dayText, digits, money, setWriting } from "@/shared/format";
+import { PageLink } from "@/shared/kit/PageLink";
+import { Select } from "@/shared/kit/Select";
+import { PaperHeading, useOnPaper } from "@/shared/paper";
+import { useView } from "@/shared/view";
+
+type Answer = Schemas["TaxYearAnswer"];
+type Tag = Schemas["TagModel"];
+
+function useTaxYear() {
+  const [search] = useSearchParams();
+  const text = search.get("year") ?? "";
+  const year = /^\d{4}$/.test(text) ? Number(text) : undefined;
+  return useQuery({
+    queryKey: ["tax-year", year],
+    queryFn: () =>
+      answer<Answer>(api.GET("/api/review/tax-year", { params: { query: year === undefined ? {} : { year } } })),
+  });
+}
+
+/** What was tagged in a calendar year, with its sums and receipts. */
+export function Review() {
+  const { set } = useView();
+  const { data, error } = useTaxYear();
+  const link = "inline-flex min-h-10 items-center rounded-sm px-2 text-copper hover:bg-hover";
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <div className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1">
+        <h1 className="text-xl">The tax year</h1>
+        {data && (
+          <Select
+            label="Year"
+            value={String(data.year)}
+            onChange={(year) => set({ year })}
+            options={data.years.map((year) => ({ value: String(year), label: String(year) }))}
+            className="field !w-28"
+          />
+        )}
+        {data && data.tags.length > 0 && (
+          <>
+            <a className={link} href={`/print/tax-year?year=${data.year}`} target="_blank" rel="noreferrer">
+              On one page
+            </a>
+            <a className={link} href={`/api/review/tax-year.xlsx?year=${data.year}`} download>
+              As a workbook
+            </a>
+          </>
+        )}
+      </div>
+      {error && <p role="alert">{error.message}</p>}
+      {data && data.tags.length === 0 && (
+        <p className="max-w-prose text-pencil">
+          Nothing is tagged in {data.year}. Give an entry a tag in its slip, such as “medical” or “donation”, and it
+          stands here with its receipt when the return is due.
+        </p>
+      )}
+      {data?.tags.map((tag) => (
+        <TagTable key={tag.tag} tag={tag} data={data} />
+      ))}
+      <h2 className="mt-6 mb-1 text-lg">More to look back on</h2>
+      <ul className="flex flex-wrap gap-x-4">
+        <li>
+          <PageLink to="/debts/years">Interest and property tax by year</PageLink>
+        </li>
+        <li>
+          <PageLink to="/debts/whole">Loan payments recorded whole</PageLink>
+        </li>
+        <li>
+          <PageLink to="/debts/properties">Properties</PageLink>
+        </li>
+      </ul>
+    </div>
+  );
+}
+
+function TagTable({ tag, data, onPaper = false }: { tag: Tag; data: Answer; onPaper?: boolean }) {
+  const { openSlip } = useView();
+  return (
+    <table className={`mb-5 w-full border-collapse ${onPaper ? "break-inside-avoid text-sm" : ""}`}>
+      <caption className="pb-1 text-left font-semibold">{tag.tag}</caption>
+      <thead className="sr-only">
+        <tr>
+          <th>Day</th>
+          <th>Payee</th>
+          <th>Receipt</th>
+          <th>Amount</th>
+        </tr>
+      </thead>
+      <tbody>
+        {tag.entries.map((entry) => (
+          <tr key={entry.id} className="border-t border-rule">
+            <td className="w-36 py-1 whitespace-nowrap">{dayText(entry.date, `${data.year}-01-01`)}</td>
+            <td className="max-w-0 truncate pr-3">
+              {onPaper ? (
+                `${entry.payee}${entry.notes ? `, ${entry.notes}` : ""}`
+              ) : (
+                <button
+                  type="button"
+                  className="max-w-full truncate text-left hover:underline"
+                  onClick={() => openSlip("entry", entry.id)}
+                >
+                  {entry.payee || "No payee"}
+                  {entry.notes && <span className="ml-2 text-sm text-pencil">{entry.notes}</span>}
+                </button>
+              )}
+            </td>
+            <td className="w-40 truncate pr-3 text-sm">
+              {entry.receipt && (
+                <a
+                  href={`/api/receipts/${entry.receipt}`}
+                  target="_blank"
+                  rel="noreferrer"
+                  className="text-copper underline"
+                >
+                  {entry.receipt_name}
+                </a>
+              )}
+            </td>
+            <td className="w-32 text-right whitespace-nowrap">
+              {entry.currency === data.currency
+                ? digits(entry.amount, entry.currency)
+                : money(entry.amount, entry.currency)}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+      <tfoot>
+        <tr className="border-t border-rule-strong font-semibold">
+          <td colSpan={3} className="py-1">
+            Together
+          </td>
+          <td className="text-right whitespace-nowrap">{money(tag.total, data.currency)}</td>
+        </tr>
+      </tfoot>
+    </table>
+  );
+}
+
+/** The tax year on paper. */
+export function PrintTaxYear() {
+  const household = useHousehold().data;
+  const { data, error } = useTaxYear();
+  useOnPaper();
+  if (error) return <p role="alert">{error.message}</p>;
+  if (!household || !data) return null;
+  setWriting(household);
+  const name = household.household.name;
+  return (
+    <main className="mx-auto max-w-5xl p-6 print:p-0">
+      <PaperHeading title={`Tagged in ${data.year}${name ? `, ${name}` : ""}`} />
+      {data.tags.map((tag) => (
+        <TagTable key={tag.tag} tag={tag} data={data} onPaper />
+      ))}
+    </main>
+  );
+}
