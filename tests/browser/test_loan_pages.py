@@ -12,7 +12,7 @@ def fill(page: Page, label: str, text: str) -> None:
 
 def saved(page: Page, button: str) -> None:
     page.get_by_role("button", name=button, exact=True).click()
-    expect(page.get_by_role("complementary")).to_have_count(0)
+    expect(page.locator("[data-slip]")).to_have_count(0)
 
 
 def test_a_mortgage_joined_mid_life_and_a_solar_loan_are_added_compared_and_adopted(

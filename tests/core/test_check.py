@@ -33,7 +33,7 @@ def flows(*changed: Flow) -> Plan:
         (replace(PLAN, accounts=(A, B, EURO, A)), ("accounts", 3, "id"), "used twice"),
         (replace(PLAN, accounts=(replace(A, floor=500, cushion=300), B, EURO)), ("accounts", 0, "cushion"),
          r"cushion \(\$3.00\) is below the floor \(\$5.00\)"),
-        (replace(PLAN, accounts=(replace(A, currency="QQQ"), B, EURO)), ("accounts", 0, "currency"), "ISO 4217"),
+        (replace(PLAN, accounts=(replace(A, currency="QQQ"), B, EURO)), ("accounts", 0, "currency"), "is not a currency"),
         (replace(PLAN, accounts=(replace(A, name=" "), B, EURO)), ("accounts", 0, "name"), "name"),
         (flows(replace(RENT, from_account="x")), ("flows", 0, "from_account"), "no account “x”"),
         (flows(replace(RENT, from_account=None)), ("flows", 0, "from_account"), "which account pays"),

@@ -42,7 +42,7 @@ export function DayFilters({ filters, onNextLow }: { filters: Filters; onNextLow
         className={look}
       />
       <Select
-        label="Category shown"
+        label="What for"
         value={filters.category ?? ""}
         onChange={(category) => set({ for: category || null })}
         options={[
