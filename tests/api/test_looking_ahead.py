@@ -8,10 +8,10 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from answers import Json, done, refused
 from next_penny.api.app import create_app
 from stores import new_store
 
-Json = dict[str, Any]
 TODAY = date(2027, 3, 1)
 
 
@@ -35,18 +35,6 @@ def flow(id: str, amount: int, rule: str, start: str, **more: Any) -> Json:
         **ends,
         **more,
     }
-
-
-def done(answer: Any) -> Json:
-    assert answer.status_code == 200, answer.text
-    found: Json = answer.json()
-    return found
-
-
-def refused(answer: Any) -> tuple[list[Any], str]:
-    assert answer.status_code == 422, answer.text
-    problem = answer.json()["detail"][0]
-    return problem["loc"], problem["msg"]
 
 
 def test_the_year_list_says_what_is_settled_late_and_still_owed() -> None:

@@ -12,21 +12,14 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from openpyxl import load_workbook
 
+from answers import Json, done
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
 from stores import new_store
 
-Json = dict[str, Any]
-
 
 def client_of(today: Callable[[], date] = lambda: TODAY, store: Store | None = None) -> TestClient:
     return TestClient(create_app(store or new_store(), today), base_url="http://127.0.0.1:8765")
-
-
-def done(answer: Any) -> Json:
-    assert answer.status_code == 200, answer.text
-    found: Json = answer.json()
-    return found
 
 
 def plan_of(*accounts: Json, **more: Any) -> Json:

@@ -4,7 +4,7 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
-Json = dict[str, Any]
+from answers import Json, refused
 
 
 def get(client: TestClient, path: str, **params: Any) -> Json:
@@ -12,12 +12,6 @@ def get(client: TestClient, path: str, **params: Any) -> Json:
     assert answer.status_code == 200, answer.text
     found: Json = answer.json()
     return found
-
-
-def refusal(answer: Any) -> tuple[list[Any], str]:
-    assert answer.status_code == 422, answer.text
-    problem = answer.json()["detail"][0]
-    return problem["loc"], problem["msg"]
 
 
 def lowest(client: TestClient, **params: Any) -> int:
@@ -57,11 +51,11 @@ def test_what_cannot_be_kept_is_refused_and_what_no_longer_applies_is_said(demo:
     change = {"op": "update", "kind": "flow", "id": "gran", "value": {"amount": 100_00}}
     assert demo.post("/api/what-ifs", json={"id": "a", "name": "Less", "changes": [change]}).status_code == 200
     taken = demo.post("/api/what-ifs", json={"name": " less ", "changes": []})
-    assert refusal(taken) == (["body", "name"], "There is a what-if “ less ” already: choose another name.")
-    assert refusal(demo.post("/api/what-ifs", json={"name": " "}))[1] == "Give the what-if a name."
+    assert refused(taken) == (["body", "name"], "There is a what-if “ less ” already: choose another name.")
+    assert refused(demo.post("/api/what-ifs", json={"name": " "}))[1] == "Give the what-if a name."
     bad = demo.post("/api/what-ifs", json={"name": "Bad", "changes": [{**change, "id": "nobody"}]})
-    assert "There is no flow “nobody”" in refusal(bad)[1]
-    assert refusal(demo.get("/api/forecast?until=2027-05-01&what_if=zz"))[0] == ["query", "what_if"]
+    assert "There is no flow “nobody”" in refused(bad)[1]
+    assert refused(demo.get("/api/forecast?until=2027-05-01&what_if=zz"))[0] == ["query", "what_if"]
     renamed = demo.put("/api/what-ifs/a", json={"name": "Much less", "changes": [change]})
     assert renamed.json()["name"] == "Much less"
     # The flow goes; the what-if says so, and can only be thrown away.
@@ -88,8 +82,8 @@ def test_figures_and_months_have_the_fixed_fields_and_add_up(demo: TestClient) -
     assert gran["cells"][5] == {"amount": -390_00, "recorded": 0, "expected": -390_00, "nominals": ["2027-04-28"]}
     assert sum(month["net"] for month in months["months"]) == sum(row["total"] for row in months["rows"])
     wrong = demo.get("/api/figures?from=2027-03-02&to=2027-03-01")
-    assert refusal(wrong) == (["query", "to"], "The stretch ends before it starts: choose a later end.")
-    assert refusal(demo.get("/api/months?from=2027-13"))[0] == ["query", "from"]
+    assert refused(wrong) == (["query", "to"], "The stretch ends before it starts: choose a later end.")
+    assert refused(demo.get("/api/months?from=2027-13"))[0] == ["query", "from"]
 
 
 def test_a_holiday_is_afforded_from_the_first_day_that_bears_it(demo: TestClient) -> None:
@@ -98,7 +92,7 @@ def test_a_holiday_is_afforded_from_the_first_day_that_bears_it(demo: TestClient
     assert (found["ok"], found["fails_on"], found["works_from"]) == (False, "2027-04-01", "2027-04-02")
     then = demo.post("/api/afford", json={**asked, "on": found["works_from"]}).json()
     assert (then["ok"], then["lowest"]) == (True, found["lowest_then"])
-    loc, message = refusal(demo.post("/api/afford", json={**asked, "on": "2027-02-28"}))
+    loc, message = refused(demo.post("/api/afford", json={**asked, "on": "2027-02-28"}))
     assert (loc, "has passed" in message) == (["body", "on"], True)
 
 

@@ -1,7 +1,7 @@
 import "./shared/nonce";
 import "./theme.css";
 import { QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
+import { type ComponentType, StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Frame } from "./app/Frame";
@@ -14,43 +14,21 @@ import { startTheme } from "./shared/theme";
 
 startTheme();
 
+/** A page that is printed by itself, without the frame. */
+const onPaper = (path: string, load: () => Promise<ComponentType>) => ({
+  path,
+  lazy: async () => ({ Component: await load() }),
+  errorElement: <Lost />,
+  hydrateFallbackElement: <></>,
+});
+
 const router = createBrowserRouter([
-  {
-    path: "/print/loan",
-    lazy: async () => ({ Component: (await import("./places/debts/PrintLoan")).PrintLoan }),
-    errorElement: <Lost />,
-    hydrateFallbackElement: <></>,
-  },
-  {
-    path: "/print/loan-years",
-    lazy: async () => ({ Component: (await import("./places/debts/mortgage/LoanYears")).PrintLoanYears }),
-    errorElement: <Lost />,
-    hydrateFallbackElement: <></>,
-  },
-  {
-    path: "/print/way-out",
-    lazy: async () => ({ Component: (await import("./places/debts/way/PrintWay")).PrintWay }),
-    errorElement: <Lost />,
-    hydrateFallbackElement: <></>,
-  },
-  {
-    path: "/print/debt-years",
-    lazy: async () => ({ Component: (await import("./places/debts/way/PrintWay")).PrintDebtYears }),
-    errorElement: <Lost />,
-    hydrateFallbackElement: <></>,
-  },
-  {
-    path: "/print/year",
-    lazy: async () => ({ Component: (await import("./places/ahead/years/YearList")).PrintYearList }),
-    errorElement: <Lost />,
-    hydrateFallbackElement: <></>,
-  },
-  {
-    path: "/print/tax-year",
-    lazy: async () => ({ Component: (await import("./places/review/TaxYear")).PrintTaxYear }),
-    errorElement: <Lost />,
-    hydrateFallbackElement: <></>,
-  },
+  onPaper("/print/loan", async () => (await import("./places/debts/PrintLoan")).PrintLoan),
+  onPaper("/print/loan-years", async () => (await import("./places/debts/mortgage/LoanYears")).PrintLoanYears),
+  onPaper("/print/way-out", async () => (await import("./places/debts/way/PrintWay")).PrintWay),
+  onPaper("/print/debt-years", async () => (await import("./places/debts/way/PrintWay")).PrintDebtYears),
+  onPaper("/print/year", async () => (await import("./places/ahead/years/YearList")).PrintYearList),
+  onPaper("/print/tax-year", async () => (await import("./places/review/TaxYear")).PrintTaxYear),
   {
     path: "/",
     element: <Frame />,

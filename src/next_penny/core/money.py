@@ -6,6 +6,7 @@ Nothing here, or anywhere near an amount, is a float. Names, symbols and pattern
 from decimal import Decimal
 from fractions import Fraction
 from functools import lru_cache
+from itertools import pairwise
 
 from babel import Locale
 from babel.core import get_global
@@ -60,6 +61,12 @@ def round_half_up(value: Fraction | Decimal) -> int:
 def rounded_quotient(numerator: int, denominator: int) -> int:
     """A quotient of numbers that are not negative, rounded to a whole one, half up."""
     return (2 * numerator + denominator) // (2 * denominator)
+
+
+def even_parts(total: int, count: int) -> tuple[int, ...]:
+    """An amount that is not negative in so many parts, rounded as it accumulates so that they sum exactly."""
+    upto = [rounded_quotient(total * number, count) for number in range(count + 1)]
+    return tuple(after - before for before, after in pairwise(upto))
 
 
 def whole_percent(part: int, whole: int) -> int:

@@ -480,6 +480,11 @@ class Plan:
         return (*self.flows, *(_payment_of(account) for account in self.accounts
                                if account.loan and account.loan.from_account and account.id not in own))  # fmt: skip
 
+    def group_of(self, categories: Iterable[str | None]) -> str:
+        """The group of the first of some categories that there is; "" where none is."""
+        named = (self.category_by_id.get(id or "") for id in categories)
+        return next((category.group for category in named if category is not None), "")
+
     @cached_property
     def flow_by_id(self) -> dict[str, Flow]:
         return {flow.id: flow for flow in (*self.all_flows, *self.made_flows)}

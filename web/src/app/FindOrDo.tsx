@@ -47,6 +47,7 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
     onDone();
     action();
   };
+  const going = (pathname: string) => doing(() => navigate({ pathname, search: keptSearch(view.search) }));
   return (
     <Command label="Find or do" filter={rank}>
       <Command.Input
@@ -65,22 +66,10 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
           <Item name="Add a transfer" onSelect={doing(() => view.openSlip("flow", null, "transfer"))} />
           <Item name="Add an allowance" onSelect={doing(() => view.openSlip("allowance", null))} />
           <Item name="Add a loan" onSelect={doing(() => view.openSlip("loan", null))} />
-          <Item
-            name="Try a loan"
-            onSelect={doing(() => navigate({ pathname: "/debts/try", search: keptSearch(view.search) }))}
-          />
-          <Item
-            name="Plan the way out of debt"
-            onSelect={doing(() => navigate({ pathname: "/debts/way-out", search: keptSearch(view.search) }))}
-          />
-          <Item
-            name="See interest and property tax by year"
-            onSelect={doing(() => navigate({ pathname: "/debts/years", search: keptSearch(view.search) }))}
-          />
-          <Item
-            name="Find loan payments recorded whole"
-            onSelect={doing(() => navigate({ pathname: "/debts/whole", search: keptSearch(view.search) }))}
-          />
+          <Item name="Try a loan" onSelect={going("/debts/try")} />
+          <Item name="Plan the way out of debt" onSelect={going("/debts/way-out")} />
+          <Item name="See interest and property tax by year" onSelect={going("/debts/years")} />
+          <Item name="Find loan payments recorded whole" onSelect={going("/debts/whole")} />
           {accounts
             .filter(({ account }) => account.loan)
             .map(({ account }) => (
@@ -88,28 +77,14 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
                 key={account.id}
                 value={`check ${account.id} statement ${account.name}`}
                 name={`Check a statement: ${account.name}`}
-                onSelect={doing(() =>
-                  navigate({
-                    pathname: `/debts/${encodeURIComponent(account.id)}/statement`,
-                    search: keptSearch(view.search),
-                  }),
-                )}
+                onSelect={going(`/debts/${encodeURIComponent(account.id)}/statement`)}
               />
             ))}
           <Item name="Help: keys, words, where the data is" hint="?" onSelect={doing(onHelp)} />
           <Item name="Show the guide" onSelect={doing(showGuide)} />
-          <Item
-            name="Print the year list of bills"
-            onSelect={doing(() => navigate({ pathname: "/ahead/year", search: keptSearch(view.search) }))}
-          />
-          <Item
-            name="See what was tagged for the tax return"
-            onSelect={doing(() => navigate({ pathname: "/review", search: keptSearch(view.search) }))}
-          />
-          <Item
-            name="Begin a what-if"
-            onSelect={doing(() => navigate({ pathname: "/ahead/what-ifs", search: keptSearch(view.search) }))}
-          />
+          <Item name="Print the year list of bills" onSelect={going("/ahead/year")} />
+          <Item name="See what was tagged for the tax return" onSelect={going("/review")} />
+          <Item name="Begin a what-if" onSelect={going("/ahead/what-ifs")} />
           <Item name="Add a category" onSelect={doing(() => view.openSlip("category", null))} />
           <Item name="Set money aside" onSelect={doing(() => view.openSlip("aside", null))} />
           <Item name="Add an account" onSelect={doing(() => view.openSlip("account", null))} />
@@ -120,12 +95,7 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
         </Command.Group>
         <Command.Group heading="Go to" className={GROUP}>
           {PLACES.map((place) => (
-            <Item
-              key={place.path}
-              name={place.name}
-              hint={place.key}
-              onSelect={doing(() => navigate({ pathname: place.path, search: keptSearch(view.search) }))}
-            />
+            <Item key={place.path} name={place.name} hint={place.key} onSelect={going(place.path)} />
           ))}
         </Command.Group>
         <Command.Group heading="Flows" className={GROUP}>
@@ -148,12 +118,7 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
                 value={`debt ${account.id} ${account.name}`}
                 name={account.name}
                 hint={account.loan ? "its schedule" : "its statements"}
-                onSelect={doing(() =>
-                  navigate({
-                    pathname: `/debts/${account.card ? "cards/" : ""}${encodeURIComponent(account.id)}`,
-                    search: keptSearch(view.search),
-                  }),
-                )}
+                onSelect={going(`/debts/${account.card ? "cards/" : ""}${encodeURIComponent(account.id)}`)}
               />
             ))}
         </Command.Group>

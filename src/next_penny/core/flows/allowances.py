@@ -8,7 +8,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
-from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
@@ -18,7 +17,7 @@ from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.calendar import LATEST, month_number, month_start, weekday
 from next_penny.core.flows.makers import Block, expected, maker_of
 from next_penny.core.moment import Moment
-from next_penny.core.money import rounded_quotient
+from next_penny.core.money import even_parts, rounded_quotient
 from next_penny.core.plan import Allowance, Flow
 
 LONGEST_PERIOD = 31
@@ -223,11 +222,11 @@ def held_back_days(allowance: Allowance, period: AllowancePeriod, now: int) -> t
     if allowance.timing == "at_end":
         return np.array([period.last]), np.array([period.held_back])
     first = first_held_back(period, now)
-    return np.arange(first, period.last + 1), _even_parts(period.held_back, period.last - first + 1)
+    return np.arange(first, period.last + 1), np.array(
+        even_parts(period.held_back, period.last - first + 1), dtype=np.int64
+    )
 
 
 @lru_cache(maxsize=4096)
-def _even_parts(total: int, count: int) -> Days:
-    """An amount over so many days, rounded as it accumulates so that the parts sum exactly."""
-    upto = [rounded_quotient(total * number, count) for number in range(count + 1)]
-    return np.array([after - before for before, after in pairwise(upto)], dtype=np.int64)
+def _parts(total: int, count: int) -> Days:
+    return np.array(even_parts(total, count), dtype=np.int64)

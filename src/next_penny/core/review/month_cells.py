@@ -2,15 +2,13 @@
 
 from collections.abc import Sequence
 from datetime import date
-from itertools import pairwise
 from typing import NamedTuple
 
 from next_penny.core.dates.calendar import month_end, month_start
 from next_penny.core.editing import change_once, revise_flow
 from next_penny.core.flows.makers import expected
-from next_penny.core.forecast.trials import with_changes
 from next_penny.core.moment import Moment
-from next_penny.core.money import rounded_quotient
+from next_penny.core.money import even_parts, rounded_quotient
 from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Flow
 from next_penny.core.problems import PlanError, Problem, refused
@@ -50,8 +48,7 @@ def _with_amount(moment: Moment, flow: Flow | None, cell: MonthAmount) -> Flow:
         raise refused("flow", "This row follows from something else: open it to change it.", "not_possible")
     if cell.amount < 0:
         raise refused("amount", "Give the amount without a sign.", "negative")
-    here = with_changes(moment, [PlanChange("flow", flow.id, flow)])
-    coming = expected(here, flow, month_end(cell.month))
+    coming = expected(moment, flow, month_end(cell.month))
     days = [day for day, lands in zip(coming.nominal.tolist(), coming.landing.tolist(), strict=True)
             if lands >= month_start(cell.month)]  # fmt: skip
     if not days:
@@ -61,8 +58,6 @@ def _with_amount(moment: Moment, flow: Flow | None, cell: MonthAmount) -> Flow:
             raise refused("amount", f"“{flow.name}” is paid by the hour: open it to change its pay.", "not_possible")
         usual = rounded_quotient(cell.amount, len(days))
         flow = revise_flow(flow, {"amount": usual}, date.fromordinal(days[0]), moment.today).item
-    upto = [rounded_quotient(cell.amount * number, len(days)) for number in range(len(days) + 1)]
-    for day, (before, after) in zip(days, pairwise(upto), strict=True):
-        here = with_changes(moment, [PlanChange("flow", flow.id, flow)])
-        flow = change_once(here, flow, date.fromordinal(day), {"amount": after - before})
+    for day, part in zip(days, even_parts(cell.amount, len(days)), strict=True):
+        flow = change_once(moment, flow, date.fromordinal(day), {"amount": part})
     return flow

@@ -1,6 +1,6 @@
 """Months side by side: what opens one, comes in, goes out and closes it, flow by flow (docs/rules.md, Months)."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import date
 from fractions import Fraction
@@ -181,22 +181,18 @@ class _Rows:
         allowance, category = self._allowances.get(id), self._plan.category_by_id.get(id)
         group = category.group if category is not None else ""
         if allowance is not None:
-            return RowKey("allowance", allowance.id, allowance.name, self._group_of(allowance.categories))
+            return RowKey("allowance", allowance.id, allowance.name, self._plan.group_of(allowance.categories))
         return RowKey("recorded", None, category.name if category is not None else id, group)
 
     def _of_origin(self, origin: Origin) -> RowKey:
         if origin.allowance is not None:
             allowance = self._plan.allowance_by_id[origin.allowance]
-            return RowKey("allowance", allowance.id, allowance.name, self._group_of(allowance.categories))
+            return RowKey("allowance", allowance.id, allowance.name, self._plan.group_of(allowance.categories))
         flow = self._plan.flow_by_id.get(origin.flow or "")
         return self._of_flow(flow) if flow is not None else RowKey("transfer", None, origin.name, "")
 
     def _of_flow(self, flow: Flow) -> RowKey:
-        return RowKey(kind_of(self._plan, flow), flow.id, flow.name, self._group_of((flow.category,)))
-
-    def _group_of(self, categories: Sequence[str | None]) -> str:
-        named = (self._plan.category_by_id.get(id or "") for id in categories)
-        return next((category.group for category in named if category is not None), "")
+        return RowKey(kind_of(self._plan, flow), flow.id, flow.name, self._plan.group_of((flow.category,)))
 
     def in_order(self) -> list[Row]:
         """Income first, then by group and name; what was merely recorded after what is planned."""

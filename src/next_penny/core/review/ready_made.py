@@ -3,7 +3,7 @@
 Each gives a name and the changes to the plan; nothing is recorded.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
@@ -13,12 +13,13 @@ from typing import NamedTuple
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.dates.sentences import full_day
 from next_penny.core.editing import change_once, revise_allowance, revise_flow
+from next_penny.core.flows.allowances import limit_on
 from next_penny.core.flows.amounts import amount_on
 from next_penny.core.flows.makers import expected, next_occurrences
 from next_penny.core.moment import Moment
 from next_penny.core.money import round_half_up
 from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Allowance, Flow, LimitRevision, Plan, Revision
+from next_penny.core.plan import Flow, LimitRevision, Plan, Revision
 from next_penny.core.problems import refused
 
 LONGEST_LOSS_MONTHS = 60
@@ -34,8 +35,8 @@ class ReadyMade(NamedTuple):
 
 def groups(plan: Plan) -> list[str]:
     """The groups of categories in which flows or allowances have amounts of their own."""
-    named = {_group(plan, (flow.category,)) for flow in _own_amounts(plan)}
-    named |= {_group(plan, allowance.categories) for allowance in plan.allowances}
+    named = {plan.group_of((flow.category,)) for flow in _own_amounts(plan)}
+    named |= {plan.group_of(allowance.categories) for allowance in plan.allowances}
     return sorted(named - {""}, key=str.lower)
 
 
@@ -50,8 +51,7 @@ def group_changed(moment: Moment, group: str, percent: Decimal, start: date) -> 
         raise refused("group", said, "unknown_id")
     if not -100 <= percent <= STEEPEST_PERCENT or percent == 0:
         raise refused("percent", f"Give a percentage from -100 to {STEEPEST_PERCENT} other than 0.", "range")
-    if start < moment.today:
-        raise refused("from", "A what-if is of days to come: choose today or a later day.", "range")
+    _refuse_past(moment, start)
     share = 1 + Fraction(percent) / 100
     changes = [*_dearer_flows(moment, group, share, start), *_dearer_allowances(moment, group, share, start)]
     if not changes:
@@ -60,20 +60,20 @@ def group_changed(moment: Moment, group: str, percent: Decimal, start: date) -> 
     return ReadyMade(f"{group} {way} {abs(percent).normalize():f} % from {full_day(start)}", changes)
 
 
+def _refuse_past(moment: Moment, start: date) -> None:
+    if start < moment.today:
+        raise refused("from", "A what-if is of days to come: choose today or a later day.", "range")
+
+
 def _own_amounts(plan: Plan) -> Iterator[Flow]:
     for flow in plan.flows:
         if flow.kind in ("income", "bill", "transfer"):
             yield flow
 
 
-def _group(plan: Plan, categories: Sequence[str | None]) -> str:
-    named = (plan.category_by_id.get(id or "") for id in categories)
-    return next((category.group for category in named if category is not None), "")
-
-
 def _dearer_flows(moment: Moment, group: str, share: Fraction, start: date) -> Iterator[PlanChange]:
     for flow in _own_amounts(moment.plan):
-        if _group(moment.plan, (flow.category,)) != group or (flow.until is not None and flow.until < start):
+        if moment.plan.group_of((flow.category,)) != group or (flow.until is not None and flow.until < start):
             continue
         later = tuple(_dearer_revision(each, share) if each.start > start else each for each in flow.revisions)
         scaled = _dearer_seasons(moment, replace(flow, revisions=later), share, start)
@@ -105,19 +105,14 @@ def _dearer_revision(revision: Revision, share: Fraction) -> Revision:
 
 def _dearer_allowances(moment: Moment, group: str, share: Fraction, start: date) -> Iterator[PlanChange]:
     for allowance in moment.plan.allowances:
-        if _group(moment.plan, allowance.categories) != group or (allowance.until and allowance.until < start):
+        if moment.plan.group_of(allowance.categories) != group or (allowance.until and allowance.until < start):
             continue
         later = tuple(LimitRevision(each.start, round_half_up(each.limit * share)) if each.start > start else each
                       for each in allowance.revisions)  # fmt: skip
-        limit = round_half_up(_limit_on(allowance, start) * share)
+        limit = round_half_up(limit_on(allowance, start.toordinal()) * share)
         item = revise_allowance(replace(allowance, revisions=later), {"limit": limit}, start, moment.today).item
         if item != allowance:
             yield PlanChange("allowance", allowance.id, item)
-
-
-def _limit_on(allowance: Allowance, day: date) -> int:
-    held = [revision for revision in allowance.revisions if revision.start <= day]
-    return max(held, key=lambda revision: revision.start).limit if held else allowance.limit
 
 
 def income_lost(moment: Moment, flow_id: str, start: date, months: int) -> ReadyMade:
@@ -127,8 +122,7 @@ def income_lost(moment: Moment, flow_id: str, start: date, months: int) -> Ready
         raise refused("flow", "Choose an income.", "unknown_id")
     if not 1 <= months <= LONGEST_LOSS_MONTHS:
         raise refused("months", f"Give 1 to {LONGEST_LOSS_MONTHS} months.", "range")
-    if start < moment.today:
-        raise refused("from", "A what-if is of days to come: choose today or a later day.", "range")
+    _refuse_past(moment, start)
     first, last = start.toordinal(), add_months(start, months).toordinal() - 1
     coming = expected(moment, flow, last)
     lost = flow

@@ -1,10 +1,11 @@
 """The plan and what-ifs beside each other: lowest point, closings of years, interest, the end of debt."""
 
-from collections.abc import Sequence
+from bisect import bisect_right
+from collections.abc import Iterator, Sequence
 from datetime import date
 from typing import NamedTuple
 
-from next_penny.core.dates.calendar import LATEST, month_end
+from next_penny.core.dates.calendar import LATEST
 from next_penny.core.forecast.low_points import LowPoint
 from next_penny.core.forecast.projection import as_it_is
 from next_penny.core.forecast.tideline import Level, Tideline, lowest_ahead, tideline
@@ -37,32 +38,29 @@ class Seen(NamedTuple):
 
 def years_end(today: date, years: int) -> date:
     """The last day of the year in which `years` years from today lie."""
-    return min(LATEST, date.fromordinal(month_end((today.year + years) * 12 + 11)))
+    return min(LATEST, date(today.year + years, 12, 31))
 
 
 def seen(moment: Moment, chosen: Sequence[str], until: date) -> Seen:
     """The accounts together until the end of a year. Raises NoRate where one of them cannot be converted."""
     forecast = as_it_is(moment, until)
     line = tideline(forecast, chosen, {})
-    held = dict(_year_ends(line, moment.today.year, until.year))
     return Seen(
         line.currency,
         lowest_ahead(line),
-        tuple(YearEnd(year, balance) for year, balance in held.items()),
+        tuple(_year_ends(line, moment.today.year, until.year)),
         _interest(moment, until),
         debt_free(moment),
         line.pencil,
     )
 
 
-def _year_ends(line: Tideline, first: int, last: int) -> Sequence[tuple[int, int]]:
-    found = []
+def _year_ends(line: Tideline, first: int, last: int) -> Iterator[YearEnd]:
+    days = [day for day, _ in line.pencil]
     for year in range(first, last + 1):
-        end = date(year, 12, 31).toordinal()
-        balances = [balance for day, balance in line.pencil if day <= end]
-        if balances:
-            found.append((year, balances[-1]))
-    return found
+        place = bisect_right(days, date(year, 12, 31).toordinal())
+        if place:
+            yield YearEnd(year, line.pencil[place - 1][1])
 
 
 def _interest(moment: Moment, until: date) -> int | None:

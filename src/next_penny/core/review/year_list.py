@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple
 
 from next_penny.core.dates.calendar import month_number
 from next_penny.core.flows.makers import expected, maker_of, past_due
+from next_penny.core.forecast.card_standing import owed_today
 from next_penny.core.forecast.projection import as_it_is
 from next_penny.core.moment import Moment
 from next_penny.core.money import round_half_up
@@ -75,7 +76,7 @@ def year_list(moment: Moment, year: int) -> YearList:
             months[at] += plan.converted(mark.amount, row.currency, here, moment.today)
     debts = {debt.id: debt for row in rows if (debt := _debt(moment, plan.flow_by_id[row.id])) is not None}
     for account in debts.values():
-        owed += plan.converted(_owed(moment, account), account.currency, here, moment.today)
+        owed += plan.converted(owed_today(moment, account), account.currency, here, moment.today)
     return YearList(year, rows, months, owed)
 
 
@@ -89,7 +90,7 @@ def _rows(moment: Moment, year: int) -> Iterator[YearRow]:
             continue
         pays = moment.plan.account_by_id[flow.main_account or ""]
         rhythm = "" if flow.id in moment.plan.maker_accounts else maker_of(moment, flow).rhythm()
-        owed = _owed(moment, debt) if debt is not None else None
+        owed = owed_today(moment, debt) if debt is not None else None
         yield YearRow(flow.id, flow.name, first.day, rhythm, pays.currency, owed, marks)
 
 
@@ -98,10 +99,6 @@ def _debt(moment: Moment, flow: Flow) -> Account | None:
     made = moment.plan.maker_accounts.get(flow.id)
     paid = made if made is not None else moment.plan.account_by_id.get(flow.to_account or "")
     return paid if paid is not None and paid.is_debt and flow.kind not in ("income", "bill") else None
-
-
-def _owed(moment: Moment, account: Account) -> int:
-    return max(0, -moment.balance_on(account, moment.now))
 
 
 def _marks(moment: Moment, flow: Flow, year: int) -> tuple[tuple[Mark, ...], date | None]:

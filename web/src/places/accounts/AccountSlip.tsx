@@ -145,18 +145,8 @@ function AccountEditor({ account, today, initial, others }: Props) {
       saveName={account ? "Save" : "Add the account"}
       isSaving={slip.isSaving}
       problem={slip.otherProblem(SHOWN)}
-      onSave={() => {
-        slip.setAgain(false);
-        onSave();
-      }}
-      onSaveAndAnother={
-        !account
-          ? () => {
-              slip.setAgain(true);
-              onSave();
-            }
-          : undefined
-      }
+      isNew={!account}
+      onSave={onSave}
       onDelete={account ? () => slip.save([{ op: "remove", kind: "account", id: account.id }], "Deleted") : undefined}
     >
       <Field label="Name" problem={slip.problem("name")}>

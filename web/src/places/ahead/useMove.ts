@@ -1,4 +1,5 @@
 import { useHousehold, useSave } from "@/shared/api/hooks";
+import { isOwn } from "@/shared/kinds";
 import { useToast } from "@/shared/kit/Toast";
 
 export interface Movable {
@@ -10,11 +11,9 @@ export interface Movable {
   kind: string;
 }
 
-const MOVED = ["income", "bill", "transfer"];
-
 /** Whether an item can be given another day. */
 export const mayMove = (event: Movable) =>
-  event.flow !== null && event.nominal !== null && event.status !== "settled" && MOVED.includes(event.kind);
+  event.flow !== null && event.nominal !== null && event.status !== "settled" && isOwn(event.kind);
 
 /** Give an expected item another day, just this once or from here on. */
 export function useMove() {

@@ -99,18 +99,8 @@ function Editor({ existing, initial, accounts, categories, begin }: EditorProps)
       saveName={existing ? "Save" : "Add to the plan"}
       isSaving={slip.isSaving}
       problem={slip.otherProblem(["name", "limit", "categories", "account"])}
-      onSave={() => {
-        slip.setAgain(false);
-        onSave();
-      }}
-      onSaveAndAnother={
-        !existing
-          ? () => {
-              slip.setAgain(true);
-              onSave();
-            }
-          : undefined
-      }
+      isNew={!existing}
+      onSave={onSave}
       onDelete={
         existing ? () => slip.save([{ op: "remove", kind: "allowance", id: existing.id }], "Deleted") : undefined
       }

@@ -150,18 +150,8 @@ function FlowEditor({ flow, initial, accounts, categories, today, seen }: Editor
       saveName={id === null ? "Add to the plan" : "Save"}
       isSaving={slip.isSaving}
       problem={slip.otherProblem(SHOWN)}
-      onSave={() => {
-        slip.setAgain(false);
-        onSave();
-      }}
-      onSaveAndAnother={
-        id === null
-          ? () => {
-              slip.setAgain(true);
-              onSave();
-            }
-          : undefined
-      }
+      isNew={id === null}
+      onSave={onSave}
       onDelete={id === null ? undefined : () => slip.save([{ op: "remove", kind: "flow", id }], "Deleted")}
     >
       {seen && (

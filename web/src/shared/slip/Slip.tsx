@@ -14,8 +14,8 @@ interface Props {
   onSave: () => void;
   onDelete?: (() => void) | undefined;
   deleteName?: string;
-  /** Offered with what is new: save it, and begin another. */
-  onSaveAndAnother?: (() => void) | undefined;
+  /** What is new may be saved and followed by another. */
+  isNew?: boolean;
   children: ReactNode;
 }
 
@@ -28,12 +28,13 @@ export function Slip({
   onSave,
   onDelete,
   deleteName,
-  onSaveAndAnother,
+  isNew = false,
   children,
 }: Props) {
   const { closeSlip } = useView();
   const form = useRef<HTMLFormElement>(null);
   const isPhone = useIsPhone();
+  const draft = useDraft();
   useEffect(() => {
     const opener = document.activeElement;
     form.current?.querySelector<HTMLElement>("input, [role=combobox]")?.focus();
@@ -62,6 +63,10 @@ export function Slip({
   const Paper = isPhone ? "div" : "aside";
   const submit = (event: FormEvent) => {
     event.preventDefault();
+    send(false);
+  };
+  const send = (isAnotherWanted: boolean) => {
+    draft.isAnotherWanted.current = isAnotherWanted;
     if (!isSaving) onSave();
   };
   return (
@@ -100,8 +105,8 @@ export function Slip({
             <Button look="main" type="submit" disabled={isSaving} aria-keyshortcuts="Control+Enter">
               {saveName}
             </Button>
-            {onSaveAndAnother && (
-              <Button disabled={isSaving} onClick={onSaveAndAnother}>
+            {isNew && (
+              <Button disabled={isSaving} onClick={() => send(true)}>
                 And another
               </Button>
             )}

@@ -1,5 +1,5 @@
 /** What is typed into a slip is kept in this browser until it is saved or thrown away, and offered when it opens again. */
-import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
+import { createContext, type ReactNode, type RefObject, useContext, useMemo, useRef, useState } from "react";
 
 interface Draft {
   /** What was typed here before and not saved; null once it is taken up, thrown away, or there is none. */
@@ -10,6 +10,8 @@ interface Draft {
   forget: () => void;
   /** A new slip of the same kind is begun as soon as this one is saved. */
   again: () => void;
+  /** Whether that was asked for. */
+  isAnotherWanted: RefObject<boolean>;
   /** What the slip is about was changed meanwhile, here or elsewhere. */
   isStale: boolean;
   setStale: (isStale: boolean) => void;
@@ -24,6 +26,7 @@ const NOTHING: Draft = {
   keep: () => {},
   forget: () => {},
   again: () => {},
+  isAnotherWanted: { current: false },
   isStale: false,
   setStale: () => {},
   onTakeUp: () => {},
@@ -48,6 +51,7 @@ export function DraftProvider({ name, onAgain, children }: Props) {
   const [begun] = useState<unknown>(() => read(key));
   const [offered, setOffered] = useState(begun);
   const [isStale, setStale] = useState(false);
+  const isAnotherWanted = useRef(false);
   const draft = useMemo(() => {
     let put: (values: unknown) => void = () => {};
     const forget = () => {
@@ -68,7 +72,7 @@ export function DraftProvider({ name, onAgain, children }: Props) {
     };
   }, [key, begun]);
   const value = useMemo(
-    () => ({ ...draft, offered, again: onAgain, isStale, setStale }),
+    () => ({ ...draft, offered, again: onAgain, isAnotherWanted, isStale, setStale }),
     [draft, offered, onAgain, isStale],
   );
   return <DraftContext value={value}>{children}</DraftContext>;

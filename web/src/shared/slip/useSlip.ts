@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { type ChangeRequest, Refused } from "../api/client";
 import { useSave } from "../api/hooks";
 import { useToast } from "../kit/Toast";
@@ -18,7 +18,6 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
   const { closeSlip } = useView();
   const toast = useToast();
   const draftKept = useDraft();
-  const isAgain = useRef(false);
   const save = useSave();
   const [wasTried, setTried] = useState(false);
   const text = JSON.stringify(changes);
@@ -47,10 +46,6 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
         if (!fields.includes(field) && !fields.includes(field.split(".")[0] ?? "")) return message;
       return undefined;
     },
-    /** What follows once it is saved: another new one of its kind, or nothing. */
-    setAgain: (again: boolean) => {
-      isAgain.current = again;
-    },
     trySaving: () => setTried(true),
     save: (list: ChangeRequest[], done: string) => {
       setTried(true);
@@ -59,7 +54,7 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
         (history) => {
           draftKept.forget();
           toast([history.done ?? done, ...(history.notes ?? [])].join(" · "));
-          if (isAgain.current) draftKept.again();
+          if (draftKept.isAnotherWanted.current) draftKept.again();
           else closeSlip();
         },
         // What was refused shows at its field, which one then goes to.

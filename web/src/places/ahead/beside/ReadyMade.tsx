@@ -56,6 +56,11 @@ function Form({ kind }: { kind: Kind }) {
   const [problem, setProblem] = useState<{ field: string; text: string } | null>(null);
   const set = (part: Partial<typeof given>) => setGiven({ ...given, ...part });
   const at = (field: string) => (problem?.field === field ? problem.text : undefined);
+  const field = (name: keyof typeof given) => ({
+    value: given[name],
+    problem: at(name),
+    onChange: (value: string) => set({ [name]: value }),
+  });
   const choices = flows
     .filter(({ flow }) => flow.kind === (kind === "income_lost" ? "income" : "bill"))
     .map(({ flow }) => ({ value: flow.id, label: flow.name }));
@@ -91,62 +96,24 @@ function Form({ kind }: { kind: Kind }) {
               />
             )}
           </Field>
-          <Text
-            label="by per cent"
-            hint="-5 for less"
-            value={given.percent}
-            problem={at("percent")}
-            onChange={(percent) => set({ percent })}
-          />
-          <DayField
-            label="from"
-            value={given.from}
-            min={today}
-            problem={at("from")}
-            onChange={(from) => set({ from })}
-          />
+          <Text label="by per cent" hint="-5 for less" {...field("percent")} />
+          <DayField label="from" {...field("from")} min={today} />
         </>
       )}
       {kind === "income_lost" && (
         <>
-          <FlowField
-            label="Income"
-            choices={choices}
-            value={given.flow}
-            problem={at("flow")}
-            onChange={(flow) => set({ flow })}
-          />
-          <DayField
-            label="from"
-            value={given.from}
-            min={today}
-            problem={at("from")}
-            onChange={(from) => set({ from })}
-          />
-          <Text label="for months" value={given.months} problem={at("months")} onChange={(months) => set({ months })} />
+          <FlowField label="Income" choices={choices} {...field("flow")} />
+          <DayField label="from" {...field("from")} min={today} />
+          <Text label="for months" {...field("months")} />
         </>
       )}
       {kind === "bill_early" && (
         <>
-          <FlowField
-            label="Bill"
-            choices={choices}
-            value={given.flow}
-            problem={at("flow")}
-            onChange={(flow) => set({ flow })}
-          />
-          <DayField
-            label="already on"
-            value={given.day}
-            min={today}
-            problem={at("day")}
-            onChange={(day) => set({ day })}
-          />
+          <FlowField label="Bill" choices={choices} {...field("flow")} />
+          <DayField label="already on" {...field("day")} min={today} />
         </>
       )}
-      {kind === "own" && (
-        <Text label="Its name" value={given.name} problem={at("name")} onChange={(name) => set({ name })} isWide />
-      )}
+      {kind === "own" && <Text label="Its name" {...field("name")} isWide />}
       <Button type="submit" look="main" className="mt-[1.6rem]">
         Look at it
       </Button>
