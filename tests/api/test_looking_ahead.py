@@ -67,6 +67,33 @@ def test_the_year_list_says_what_is_settled_late_and_still_owed() -> None:
     assert refused(client.get("/api/year-list?year=2190"))[0] == ["query", "year"]
 
 
+def test_a_low_stretch_says_what_takes_it_down_and_what_is_missing_by_month() -> None:
+    bank = {"id": "bank", "name": "Bank", "kind": "checking", "opening": {"date": "2026-01-01", "balance": 900_00},
+            "floor": 100_00, "cushion": 300_00}  # fmt: skip
+    client = client_of(
+        accounts=[bank],
+        flows=[
+            flow("rent", 500_00, "FREQ=MONTHLY;BYMONTHDAY=10", "2027-03-01", until="2027-05-31"),
+            flow("tea", 10_00, "FREQ=MONTHLY;BYMONTHDAY=9", "2027-03-01", until="2027-05-31"),
+            flow("pay", 450_00, "FREQ=MONTHLY;BYMONTHDAY=20", "2027-03-01", kind="income", until="2027-04-30"),
+        ],
+    )
+    # 890, 390, 840, 830, 330, 780, 770, 270: the cushion breaks on 10 May, and only then.
+    (shallow,) = done(client.get("/api/ahead?until=2027-05-31"))["shallows"]
+    assert (shallow["below"], shallow["from"], shallow["to"], shallow["short_by"]) == (
+        "cushion", "2027-05-10", "2027-05-31", 30_00)  # fmt: skip
+    assert shallow["causes"] == [{"name": "Rent", "amount": 500_00}, {"name": "Tea", "amount": 10_00}]
+    # With 700 at first it is 190, 640, 130, 580 and 70; with 500 it is -10 in March, -70 in April, -130 in May.
+    for balance, by_month in ((700_00, [("2027-05", 30_00)]), (500_00, [("2027-03", 110_00), ("2027-04", 60_00),
+                                                                       ("2027-05", 60_00)])):  # fmt: skip
+        change = {"op": "update", "kind": "account", "id": "bank",
+                  "value": {"opening": {"date": "2026-01-01", "balance": balance}}}  # fmt: skip
+        done(client.post("/api/changes", json={"changes": [change]}))
+        found = done(client.get("/api/remedies?account=bank&until=2027-05-31"))
+        assert [(each["month"], each["amount"]) for each in found["by_month"]] == by_month
+        assert sum(each["amount"] for each in found["top_ups"]) == sum(amount for _, amount in by_month)
+
+
 def test_net_worth_by_kind_adds_up_to_what_is_owned_less_what_is_owed() -> None:
     euro = {"id": "euro", "name": "Euro", "kind": "savings", "currency": "EUR",
             "opening": {"date": "2027-04-10", "balance": 100_00}}  # fmt: skip

@@ -3,7 +3,7 @@
 import datetime
 from collections.abc import Collection, Sequence
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from fastapi import APIRouter, Query, Request, Response
@@ -15,7 +15,7 @@ from next_penny.api.household import Home
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.makers import Source
 from next_penny.core.forecast.explain import Explainer
-from next_penny.core.forecast.low_points import LowPoint, available, lowest, stretches, top_ups
+from next_penny.core.forecast.low_points import LowPoint, Stretch, available, lowest, stretches, top_ups
 from next_penny.core.forecast.projection import (
     STATUSES,
     AccountRun,
@@ -222,18 +222,17 @@ def _account(run: AccountRun, until: date) -> Written:
         "available": levels(*available(run)) if run.account.card is not None else None,
         "lowest": low_point(lowest(run, last=until.toordinal())),
         "stretches": [
-            StretchModel(
-                below=stretch.below,
-                from_=date.fromordinal(stretch.first),
-                to=date.fromordinal(stretch.last),
-                deepest=date.fromordinal(stretch.deepest),
-                balance=stretch.balance,
-                short_by=stretch.short_by,
-            )
-            for stretch in stretches(run, until.toordinal())
+            StretchModel(**stretch_fields(stretch)) for stretch in stretches(run, until.toordinal())
         ],
         "top_ups": [TopUpModel(date=date.fromordinal(top_up.day), amount=top_up.amount) for top_up in top_ups(run)],
     })  # fmt: skip
+
+
+def stretch_fields(stretch: Stretch) -> dict[str, Any]:
+    """A stretch as the API names its parts."""
+    first, last, deepest = (date.fromordinal(day) for day in (stretch.first, stretch.last, stretch.deepest))
+    return {"below": stretch.below, "from_": first, "to": last, "deepest": deepest, "balance": stretch.balance,
+            "short_by": stretch.short_by}  # fmt: skip
 
 
 def outcome(forecast: Forecast) -> Outcome:

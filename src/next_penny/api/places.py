@@ -13,12 +13,14 @@ from next_penny.api.forecast import (
     AccountForecast,
     EventModel,
     LowPointModel,
+    StretchModel,
     account_forecasts,
     checked_until,
     chosen_accounts,
     event_columns,
     events_of,
     low_point,
+    stretch_fields,
 )
 from next_penny.api.household import Home
 from next_penny.core.defaults import default_account
@@ -27,6 +29,7 @@ from next_penny.core.flows.summary import FlowSummary, summarize, yearly_by_kind
 from next_penny.core.forecast.low_points import headrooms, lowest, short_by, top_ups
 from next_penny.core.forecast.outlook import HeldPeriod, Payday, bills_ahead, held_periods, next_payday, pay_periods
 from next_penny.core.forecast.projection import EventTable, project, year_ahead
+from next_penny.core.forecast.shallows import Shallow, shallows
 from next_penny.core.plan import FlowKind, NoRate, Plan
 from next_penny.core.review.months import RowKind, origin_categories, origin_kind
 from next_penny.core.review.stretch import spendable
@@ -37,6 +40,7 @@ router = APIRouter(prefix="/api", tags=["places"])
 
 # More lines than anybody scrolls through; what is beyond them is reached by picking days.
 _MOST_EVENTS = 20_000
+_MOST_SHALLOWS = 40
 
 
 class PaydayModel(BaseModel):
@@ -69,6 +73,20 @@ class HeldPeriodModel(BaseModel):
     amount: int
 
 
+class ShallowCause(BaseModel):
+    """What left the account under one name on the way down, positive."""
+
+    name: str
+    amount: int
+
+
+class ShallowModel(StretchModel):
+    """A stretch below floor or cushion of one of the accounts shown, and what takes it down, the most money first."""
+
+    account: str
+    causes: list[ShallowCause]
+
+
 class AheadAnswer(BaseModel):
     """The run of days of chosen accounts: `lows` are their low points within the stretch shown.
 
@@ -86,6 +104,7 @@ class AheadAnswer(BaseModel):
     events_in_all: int
     held: list[HeldPeriodModel]
     spendable_today: int
+    shallows: list[ShallowModel]
 
 
 @router.get("/ahead", response_model=AheadAnswer)
@@ -117,9 +136,15 @@ def read_ahead(
         "top_ups_in_all": {id: sum(each.amount for each in top_ups(forecast.run_of[id])) for id in chosen},
         "events": rows(AheadEvent, columns),
         "events_in_all": len(whole_run),
+        "shallows": [_shallow(id, each) for id in chosen for each in shallows(forecast, id, _MOST_SHALLOWS)],
         "spendable_today": sum(forecast.run_of[account.id].today_balance for account in spendable(home.moment)),
         "held": [_held(each) for each in held_periods(events)],
     }))  # fmt: skip
+
+
+def _shallow(account: str, found: Shallow) -> ShallowModel:
+    causes = [ShallowCause(name=each.name, amount=each.amount) for each in found.causes]
+    return ShallowModel(**stretch_fields(found.stretch), account=account, causes=causes)
 
 
 def _held(period: HeldPeriod) -> HeldPeriodModel:

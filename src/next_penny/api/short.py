@@ -7,14 +7,15 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from next_penny.api.errors import refused
-from next_penny.api.forecast import LowPointModel, StretchModel, TopUpModel, checked_until, low_point
+from next_penny.api.forecast import LowPointModel, StretchModel, TopUpModel, checked_until, low_point, stretch_fields
 from next_penny.api.household import Home, Visit
 from next_penny.api.what_if import requests_for_plan
 from next_penny.core.forecast.afford import afford
-from next_penny.core.forecast.low_points import LowPoint, stretches, top_ups
+from next_penny.core.forecast.low_points import LowPoint, by_month, stretches, top_ups
 from next_penny.core.forecast.projection import project
 from next_penny.core.forecast.remedies import Remedy, RemedyKind, remedies
 from next_penny.core.plan import Account
+from next_penny.formats.balance_document import month_text
 from next_penny.formats.change_request import ChangeRequest
 from next_penny.formats.fields import Amount, Day, Document, Id
 
@@ -83,11 +84,19 @@ class RemedyModel(BaseModel):
     lowest: LowPointModel
 
 
+class MonthTopUp(BaseModel):
+    """What a month's top-ups come to."""
+
+    month: str
+    amount: int
+
+
 class RemediesAnswer(BaseModel):
     """The first stretch below the floor that begins on or after a day, and what would mend it, the least first."""
 
     stretch: StretchModel | None
     top_ups: list[TopUpModel]
+    by_month: list[MonthTopUp]
     remedies: list[RemedyModel]
 
 
@@ -101,20 +110,16 @@ def read_remedies(
     begin = (first or home.today).toordinal()
     run = project(home.moment, until, [held.id]).runs[0]
     below = [each for each in stretches(run, until.toordinal()) if each.below == "floor" and each.first >= begin]
-    needed = [TopUpModel(date=datetime.date.fromordinal(each.day), amount=each.amount) for each in top_ups(run)]
+    needed = top_ups(run)
+    told = [TopUpModel(date=datetime.date.fromordinal(each.day), amount=each.amount) for each in needed]
+    months = [MonthTopUp(month=month_text(month), amount=amount) for month, amount in by_month(needed)]
     if not below:
-        return RemediesAnswer(stretch=None, top_ups=needed, remedies=[])
+        return RemediesAnswer(stretch=None, top_ups=told, by_month=months, remedies=[])
     short = below[0]
     return RemediesAnswer(
-        stretch=StretchModel(
-            below=short.below,
-            from_=datetime.date.fromordinal(short.first),
-            to=datetime.date.fromordinal(short.last),
-            deepest=datetime.date.fromordinal(short.deepest),
-            balance=short.balance,
-            short_by=short.short_by,
-        ),
-        top_ups=needed,
+        stretch=StretchModel(**stretch_fields(short)),
+        top_ups=told,
+        by_month=months,
         remedies=[_remedy(home, each) for each in remedies(home.moment, held, short, until)],
     )
 

@@ -2,10 +2,12 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from datetime import date
 from typing import Literal
 
 import numpy as np
 
+from next_penny.core.dates.calendar import month_number
 from next_penny.core.forecast.projection import AccountRun, EventTable, Forecast
 
 Threshold = Literal["floor", "cushion"]
@@ -97,6 +99,15 @@ def top_ups(run: AccountRun) -> list[TopUp]:
             needed.append(TopUp(day, short))
             added += short
     return needed
+
+
+def by_month(needed: Sequence[TopUp]) -> list[tuple[int, int]]:
+    """Top-ups added up by month (its number), in order."""
+    sums: dict[int, int] = {}
+    for each in needed:
+        month = month_number(date.fromordinal(each.day))
+        sums[month] = sums.get(month, 0) + each.amount
+    return sorted(sums.items())
 
 
 def available(run: AccountRun) -> tuple[list[int], list[int]]:

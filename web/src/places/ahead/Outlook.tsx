@@ -6,6 +6,7 @@ import { useView } from "@/shared/view";
 import { Afford } from "./Afford";
 import { Paydays } from "./Paydays";
 import { Remedies } from "./Remedies";
+import { ShallowList } from "./Shallows";
 
 type AheadAnswer = Schemas["AheadAnswer"];
 type AccountForecast = AheadAnswer["accounts"][number];
@@ -39,6 +40,7 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
         <Shallows
           key={account.id}
           account={account}
+          shallows={ahead.shallows.filter((each) => each.account === account.id)}
           topUp={ahead.top_ups_in_all[account.id] ?? 0}
           name={names.get(account.id) ?? ""}
           today={ahead.today}
@@ -87,6 +89,7 @@ const currencyOf = (ahead: AheadAnswer, id: string) => ahead.accounts.find((each
 
 interface ShallowsProps {
   account: AccountForecast;
+  shallows: AheadAnswer["shallows"];
   topUp: number;
   name: string;
   today: string;
@@ -94,16 +97,19 @@ interface ShallowsProps {
 }
 
 /** Each stretch below an account's floor, and the least money that would keep it. */
-function Shallows({ account, topUp, name, today, until }: ShallowsProps) {
+function Shallows({ account, shallows, topUp, name, today, until }: ShallowsProps) {
   const isPicked = useView().period !== null;
   const below = account.stretches.filter((stretch) => stretch.below === "floor");
   const nearly = account.stretches.filter((stretch) => stretch.below === "cushion");
   if (below.length === 0)
     return (
-      <p className="text-pencil">
-        {name} stays above its floor{isPicked && " on these days"}
-        {nearly.length ? `, and dips into its cushion ${times(nearly.length)}` : ""}.
-      </p>
+      <>
+        <p className="text-pencil">
+          {name} stays above its floor{isPicked && " on these days"}
+          {nearly.length ? `, and dips into its cushion ${times(nearly.length)}` : ""}.
+        </p>
+        <ShallowList found={shallows} currency={account.currency} today={today} />
+      </>
     );
   const first = account.top_ups[0];
   return (
@@ -126,6 +132,7 @@ function Shallows({ account, topUp, name, today, until }: ShallowsProps) {
             : `${money(topUp, account.currency)} in all would keep the floor, the first ${money(first.amount, account.currency)} by ${dayText(first.date, today)}.`}
         </p>
       )}
+      <ShallowList found={shallows} currency={account.currency} today={today} />
       {below[0] && (
         <Remedies
           account={account.id}

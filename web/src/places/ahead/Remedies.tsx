@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
-import { dayText, money } from "@/shared/format";
+import { dayText, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
 import { useWhatIf } from "@/shared/whatIf";
@@ -64,7 +64,34 @@ function Found({ account, from, until, currency, today }: Props) {
           {isLong ? "Fewer" : `${data.remedies.length - AT_FIRST} more ways`}
         </Button>
       )}
+      <TopUps data={data} currency={currency} today={today} />
     </section>
+  );
+}
+
+/** The least money that keeps the floor, as late as can be: day by day, and by month. */
+function TopUps({ data, currency, today }: { data: Schemas["RemediesAnswer"]; currency: string; today: string }) {
+  if (data.top_ups.length < 2) return null;
+  return (
+    <details>
+      <summary className="min-h-9 cursor-pointer py-1 text-copper">The least to put in, and when</summary>
+      <div className="flex flex-wrap gap-x-12">
+        <ul>
+          {data.top_ups.map((each) => (
+            <li key={each.date}>
+              {money(each.amount, currency)} by {dayText(each.date, today)}
+            </li>
+          ))}
+        </ul>
+        <ul className="text-pencil">
+          {data.by_month.map((each) => (
+            <li key={each.month}>
+              {monthOf(each.month)}: {money(each.amount, currency)}
+            </li>
+          ))}
+        </ul>
+      </div>
+    </details>
   );
 }
 

@@ -1,6 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
+import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
+import { ChooseOne } from "@/shared/kit/Choice";
 
 type Figures = Schemas["FiguresModel"];
 
@@ -12,7 +15,11 @@ interface Props {
 }
 
 /** What the picked days come to, beside as many days just before. */
-export function StretchFigures({ from, to, accounts, today }: Props) {
+export function StretchFigures({ from, to, accounts: together, today }: Props) {
+  const [only, setOnly] = useState("all");
+  const shown = together.split(",");
+  const names = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
+  const accounts = shown.includes(only) ? only : together;
   const { data, error } = useQuery({
     queryKey: ["figures", from, to, accounts],
     placeholderData: keepPreviousData,
@@ -39,6 +46,17 @@ export function StretchFigures({ from, to, accounts, today }: Props) {
       <summary className="min-h-9 cursor-pointer py-1 text-copper">
         Figures for {dayText(from, today)} to {dayText(to, today)}
       </summary>
+      {shown.length > 1 && (
+        <ChooseOne
+          label="Of which accounts"
+          value={shown.includes(only) ? only : "all"}
+          onChange={setOnly}
+          options={[
+            { value: "all", label: "Together" },
+            ...shown.map((id) => ({ value: id, label: names.get(id) ?? id })),
+          ]}
+        />
+      )}
       <table aria-label="Figures for these days" className="w-full max-w-3xl border-collapse text-right">
         <thead>
           <tr className="border-b border-rule-strong text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">

@@ -1808,6 +1808,8 @@ export interface components {
             held: components["schemas"]["HeldPeriodModel"][];
             /** Spendable Today */
             spendable_today: number;
+            /** Shallows */
+            shallows: components["schemas"]["ShallowModel"][];
         };
         /**
          * AheadEvent
@@ -4460,6 +4462,16 @@ export interface components {
             short_by: number;
         };
         /**
+         * MonthTopUp
+         * @description What a month's top-ups come to.
+         */
+        MonthTopUp: {
+            /** Month */
+            month: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
          * MonthsAnswer
          * @description `rows` have one cell a month; the cells of a month sum to its net.
          */
@@ -5561,6 +5573,8 @@ export interface components {
             stretch: components["schemas"]["StretchModel"] | null;
             /** Top Ups */
             top_ups: components["schemas"]["TopUpModel"][];
+            /** By Month */
+            by_month: components["schemas"]["MonthTopUp"][];
             /** Remedies */
             remedies: components["schemas"]["RemedyModel"][];
         };
@@ -5835,6 +5849,50 @@ export interface components {
             amount: number;
             /** Currency */
             currency: string;
+        };
+        /**
+         * ShallowCause
+         * @description What left the account under one name on the way down, positive.
+         */
+        ShallowCause: {
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
+         * ShallowModel
+         * @description A stretch below floor or cushion of one of the accounts shown, and what takes it down, the most money first.
+         */
+        ShallowModel: {
+            /**
+             * Below
+             * @enum {string}
+             */
+            below: "floor" | "cushion";
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /**
+             * Deepest
+             * Format: date
+             */
+            deepest: string;
+            /** Balance */
+            balance: number;
+            /** Short By */
+            short_by: number;
+            /** Account */
+            account: string;
+            /** Causes */
+            causes: components["schemas"]["ShallowCause"][];
         };
         /**
          * SideBySideAnswer

@@ -173,35 +173,45 @@ interface RowProps {
 function FlowRow({ row, data, isFirst, at, columns, grid }: RowProps) {
   const { openSlip } = useView();
   const kind = row.kind === "allowance" ? "allowance" : "flow";
+  const isNewGroup = row.group !== "" && data.rows[at - 1]?.group !== row.group;
   return (
-    <tr className={isFirst ? "border-t border-rule-strong" : "border-t border-rule"}>
-      <th scope="row" className={`${FIRST} truncate py-0.5 text-left font-normal`}>
-        {row.id && row.kind !== "card" && row.kind !== "interest" ? (
-          <button type="button" className="truncate hover:underline" onClick={() => openSlip(kind, row.id)}>
-            {row.name}
-          </button>
-        ) : (
-          row.name
-        )}
-      </th>
-      {columns.places.map((place) => (
-        <MonthCell
-          key={data.months[place]?.month}
-          row={row}
-          cell={row.cells[place] ?? NO_CELL}
-          month={data.months[place]?.month ?? ""}
-          monthName={columns.names[place] ?? ""}
-          currency={data.currency}
-          place={`${at}/${place}`}
-          isChosen={within(grid.block, at, place)}
-          isFocus={grid.block.focus.row === at && grid.block.focus.column === place}
-          typed={grid.block.focus.row === at && grid.block.focus.column === place ? grid.typed : null}
-          onClose={grid.close}
-        />
-      ))}
-      <td className="px-3 text-pencil">{digits(row.total, data.currency)}</td>
-      <td className="px-3 text-pencil">{digits(row.average, data.currency)}</td>
-    </tr>
+    <>
+      {isNewGroup && (
+        <tr className={isFirst ? "border-t border-rule-strong" : ""}>
+          <th scope="rowgroup" className={`${FIRST} pt-2 text-left text-xs font-normal text-pencil`}>
+            {row.group}
+          </th>
+        </tr>
+      )}
+      <tr className={isFirst && !isNewGroup ? "border-t border-rule-strong" : "border-t border-rule"}>
+        <th scope="row" className={`${FIRST} truncate py-0.5 text-left font-normal`}>
+          {row.id && row.kind !== "card" && row.kind !== "interest" ? (
+            <button type="button" className="truncate hover:underline" onClick={() => openSlip(kind, row.id)}>
+              {row.name}
+            </button>
+          ) : (
+            row.name
+          )}
+        </th>
+        {columns.places.map((place) => (
+          <MonthCell
+            key={data.months[place]?.month}
+            row={row}
+            cell={row.cells[place] ?? NO_CELL}
+            month={data.months[place]?.month ?? ""}
+            monthName={columns.names[place] ?? ""}
+            currency={data.currency}
+            place={`${at}/${place}`}
+            isChosen={within(grid.block, at, place)}
+            isFocus={grid.block.focus.row === at && grid.block.focus.column === place}
+            typed={grid.block.focus.row === at && grid.block.focus.column === place ? grid.typed : null}
+            onClose={grid.close}
+          />
+        ))}
+        <td className="px-3 text-pencil">{digits(row.total, data.currency)}</td>
+        <td className="px-3 text-pencil">{digits(row.average, data.currency)}</td>
+      </tr>
+    </>
   );
 }
 
