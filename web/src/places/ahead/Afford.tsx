@@ -17,23 +17,13 @@ interface Props {
   until: string;
 }
 
-/** An amount and a day: whether the account bears it, else from when it would. */
-export function Afford({ account, currency, today, until }: Props) {
-  const [isOpen, setOpen] = useState(false);
-  return (
-    <details open={isOpen} onToggle={(event) => setOpen(event.currentTarget.open)} className="mt-1">
-      <summary className="min-h-9 cursor-pointer py-1 text-copper">Can we afford it?</summary>
-      {isOpen && <Asking account={account} currency={currency} today={today} until={until} />}
-    </details>
-  );
-}
-
 const RHYTHMS = [
   { value: "once", label: "once" },
   { value: "monthly", label: "every month" },
 ];
 
-function Asking({ account, currency, today, until }: Props) {
+/** An amount and a day: whether the account bears it, else from when it would. */
+export function Afford({ account, currency, today, until }: Props) {
   const [amount, setAmount] = useState("");
   const [on, setOn] = useState(today);
   const [rhythm, setRhythm] = useState("once");

@@ -2,6 +2,7 @@ import { addYears } from "date-fns";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { civil, dayText, iso, money } from "@/shared/format";
+import { type Foldout, Foldouts } from "@/shared/kit/Foldouts";
 import { useView } from "@/shared/view";
 import { Afford } from "./Afford";
 import { Paydays } from "./Paydays";
@@ -40,25 +41,12 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
         <Shallows
           key={account.id}
           account={account}
-          shallows={ahead.shallows.filter((each) => each.account === account.id)}
           topUp={ahead.top_ups_in_all[account.id] ?? 0}
           name={names.get(account.id) ?? ""}
           today={ahead.today}
-          until={until}
         />
       ))}
-      {ahead.accounts.slice(0, 1).map((account) => (
-        <Paydays key={account.id} account={account.id} />
-      ))}
-      {ahead.accounts.slice(0, 1).map((account) => (
-        <Afford
-          key={account.id}
-          account={account.id}
-          currency={account.currency}
-          today={ahead.today}
-          until={aYearOn(ahead.today, until)}
-        />
-      ))}
+      <Foldouts items={foldoutsOf(ahead, names, until)} />
     </section>
   );
 }
@@ -89,27 +77,22 @@ const currencyOf = (ahead: AheadAnswer, id: string) => ahead.accounts.find((each
 
 interface ShallowsProps {
   account: AccountForecast;
-  shallows: AheadAnswer["shallows"];
   topUp: number;
   name: string;
   today: string;
-  until: string;
 }
 
 /** Each stretch below an account's floor, and the least money that would keep it. */
-function Shallows({ account, shallows, topUp, name, today, until }: ShallowsProps) {
+function Shallows({ account, topUp, name, today }: ShallowsProps) {
   const isPicked = useView().period !== null;
   const below = account.stretches.filter((stretch) => stretch.below === "floor");
   const nearly = account.stretches.filter((stretch) => stretch.below === "cushion");
   if (below.length === 0)
     return (
-      <>
-        <p className="text-pencil">
-          {name} stays above its floor{isPicked && " on these days"}
-          {nearly.length ? `, and dips into its cushion ${times(nearly.length)}` : ""}.
-        </p>
-        <ShallowList found={shallows} currency={account.currency} today={today} />
-      </>
+      <p className="text-pencil">
+        {name} stays above its floor{isPicked && " on these days"}
+        {nearly.length ? `, and dips into its cushion ${times(nearly.length)}` : ""}.
+      </p>
     );
   const first = account.top_ups[0];
   return (
@@ -132,18 +115,53 @@ function Shallows({ account, shallows, topUp, name, today, until }: ShallowsProp
             : `${money(topUp, account.currency)} in all would keep the floor, the first ${money(first.amount, account.currency)} by ${dayText(first.date, today)}.`}
         </p>
       )}
-      <ShallowList found={shallows} currency={account.currency} today={today} />
-      {below[0] && (
-        <Remedies
-          account={account.id}
-          from={below[0].from}
-          until={aYearOn(today, until)}
-          currency={account.currency}
-          today={today}
-        />
-      )}
     </>
   );
+}
+
+/** What may be asked further: of each account's low stretches, then of the first account. */
+function foldoutsOf(ahead: AheadAnswer, names: Map<string, string>, until: string): Foldout[] {
+  const { today, accounts } = ahead;
+  const [first] = accounts;
+  const horizon = aYearOn(today, until);
+  const of = (id: string) => (accounts.length > 1 ? ` (${names.get(id) ?? id})` : "");
+  const low = accounts.flatMap(({ id, currency, stretches }): Foldout[] => {
+    const found = ahead.shallows.filter((each) => each.account === id);
+    const below = stretches.find((stretch) => stretch.below === "floor");
+    const causes = found.length === 1 ? "What takes it down" : `All ${found.length} low stretches`;
+    return [
+      ...(below
+        ? [
+            {
+              id: `remedies ${id}`,
+              label: `What could be done${of(id)}`,
+              content: () => (
+                <Remedies account={id} from={below.from} until={horizon} currency={currency} today={today} />
+              ),
+            },
+          ]
+        : []),
+      ...(found.length > 0
+        ? [
+            {
+              id: `causes ${id}`,
+              label: `${causes}${of(id)}`,
+              content: () => <ShallowList found={found} currency={currency} today={today} />,
+            },
+          ]
+        : []),
+    ];
+  });
+  if (!first) return low;
+  return [
+    ...low,
+    { id: "paydays", label: "Payday to payday", content: () => <Paydays account={first.id} /> },
+    {
+      id: "afford",
+      label: "Can we afford it?",
+      content: () => <Afford account={first.id} currency={first.currency} today={today} until={horizon} />,
+    },
+  ];
 }
 
 /** A year from today, or the later end that is looked at: what a remedy costs shows only in time. */

@@ -1,36 +1,29 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
 
 /** Bills due in the coming weeks, and what each payday has to last for. */
 export function Paydays({ account }: { account: string }) {
-  const [isOpen, setOpen] = useState(false);
   const { data } = useQuery({
     queryKey: ["paydays", account],
-    enabled: isOpen,
     queryFn: ({ signal }) =>
       answer<Schemas["PayPeriodsAnswer"]>(api.GET("/api/ahead/paydays", { params: { query: { account } }, signal })),
   });
+  if (!data) return null;
   return (
-    <details open={isOpen} onToggle={(event) => setOpen(event.currentTarget.open)}>
-      <summary className="min-h-9 cursor-pointer py-1 text-copper">Payday to payday</summary>
-      {data && (
-        <div className="border-l-2 border-copper pl-3">
-          <p>
-            Bills from {data.name}:{" "}
-            {data.bills.map((each, place) => (
-              <span key={each.days}>
-                {place > 0 && ", "}
-                <strong>{money(each.amount, data.currency)}</strong> in the next {each.days} days ({each.count})
-              </span>
-            ))}
-            .
-          </p>
-          <Periods data={data} />
-        </div>
-      )}
-    </details>
+    <div className="border-l-2 border-copper pl-3">
+      <p>
+        Bills from {data.name}:{" "}
+        {data.bills.map((each, place) => (
+          <span key={each.days}>
+            {place > 0 && ", "}
+            <strong>{money(each.amount, data.currency)}</strong> in the next {each.days} days ({each.count})
+          </span>
+        ))}
+        .
+      </p>
+      <Periods data={data} />
+    </div>
   );
 }
 

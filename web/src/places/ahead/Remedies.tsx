@@ -21,19 +21,6 @@ const AT_FIRST = 4;
 
 /** What would keep the floor: tried as a what-if, or done. */
 export function Remedies({ account, from, until, currency, today }: Props) {
-  const [isOpen, setOpen] = useState(false);
-  if (!isOpen)
-    return (
-      <p>
-        <Button className="!min-h-9" onClick={() => setOpen(true)}>
-          What could be done
-        </Button>
-      </p>
-    );
-  return <Found account={account} from={from} until={until} currency={currency} today={today} />;
-}
-
-function Found({ account, from, until, currency, today }: Props) {
   const [isLong, setLong] = useState(false);
   const { data, error } = useQuery({
     queryKey: ["remedies", account, from, until],

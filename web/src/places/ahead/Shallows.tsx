@@ -11,40 +11,32 @@ interface Props {
 
 /** Every stretch below floor or cushion: when, how deep, and what takes it down. */
 export function ShallowList({ found, currency, today }: Props) {
-  if (found.length === 0) return null;
   return (
-    <details>
-      <summary className="min-h-9 cursor-pointer py-1 text-copper">
-        {found.length === 1
-          ? "When, and what takes it down"
-          : `All ${found.length} low stretches, and what takes them down`}
-      </summary>
-      <table aria-label="Low stretches" className="w-full max-w-4xl border-collapse text-left">
-        <thead>
-          <tr className="border-b border-rule-strong text-sm text-pencil [&>th]:py-1 [&>th]:pr-3 [&>th]:font-normal">
-            <th>Days</th>
-            <th>Below the</th>
-            <th className="text-right">Deepest</th>
-            <th>Taken down by</th>
+    <table aria-label="Low stretches" className="w-full max-w-4xl border-collapse text-left">
+      <thead>
+        <tr className="border-b border-rule-strong text-sm text-pencil [&>th]:py-1 [&>th]:pr-3 [&>th]:font-normal">
+          <th>Days</th>
+          <th>Below the</th>
+          <th className="text-right">Deepest</th>
+          <th>Taken down by</th>
+        </tr>
+      </thead>
+      <tbody>
+        {found.map((each) => (
+          <tr key={`${each.below} ${each.from}`} className="border-b border-rule align-top [&>td]:py-1 [&>td]:pr-3">
+            <td className="whitespace-nowrap">{daysOf(each, today)}</td>
+            <td>{each.below}</td>
+            <td className={`text-right whitespace-nowrap ${each.below === "floor" ? "font-semibold text-rust" : ""}`}>
+              {money(each.short_by, currency)}
+            </td>
+            <td className="pencilled">
+              {each.causes.map((cause) => `${cause.name} ${money(cause.amount, currency)}`).join(", ") ||
+                "what was there before"}
+            </td>
           </tr>
-        </thead>
-        <tbody>
-          {found.map((each) => (
-            <tr key={`${each.below} ${each.from}`} className="border-b border-rule align-top [&>td]:py-1 [&>td]:pr-3">
-              <td className="whitespace-nowrap">{daysOf(each, today)}</td>
-              <td>{each.below}</td>
-              <td className={`text-right whitespace-nowrap ${each.below === "floor" ? "font-semibold text-rust" : ""}`}>
-                {money(each.short_by, currency)}
-              </td>
-              <td className="pencilled">
-                {each.causes.map((cause) => `${cause.name} ${money(cause.amount, currency)}`).join(", ") ||
-                  "what was there before"}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </details>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

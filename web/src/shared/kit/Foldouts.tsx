@@ -1,0 +1,39 @@
+import { ChevronDown, ChevronRight } from "lucide-react";
+import { type ReactNode, useId, useState } from "react";
+
+export interface Foldout {
+  id: string;
+  label: string;
+  content: () => ReactNode;
+}
+
+/** Questions in one row, which stays where it is; the answer to the one that is open stands below. */
+export function Foldouts({ items }: { items: Foldout[] }) {
+  const [open, setOpen] = useState<string | null>(null);
+  const panel = useId();
+  const shown = items.find((item) => item.id === open);
+  return (
+    <div>
+      <p className="flex flex-wrap gap-x-6">
+        {items.map(({ id, label }) => (
+          <button
+            key={id}
+            type="button"
+            aria-expanded={id === open}
+            aria-controls={id === open ? panel : undefined}
+            onClick={() => setOpen(id === open ? null : id)}
+            className={`flex min-h-9 items-center gap-1 text-copper ${id === open ? "underline underline-offset-4" : ""}`}
+          >
+            {id === open ? <ChevronDown size={16} aria-hidden /> : <ChevronRight size={16} aria-hidden />}
+            {label}
+          </button>
+        ))}
+      </p>
+      {shown && (
+        <div id={panel} className="mt-1 mb-2">
+          {shown.content()}
+        </div>
+      )}
+    </div>
+  );
+}
