@@ -142,11 +142,22 @@ def test_the_overview_is_the_sum_of_its_loans(demo: TestClient) -> None:
 
 
 WISHES: list[Json] = [
-    {"name": "A little more", "extra": 200_00},
+    {"name": "A little more", "extra": 200_00, "lump": 5000_00, "lump_on": "2027-06-14"},
     {"name": "Anew", "refinance": True, "annual_rate": "4.8", "fees": 3000_00},
     {"name": "Sooner", "payments": 180},
     {"name": "Every two weeks", "payments_per_year": 26, "accelerated": True},
 ]
+
+
+def test_a_sum_once_is_paid_on_its_day_which_is_yet_to_come(demo: TestClient) -> None:
+    lump = {"lump": 5000_00, "lump_on": "2027-06-14"}
+    told = post(demo, "/api/debts/alternatives", account="house", variants=[lump, {**lump, "lump_on": "2027-02-28"}])
+    base, once, late = told["outcomes"]
+    # All of it is principal, with the payment that follows its day; interest is less from then on.
+    at = next(place for place, due in enumerate(base["due"]) if due >= "2027-06-14")
+    assert once["balance"][:at] == base["balance"][:at]
+    assert 5000_00 <= base["balance"][at] - once["balance"][at] < 5020_00
+    assert late["problem"] == "Choose March 1, 2027 or a later day."
 
 
 def test_alternatives_stand_side_by_side_and_adopted_they_come_true(demo: TestClient) -> None:
@@ -164,6 +175,7 @@ def test_alternatives_stand_side_by_side_and_adopted_they_come_true(demo: TestCl
         paid = [sum(each["interest"]) + sum(each["principal"]) for each in (base, variant)]
         in_cash = wish.get("fees", 0)
         assert variant["saves_in_all"] == paid[0] - paid[1] - in_cash > 0
+        assert variant["saves_interest"] == sum(base["interest"]) - sum(variant["interest"])
         preview = demo.post("/api/forecast/preview", json={"until": "2027-06-01", "changes": variant["changes"]}).json()
         assert preview["before"]["debt_free"] == base["paid_off"][:7]
         assert preview["after"]["debt_free"] == max(variant["paid_off"], "2035-09")[:7], wish

@@ -144,3 +144,62 @@ def test_help_and_the_tax_year_are_a_key_away_and_entries_are_found(
     box.fill("Little Lanterns")
     page.get_by_role("option", name=re.compile("Little Lanterns")).first.click()
     expect(page.get_by_role("complementary", name="Little Lanterns")).to_be_visible()
+
+
+def test_dates_of_its_own_have_amounts_and_what_is_planned_otherwise_is_taken_back(
+    page: Page, demo: str, check_axe: Callable[[], None]
+) -> None:
+    page.goto(f"{demo}/flows?slip=flow:new:bill")
+    page.get_by_label("Name", exact=True).fill("School fees")
+    page.get_by_label("Amount (USD)", exact=True).fill("120")
+    page.get_by_role("radio", name="On dates of its own").click()
+    page.get_by_role("button", name="From a table…").click()
+    table = page.get_by_label("A date on each line, and its amount after it")
+    table.fill("3/20/2027\t140.50\nSat Apr 3, 2027 99\n2027-05-01\nnonsense 12")
+    page.get_by_role("button", name="Read these").click()
+    expect(page.get_by_text("There is no date that can be read in “nonsense 12”.")).to_be_visible()
+    expect(page.get_by_label("Dates, date 2")).to_have_value("2027-04-03")
+    page.get_by_label("Dates, amount 2 (USD)").fill("99.10")
+    page.get_by_role("button", name="Add to the plan").click()
+    expect(page.get_by_role("button", name="School fees")).to_be_visible()
+    plan = page.request.get(f"{demo}/api/plan").json()
+    fees = next(flow for flow in plan["flows"] if flow["name"] == "School fees")
+    assert fees["dates"] == ["2027-03-20", "2027-04-03", "2027-05-01"]
+    assert {each["nominal"]: each["amount"] for each in fees["changes"]} == {
+        "2027-03-20": 140_50, "2027-04-03": 99_10,
+    }  # fmt: skip
+    changes = [
+        {"op": "revise", "kind": "flow", "id": "gran", "from": "2027-09-01", "value": {"amount": 420_00}},
+        {"op": "once", "kind": "flow", "id": "gran", "nominal": "2027-04-28", "value": {"left_out": True}},
+    ]
+    assert page.request.post(f"{demo}/api/changes", data={"changes": changes}).ok
+    page.goto(f"{demo}/flows?slip=flow:gran")
+    page.get_by_role("button", name="Take back: Wed Apr 28: left out").click()
+    page.get_by_role("button", name="Take back: From Wed Sep 1: $420.00").click()
+    check_axe()
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("complementary")).to_have_count(0)
+    gran = next(flow for flow in page.request.get(f"{demo}/api/plan").json()["flows"] if flow["id"] == "gran")
+    assert (gran["changes"], gran["revisions"]) == ([], [])
+
+
+def test_by_keys_alone_something_is_left_out_in_settle_and_taken_back(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/ahead")
+    page.get_by_role("link", name="Flows").focus()
+    page.keyboard.press("/")
+    page.get_by_placeholder("A flow, an account").wait_for()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("link", name="Flows")).to_be_focused()
+    page.keyboard.press("2")
+    first = page.get_by_role("group", name=re.compile("^Flute lessons"))
+    expect(first).to_be_visible()
+    page.keyboard.press("ArrowDown")
+    expect(first).to_be_focused()
+    page.keyboard.press("l")
+    expect(first).to_have_count(0)
+    back = page.get_by_role("button", name="Take back Flute lessons, Tue Feb 9")
+    expect(back).to_be_visible()
+    page.keyboard.press("t")
+    expect(back).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(first).to_be_visible()

@@ -64,6 +64,17 @@ def test_a_mortgage_joined_mid_life_and_a_solar_loan_are_added_compared_and_adop
     fill(page, "Extra, variant 1", "250")
     expect(table.get_by_role("row", name=re.compile("^Paid off"))).to_contain_text("Feb 2050")
     expect(page.get_by_test_id("alternative")).to_be_attached()
+    # The answer and its picture stay in sight where the extra is dragged; what was typed is in the address.
+    answer = page.get_by_test_id("loan-answer")
+    page.get_by_label("Balloon at the end, variant 1").scroll_into_view_if_needed()
+    expect(answer).to_be_in_viewport()
+    expect(answer).to_contain_text(re.compile(r"Variant 1: paid off May 2043 .as it is Feb 2050., .*interest saved"))
+    fill(page, "A sum once, variant 1", "5,000")
+    expect(page).to_have_url(re.compile("5%2C000"))
+    page.reload()
+    expect(page.get_by_label("A sum once, variant 1")).to_have_value("5,000")
+    expect(answer).not_to_contain_text("May 2043")
+    fill(page, "A sum once, variant 1", "")
     for _ in range(3):
         page.get_by_role("button", name="Add a variant").click()
     fill(page, "Rate, % a year, variant 2", "5.1")

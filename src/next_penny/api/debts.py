@@ -255,7 +255,10 @@ def loan_account(plan: Plan, id: str, named: str = "id") -> Account:
 
 
 class WishModel(Document):
-    """What a variant does differently; what is left out stays as it is. `payments` counts what is left to pay."""
+    """What a variant does differently; what is left out stays as it is. `payments` counts what is left to pay.
+
+    `extra` comes with every payment, `lump` once, on `lump_on`.
+    """
 
     name: Name = ""
     annual_rate: Percent | None = None
@@ -268,6 +271,8 @@ class WishModel(Document):
     refinance: bool = False
     fees: Annotated[Amount, Field(ge=0)] = 0
     fees_financed: bool = False
+    lump: Annotated[Amount, Field(ge=0)] = 0
+    lump_on: Day | None = None
 
     def to_core(self) -> LoanWish:
         return LoanWish(**{name: getattr(self, name) for name in type(self).model_fields if name != "name"})
@@ -286,12 +291,13 @@ class OutcomeModel(BaseModel):
     """One variant; the first is the loan as it is. `changes` would put it into the household's plan.
 
     `total`: every payment and fee to the end; `saves_in_all`: how much less that is than as it is. `cost` and `saves`
-    are the same of interest, insurance and fees by the horizon.
+    are the same of interest, insurance and fees by the horizon. `saves_interest`: how much less interest than as it is.
     """
 
     name: str
     payment: int
     total_interest: int
+    saves_interest: int
     payments: int
     paid_off: datetime.date
     never_ends: bool
@@ -329,7 +335,7 @@ def alternatives(request: AlternativesRequest, home: Home) -> Response:
         "currency": base.currency,
         "horizon_months": request.horizon_months,
         "outcomes": several(OutcomeModel, [
-            _outcome(each, outcome, requests_for(home.reading, each.changes))
+            _outcome(each, outcome, outcomes[0], requests_for(home.reading, each.changes))
             for each, outcome in zip(told, outcomes, strict=True)
         ]),
     }))  # fmt: skip
@@ -402,12 +408,13 @@ class _Base:
         return paid
 
 
-def _outcome(told: _Told, outcome: Outcome, changes: list[ChangeRequest]) -> Written:
+def _outcome(told: _Told, outcome: Outcome, base: Outcome, changes: list[ChangeRequest]) -> Written:
     found = outcome.schedule
     return whole(OutcomeModel, {
         "name": told.name,
         "payment": outcome.payment,
         "total_interest": outcome.total_interest,
+        "saves_interest": base.total_interest - outcome.total_interest,
         "payments": outcome.payments,
         "paid_off": outcome.paid_off,
         "never_ends": outcome.never_ends,

@@ -235,7 +235,9 @@ def stretch_fields(stretch: Stretch) -> dict[str, Any]:
             "short_by": stretch.short_by}  # fmt: skip
 
 
-def outcome(forecast: Forecast) -> Outcome:
+def outcome(forecast: Forecast, *, with_debts: bool = True) -> Outcome:
+    """Lowest points and the month out of debt. What is owed has no floor to fall below: a person is not told of it."""
     free = debt_free(forecast.moment)
-    lows = [AccountLow(id=run.account.id, lowest=low_point(lowest(run))) for run in forecast.runs]
+    runs = [run for run in forecast.runs if with_debts or not run.account.is_debt]
+    lows = [AccountLow(id=run.account.id, lowest=low_point(lowest(run))) for run in runs]
     return Outcome(accounts=lows, debt_free=f"{free:%Y-%m}" if free else None)

@@ -18,7 +18,7 @@ from next_penny.core.loan_terms import LoanTerms, due_days
 from next_penny.core.loans.apr import DatedSum, UnitPeriod, annual_percentage_rate, loan_apr
 from next_penny.core.loans.check import loan_problems
 from next_penny.core.loans.payoff import payoff_amount
-from next_penny.core.loans.schedule import LoanError, Row, Schedule, by_year, schedule, without_extras
+from next_penny.core.loans.schedule import LoanError, Row, Schedule, by_year, in_all, schedule, without_extras
 from next_penny.formats.fields import Amount, Day, Document
 from next_penny.formats.loan_document import Loan
 
@@ -73,6 +73,14 @@ class Saves(BaseModel):
     payments: int
 
 
+class LoanInAll(BaseModel):
+    """What leaves with each payment, escrow and insurance included; `years` and `insurance` as `by_year` has them."""
+
+    rows: list[int]
+    years: list[int]
+    insurance: list[int]
+
+
 class LoanScheduleAnswer(BaseModel):
     """`payment` is the level payment, principal and interest. `notes` say what of the request had no effect.
 
@@ -87,6 +95,7 @@ class LoanScheduleAnswer(BaseModel):
     by_year: list[LoanYear]
     without_extras: WithoutExtras | None
     saves: Saves | None
+    in_all: LoanInAll
     notes: list[str]
 
 
@@ -152,6 +161,7 @@ def schedule_fields(told: Schedule, plain: Schedule | None) -> dict[str, object]
     """The fields of a schedule's answer; `plain` is the same without extras, None where that pays nothing off."""
     fees = sum(fee.amount for fee in told.terms.fees)
     interest, principal = sum(told.interest), sum(told.principal)
+    years, paid = by_year(told), in_all(told)
     return {
         "payment": told.level,
         "rows": schedule_rows(told),
@@ -161,12 +171,17 @@ def schedule_fields(told: Schedule, plain: Schedule | None) -> dict[str, object]
         ),
         "paid_off": told.paid_off,
         "apr": _apr(told.terms),
-        "by_year": [LoanYear(**asdict(year)) for year in by_year(told)],
+        "by_year": [LoanYear(**asdict(year)) for year in years],
         "without_extras": plain and WithoutExtras(
             interest=plain.total_interest, paid_off=plain.paid_off, payments=len(plain)
         ),
         "saves": plain and Saves(
             interest=plain.total_interest - told.total_interest, payments=len(plain) - len(told)
+        ),
+        "in_all": LoanInAll(
+            rows=paid.rows,
+            years=[paid.years.get(year.year, 0) for year in years],
+            insurance=[paid.insurance.get(year.year, 0) for year in years],
         ),
         "notes": told.notes,
     }  # fmt: skip

@@ -1,6 +1,7 @@
 """What the places of the interface show: the run of days ahead, flows and accounts."""
 
 import datetime
+from dataclasses import replace
 from typing import Annotated
 
 import numpy as np
@@ -23,6 +24,7 @@ from next_penny.api.forecast import (
     stretch_fields,
 )
 from next_penny.api.household import Home
+from next_penny.core.dates.sentences import recurrence_sentence
 from next_penny.core.defaults import default_account
 from next_penny.core.flows.subscriptions import Subscription, subscription, together
 from next_penny.core.flows.summary import FlowSummary, summarize, yearly_by_kind
@@ -30,7 +32,8 @@ from next_penny.core.forecast.low_points import headrooms, lowest, short_by, top
 from next_penny.core.forecast.outlook import HeldPeriod, Payday, bills_ahead, held_periods, next_payday, pay_periods
 from next_penny.core.forecast.projection import EventTable, project, year_ahead
 from next_penny.core.forecast.shallows import Shallow, shallows
-from next_penny.core.plan import FlowKind, NoRate, Plan
+from next_penny.core.plan import Flow as CoreFlow
+from next_penny.core.plan import FlowKind, NoRate, Plan, Revision
 from next_penny.core.review.months import RowKind, origin_categories, origin_kind
 from next_penny.core.review.stretch import spendable
 from next_penny.formats.fields import Day, Id
@@ -236,7 +239,10 @@ class NextModel(BaseModel):
 
 
 class FlowRow(BaseModel):
-    """A flow at a glance. `months` are sums of twelve calendar months, this one first; `_now` is in force today."""
+    """A flow at a glance. `months` are sums of twelve calendar months, this one first; `_now` is in force today.
+
+    `rhythms` are the rules of each revision in words, empty where it sets none.
+    """
 
     flow: Flow
     currency: str
@@ -247,6 +253,7 @@ class FlowRow(BaseModel):
     to_account_now: str | None
     category_now: str | None
     hourly_now: Hourly | None
+    rhythms: list[str]
     next: NextModel | None
     past_due: int
     yearly: int
@@ -292,11 +299,18 @@ def _flow_row(row: FlowSummary) -> FlowRow:
         to_account_now=row.flow_now.to_account,
         category_now=row.flow_now.category,
         hourly_now=Hourly.model_validate(row.hourly_now, from_attributes=True) if row.hourly_now else None,
+        rhythms=[_rhythm(row.flow, revision) for revision in row.flow.revisions],
         next=NextModel(date=row.next.lands, amount=row.next.amount) if row.next else None,
         past_due=row.past_due,
         yearly=row.yearly,
         months=list(row.months),
     )
+
+
+def _rhythm(flow: CoreFlow, revision: Revision) -> str:
+    if revision.rules is None:
+        return ""
+    return recurrence_sentence(replace(flow.schedule(revision.start, revision.rules), until=None, count=None))
 
 
 class PriceRiseModel(BaseModel):

@@ -23,7 +23,17 @@ from next_penny.core.overlay import PlanChange
 from next_penny.core.plan import Entry, FlowKind, Plan
 from next_penny.core.problems import PlanError
 from next_penny.core.review.escrow_ahead import escrow_loans, uncovered
-from next_penny.core.settling import DueLine, DueStatus, Settlement, due_lines, leave_out, put_off, settle
+from next_penny.core.settling import (
+    DueLine,
+    DueStatus,
+    LeftOut,
+    Settlement,
+    due_lines,
+    leave_out,
+    left_out_lately,
+    put_off,
+    settle,
+)
 from next_penny.core.statements import PaidSplit
 from next_penny.formats.fields import Amount, Day, Document, Id, Percent, values_of
 from next_penny.store.reading import Reading
@@ -81,6 +91,16 @@ class SettledModel(BaseModel):
     currency: str
 
 
+class LeftOutModel(BaseModel):
+    """An occurrence that was left out lately; `amount` is what it would have moved, null where a balance decides it."""
+
+    flow: str
+    name: str
+    nominal: datetime.date
+    amount: int | None
+    currency: str
+
+
 class NoticeModel(BaseModel):
     """Something to know of some days ahead, about an account (an escrow's names a loan too); nothing to settle."""
 
@@ -98,6 +118,7 @@ class SettleAnswer(BaseModel):
     due_in_all: int
     next_page: int | None
     settled: list[SettledModel]
+    left_out: list[LeftOutModel]
     notices: list[NoticeModel]
 
 
@@ -153,6 +174,7 @@ def read_due(
         settled=[
             _settled(plan, entry) for entry in home.reading.settled_on(home.today) if entry.flow in plan.flow_by_id
         ],
+        left_out=[_left_out(plan, each) for each in left_out_lately(home.moment)],
         notices=[
             NoticeModel(
                 account=account.id, date=day, text=f"The rate of “{account.name}” rises to {percent_text(rate)}"
@@ -209,6 +231,16 @@ def _settled(plan: Plan, entry: Entry) -> SettledModel:
         date=entry.date,
         amount=leg.amount,
         currency=plan.account_by_id[leg.account or ""].currency,
+    )
+
+
+def _left_out(plan: Plan, each: LeftOut) -> LeftOutModel:
+    return LeftOutModel(
+        flow=each.flow.id,
+        name=each.flow.name,
+        nominal=each.nominal,
+        amount=None if each.flow.id in plan.maker_accounts else each.amount,
+        currency=plan.account_by_id[each.flow.main_account or ""].currency,
     )
 
 

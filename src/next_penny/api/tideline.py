@@ -69,7 +69,7 @@ class MarkModel(BaseModel):
 
 
 class TidelineAnswer(BaseModel):
-    """The tideline, and with the changes laid over it: `copper`, and the lowest points before and after.
+    """The tideline, and with the changes laid over it: `copper`, and lowest points before and after (of no debt).
 
     `each`: the accounts one by one, where asked for and more than one. `entries` are those that the changes would
     record, whole; `notes` say what is worth saying of the changes, `refused` what is wrong with a draft.
@@ -109,7 +109,7 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
     chosen = [id for id in request.accounts if id in accounts] or default_account(list(accounts.values()))
     before = as_it_is(moment, until)
     after = project(what_if.moment, until) if what_if else None
-    before_outcome = outcome(before)
+    before_outcome = outcome(before, with_debts=False)
     return whole(TidelineAnswer, {
         "today": moment.today,
         "accounts": chosen,
@@ -120,7 +120,7 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
         "each": _own_lines(before, chosen, request.first) if request.each and len(chosen) > 1 else several(OwnLine, []),
         "marks": [MarkModel(date=day, text=text) for day, text in marks(before.moment, until)],
         "before": before_outcome,
-        "after": outcome(after) if after else before_outcome,
+        "after": outcome(after, with_debts=False) if after else before_outcome,
         "entries": [Entry.of(entry) for entry in what_if.entries] if what_if else [],
         "notes": what_if.notes if what_if else [],
         "refused": list(refused),

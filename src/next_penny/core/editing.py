@@ -7,7 +7,7 @@ planned for later stays unless told otherwise, and that is said (`notes`).
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import Generic, Literal, NamedTuple, TypeVar
+from typing import Any, Generic, Literal, NamedTuple, TypeVar
 
 from next_penny.core.balance_terms import RateStep
 from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, lands_on
@@ -93,6 +93,14 @@ def _always(flow: Flow, changed: Mapping[str, object], today: date) -> Edited[Fl
     later = [revision.start for revision in kept if revision.start > today]
     revised = replace(flow, **changed, revisions=_in_order(kept))  # type: ignore[arg-type]
     return Edited(revised, _stays(later) if changed else [])
+
+
+def take_back(item: Flow | Allowance, start: date | None) -> Edited[Any]:
+    """The flow or allowance without what is planned from a day on. Raises PlanError where nothing begins then."""
+    if start not in [revision.start for revision in item.revisions]:
+        raise refused("from", "Nothing is planned from that day on: it may be taken back already.", "unknown_id")
+    kept: Any = tuple(revision for revision in item.revisions if revision.start != start)
+    return Edited(replace(item, revisions=kept), [])
 
 
 def _in_order(revisions: Sequence[Revision]) -> tuple[Revision, ...]:

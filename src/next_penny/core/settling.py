@@ -11,6 +11,7 @@ from typing import Literal, NamedTuple, get_args
 
 import numpy as np
 
+from next_penny.core.balances.cards import due_day
 from next_penny.core.balances.once import changed_once
 from next_penny.core.check import MOST_HOURS
 from next_penny.core.dates.calendar import LATEST
@@ -23,7 +24,7 @@ from next_penny.core.forecast.projection import AccountRun, year_ahead
 from next_penny.core.moment import Moment
 from next_penny.core.money import LARGEST_AMOUNT, format_amount
 from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Entry, Flow, Plan
+from next_penny.core.plan import Entry, Flow, Plan, payment_id
 from next_penny.core.problems import PlanError, refused
 from next_penny.core.starter import categories_for
 from next_penny.core.statements import PaidSplit
@@ -42,6 +43,14 @@ class DueLine:
     status: DueStatus
     moves_lowest: int
     may_be_paid_in_parts: bool
+
+
+class LeftOut(NamedTuple):
+    """One occurrence that was left out: its flow and nominal date, and what it would have moved."""
+
+    flow: Flow
+    nominal: date
+    amount: int
 
 
 class DuePage(NamedTuple):
@@ -77,6 +86,28 @@ def due_lines(moment: Moment, first: int = 0, most: int | None = None) -> DuePag
         for flow, row in zip(owner[page].tolist(), page.tolist(), strict=True)
     ]
     return DuePage(lines, len(order))
+
+
+# Who leaves something out by mistake notices within a year, and among the last few.
+_LEFT_OUT_DAYS, _MOST_LEFT_OUT = 366, 20
+
+
+def left_out_lately(moment: Moment) -> list[LeftOut]:
+    """What was left out of the last year, and of the days that flows remind of: the newest first."""
+    found = [
+        LeftOut(flow, day, maker_of(moment, flow).amount_of(day.toordinal()))
+        for flow in moment.plan.all_flows
+        for day in (change.nominal for change in flow.changes if change.left_out)
+        if -_LEFT_OUT_DAYS <= (day - moment.today).days <= flow.remind_days
+    ]
+    for account in moment.plan.accounts:
+        if account.card is None or (paid := moment.plan.flow_by_id.get(payment_id(account.id))) is None:
+            continue
+        for change in account.card.changes:
+            due = date.fromordinal(due_day(account.card, change.closing.toordinal()))
+            if change.left_out and -_LEFT_OUT_DAYS <= (due - moment.today).days <= paid.remind_days:
+                found.append(LeftOut(paid, due, 0))
+    return sorted(found, key=lambda each: each.nominal, reverse=True)[:_MOST_LEFT_OUT]
 
 
 def _due(recorded: Moment, flow: Flow) -> Occurrences:

@@ -208,27 +208,8 @@ def _meant(
     moment: Moment, plan: Plan, request: ChangeRequest, existing: Any, loc: Loc
 ) -> tuple[list[PlanChange], list[str]]:
     match request.op, existing:
-        case "revise", Flow() if request.value is not None and "moved_to" in request.value:
-            if request.start is None:
-                raise refused("from", "Say from which date.", "needed")
-            edited: Any = editing.move_onward(
-                moment, existing, request.start, _read(MovedOnward, request.value, loc).moved_to)  # fmt: skip
-        case "revise", Flow():
-            fields = _read_fields(documents.Flow, existing, request, loc)
-            edited = editing.revise_flow(
-                existing, fields, request.start, moment.today, keep_later=request.keep_later is not False)  # fmt: skip
-        case "revise", Allowance():
-            fields = _read_fields(documents.Allowance, existing, request, loc)
-            edited = editing.revise_allowance(
-                existing, fields, request.start, moment.today, keep_later=request.keep_later is not False)  # fmt: skip
-        case "revise", Account() if existing.card is not None:
-            said = _read(CardRevision, request.value or {}, loc)
-            values = {name: getattr(said, name) for name in said.model_fields_set}
-            edited = editing.revise_card(existing, values, request.start, keep_later=request.keep_later is not False)
-        case "revise", Account():
-            said = _read(LoanRevision, request.value or {}, loc)
-            values = {name: getattr(said, name) for name in said.model_fields_set}
-            edited = editing.revise_loan(existing, values, request.start, keep_later=request.keep_later is not False)
+        case "revise", Flow() | Allowance() | Account():
+            edited = _revised(moment, request, existing, loc)
         case "once", Flow() if request.id in plan.maker_accounts:
             return [_made_once(plan.maker_accounts[request.id], request, loc)], []
         case "once", Flow():
@@ -247,6 +228,37 @@ def _meant(
         case _:
             raise refused("op", f"This cannot be done with a {request.kind}.", "not_possible")
     return [PlanChange(request.kind, request.id, edited.item)], edited.notes
+
+
+def _revised(
+    moment: Moment, request: ChangeRequest, existing: Flow | Allowance | Account, loc: Loc
+) -> editing.Edited[Any]:
+    """An item with other values from a day on, or without what was planned from that day."""
+    keep_later = request.keep_later is not False
+    match existing:
+        case Flow() if request.value is not None and "moved_to" in request.value:
+            if request.start is None:
+                raise refused("from", "Say from which date.", "needed")
+            return editing.move_onward(
+                moment, existing, request.start, _read(MovedOnward, request.value, loc).moved_to)  # fmt: skip
+        case Flow() | Allowance() if request.value is None:
+            return editing.take_back(existing, request.start)
+        case Flow():
+            fields = _read_fields(documents.Flow, existing, request, loc)
+            return editing.revise_flow(
+                existing, fields, request.start, moment.today, keep_later=keep_later)  # fmt: skip
+        case Allowance():
+            fields = _read_fields(documents.Allowance, existing, request, loc)
+            return editing.revise_allowance(
+                existing, fields, request.start, moment.today, keep_later=keep_later)  # fmt: skip
+        case Account() if existing.card is not None:
+            said = _read(CardRevision, request.value or {}, loc)
+            values = {name: getattr(said, name) for name in said.model_fields_set}
+            return editing.revise_card(existing, values, request.start, keep_later=keep_later)
+        case Account():
+            said = _read(LoanRevision, request.value or {}, loc)
+            values = {name: getattr(said, name) for name in said.model_fields_set}
+            return editing.revise_loan(existing, values, request.start, keep_later=keep_later)
 
 
 def _made_once(account: Account, request: ChangeRequest, loc: Loc) -> PlanChange:

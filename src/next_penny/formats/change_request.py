@@ -14,6 +14,7 @@ class ChangeRequest(Document):
     """One change. `value` holds the fields to set, or what the operation needs.
 
     revise: from a day on (`from`; none: as if it had always been so); later changes stay unless `keep_later` is false.
+    Without a value, what is planned from that day on is taken back (flows and allowances).
     With `moved_to` as the only value, the flow's date of `from` is on that day of its week or month, and all after it.
     once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned

@@ -8,6 +8,7 @@ import { showGuide } from "@/places/ahead/guide";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useFlows } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
+import { useReturnFocus } from "@/shared/kit/useReturnFocus";
 import { chooseTheme } from "@/shared/theme";
 import { keptSearch, useView } from "@/shared/view";
 import { PLACES } from "./places";
@@ -20,12 +21,14 @@ interface Props {
 
 /** One box to go anywhere, open anything by name, or begin something. */
 export function FindOrDo({ open, onClose, onHelp }: Props) {
+  const onCloseAutoFocus = useReturnFocus();
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-[#0006]" />
         <Dialog.Content
           aria-describedby={undefined}
+          onCloseAutoFocus={onCloseAutoFocus}
           className="fixed left-1/2 top-[10vh] z-50 w-[min(34rem,94vw)] -translate-x-1/2 rounded-sm border border-rule-strong bg-sheet shadow-lg"
         >
           <Dialog.Title className="sr-only">Find or do</Dialog.Title>

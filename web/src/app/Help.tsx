@@ -3,6 +3,8 @@ import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
+import { useReturnFocus } from "@/shared/kit/useReturnFocus";
+import { WORDS } from "@/shared/words";
 
 const KEYS: [string, string][] = [
   ["1 to 6", "the places, from Ahead to Accounts"],
@@ -16,32 +18,16 @@ const KEYS: [string, string][] = [
   ["Enter or a digit in Months", "write in a cell; Ctrl + C and V copy and paste a block"],
 ];
 
-const WORDS: [string, string][] = [
-  [
-    "Tideline",
-    "the balance of the chosen accounts, day by day: solid for what is recorded, dashed for what is expected.",
-  ],
-  ["Floor", "what an account should never fall below. You choose it."],
-  ["Cushion", "a little above the floor, where you begin to look twice."],
-  ["Headroom", "how far a balance is above its floor."],
-  ["Low point", "the day in a month on which the least is left."],
-  ["Slip", "the paper at the right on which something is written or changed."],
-  ["Settle", "say that something expected has happened."],
-  ["Leave out, put off", "it does not happen this time; it happens on a later day."],
-  ["Just this once, from here on", "only this date; this date and all after it."],
-  ["Allowance", "a limit for spending that has no date of its own, such as groceries."],
-  ["Remedy", "something that would keep an account above its floor."],
-  ["What-if", "changes that are tried, in copper, without touching the plan."],
-];
-
 /** Keys, words, and where the data is. */
 export function Help({ onClose }: { onClose: () => void }) {
+  const onCloseAutoFocus = useReturnFocus();
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-[#0006]" />
         <Dialog.Content
           aria-describedby={undefined}
+          onCloseAutoFocus={onCloseAutoFocus}
           className="fixed top-1/2 left-1/2 z-50 max-h-[88vh] w-[min(56rem,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-sm border border-rule-strong bg-sheet p-5 shadow-lg"
         >
           <div className="flex items-baseline justify-between gap-4">

@@ -21,6 +21,9 @@ export function setWriting({ decimals, notation, date_order }: Writing) {
   isDayFirst = date_order === "day_first";
 }
 
+/** Whether `3/4` is the third of April here. */
+export const isDayBeforeMonth = () => isDayFirst;
+
 /** The number within a text as the household writes it; its symbol stays as it is. */
 function inNotation(text: string): string {
   const start = text.search(/\d/);

@@ -119,6 +119,7 @@ export function keptSearch(search: string): string {
     "years",
     "kind",
     "for",
+    "variants",
   ])
     kept.delete(name);
   return kept.toString();

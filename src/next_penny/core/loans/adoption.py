@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date
 
-from next_penny.core.loan_terms import DatedAmount, Extra, LoanTerms, RateChange
+from next_penny.core.loan_terms import DatedAmount, LoanTerms, RateChange
 from next_penny.core.loans.check import shape_problems
 from next_penny.core.loans.compare import Variant
 from next_penny.core.loans.schedule import LoanError, Schedule, schedule
@@ -72,9 +72,7 @@ def adopted(terms: LoanTerms, rest: Schedule, wish: LoanWish, told: Schedule) ->
         goes_on = terms.after_rate_change == "keep_payment" and bool(terms.rate_changes)
         made = _payments_from(begins, told, goes_on=goes_on)
         terms = replace(terms, payment_changes=(*kept_payments, *made))
-    if wish.extra:
-        terms = replace(terms, extras=(*terms.extras, Extra(wish.extra, every=1, start=first_due)))
-    return terms
+    return replace(terms, extras=(*terms.extras, *wish.extras(first_due)))
 
 
 def _payments_from(begins: date, told: Schedule, *, goes_on: bool) -> Iterator[DatedAmount]:

@@ -269,6 +269,25 @@ def by_year(told: Schedule) -> list[Year]:
     return [Year(year, *columns) for year, columns in sorted(sums.items())]
 
 
+class InAll(NamedTuple):
+    """What leaves with each payment, escrow and insurance included, and the same by calendar year."""
+
+    rows: list[int]
+    years: dict[int, int]
+    insurance: dict[int, int]
+
+
+def in_all(told: Schedule) -> InAll:
+    """The whole sums of a schedule's payments; years as `by_year` has them."""
+    whole = InAll([], {}, {})
+    for row in told.rows:
+        paid, year = row.payment + row.extra + row.escrow + row.insurance, date.fromordinal(row.due).year
+        whole.rows.append(paid)
+        whole.years[year] = whole.years.get(year, 0) + paid
+        whole.insurance[year] = whole.insurance.get(year, 0) + row.insurance
+    return whole
+
+
 def accrued_by_year(begin: int, due: int, interest: int) -> list[tuple[int, int]]:
     """A period's interest allotted to calendar years by days, rounded as it accumulates so that the parts sum to it."""
     total, passed, given, parts = due - begin, 0, 0, []

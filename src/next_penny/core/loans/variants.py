@@ -9,6 +9,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 from fractions import Fraction
 
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.loan_terms import Extra, Fee, LoanTerms
 from next_penny.core.loans.payoff import payoff_amount
 from next_penny.core.loans.schedule import LoanError, Schedule, regular_payments, schedule
@@ -17,7 +18,10 @@ from next_penny.core.money import round_half_up
 
 @dataclass(frozen=True, slots=True)
 class LoanWish:
-    """What is to be different; None leaves it as it is. `payments` counts what is left. Amounts in minor units."""
+    """What is to be different; None leaves it as it is. `payments` counts what is left. Amounts in minor units.
+
+    extra: with every payment; lump: once, on the day `lump_on`.
+    """
 
     annual_rate: Decimal | None = None
     payments: int | None = None
@@ -29,6 +33,14 @@ class LoanWish:
     refinance: bool = False
     fees: int = 0
     fees_financed: bool = False
+    lump: int = 0
+    lump_on: date | None = None
+
+    def extras(self, first_payment: date) -> tuple[Extra, ...]:
+        """What is paid beside the schedule, from a payment on."""
+        each = (Extra(self.extra, every=1, start=first_payment),) if self.extra else ()
+        once = (Extra(self.lump, date=self.lump_on),) if self.lump and self.lump_on is not None else ()
+        return (*each, *once)
 
 
 def is_new_loan(terms: LoanTerms, wish: LoanWish) -> bool:
@@ -101,6 +113,8 @@ def vary(
     paid off with the rest where a new loan takes its place.
     """
     terms = base
+    if wish.lump and wish.lump_on is not None and wish.lump_on < max(today, base.disbursed):
+        raise LoanError("lump_on", f"Choose {full_day(max(today, base.disbursed))} or a later day.", "range")
     if wish.refinance or (_is_other_rhythm(base, wish) and base.disbursed < today):
         terms = _begun_anew(base, wish, today, under_way or schedule(base), arrears)
     elif _is_other_rhythm(base, wish):
@@ -126,9 +140,7 @@ def _with_terms(terms: LoanTerms, wish: LoanWish) -> LoanTerms:
         if terms.rate_changes or (terms.extra_effect == "recast" and terms.extras):
             # To be levelled anew later, it needs to know over how many payments.
             terms = replace(terms, payments=regular_payments(terms))
-    if wish.extra:
-        terms = replace(terms, extras=(*terms.extras, Extra(wish.extra, every=1, start=terms.first_payment)))
-    return terms
+    return replace(terms, extras=(*terms.extras, *wish.extras(terms.first_payment)))
 
 
 def _in_rhythm(base: LoanTerms, wish: LoanWish) -> LoanTerms:

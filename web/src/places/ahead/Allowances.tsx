@@ -32,14 +32,14 @@ function Allowance({ row, today }: { row: Row; today: string }) {
   const { allowance, now, currency } = row;
   if (!now) return null;
   return (
-    <li className="min-w-60">
+    <li className="max-w-full min-w-60">
       <button type="button" onClick={() => openSlip("allowance", allowance.id)} className="block w-full text-left">
         <span className="flex items-baseline justify-between gap-4">
           <span>{allowance.name}</span>
           {now.left >= 0 ? (
-            <strong>{money(now.left, currency)} left</strong>
+            <strong className="whitespace-nowrap">{money(now.left, currency)} left</strong>
           ) : (
-            <strong className="text-rust">{money(-now.left, currency)} over</strong>
+            <strong className="whitespace-nowrap text-rust">{money(-now.left, currency)} over</strong>
           )}
         </span>
         <AllowanceBar now={now} />

@@ -3,6 +3,7 @@ import type { Schemas } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { civil, dayText, iso, money } from "@/shared/format";
 import { type Foldout, Foldouts } from "@/shared/kit/Foldouts";
+import { Term } from "@/shared/kit/Term";
 import { useView } from "@/shared/view";
 import { Afford } from "./Afford";
 import { Paydays } from "./Paydays";
@@ -58,8 +59,9 @@ function Today({ ahead, names }: { ahead: AheadAnswer; names: Map<string, string
     <p className="text-pencil" data-testid="today">
       Today{" "}
       {ahead.accounts.map((account) => (
-        <span key={account.id} className="mr-3 whitespace-nowrap">
-          <span className="text-ink">{money(account.today_balance, account.currency)}</span> on {names.get(account.id)}
+        <span key={account.id} className="mr-3">
+          <span className="whitespace-nowrap text-ink">{money(account.today_balance, account.currency)}</span> on{" "}
+          {names.get(account.id)}
         </span>
       ))}
       <span className="whitespace-nowrap">
@@ -90,17 +92,24 @@ function Shallows({ account, topUp, name, today }: ShallowsProps) {
   if (below.length === 0)
     return (
       <p className="text-pencil">
-        {name} stays above its floor{isPicked && " on these days"}
-        {nearly.length ? `, and dips into its cushion ${times(nearly.length)}` : ""}.
+        {name} stays above its <Term of="Floor">floor</Term>
+        {isPicked && " on these days"}
+        {nearly.length > 0 && (
+          <>
+            , and dips into its <Term of="Cushion">cushion</Term> {times(nearly.length)}
+          </>
+        )}
+        .
       </p>
     );
   const first = account.top_ups[0];
   return (
     <>
-      {below.slice(0, 3).map((stretch) => (
+      {below.slice(0, 3).map((stretch, place) => (
         <p key={stretch.from}>
           <strong className="text-rust">
-            {name} falls {money(stretch.short_by, account.currency)} below its floor
+            {name} falls {money(stretch.short_by, account.currency)} below its{" "}
+            {place === 0 ? <Term of="Floor">floor</Term> : "floor"}
           </strong>{" "}
           {stretch.from === stretch.to
             ? `on ${dayText(stretch.from, today)}`

@@ -2,6 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type RefObject, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { dayText, digits } from "@/shared/format";
+import { Term } from "@/shared/kit/Term";
 import { useWaters } from "@/shared/waters";
 import { DayFilters, type Filters } from "./DayFilters";
 import { AccountName, type DayEvent, DayLine, GRID } from "./DayLine";
@@ -100,16 +101,15 @@ export function RunOfDays({ ahead, filters }: { ahead: AheadAnswer; filters: Fil
 
 function Columns() {
   return (
-    <div
-      aria-hidden="true"
-      className={`${GRID} sticky top-0 z-10 border-b border-rule-strong bg-paper py-1 text-sm text-pencil`}
-    >
+    <div className={`${GRID} sticky top-0 z-10 border-b border-rule-strong bg-paper py-1 text-sm text-pencil`}>
       <span>Day</span>
       <span>What</span>
       <span className="hidden text-right @2xl:block">In</span>
       <span className="hidden text-right @2xl:block">Out</span>
       <span className="text-right">Balance</span>
-      <span className="hidden @2xl:block">Headroom</span>
+      <span className="hidden @2xl:block">
+        <Term of="Headroom">Headroom</Term>
+      </span>
     </div>
   );
 }

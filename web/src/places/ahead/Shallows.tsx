@@ -1,5 +1,6 @@
 import type { Schemas } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
+import { Term } from "@/shared/kit/Term";
 
 type Shallow = Schemas["ShallowModel"];
 
@@ -11,6 +12,7 @@ interface Props {
 
 /** Every stretch below floor or cushion: when, how deep, and what takes it down. */
 export function ShallowList({ found, currency, today }: Props) {
+  const firstNearly = found.findIndex((each) => each.below === "cushion");
   return (
     <table aria-label="Low stretches" className="w-full max-w-4xl border-collapse text-left">
       <thead>
@@ -22,10 +24,10 @@ export function ShallowList({ found, currency, today }: Props) {
         </tr>
       </thead>
       <tbody>
-        {found.map((each) => (
+        {found.map((each, place) => (
           <tr key={`${each.below} ${each.from}`} className="border-b border-rule align-top [&>td]:py-1 [&>td]:pr-3">
             <td className="whitespace-nowrap">{daysOf(each, today)}</td>
-            <td>{each.below}</td>
+            <td>{place === firstNearly ? <Term of="Cushion">cushion</Term> : each.below}</td>
             <td className={`text-right whitespace-nowrap ${each.below === "floor" ? "font-semibold text-rust" : ""}`}>
               {money(each.short_by, currency)}
             </td>

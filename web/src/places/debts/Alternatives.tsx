@@ -2,68 +2,22 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
-import { money, monthOf, readAmount } from "@/shared/format";
+import { money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { RemoveRow } from "@/shared/kit/RowButtons";
 import { Select } from "@/shared/kit/Select";
 import { useToast } from "@/shared/kit/Toast";
 import { useWaters } from "@/shared/waters";
-import { RHYTHMS } from "./LoanFields";
+import { VariantFields } from "./VariantFields";
+import { MOST_VARIANTS, PLAIN, type VariantForm, wishes } from "./variants";
 import type { Source } from "./Why";
 
 type Outcome = Schemas["OutcomeModel"];
-
-export interface VariantForm {
-  rate: string;
-  payments: string;
-  rhythm: string;
-  payment: string;
-  extra: string;
-  balloon: string;
-  refinance: boolean;
-  fees: string;
-  financed: boolean;
-}
-
-export const PLAIN: VariantForm = {
-  rate: "",
-  payments: "",
-  rhythm: "",
-  payment: "",
-  extra: "",
-  balloon: "",
-  refinance: false,
-  fees: "",
-  financed: false,
-};
 
 const HORIZONS = [12, 36, 60, 84, 120, 180, 240, 360].map((months) => ({
   value: String(months),
   label: months === 12 ? "1 year" : `${months / 12} years`,
 }));
-
-/** The variants as the server is asked about them; what cannot be read is as if it were not there. */
-function wishes(forms: VariantForm[], currency: string): Schemas["WishModel"][] {
-  const amount = (text: string) => {
-    const read = readAmount(text, currency);
-    return text.trim() && "amount" in read && read.amount >= 0 ? read.amount : null;
-  };
-  return forms.map((form, place) => ({
-    name: `Variant ${place + 1}`,
-    annual_rate: /^\d+(\.\d+)?$/.test(form.rate.trim()) ? form.rate.trim() : null,
-    payments: /^[1-9]\d{0,3}$/.test(form.payments.trim()) ? Number(form.payments) : null,
-    payments_per_year: (form.rhythm
-      ? Number(form.rhythm.split("a")[0])
-      : null) as Schemas["WishModel"]["payments_per_year"],
-    accelerated: form.rhythm.endsWith("a"),
-    payment: amount(form.payment) || null,
-    extra: amount(form.extra) ?? 0,
-    balloon: amount(form.balloon),
-    refinance: form.refinance,
-    fees: amount(form.fees) ?? 0,
-    fees_financed: form.financed,
-  }));
-}
 
 export function useAlternatives(source: Source, forms: VariantForm[], horizon: string, currency: string) {
   const body = { ...("account" in source ? source : { loan: source.loan }), variants: wishes(forms, currency) };
@@ -113,7 +67,7 @@ export function Alternatives(props: Props) {
     <section aria-label="Alternatives side by side" className="mt-8">
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2 className="text-lg">Alternatives side by side</h2>
-        {forms.length < 4 && (
+        {forms.length < MOST_VARIANTS && (
           <Button look="link" className="!min-h-8" onClick={() => onForms([...forms, PLAIN])}>
             Add a variant
           </Button>
@@ -124,11 +78,11 @@ export function Alternatives(props: Props) {
         </span>
       </div>
       <div className="overflow-x-auto">
-        <table className="w-full border-collapse">
+        <table className="border-collapse">
           <thead>
             <tr className="align-bottom">
               <td className="w-40" />
-              <th scope="col" className="pl-3 text-right font-semibold">
+              <th scope="col" className="min-w-32 pl-3 text-right font-semibold">
                 As it is
               </th>
               {forms.map((form, place) => (
@@ -136,7 +90,7 @@ export function Alternatives(props: Props) {
                   // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
                   key={place}
                   scope="col"
-                  className="min-w-44 pl-3 text-right font-semibold text-copper"
+                  className="w-52 min-w-44 pl-3 text-right font-semibold text-copper"
                 >
                   <span className="inline-flex items-center">
                     Variant {place + 1}
@@ -153,7 +107,7 @@ export function Alternatives(props: Props) {
             </tr>
           </thead>
           <tbody>
-            <Inputs {...props} base={base} set={set} />
+            <VariantFields forms={forms} set={set} base={base} extraMost={props.extraMost} currency={currency} />
             {row("Principal and interest", (outcome) => money(outcome.payment, currency))}
             {row("Paid off", (outcome, place) => (
               <span className={place && outcome.paid_off < (base?.paid_off ?? "") ? "font-semibold" : ""}>
@@ -197,148 +151,6 @@ function Saved({ amount, currency }: { amount: number; currency: string }) {
     <span className="text-rust">costs {money(-amount, currency)} more</span>
   );
 }
-
-interface VariantRowProps {
-  label: string;
-  forms: VariantForm[];
-  base?: ReactNode;
-  children: (form: VariantForm, place: number) => ReactNode;
-}
-
-/** A row of what can be varied: how it is, and a field for each variant. */
-function VariantRow({ label, forms, base, children }: VariantRowProps) {
-  return (
-    <tr className="border-t border-rule">
-      <th scope="row" className="py-1 pr-3 text-left font-normal text-pencil">
-        {label}
-      </th>
-      <td className="pl-3 text-right text-pencil">{base}</td>
-      {forms.map((form, place) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
-        <td key={place} className="py-1 pl-3">
-          {children(form, place)}
-        </td>
-      ))}
-    </tr>
-  );
-}
-
-interface InputsProps extends Props {
-  base: Outcome | undefined;
-  set: (place: number, part: Partial<VariantForm>) => void;
-}
-
-/** The fields of the variants; empty means as it is. */
-function Inputs({ forms, set, base, extraMost, currency }: InputsProps) {
-  const field = (name: "rate" | "payments" | "payment" | "balloon" | "fees", label: string, shown = true) =>
-    shown && (
-      <VariantRow label={label} forms={forms} base={name === "payments" ? base?.payments : ""}>
-        {(form, place) =>
-          (name !== "fees" || form.refinance) && (
-            <input
-              aria-label={`${label}, variant ${place + 1}`}
-              inputMode="decimal"
-              placeholder="as it is"
-              value={form[name]}
-              onChange={(event) => set(place, { [name]: event.target.value })}
-              className="field !min-h-9 text-right"
-            />
-          )
-        }
-      </VariantRow>
-    );
-  return (
-    <>
-      {field("rate", "Rate, % a year")}
-      {field("payments", "Payments left")}
-      <VariantRow label="Paid" forms={forms}>
-        {(form, place) => (
-          <Select
-            label={`Paid, variant ${place + 1}`}
-            value={form.rhythm}
-            options={[
-              { value: "", label: "as it is" },
-              ...RHYTHMS,
-              { value: "26a", label: "half the monthly, every 2 weeks" },
-              { value: "52a", label: "a quarter of it, every week" },
-            ]}
-            onChange={(rhythm) => set(place, { rhythm })}
-            className="field !min-h-9"
-          />
-        )}
-      </VariantRow>
-      <ExtraRow forms={forms} set={set} most={extraMost} currency={currency} />
-      {field("payment", "Another payment")}
-      {field("balloon", "Balloon at the end")}
-      <VariantRow label="Refinance" forms={forms}>
-        {(form, place) => (
-          <div className="text-right">
-            <label className="inline-flex min-h-9 items-center gap-2">
-              a new loan
-              <input
-                type="checkbox"
-                aria-label={`Refinance, variant ${place + 1}`}
-                checked={form.refinance}
-                onChange={(event) => set(place, { refinance: event.target.checked })}
-                className="size-4.5 accent-(--ink)"
-              />
-            </label>
-          </div>
-        )}
-      </VariantRow>
-      {field(
-        "fees",
-        "Cost of refinancing",
-        forms.some((form) => form.refinance),
-      )}
-    </>
-  );
-}
-
-interface ExtraRowProps {
-  forms: VariantForm[];
-  set: (place: number, part: Partial<VariantForm>) => void;
-  most: number;
-  currency: string;
-}
-
-/** The extra with every payment, to be typed or dragged. */
-function ExtraRow({ forms, set, most, currency }: ExtraRowProps) {
-  return (
-    <VariantRow label="Extra with each" forms={forms}>
-      {(form, place) => {
-        const read = readAmount(form.extra || "0", currency);
-        const amount = "amount" in read ? Math.max(0, read.amount) : 0;
-        return (
-          <>
-            <input
-              aria-label={`Extra, variant ${place + 1}`}
-              inputMode="decimal"
-              placeholder="none"
-              value={form.extra}
-              onChange={(event) => set(place, { extra: event.target.value })}
-              className="field !min-h-9 text-right"
-            />
-            <input
-              type="range"
-              aria-label={`Extra, variant ${place + 1}, by dragging`}
-              min={0}
-              max={most}
-              step={most / 100}
-              value={Math.min(most, amount)}
-              onChange={(event) => set(place, { extra: plain(Number(event.target.value), currency) })}
-              className="mt-1 block h-6 w-full accent-(--copper)"
-            />
-          </>
-        );
-      }}
-    </VariantRow>
-  );
-}
-
-/** Minor units as one would type them. */
-const plain = (amount: number, currency: string) =>
-  amount ? money(Math.round(amount), currency).replace(/[^\d.]/g, "") : "";
 
 interface DeedsProps {
   outcomes: Outcome[];

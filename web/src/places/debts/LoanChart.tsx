@@ -1,4 +1,4 @@
-import { type PointerEvent, useState } from "react";
+import { type PointerEvent, type ReactNode, useState } from "react";
 import { linear } from "@/shared/charts/linear";
 import { useWidth } from "@/shared/charts/useWidth";
 import { dayNumber, dayOfNumber, dayText, money } from "@/shared/format";
@@ -19,15 +19,17 @@ interface Props {
   opening: number;
   today: string;
   currency: string;
+  /** What the picture says, in a sentence. */
+  children: ReactNode;
 }
 
-const TOP = 26;
-const FALL = 190;
-const BARS = 70;
-const AXIS = 22;
+const TOP = 22;
+const FALL = 128;
+const BARS = 42;
+const AXIS = 20;
 
 /** The balance falling, and beneath it what each payment is made of: interest on the baseline, principal above it. */
-export function LoanChart({ course, other, begin, opening, today, currency }: Props) {
+export function LoanChart({ course, other, begin, opening, today, currency, children }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const [reading, setReading] = useState<number | null>(null);
   const last = [course.due.at(-1), other?.due.at(-1)].map((day) => dayNumber(day ?? begin));
@@ -51,10 +53,15 @@ export function LoanChart({ course, other, begin, opening, today, currency }: Pr
   };
   const now = x(dayNumber(today));
   return (
-    <figure aria-label="The balance falling" className="my-2">
-      <p className="min-h-7 text-right" aria-live="polite">
-        <Reading course={course} at={at} currency={currency} />
-      </p>
+    <figure aria-label="The balance falling" className="pt-1">
+      <div className="flex min-h-7 flex-wrap justify-between gap-x-6">
+        <p aria-live="polite" data-testid="loan-answer">
+          {children}
+        </p>
+        <p className="ml-auto">
+          {at === null ? <Legend isOther={other !== null} /> : <Reading course={course} at={at} currency={currency} />}
+        </p>
+      </div>
       <div ref={ref} onPointerMove={onMove} onPointerLeave={() => setReading(null)} className="cursor-crosshair">
         {width > 0 && (
           <svg width={width} height={FALL + BARS + AXIS} aria-hidden="true" className="block">
@@ -88,18 +95,22 @@ export function LoanChart({ course, other, begin, opening, today, currency }: Pr
           </svg>
         )}
       </div>
-      <figcaption className="flex flex-wrap gap-x-5 text-sm text-pencil">
-        <span>Above: what is owed.</span>
-        <span>
-          <span className="mr-1.5 inline-block size-3 bg-ink" />
-          interest
-        </span>
-        <span>
-          <span className={`mr-1.5 inline-block size-3 ${other ? "bg-copper opacity-75" : "bg-pencil opacity-40"}`} />
-          principal of each payment
-        </span>
-      </figcaption>
     </figure>
+  );
+}
+
+function Legend({ isOther }: { isOther: boolean }) {
+  return (
+    <span className="flex flex-wrap gap-x-5 text-sm text-pencil">
+      <span>
+        <span className="mr-1.5 inline-block size-3 bg-ink" />
+        interest
+      </span>
+      <span>
+        <span className={`mr-1.5 inline-block size-3 ${isOther ? "bg-copper opacity-75" : "bg-pencil opacity-40"}`} />
+        principal of each payment
+      </span>
+    </span>
   );
 }
 
@@ -109,8 +120,7 @@ function past(course: Course, today: string): Course {
   return { ...course, due: course.due.slice(0, count) };
 }
 
-function Reading({ course, at, currency }: { course: Course; at: number | null; currency: string }) {
-  if (at === null) return null;
+function Reading({ course, at, currency }: { course: Course; at: number; currency: string }) {
   const [interest, principal, balance] = [course.interest[at] ?? 0, course.principal[at] ?? 0, course.balance[at] ?? 0];
   return (
     <>

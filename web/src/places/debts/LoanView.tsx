@@ -1,10 +1,11 @@
 import { useMemo, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
-import { plusDays } from "@/shared/format";
-import { Alternatives, PLAIN, useAlternatives, type VariantForm } from "./Alternatives";
+import { money, monthOf, plusDays } from "@/shared/format";
+import { Alternatives, useAlternatives } from "./Alternatives";
 import { type Course, LoanChart } from "./LoanChart";
 import { Questions } from "./Questions";
 import { Schedule } from "./Schedule";
+import { lastChanged, useVariants } from "./variants";
 import type { Source } from "./Why";
 
 interface Props {
@@ -19,7 +20,7 @@ interface Props {
 
 /** One loan, of the household or tried: its picture, alternatives, questions and schedule. */
 export function LoanView({ answer, source, settled, begin, opening, today, currency }: Props) {
-  const [forms, setForms] = useState<VariantForm[]>([PLAIN]);
+  const [forms, setForms] = useVariants();
   const [horizon, setHorizon] = useState("60");
   const [laid, setLaid] = useState<number | null>(null);
   const alternatives = useAlternatives(source, forms, horizon, currency).data;
@@ -45,23 +46,31 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
           {note}
         </p>
       ))}
-      <LoanChart course={course} other={other} begin={begin} opening={opening} today={today} currency={currency} />
-      <Alternatives
-        forms={forms}
-        outcomes={outcomes}
-        currency={currency}
-        horizon={horizon}
-        isTried={!("account" in source)}
-        laid={laid}
-        onForms={setForms}
-        onHorizon={setHorizon}
-        onLay={setLaid}
-        extraMost={Math.max(500_00, Math.round(answer.payment / 100_00) * 100_00)}
-      />
+      <div>
+        {/* While an extra is dragged further down, the answer and the picture stay in sight. */}
+        <div className="sticky top-0 z-10 border-b border-rule bg-paper">
+          <LoanChart course={course} other={other} begin={begin} opening={opening} today={today} currency={currency}>
+            <Answer base={outcomes[0]} other={other} currency={currency} />
+          </LoanChart>
+        </div>
+        <Alternatives
+          forms={forms}
+          outcomes={outcomes}
+          currency={currency}
+          horizon={horizon}
+          isTried={!("account" in source)}
+          laid={laid}
+          onForms={setForms}
+          onHorizon={setHorizon}
+          onLay={setLaid}
+          extraMost={Math.max(500_00, Math.round(answer.payment / 100_00) * 100_00)}
+        />
+      </div>
       <Questions source={source} currency={currency} byDay={earlier(answer.paid_off, middle)} />
       <Schedule
         rows={answer.rows}
         years={answer.by_year}
+        inAll={answer.in_all}
         source={source}
         settled={settled}
         today={today}
@@ -73,8 +82,24 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
 
 const earlier = (one: string, other: string): string => [one, other].sort()[0] ?? one;
 
-function lastChanged(forms: VariantForm[]): number | null {
-  const text = JSON.stringify(PLAIN);
-  for (let place = forms.length; place > 0; place -= 1) if (JSON.stringify(forms[place - 1]) !== text) return place;
-  return null;
+type Outcome = Schemas["OutcomeModel"];
+
+/** What the variant that is drawn comes to, in one sentence. */
+function Answer({ base, other, currency }: { base: Outcome | undefined; other: Outcome | null; currency: string }) {
+  if (!base) return null;
+  const end = (outcome: Outcome) => (outcome.never_ends ? "never paid off" : `paid off ${monthOf(outcome.paid_off)}`);
+  if (!other)
+    return (
+      <>
+        As it is: <strong>{end(base)}</strong>, {money(base.total_interest, currency)} interest still to pay
+      </>
+    );
+  if (other.problem) return <span className="text-rust">{other.problem}</span>;
+  const saved = other.saves_interest;
+  return (
+    <span className="text-copper">
+      {other.name}: <strong>{end(other)}</strong> (as it is {monthOf(base.paid_off)}),{" "}
+      <strong>{money(Math.abs(saved), currency)}</strong> {saved >= 0 ? "interest saved" : "more interest"}
+    </span>
+  );
 }

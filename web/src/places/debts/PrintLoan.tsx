@@ -4,6 +4,7 @@ import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText, digits, money, monthOf, setWriting } from "@/shared/format";
 import { PaperHeading, useOnPaper } from "@/shared/paper";
+import { scheduleColumns } from "./scheduleColumns";
 
 interface Sheet {
   name: string;
@@ -40,7 +41,7 @@ async function read(account: string | null, loan: string | null, currency: strin
 }
 
 function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
-  const columns = ["payment", "interest", "principal", "extra", "escrow", "insurance", "balance"] as const;
+  const columns = scheduleColumns(found.rows, found.in_all);
   return (
     <main className="mx-auto max-w-5xl p-6 print:p-0">
       <PaperHeading title={`${name}: amortization schedule`} />
@@ -50,11 +51,11 @@ function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
       </p>
       <table className="w-full border-collapse text-right text-sm">
         <thead className="table-header-group">
-          <tr className="border-b border-rule-strong [&>th]:py-1 [&>th]:font-semibold [&>th]:capitalize">
+          <tr className="border-b border-rule-strong [&>th]:py-1 [&>th]:font-semibold">
             <th className="text-left">No.</th>
             <th className="text-left">Due</th>
-            {columns.map((name) => (
-              <th key={name}>{name}</th>
+            {columns.map(({ name, label }) => (
+              <th key={name}>{label}</th>
             ))}
           </tr>
         </thead>
@@ -63,8 +64,8 @@ function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
             <tr key={row.number} className="break-inside-avoid border-b border-rule">
               <td className="text-left">{row.number}</td>
               <td className="text-left">{dayText(row.due, "0")}</td>
-              {columns.map((name) => (
-                <td key={name}>{digits(row[name], currency)}</td>
+              {columns.map(({ name, ofRow }) => (
+                <td key={name}>{digits(ofRow(row, row.number), currency)}</td>
               ))}
             </tr>
           ))}

@@ -1,10 +1,11 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
+import { type CSSProperties, useMemo, useRef, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
-import { dayText, digits } from "@/shared/format";
+import { dayText, digits, shortDay } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
-import { type Figure, type Source, Why } from "./Why";
+import { type Column, isExplained, scheduleColumns } from "./scheduleColumns";
+import { type Source, Why } from "./Why";
 
 type Row = Schemas["LoanRow"];
 type Year = Schemas["LoanYear"];
@@ -12,6 +13,7 @@ type Year = Schemas["LoanYear"];
 export interface ScheduleProps {
   rows: Row[];
   years: Year[];
+  inAll: Schemas["LoanInAll"];
   source: Source;
   settled: string[];
   today: string;
@@ -25,18 +27,11 @@ interface Line {
 }
 
 const GRID =
-  "grid grid-cols-[3.5rem_6.5rem_repeat(3,minmax(0,1fr))] gap-x-3 @3xl:grid-cols-[3.5rem_8.5rem_repeat(6,minmax(0,1fr))]";
-const COLUMNS: { name: Figure; label: string; wide: boolean }[] = [
-  { name: "payment", label: "Payment", wide: true },
-  { name: "interest", label: "Interest", wide: false },
-  { name: "principal", label: "Principal", wide: false },
-  { name: "extra", label: "Extra", wide: true },
-  { name: "escrow", label: "Escrow", wide: true },
-  { name: "balance", label: "Balance", wide: false },
-];
+  "grid grid-cols-[1.8rem_3.4rem_repeat(3,minmax(0,1fr))] gap-x-2 text-sm @3xl:text-base @3xl:grid-cols-[3.5rem_8.5rem_repeat(var(--columns),minmax(0,1fr))] @3xl:gap-x-3";
 
 /** The schedule, years folded with their sums; ink for what is settled, pencil for what is to come. */
-export function Schedule({ rows, years, source, settled, today, currency }: ScheduleProps) {
+export function Schedule({ rows, years, inAll, source, settled, today, currency }: ScheduleProps) {
+  const columns = useMemo(() => scheduleColumns(rows, inAll), [rows, inAll]);
   const thisYear = Number(today.slice(0, 4));
   const [open, setOpen] = useState<number[]>([thisYear, thisYear + 1, years[0]?.year ?? thisYear]);
   const list = useRef<HTMLDivElement>(null);
@@ -64,7 +59,7 @@ export function Schedule({ rows, years, source, settled, today, currency }: Sche
     setOpen((before) => (before.includes(year) ? before.filter((each) => each !== year) : [...before, year]));
   const isAllOpen = years.every((year) => open.includes(year.year));
   return (
-    <section aria-label="Schedule" className="mt-8">
+    <section aria-label="Schedule" className="mt-8" style={{ "--columns": columns.length } as CSSProperties}>
       <div className="flex items-baseline gap-4">
         <h2 className="text-lg">Schedule</h2>
         <Button
@@ -78,7 +73,7 @@ export function Schedule({ rows, years, source, settled, today, currency }: Sche
       <div className={`${GRID} sticky top-0 z-10 border-b border-rule-strong bg-paper py-1 text-sm text-pencil`}>
         <span>No.</span>
         <span>Due</span>
-        {COLUMNS.map(({ name, label, wide }) => (
+        {columns.map(({ name, label, wide }) => (
           <span key={name} className={`text-right ${wide ? "hidden @3xl:block" : ""}`}>
             {label}
           </span>
@@ -96,6 +91,8 @@ export function Schedule({ rows, years, source, settled, today, currency }: Sche
               {line?.year && (
                 <YearLine
                   year={line.year}
+                  place={years.indexOf(line.year)}
+                  columns={columns}
                   isOpen={open.includes(line.year.year)}
                   currency={currency}
                   onToggle={toggle}
@@ -104,6 +101,7 @@ export function Schedule({ rows, years, source, settled, today, currency }: Sche
               {line?.row && (
                 <RowLine
                   row={line.row}
+                  columns={columns}
                   source={source}
                   isInked={inked.has(line.row.due)}
                   isNext={line.row.number === next}
@@ -121,13 +119,14 @@ export function Schedule({ rows, years, source, settled, today, currency }: Sche
 
 interface YearLineProps {
   year: Year;
+  place: number;
+  columns: Column[];
   isOpen: boolean;
   currency: string;
   onToggle: (year: number) => void;
 }
 
-function YearLine({ year, isOpen, currency, onToggle }: YearLineProps) {
-  const sums = [null, year.interest_paid, year.principal, year.extra, year.escrow, null];
+function YearLine({ year, place, columns, isOpen, currency, onToggle }: YearLineProps) {
   const Fold = isOpen ? ChevronDown : ChevronRight;
   return (
     <button
@@ -136,19 +135,15 @@ function YearLine({ year, isOpen, currency, onToggle }: YearLineProps) {
       onClick={() => onToggle(year.year)}
       className={`${GRID} h-9 w-full items-center border-b border-rule bg-hover text-left font-semibold`}
     >
-      <span className="col-span-2 flex items-center gap-1">
+      <span className="col-span-2 flex items-center gap-1 whitespace-nowrap">
         <Fold size={16} aria-hidden /> {year.year}
-        <span className="ml-2 hidden font-normal text-sm text-pencil @3xl:inline">
+        <span className="ml-1 hidden font-normal text-sm text-pencil @3xl:inline">
           {digits(year.interest_accrued, currency)} run up
         </span>
       </span>
-      {sums.map((sum, place) => (
-        <span
-          // biome-ignore lint/suspicious/noArrayIndexKey: the columns stay in their order
-          key={place}
-          className={`text-right ${COLUMNS[place]?.wide ? "hidden @3xl:block" : ""}`}
-        >
-          {sum === null ? "" : digits(sum, currency)}
+      {columns.map(({ name, wide, ofYear }) => (
+        <span key={name} className={`text-right ${wide ? "hidden @3xl:block" : ""}`}>
+          {ofYear ? digits(ofYear(year, place), currency) : ""}
         </span>
       ))}
     </button>
@@ -157,6 +152,7 @@ function YearLine({ year, isOpen, currency, onToggle }: YearLineProps) {
 
 interface RowLineProps {
   row: Row;
+  columns: Column[];
   source: Source;
   isInked: boolean;
   isNext: boolean;
@@ -164,7 +160,7 @@ interface RowLineProps {
   currency: string;
 }
 
-function RowLine({ row, source, isInked, isNext, today, currency }: RowLineProps) {
+function RowLine({ row, columns, source, isInked, isNext, today, currency }: RowLineProps) {
   return (
     <div
       data-row={row.number}
@@ -172,18 +168,23 @@ function RowLine({ row, source, isInked, isNext, today, currency }: RowLineProps
     >
       <span>{row.number}</span>
       <span className="whitespace-nowrap">
-        {dayText(row.due, today)}
+        <span className="@3xl:hidden">{shortDay(row.due)}</span>
+        <span className="hidden @3xl:inline">{dayText(row.due, today)}</span>
         {isNext && <span className="sr-only"> (next)</span>}
       </span>
-      {COLUMNS.map(({ name, label, wide }) => (
+      {columns.map(({ name, label, wide, ofRow }) => (
         <span key={name} className={`text-right ${wide ? "hidden @3xl:block" : ""}`}>
-          <Why
-            source={source}
-            number={row.number}
-            figure={name}
-            label={label}
-            text={digits(row[name as "balance"], currency)}
-          />
+          {isExplained(name) ? (
+            <Why
+              source={source}
+              number={row.number}
+              figure={name}
+              label={label}
+              text={digits(ofRow(row, row.number), currency)}
+            />
+          ) : (
+            digits(ofRow(row, row.number), currency)
+          )}
         </span>
       ))}
     </div>

@@ -1,6 +1,6 @@
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
-import { digits, readAmount } from "@/shared/format";
+import { dayText, digits, money, readAmount } from "@/shared/format";
 import { ChooseMany, ChooseOne } from "@/shared/kit/Choice";
 import { Field, FieldGroup } from "@/shared/kit/Field";
 import { NewCategory } from "@/shared/kit/NewCategory";
@@ -10,6 +10,7 @@ import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { useAllowances } from "../ahead/Allowances";
 import { touched } from "./flowForm";
+import { Planned, type PlannedItem, takingBack } from "./Planned";
 import { WEEKDAYS } from "./rule";
 
 type Allowance = Schemas["Allowance"];
@@ -24,6 +25,7 @@ interface AllowanceForm {
   account: string;
   timing: NonNullable<Allowance["timing"]>;
   carry: NonNullable<Allowance["carry"]>;
+  taken_back: string[];
 }
 
 /** Create or edit an allowance: spending with no fixed date, held back in the forecast. */
@@ -31,8 +33,8 @@ export function AllowanceSlip({ id }: { id: string | null }) {
   const rows = useAllowances().data?.allowances;
   const accounts = useAccounts().data?.accounts;
   const choices = useEntryChoices().data;
-  const beginnings = useHousehold().data?.beginnings;
-  if (!rows || !accounts || !choices || !beginnings) return null;
+  const { beginnings, today } = useHousehold().data ?? {};
+  if (!rows || !accounts || !choices || !beginnings || !today) return null;
   const row = rows.find(({ allowance }) => allowance.id === id);
   const list = accounts.map(({ account }) => account);
   const initial = row ? formOf(row) : emptyForm(beginnings.account ?? "");
@@ -43,6 +45,8 @@ export function AllowanceSlip({ id }: { id: string | null }) {
       accounts={list}
       categories={choices.categories.filter((category) => category.kind === "expense")}
       begin={beginnings.allowance_from}
+      today={today}
+      planned={row ? plannedLimits(row, today) : []}
     />
   );
 }
@@ -58,6 +62,7 @@ function emptyForm(account: string): AllowanceForm {
     account,
     timing: "evenly",
     carry: "none",
+    taken_back: [],
   };
 }
 
@@ -77,19 +82,22 @@ interface EditorProps {
   accounts: Schemas["Account"][];
   categories: Schemas["Category"][];
   begin: string;
+  today: string;
+  planned: PlannedItem[];
 }
 
-function Editor({ existing, initial, accounts, categories, begin }: EditorProps) {
+function Editor({ existing, initial, accounts, categories, begin, today, planned }: EditorProps) {
   const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
   const currency = accounts.find((account) => account.id === values.account)?.currency ?? "USD";
   const read = readAmount(values.limit, currency);
   const change: ChangeRequest | null =
     "amount" in read ? changeOf(values, read.amount, existing && { id: existing.id, initial }, newId, begin) : null;
+  const changes = change && [...takingBack("allowance", change.id ?? "", planned, values.taken_back), change];
   const isReady = existing ? isDirty : values.name.trim() !== "";
-  const slip = useSlip(change && isReady ? [change] : null, isTouched);
+  const slip = useSlip(changes && isReady ? changes : null, isTouched);
   const onSave = () => {
     slip.trySaving();
-    if (change) slip.save([change], "Saved");
+    if (changes) slip.save(changes, "Saved");
     else form.setFocus("limit");
   };
   const limitProblem = "problem" in read && (values.limit || slip.wasTried) ? read.problem : slip.problem("limit");
@@ -191,8 +199,23 @@ function Editor({ existing, initial, accounts, categories, begin }: EditorProps)
           />
         )}
       </Field>
+      <Planned
+        items={planned}
+        today={today}
+        takenBack={values.taken_back}
+        onChange={(next) => set("taken_back", next)}
+      />
     </Slip>
   );
+}
+
+/** The limits that hold from later periods on. */
+function plannedLimits({ allowance, currency }: Schemas["AllowanceRow"], today: string): PlannedItem[] {
+  return (allowance.revisions ?? []).map(({ from, limit }) => ({
+    undo: { op: "revise", from, value: null },
+    day: from,
+    text: `From ${dayText(from, today)}: ${money(limit, currency)}`,
+  }));
 }
 
 interface Existing {

@@ -12,10 +12,20 @@ import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { keptSearch, useView } from "@/shared/view";
 import { AsideLink } from "./AsideLink";
-import { emptyForm, type FlowForm, flowChange, formOf, formOfCandidate, type Kind, readForm } from "./flowForm";
+import {
+  dateChanges,
+  emptyForm,
+  type FlowForm,
+  flowChanges,
+  formOf,
+  formOfCandidate,
+  type Kind,
+  readForm,
+} from "./flowForm";
 import { MoreFields } from "./MoreFields";
 import { PayFields } from "./PayFields";
 import { PaymentSlip } from "./PaymentSlip";
+import { Planned, type PlannedItem, plannedOf, takingBack } from "./Planned";
 import { WhenFields } from "./WhenFields";
 
 const KINDS = [
@@ -44,7 +54,7 @@ export function FlowSlip({ id, start }: Props) {
   const made = madeBy(id, accounts);
   if (made) return <Made account={made.account} name={made.name} />;
   if (id !== null && !row) return <Gone />;
-  if (row?.flow.kind === "loan_payment") return <PaymentSlip row={row} />;
+  if (row?.flow.kind === "loan_payment") return <PaymentSlip row={row} today={today} />;
   if (start.startsWith("seen~"))
     return (
       <FromEntries entries={start.split("~").slice(1)} accounts={accounts} categories={categories} today={today} />
@@ -52,8 +62,16 @@ export function FlowSlip({ id, start }: Props) {
   const list = accounts.map(({ account }) => account);
   const kind: Kind = start === "income" || start === "transfer" ? start : "bill";
   const initial = row ? formOf(row, today) : emptyForm(kind, beginnings?.account ?? "", today);
+  const names = new Map([...list, ...categories].map(({ id, name }) => [id, name]));
   return (
-    <FlowEditor flow={row?.flow ?? null} initial={initial} accounts={list} categories={categories} today={today} />
+    <FlowEditor
+      flow={row?.flow ?? null}
+      initial={initial}
+      accounts={list}
+      categories={categories}
+      today={today}
+      planned={row ? plannedOf(row, today, (each) => names.get(each) ?? each) : []}
+    />
   );
 }
 
@@ -120,25 +138,28 @@ interface EditorProps {
   accounts: Account[];
   categories: Schemas["Category"][];
   today: string;
+  planned?: PlannedItem[];
   seen?: Schemas["CandidateModel"];
 }
 
-function FlowEditor({ flow, initial, accounts, categories, today, seen }: EditorProps) {
+function FlowEditor({ flow, initial, accounts, categories, today, planned = [], seen }: EditorProps) {
   const id = flow?.id ?? null;
   const { form, values, newId, isDirty, isTouched } = useSlipForm(initial);
   const main = values.kind === "income" ? values.to_account : values.from_account;
   const currency = accounts.find((account) => account.id === main)?.currency ?? accounts[0]?.currency ?? "USD";
   const read = readForm(values, currency);
-  const change = (value: Record<string, unknown>): ChangeRequest =>
-    id === null ? { op: "add", kind: "flow", id: newId, value } : flowChange(values, initial, id, currency, value);
+  const changes = (value: Record<string, unknown>): ChangeRequest[] =>
+    id === null
+      ? [{ op: "add", kind: "flow", id: newId, value: { ...value, ...ownAmounts(values, currency) } }]
+      : [...takingBack("flow", id, planned, values.taken_back), ...flowChanges(values, initial, id, currency, value)];
   const isReady = "value" in read && (id !== null ? isDirty : values.name.trim() !== "");
-  const slip = useSlip(isReady && "value" in read ? [change(read.value)] : null, isTouched);
+  const slip = useSlip(isReady && "value" in read ? changes(read.value) : null, isTouched);
   const amountProblem =
     "problem" in read && !read.field && (values.amount !== "" || slip.wasTried) ? read.problem : slip.problem("amount");
   const moreProblem = (field: string) =>
     "problem" in read && read.field === field ? read.problem : slip.problem(field);
   const onSave = () => {
-    if ("value" in read) slip.save([change(read.value)], "Saved");
+    if ("value" in read) slip.save(changes(read.value), "Saved");
     else {
       slip.trySaving();
       form.setFocus("amount");
@@ -188,7 +209,13 @@ function FlowEditor({ flow, initial, accounts, categories, today, seen }: Editor
       </div>
       {values.kind === "income" && <PayFields values={values} form={form} currency={currency} problem={moreProblem} />}
       <AccountFields values={values} form={form} accounts={accounts} problem={slip.problem} />
-      <WhenFields values={values} form={form} problem={slip.problem} today={today} />
+      <WhenFields values={values} form={form} problem={moreProblem} today={today} currency={currency} />
+      <Planned
+        items={planned}
+        today={today}
+        takenBack={values.taken_back}
+        onChange={(next) => form.setValue("taken_back", next, { shouldDirty: true })}
+      />
       {flow && values.repeats === "rules" && isDirty && (
         <Since form={form} values={values} problem={slip.problem("revisions") ?? slip.problem("from")} />
       )}
@@ -199,6 +226,12 @@ function FlowEditor({ flow, initial, accounts, categories, today, seen }: Editor
       </Field>
     </Slip>
   );
+}
+
+/** The amounts of a new flow's own dates, as changes of these dates. */
+function ownAmounts(values: FlowForm, currency: string) {
+  const changes = dateChanges(values, null, "", currency).map(({ nominal, value }) => ({ nominal, ...value }));
+  return changes.length > 0 ? { changes } : {};
 }
 
 const SHOWN = [

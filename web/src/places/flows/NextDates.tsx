@@ -11,6 +11,8 @@ export function useOccurrences(timing: Timing) {
   const body = { ...timing, country: household?.household.country ?? null };
   return useQuery({
     queryKey: ["occurrences", body],
+    // As long as there is no date, there is nothing to ask.
+    enabled: Boolean(timing.rules?.length || timing.dates?.length),
     retry: false,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) => answer<Schemas["OccurrencesAnswer"]>(api.POST("/api/tools/occurrences", { body, signal })),
@@ -19,9 +21,9 @@ export function useOccurrences(timing: Timing) {
 
 export function NextDates({ timing }: { timing: Timing }) {
   const today = useHousehold().data?.today;
-  const { data, error } = useOccurrences(timing);
+  const { data, error, isPlaceholderData } = useOccurrences(timing);
   if (error) return <p className="text-sm text-rust">{error.message}</p>;
-  if (!data) return null;
+  if (!data || (isPlaceholderData && !timing.rules?.length && !timing.dates?.length)) return null;
   return (
     <div aria-live="polite" data-testid="next-dates" className="text-sm">
       <p>

@@ -6,10 +6,11 @@ import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { keptSearch, useView } from "@/shared/view";
+import { Planned, plannedOf, takingBack } from "./Planned";
 import { ROLLS } from "./WhenFields";
 
 /** The payment that a loan makes by itself: its dates and amounts are the loan's, the rest can be set here. */
-export function PaymentSlip({ row }: { row: Schemas["FlowRow"] }) {
+export function PaymentSlip({ row, today }: { row: Schemas["FlowRow"]; today: string }) {
   const { flow, sentence } = row;
   const { search } = useView();
   const initial = {
@@ -18,10 +19,16 @@ export function PaymentSlip({ row }: { row: Schemas["FlowRow"] }) {
     remind_days: String(flow.remind_days ?? 3),
     always_happens: flow.always_happens ?? false,
     notes: flow.notes ?? "",
+    taken_back: [] as string[],
   };
+  const planned = plannedOf(row, today, (id) => id);
   const { form, values, isDirty } = useSlipForm(initial);
-  const value = { ...values, name: values.name.trim(), remind_days: Number(values.remind_days || "0") };
-  const changes: ChangeRequest[] = [{ op: "update", kind: "flow", id: flow.id, value }];
+  const { taken_back, ...fields } = values;
+  const value = { ...fields, name: values.name.trim(), remind_days: Number(values.remind_days || "0") };
+  const changes: ChangeRequest[] = [
+    ...takingBack("flow", flow.id, planned, taken_back),
+    { op: "update", kind: "flow", id: flow.id, value },
+  ];
   const slip = useSlip(isDirty ? changes : null, () => true);
   return (
     <Slip
@@ -61,6 +68,12 @@ export function PaymentSlip({ row }: { row: Schemas["FlowRow"] }) {
         <input type="checkbox" {...form.register("always_happens")} className="size-4.5 accent-(--ink)" />
         It always happens (direct debit): assumed until confirmed
       </label>
+      <Planned
+        items={planned}
+        today={today}
+        takenBack={taken_back}
+        onChange={(next) => form.setValue("taken_back", next, { shouldDirty: true })}
+      />
       <Field label="Notes" problem={slip.problem("notes")}>
         {(ids) => <textarea {...ids} {...form.register("notes")} rows={2} className="field" />}
       </Field>

@@ -6,6 +6,7 @@ import { Field, FieldGroup } from "@/shared/kit/Field";
 import { Select } from "@/shared/kit/Select";
 import { type End, type FlowForm, timingOf } from "./flowForm";
 import { NextDates, useOccurrences } from "./NextDates";
+import { OwnDates } from "./OwnDates";
 import { RulePicker } from "./RulePicker";
 import { isPreset, rhythmFrom, writeRule } from "./rule";
 
@@ -21,10 +22,11 @@ interface Props {
   form: UseFormReturn<FlowForm>;
   problem: (field: string) => string | undefined;
   today: string;
+  currency: string;
 }
 
 /** When it happens: how it repeats or on which dates, from when, until when, and what weekends and holidays do. */
-export function WhenFields({ values, form, problem, today }: Props) {
+export function WhenFields({ values, form, problem, today, currency }: Props) {
   const set = <Name extends keyof FlowForm>(name: Name, value: FlowForm[Name]) =>
     form.setValue(name, value as never, { shouldDirty: true });
   const timing = timingOf(values);
@@ -76,11 +78,13 @@ export function WhenFields({ values, form, problem, today }: Props) {
         </>
       )}
       {(!isRepeating || values.dates.length > 0) && (
-        <DateList
+        <OwnDates
           label={isRepeating ? "And on" : "Dates"}
-          days={values.dates}
+          dates={values.dates}
+          usual={values.by_the_hour ? "" : values.amount}
+          currency={currency}
           first={today}
-          onChange={(days) => set("dates", days)}
+          onChange={(dates) => set("dates", dates)}
           problem={problem("dates") ?? (isRepeating ? undefined : problem("rules"))}
         />
       )}
@@ -97,7 +101,7 @@ export function WhenFields({ values, form, problem, today }: Props) {
       {isRepeating && (
         <div className="flex gap-2">
           {values.dates.length === 0 && (
-            <Button look="link" onClick={() => set("dates", [today])}>
+            <Button look="link" onClick={() => set("dates", [{ day: today, amount: "" }])}>
               And on one more date…
             </Button>
           )}
@@ -123,7 +127,7 @@ export function WhenFields({ values, form, problem, today }: Props) {
   );
 }
 
-interface BoundsProps extends Omit<Props, "today"> {
+interface BoundsProps extends Omit<Props, "today" | "currency"> {
   set: <Name extends keyof FlowForm>(name: Name, value: FlowForm[Name]) => void;
 }
 

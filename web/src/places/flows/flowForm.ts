@@ -1,5 +1,5 @@
 /** The flow slip's fields, and how they become the fields of a plan's flow. */
-import type { Flow, Schemas } from "@/shared/api/client";
+import type { ChangeRequest, Flow, Schemas } from "@/shared/api/client";
 import { digits, readAmount } from "@/shared/format";
 import { rhythmFrom, writeRule } from "./rule";
 
@@ -13,6 +13,12 @@ export interface SplitForm {
   goes: string;
 }
 
+/** A date of its own, and its amount where that is not the flow's. */
+export interface OwnDate {
+  day: string;
+  amount: string;
+}
+
 export interface FlowForm {
   kind: Kind;
   name: string;
@@ -23,7 +29,7 @@ export interface FlowForm {
   payee: string;
   repeats: "rules" | "dates";
   rules: string[];
-  dates: string[];
+  dates: OwnDate[];
   except: string[];
   start: string;
   ends: End;
@@ -55,6 +61,8 @@ export interface FlowForm {
   /** Since when another amount or rhythm holds: from a day on, or as if it had always been so. */
   holds: "from" | "always";
   since: string;
+  /** Which changed dates and later changes are to be as planned again. */
+  taken_back: string[];
 }
 
 export function emptyForm(kind: Kind, account: string, today: string): FlowForm {
@@ -96,6 +104,7 @@ export function emptyForm(kind: Kind, account: string, today: string): FlowForm 
     hours: "",
     holds: "always",
     since: today,
+    taken_back: [],
   };
 }
 
@@ -128,7 +137,10 @@ export function formOf(row: Schemas["FlowRow"], today: string): FlowForm {
     payee: flow.payee ?? "",
     repeats: rules_now.length ? "rules" : "dates",
     rules: rules_now.length ? [...rules_now] : [writeRule(rhythmFrom(today))],
-    dates: [...(flow.dates ?? [])],
+    dates: (flow.dates ?? []).map((day) => {
+      const own = flow.changes?.find((change) => change.nominal === day)?.amount;
+      return { day, amount: own == null ? "" : digits(own, currency) };
+    }),
     except: [...(flow.except ?? [])],
     start: flow.start ?? "",
     ends: flow.until ? "until" : flow.count ? "count" : "never",
@@ -162,6 +174,7 @@ export function formOf(row: Schemas["FlowRow"], today: string): FlowForm {
     hours: hourly_now ? String(hourly_now.hours) : "",
     holds: (flow.start ?? "") < today && rules_now.length ? "from" : "always",
     since: today,
+    taken_back: [],
   };
 }
 
@@ -171,7 +184,7 @@ export function timingOf(form: FlowForm) {
   const listed = (days: string[]) => [...new Set(days.filter(Boolean))].sort();
   return {
     rules: isRepeating ? form.rules : [],
-    dates: listed(form.dates),
+    dates: listed(form.dates.map(({ day }) => day)),
     except: isRepeating ? listed(form.except) : [],
     start: form.start || null,
     until: form.ends === "until" && form.until ? form.until : null,
@@ -208,6 +221,18 @@ function readSplits(splits: SplitForm[], currency: string): object[] | string {
   return parts;
 }
 
+/** The amounts of a flow's own dates, by day; or what is wrong with one of them. */
+function readDates(dates: OwnDate[], currency: string): Record<string, number> | string {
+  const amounts: Record<string, number> = {};
+  for (const { day, amount } of dates) {
+    if (!day || !amount.trim()) continue;
+    const read = readAmount(amount, currency);
+    if ("problem" in read) return read.problem;
+    amounts[day] = read.amount;
+  }
+  return amounts;
+}
+
 /** The fields to set; or the problem of the one field that cannot be read yet. */
 export function readForm(form: FlowForm, currency: string): ReadFlow {
   const read = form.by_the_hour ? { amount: 0 } : readAmount(form.amount, currency);
@@ -220,6 +245,8 @@ export function readForm(form: FlowForm, currency: string): ReadFlow {
       : null;
   const seasonal = readSeasons(form.seasonal, currency);
   if (typeof seasonal === "string") return { field: "seasonal", problem: seasonal };
+  const own = readDates(form.dates, currency);
+  if (typeof own === "string") return { field: "dates", problem: own };
   const splits = readSplits(form.splits, currency);
   if (typeof splits === "string") return { field: "splits", problem: splits };
   return {
@@ -258,12 +285,29 @@ export function touched(value: Fields, before: Fields): Fields {
 }
 
 /** What is said to the app of a flow that there is: from a day on, or as if it had always been so. */
-export function flowChange(form: FlowForm, initial: FlowForm, id: string, currency: string, value: Fields) {
+export function flowChanges(form: FlowForm, initial: FlowForm, id: string, currency: string, value: Fields) {
+  const said: ChangeRequest = { kind: "flow", id, ...flowChange(form, initial, currency, value) };
+  return [said, ...dateChanges(form, initial, id, currency)];
+}
+
+function flowChange(form: FlowForm, initial: FlowForm, currency: string, value: Fields) {
   // Another kind, or dates in place of a rhythm, is another plan altogether: it has no day from which it holds.
   const isAnother = form.kind !== initial.kind || form.repeats !== initial.repeats;
-  if (isAnother) return { op: "update" as const, kind: "flow" as const, id, value };
+  if (isAnother) return { op: "update" as const, value };
   const before = readForm(initial, currency);
   const said = touched(value, "value" in before ? before.value : {});
   const from = form.holds === "from" && form.repeats === "rules" ? form.since : null;
-  return { op: "revise" as const, kind: "flow" as const, id, value: said, from };
+  return { op: "revise" as const, value: said, from };
+}
+
+/** Amounts of its own dates that became others; a date that went takes its amount along. */
+export function dateChanges(form: FlowForm, initial: FlowForm | null, id: string, currency: string): ChangeRequest[] {
+  const [now, before] = [form, initial].map((each) => readDates(each?.dates ?? [], currency));
+  if (!now || !before || typeof now === "string" || typeof before === "string") return [];
+  const days = new Set(form.dates.map(({ day }) => day));
+  const changed = [...new Set([...Object.keys(before), ...Object.keys(now)])].filter((day) => now[day] !== before[day]);
+  return changed.sort().map((nominal) => {
+    const value = days.has(nominal) ? { amount: now[nominal] ?? null } : null;
+    return { op: "once", kind: "flow", id, nominal, value };
+  });
 }

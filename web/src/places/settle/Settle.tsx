@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { Schemas } from "@/shared/api/client";
 import { dayText } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
+import { useShortcuts } from "@/shared/useShortcuts";
 import { useView } from "@/shared/view";
 import { type DueActions, DueRow } from "./DueRow";
 import { SettledToday } from "./SettledToday";
@@ -26,7 +27,16 @@ export function Settle() {
   const [chosen, setChosen] = useState<string[]>([]);
   const [editing, setEditing] = useState<{ key: string; what: "settle" | "put_off" } | null>(null);
   const shown = useMore(data?.due.length ?? 0);
-  const rowElements = () => [...(list.current?.querySelectorAll<HTMLElement>("[data-due]") ?? [])];
+  const found = (what: string) => [...(list.current?.querySelectorAll<HTMLElement>(what) ?? [])];
+  const rowElements = () => found("[data-due]");
+  // By keys one walks on from what is due to what may be taken back.
+  const walk = (step: 1 | -1) => {
+    const all = found("[data-due], [data-take-back]");
+    const at = all.indexOf(document.activeElement as HTMLElement);
+    (at < 0 ? all.at(step > 0 ? 0 : -1) : all[at + step])?.focus();
+  };
+  const toTakeBack = () => found("[data-take-back]")[0]?.focus();
+  useShortcuts({ ...walking(walk), t: toTakeBack });
   // Where the next line to work off is, from when one was worked off until the person moves on.
   const next = useRef<number | null>(null);
   useEffect(() => {
@@ -58,8 +68,6 @@ export function Settle() {
   const onKeyDown = (event: KeyboardEvent, line: Due, place: number) => {
     if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
     const actions = new Map<string, () => unknown>([
-      ["ArrowDown", () => rowElements()[place + 1]?.focus()],
-      ["ArrowUp", () => rowElements()[place - 1]?.focus()],
       [" ", () => toggle(keyOf(line))],
       ["Enter", () => act(line, "settle", place)],
       ["a", () => setEditing({ key: keyOf(line), what: "settle" })],
@@ -99,6 +107,11 @@ export function Settle() {
       <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
         <h1 className="text-xl">Settle</h1>
         <p className="text-pencil">{summary(data.due, data.due_in_all)}</p>
+        {data.settled.length + data.left_out.length > 0 && data.due.length > 0 && (
+          <Button look="link" className="!min-h-8" onClick={toTakeBack}>
+            What may be taken back
+          </Button>
+        )}
         {chosen.length > 1 && (
           <Button look="main" className="ml-auto" onClick={() => act(firstOf(data.due, chosen), "settle", 0)}>
             Settle these {chosen.length} as expected
@@ -135,10 +148,16 @@ export function Settle() {
         );
       })}
       {data.due.length > 0 && <Keys />}
-      {shown === data.due.length && <SettledToday settled={data.settled} today={data.today} />}
+      {shown === data.due.length && <SettledToday settled={data.settled} leftOut={data.left_out} today={data.today} />}
     </div>
   );
 }
+
+const walking = (walk: (step: 1 | -1) => void): Record<string, () => void> =>
+  Object.fromEntries([
+    ["ArrowDown", () => walk(1)],
+    ["ArrowUp", () => walk(-1)],
+  ]);
 
 const AT_FIRST = 12;
 
@@ -201,6 +220,7 @@ function Keys() {
     ["P", "put off"],
     ["O", "open the flow"],
     ["Space", "choose several"],
+    ["T", "to what may be taken back"],
   ];
   return (
     <p className="mt-1 hidden flex-wrap gap-x-4 gap-y-1 text-sm text-pencil md:flex">

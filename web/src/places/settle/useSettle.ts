@@ -80,16 +80,15 @@ interface Asked {
 const ask = (lines: SettleLine[], shown: Shown) =>
   answer<Done>(api.POST("/api/settle", { body: { lines, tideline: shown?.request } }));
 
-/** Take back what was settled: the entry goes, and its occurrence is expected again. */
+/** Take back what was settled or left out: it is expected again. */
 export function useTakeBack() {
   const refresh = useRefresh();
   const toast = useToast();
   return useMutation({
-    mutationFn: (entry: string) => {
-      const changes: ChangeRequest[] = [{ op: "remove", kind: "entry", id: entry }];
-      return answer<Schemas["HistoryAnswer"]>(api.POST("/api/changes", { body: { changes } }));
-    },
+    mutationFn: (change: ChangeRequest) =>
+      answer<Schemas["HistoryAnswer"]>(api.POST("/api/changes", { body: { changes: [change] } })),
     onSuccess: () => toast("Taken back"),
+    onError: (error) => toast(error.message),
     onSettled: () => refresh(),
   });
 }

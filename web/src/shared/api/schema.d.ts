@@ -2554,6 +2554,7 @@ export interface components {
          * @description One change. `value` holds the fields to set, or what the operation needs.
          *
          *     revise: from a day on (`from`; none: as if it had always been so); later changes stay unless `keep_later` is false.
+         *     Without a value, what is planned from that day on is taken back (flows and allowances).
          *     With `moved_to` as the only value, the flow's date of `from` is on that day of its week or month, and all after it.
          *     once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
          *     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
@@ -3513,6 +3514,8 @@ export interface components {
         /**
          * FlowRow
          * @description A flow at a glance. `months` are sums of twelve calendar months, this one first; `_now` is in force today.
+         *
+         *     `rhythms` are the rules of each revision in words, empty where it sets none.
          */
         FlowRow: {
             flow: components["schemas"]["Flow"];
@@ -3531,6 +3534,8 @@ export interface components {
             /** Category Now */
             category_now: string | null;
             hourly_now: components["schemas"]["Hourly"] | null;
+            /** Rhythms */
+            rhythms: string[];
             next: components["schemas"]["NextModel"] | null;
             /** Past Due */
             past_due: number;
@@ -3915,6 +3920,25 @@ export interface components {
             /** Owed */
             owed: number[];
         };
+        /**
+         * LeftOutModel
+         * @description An occurrence that was left out lately; `amount` is what it would have moved, null where a balance decides it.
+         */
+        LeftOutModel: {
+            /** Flow */
+            flow: string;
+            /** Name */
+            name: string;
+            /**
+             * Nominal
+             * Format: date
+             */
+            nominal: string;
+            /** Amount */
+            amount: number | null;
+            /** Currency */
+            currency: string;
+        };
         /** Leg */
         Leg: {
             /** Account */
@@ -4108,6 +4132,18 @@ export interface components {
             /** Property */
             property?: string | null;
         };
+        /**
+         * LoanInAll
+         * @description What leaves with each payment, escrow and insurance included; `years` and `insurance` as `by_year` has them.
+         */
+        LoanInAll: {
+            /** Rows */
+            rows: number[];
+            /** Years */
+            years: number[];
+            /** Insurance */
+            insurance: number[];
+        };
         /** LoanLine */
         LoanLine: {
             /** Entry */
@@ -4144,6 +4180,7 @@ export interface components {
             by_year: components["schemas"]["LoanYear"][];
             without_extras: components["schemas"]["WithoutExtras"] | null;
             saves: components["schemas"]["Saves"] | null;
+            in_all: components["schemas"]["LoanInAll"];
             /** Notes */
             notes: string[];
             account: components["schemas"]["Account"];
@@ -4267,6 +4304,7 @@ export interface components {
             by_year: components["schemas"]["LoanYear"][];
             without_extras: components["schemas"]["WithoutExtras"] | null;
             saves: components["schemas"]["Saves"] | null;
+            in_all: components["schemas"]["LoanInAll"];
             /** Notes */
             notes: string[];
         };
@@ -4707,7 +4745,7 @@ export interface components {
          * @description One variant; the first is the loan as it is. `changes` would put it into the household's plan.
          *
          *     `total`: every payment and fee to the end; `saves_in_all`: how much less that is than as it is. `cost` and `saves`
-         *     are the same of interest, insurance and fees by the horizon.
+         *     are the same of interest, insurance and fees by the horizon. `saves_interest`: how much less interest than as it is.
          */
         OutcomeModel: {
             /** Name */
@@ -4716,6 +4754,8 @@ export interface components {
             payment: number;
             /** Total Interest */
             total_interest: number;
+            /** Saves Interest */
+            saves_interest: number;
             /** Payments */
             payments: number;
             /**
@@ -5783,6 +5823,8 @@ export interface components {
             next_page: number | null;
             /** Settled */
             settled: components["schemas"]["SettledModel"][];
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutModel"][];
             /** Notices */
             notices: components["schemas"]["NoticeModel"][];
         };
@@ -6205,7 +6247,7 @@ export interface components {
         };
         /**
          * TidelineAnswer
-         * @description The tideline, and with the changes laid over it: `copper`, and the lowest points before and after.
+         * @description The tideline, and with the changes laid over it: `copper`, and the lowest points before and after, debts left out.
          *
          *     `each`: the accounts one by one, where asked for and more than one. `entries` are those that the changes would
          *     record, whole; `notes` say what is worth saying of the changes, `refused` what is wrong with a draft.
@@ -6568,6 +6610,8 @@ export interface components {
         /**
          * WishModel
          * @description What a variant does differently; what is left out stays as it is. `payments` counts what is left to pay.
+         *
+         *     `extra` comes with every payment, `lump` once, on `lump_on`.
          */
         WishModel: {
             /**
@@ -6610,6 +6654,13 @@ export interface components {
              * @default false
              */
             fees_financed: boolean;
+            /**
+             * Lump
+             * @default 0
+             */
+            lump: number;
+            /** Lump On */
+            lump_on?: string | null;
         };
         /**
          * WishRequest

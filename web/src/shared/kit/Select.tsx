@@ -1,6 +1,6 @@
 import { Check, ChevronDown } from "lucide-react";
-import { Select as Primitive } from "radix-ui";
-import { cspNonce } from "../nonce";
+import { Popover } from "radix-ui";
+import { type KeyboardEvent, useId, useRef, useState } from "react";
 import type { FieldIds } from "./Field";
 
 export interface Option {
@@ -17,47 +17,133 @@ interface Props extends Partial<FieldIds> {
   className?: string;
 }
 
-// Radix keeps the empty value for "nothing chosen", so an empty choice goes by another name inside.
-const EMPTY = "\u0000";
-
+/** One of several, from a list that opens. The page stays readable for everybody while it is open. */
 export function Select({ value, onChange, options, label, placeholder, className = "field", ...ids }: Props) {
-  const chosen = options.some((option) => option.value === value) ? value || EMPTY : "";
+  const [isOpen, setOpen] = useState(false);
+  const list = useId();
+  const chosen = options.find((option) => option.value === value);
   return (
-    <Primitive.Root value={chosen} onValueChange={(next) => onChange(next === EMPTY ? "" : next)}>
-      <Primitive.Trigger
+    <Popover.Root open={isOpen} onOpenChange={setOpen}>
+      <Popover.Trigger
         {...ids}
+        role="combobox"
+        aria-haspopup="listbox"
+        aria-expanded={isOpen}
+        aria-controls={isOpen ? list : undefined}
         aria-label={label}
+        onKeyDown={(event) => {
+          if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
+          event.preventDefault();
+          setOpen(true);
+        }}
         className={`inline-flex items-center justify-between gap-2 text-left ${className}`}
       >
-        <span className="truncate">
-          <Primitive.Value placeholder={placeholder ?? "Choose"} />
-        </span>
-        <Primitive.Icon>
-          <ChevronDown size={16} aria-hidden className="text-pencil" />
-        </Primitive.Icon>
-      </Primitive.Trigger>
-      <Primitive.Portal>
-        <Primitive.Content
-          position="popper"
+        <span className={`truncate ${chosen ? "" : "text-pencil"}`}>{chosen?.label ?? placeholder ?? "Choose"}</span>
+        <ChevronDown size={16} aria-hidden className="shrink-0 text-pencil" />
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          aria-label={label ?? "Choose one"}
+          align="start"
           sideOffset={4}
-          className="z-50 max-h-[min(24rem,var(--radix-select-content-available-height))] min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-sm border border-rule-strong bg-sheet shadow-lg"
+          collisionPadding={8}
+          onOpenAutoFocus={(event) => event.preventDefault()}
+          className="z-50 min-w-[var(--radix-popover-trigger-width)] rounded-sm border border-rule-strong bg-sheet shadow-lg"
         >
-          <Primitive.Viewport nonce={cspNonce} className="p-1">
-            {options.map((option) => (
-              <Primitive.Item
-                key={option.value}
-                value={option.value || EMPTY}
-                className="flex min-h-9 items-center justify-between gap-4 rounded-sm px-2.5 outline-none data-[highlighted]:bg-hover"
-              >
-                <Primitive.ItemText>{option.label}</Primitive.ItemText>
-                <Primitive.ItemIndicator>
-                  <Check size={16} aria-hidden />
-                </Primitive.ItemIndicator>
-              </Primitive.Item>
-            ))}
-          </Primitive.Viewport>
-        </Primitive.Content>
-      </Primitive.Portal>
-    </Primitive.Root>
+          <Options
+            id={list}
+            label={label ?? "Choose one"}
+            options={options}
+            value={value}
+            onClose={() => setOpen(false)}
+            onChoose={(next) => {
+              setOpen(false);
+              if (next !== value) onChange(next);
+            }}
+          />
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+interface OptionsProps {
+  id: string;
+  label: string;
+  options: readonly Option[];
+  value: string;
+  onChoose: (value: string) => void;
+  onClose: () => void;
+}
+
+/** The list itself has the focus; arrows, Home, End and letters move in it. */
+function Options({ id, label, options, value, onChoose, onClose }: OptionsProps) {
+  const [at, setAt] = useState(() =>
+    Math.max(
+      0,
+      options.findIndex((option) => option.value === value),
+    ),
+  );
+  const typed = useRef({ text: "", at: 0 });
+  const letter = (key: string, now: number) => {
+    const text = now - typed.current.at < 800 ? typed.current.text + key.toLowerCase() : key.toLowerCase();
+    typed.current = { text, at: now };
+    const begins = (option: Option) => option.label.toLowerCase().startsWith(text);
+    // One letter again goes on to the next that begins with it.
+    const later = options.findIndex((option, place) => place > at && text.length === 1 && begins(option));
+    const found = later >= 0 ? later : options.findIndex(begins);
+    if (found >= 0) setAt(found);
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    const moves = new Map([
+      ["ArrowDown", Math.min(options.length - 1, at + 1)],
+      ["ArrowUp", Math.max(0, at - 1)],
+      ["Home", 0],
+      ["End", options.length - 1],
+      ["PageDown", Math.min(options.length - 1, at + 10)],
+      ["PageUp", Math.max(0, at - 10)],
+    ]);
+    const next = moves.get(event.key);
+    const isTyping = event.key.length === 1 && (event.key !== " " || event.timeStamp - typed.current.at < 800);
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (next !== undefined) setAt(next);
+    else if (event.key === "Enter" || (event.key === " " && !isTyping)) onChoose(options[at]?.value ?? value);
+    else if (event.key === "Tab") onClose();
+    else if (isTyping) letter(event.key, event.timeStamp);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  return (
+    <div
+      id={id}
+      role="listbox"
+      aria-label={label}
+      aria-activedescendant={`${id}-${at}`}
+      tabIndex={0}
+      ref={(element) => element?.focus({ preventScroll: true })}
+      onKeyDown={onKeyDown}
+      className="max-h-[min(24rem,var(--radix-popover-content-available-height))] overflow-y-auto p-1 outline-none"
+    >
+      {options.map((option, place) => (
+        // biome-ignore lint/a11y/useKeyWithClickEvents: the list has the keys
+        <div
+          key={option.value}
+          id={`${id}-${place}`}
+          role="option"
+          tabIndex={-1}
+          aria-selected={option.value === value}
+          ref={(element) => {
+            if (place === at) element?.scrollIntoView?.({ block: "nearest" });
+          }}
+          onPointerMove={() => setAt(place)}
+          onClick={() => onChoose(option.value)}
+          className={`flex min-h-9 cursor-default items-center justify-between gap-4 rounded-sm px-2.5 ${place === at ? "bg-hover" : ""}`}
+        >
+          {option.label}
+          {option.value === value && <Check size={16} aria-hidden />}
+        </div>
+      ))}
+    </div>
   );
 }

@@ -78,7 +78,9 @@ export function Slip({
     >
       <form ref={form} onSubmit={submit} noValidate className="flex min-h-0 flex-1 flex-col">
         <div className="flex items-center justify-between gap-4 border-b border-rule py-2 pl-5 pr-2">
-          <h2 className="text-lg">{title}</h2>
+          <h2 className="line-clamp-2 text-lg" title={title}>
+            {title}
+          </h2>
           <button
             type="button"
             data-close

@@ -65,6 +65,8 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
 }
 
 function focusProblem() {
+  // Who has opened a list meanwhile is further on already.
+  if (document.querySelector("[role=listbox]")) return;
   const slip = document.querySelector("[data-slip]");
   const place =
     slip?.querySelector<HTMLElement>("[aria-invalid=true]") ?? slip?.querySelector<HTMLElement>("[type=submit]");

@@ -1,0 +1,17 @@
+import { addYears, isValid, parse } from "date-fns";
+import { isDayBeforeMonth, iso } from "./format";
+
+const DAY_FIRST = ["d/M/y", "d.M.y", "d-M-y"];
+const MONTH_FIRST = ["M/d/y", "M.d.y", "M-d-y"];
+const NAMED = ["y-M-d", "y/M/d", "d MMM y", "d MMMM y", "MMM d y", "MMMM d y"];
+
+/** A date as people write it, in the household's order, as `2027-03-18`; null where it is none. */
+export function readDay(text: string): string | null {
+  const plain = text.replace(/^(mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,?\s+/i, "").replace(/,/g, "");
+  for (const pattern of [...NAMED, ...(isDayBeforeMonth() ? DAY_FIRST : MONTH_FIRST)]) {
+    const read = parse(plain, pattern, new Date(2000, 0, 1));
+    if (!isValid(read)) continue;
+    return iso(read.getFullYear() < 100 ? addYears(read, 2000) : read);
+  }
+  return null;
+}

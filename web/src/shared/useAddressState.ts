@@ -1,0 +1,28 @@
+import { useEffect, useRef, useState } from "react";
+
+// Long enough for the next letter of somebody who types fast, short enough not to be noticed.
+const PAUSE = 250;
+
+/** A text that ends up in the address. What is typed is its own; the address follows when typing pauses. */
+export function useAddressState(held: string, onSettled: (text: string) => void) {
+  const [text, setText] = useState(held);
+  const sent = useRef(held);
+  const tell = useRef(onSettled);
+  tell.current = onSettled;
+  useEffect(() => {
+    // The address changed by itself: by the back button, or a link.
+    if (held !== sent.current) {
+      sent.current = held;
+      setText(held);
+    }
+  }, [held]);
+  useEffect(() => {
+    if (text === sent.current) return;
+    const timer = setTimeout(() => {
+      sent.current = text;
+      tell.current(text);
+    }, PAUSE);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return [text, setText] as const;
+}
