@@ -1,20 +1,26 @@
-"""The command: serve a household's file, or the demo household."""
+"""The command: serve a household's file or the demo household, and look after the file."""
 
 import argparse
+import gc
 import signal
 import socket
 import sys
 import tempfile
 from collections.abc import Callable, Sequence
 from datetime import date
+from ipaddress import ip_address
 from pathlib import Path
 
 import uvicorn
 
 from next_penny.api.app import create_app
+from next_penny.api.connections import Connection
 from next_penny.core.dates.calendar import EARLIEST, LATEST
 from next_penny.demo import fill_with_demo
+from next_penny.keeping import COMMANDS, CannotBeDone, run
+from next_penny.store.backups import BackupError
 from next_penny.store.connection import StoreError
+from next_penny.store.faults import FileFault
 from next_penny.store.store import Store
 
 _DEFAULT_FILE = Path.home() / ".local" / "share" / "next-penny" / "household.sqlite3"
@@ -24,11 +30,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command. Exit code 2 for what the person can put right, with a sentence on stderr."""
     options = _parser().parse_args(arguments)
     try:
+        if options.command in COMMANDS:
+            print(run(options, Path(options.file or _DEFAULT_FILE), options.today or date.today()))  # noqa: DTZ011 - the household's own day
+            return 0
         with tempfile.TemporaryDirectory(prefix="next-penny-demo-") as folder:
             is_demo = options.command == "demo"
             default = Path(folder) / "demo.sqlite3" if is_demo else _DEFAULT_FILE
             return _serve(options, Path(options.file) if options.file else default, is_demo)
-    except (StoreError, _CannotListen) as error:
+    except (StoreError, BackupError, FileFault, CannotBeDone, _CannotListen) as error:
         print(f"next-penny: {error}", file=sys.stderr)
         return 2
 
@@ -45,7 +54,19 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("--file", metavar="PATH", help=f"the household's file ({where})")
         command.add_argument("--port", type=_port, default=8765, help="default 8765")
         command.add_argument("--host", default="127.0.0.1", help="the address to listen on (default 127.0.0.1)")
+        command.add_argument("--allow-host", metavar="NAME", action="append", default=[],
+                             help="a name by which other computers reach it (may be repeated)")  # fmt: skip
         command.add_argument("--today", type=_day, metavar="DATE", help="pin today's date, as YYYY-MM-DD")
+    for name, (text, needs_file) in COMMANDS.items():
+        command = commands.add_parser(name, help=text, description=text.capitalize() + ".")
+        if needs_file:
+            command.add_argument("other", metavar="FILE", help=needs_file)
+        command.add_argument("--file", metavar="PATH", help=f"the household's file (default {_DEFAULT_FILE})")
+        command.add_argument("--today", type=_day, metavar="DATE", help=argparse.SUPPRESS)
+        if name == "import":
+            command.add_argument("--dry-run", action="store_true", help="say what would change, and change nothing")
+        if name == "password":
+            command.add_argument("--remove", action="store_true", help="ask for no password any more")
     return parser
 
 
@@ -74,29 +95,68 @@ class _CannotListen(Exception):
 def _serve(options: argparse.Namespace, file: Path, is_demo: bool) -> int:
     pinned: date | None = options.today
     clock: Callable[[], date] = date.today if pinned is None else lambda: pinned
-    is_new = not file.exists()
-    listener = _listen(options.host, options.port)
-    store = _open(file)
+    is_local = _is_loopback(options.host)
+    # Nothing is made where nobody can be answered.
+    listener = _listen(options.host, options.port) if is_local else None
+    store, is_new = _open(file)
     try:
+        if listener is None:
+            _check_beyond(options.host, options.allow_host, store)
+            listener = _listen(options.host, options.port)
         if is_demo and is_new:
             fill_with_demo(store, clock())
-        app = create_app(store, clock, options.host)
-        server = _Server(uvicorn.Config(app, log_level="warning", server_header=False))
+        app = create_app(store, clock, [options.host, *options.allow_host])
+        server = _Server(uvicorn.Config(app, http=Connection, log_level="warning", server_header=False))
         for way_to_stop in (signal.SIGINT, signal.SIGTERM):
             # The server closes first and then passes the signal on; what follows it here is still to be done.
             signal.signal(way_to_stop, lambda *_: sys.exit(0))
+        _rest_seldom()
         server.run(sockets=[listener])
     finally:
         store.close()
     return 0
 
 
-def _open(file: Path) -> Store:
+def _rest_seldom() -> None:
+    """Look for garbage in all of memory seldom: with years of entries in it, that would keep every request waiting.
+
+    What a request leaves behind is young, and is looked for as often as ever.
+    """
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(2_000, 10, 100_000)
+
+
+def _open(file: Path) -> tuple[Store, bool]:
+    """The household's file, and whether it was just made."""
     try:
         file.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise StoreError(f"{file.parent} cannot be made: {error.strerror}.") from error
-    return Store(file)
+        is_new = not file.exists() or not file.stat().st_size
+    except (OSError, ValueError) as error:
+        why = error.strerror if isinstance(error, OSError) else "there can be no such name"
+        raise StoreError(f"{str(file)[:200]} cannot be opened: {why}.") from error
+    return Store(file), is_new
+
+
+def _check_beyond(host: str, allowed: Sequence[str], store: Store) -> None:
+    """Beyond this computer, only with a password and for named hosts."""
+    if store.door() is None:
+        raise _CannotListen(
+            f"--host {host} would let others in: set a password first, with `next-penny password --file {store.path}`."
+        )
+    if not allowed:
+        raise _CannotListen(
+            f"--host {host} needs the name under which others reach this computer: add --allow-host NAME."
+        )
+
+
+def _is_loopback(host: str) -> bool:
+    if not host.strip():
+        raise _CannotListen("--host needs an address: leave it out to listen on this computer alone.")
+    try:
+        return ip_address(host).is_loopback
+    except ValueError:
+        return host == "localhost"
 
 
 def _listen(host: str, port: int) -> socket.socket:

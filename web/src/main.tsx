@@ -93,6 +93,10 @@ const router = createBrowserRouter([
         path: "accounts/:id",
         lazy: async () => ({ Component: (await import("./places/accounts/Register")).Register }),
       },
+      {
+        path: "accounts/your/data",
+        lazy: async () => ({ Component: (await import("./places/accounts/data/YourData")).YourData }),
+      },
       { path: "*", element: <Lost isInside /> },
     ],
   },

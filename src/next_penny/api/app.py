@@ -1,6 +1,6 @@
 """The app: routers put together over one open household."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from datetime import date
 
 from fastapi import FastAPI
@@ -9,15 +9,19 @@ from fastapi.routing import APIRoute
 from next_penny import __version__
 from next_penny.api import (
     allowances,
+    backups,
     candidates,
     cards,
     categories,
     changes,
     debts,
+    door,
     errors,
     escrow,
+    exchange,
     forecast,
     interface,
+    limits,
     loan_tools,
     months,
     payoff,
@@ -45,8 +49,8 @@ from next_penny.api.squeezed import Squeezed
 from next_penny.store.store import Store
 
 
-def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1") -> FastAPI:
-    """The app over a household's file. `clock` tells today; `host` is the address listened on."""
+def create_app(store: Store, clock: Callable[[], date], hosts: Iterable[str] = ()) -> FastAPI:
+    """The app over a household's file. `clock` tells today; `hosts` are names it answers to beside this computer's."""
     app = FastAPI(
         title="Next Penny",
         version=__version__,
@@ -55,8 +59,10 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         openapi_url="/api/openapi.json",
         separate_input_output_schemas=False,
         generate_unique_id_function=_operation_id,
+        responses=errors.STATUSES,
     )
     app.state.household = OpenHousehold(store, clock)
+    app.state.doorkeeper = door.Doorkeeper(store)
     errors.install(app)
     for part in (
         reference,
@@ -87,11 +93,15 @@ def create_app(store: Store, clock: Callable[[], date], host: str = "127.0.0.1")
         side_by_side,
         year_list,
         tax_year,
+        backups,
+        exchange,
+        door,
         interface,
     ):
         app.include_router(part.router)
     app.add_middleware(Squeezed)
-    app.add_middleware(security.Guard, host=host)
+    app.add_middleware(limits.Limits)
+    app.add_middleware(security.Guard, hosts=hosts, keeper=app.state.doorkeeper)
     return app
 
 

@@ -1,17 +1,21 @@
 """Every refusal as a sentence at its field: `{"detail": [{"loc", "msg", "type"}]}` with status 422."""
 
 import sqlite3
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
+from starlette.exceptions import HTTPException
 
 from next_penny.core.loans.walk import LoanError
 from next_penny.core.plan import NoRate
 from next_penny.core.problems import Loc, PlanError, Problem
+from next_penny.store.backups import BackupError
+from next_penny.store.connection import StoreError
+from next_penny.store.faults import FileFault, told
 
 
 class Refusal(BaseModel):
@@ -22,12 +26,36 @@ class Refusal(BaseModel):
     type: str
 
 
+class Refusals(BaseModel):
+    """The one form of every refusal."""
+
+    detail: list[Refusal]
+
+
+# What any call may be refused with, for the OpenAPI document.
+STATUSES: dict[int | str, dict[str, Any]] = {
+    status: {"model": Refusals, "description": description}
+    for status, description in (
+        (400, "The request is not one: its Origin or its address cannot be read."),
+        (401, "A password is needed: log in first."),
+        (403, "The address is not served here, or the change comes from another site."),
+        (404, "There is no such thing."),
+        (405, "This is not done so."),
+        (408, "The request took too long to arrive."),
+        (413, "The request is too large, or too deep."),
+        (422, "It cannot be so; each sentence at its field, and nothing was changed."),
+        (429, "Too many wrong passwords: wait."),
+        (503, "The household's file cannot be used just now; nothing was changed."),
+    )
+}
+
+
 class Refused(Exception):
     """A request that cannot be done; nothing was changed."""
 
-    def __init__(self, refusals: Iterable[Refusal]) -> None:
+    def __init__(self, refusals: Iterable[Refusal], status: int = 422) -> None:
         super().__init__()
-        self.refusals = list(refusals)
+        self.refusals, self.status = list(refusals), status
 
 
 def refused(loc: Loc, message: str, kind: str) -> Refused:
@@ -91,25 +119,45 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     def invalid(request: Request, error: RequestValidationError) -> JSONResponse:
-        return _answer(from_validation(error.errors()))
+        return refusal_answer(from_validation(error.errors()))
 
     @app.exception_handler(Refused)
     def not_done(request: Request, error: Refused) -> JSONResponse:
-        return _answer(error.refusals)
+        return refusal_answer(error.refusals, error.status)
+
+    @app.exception_handler(HTTPException)
+    def no_way(request: Request, error: HTTPException) -> JSONResponse:
+        sentence = {404: "There is no such call.", 405: "This is not done so: another method is meant."}
+        message = sentence.get(error.status_code, str(error.detail))
+        found = [Refusal(loc=["path"], msg=message, type="http")]
+        return refusal_answer(found, error.status_code, error.headers)
 
     @app.exception_handler(PlanError)
     def cannot_be(request: Request, error: PlanError) -> JSONResponse:
-        return _answer(refusals(error.problems))
+        return refusal_answer(refusals(error.problems))
 
     @app.exception_handler(NoRate)
     def no_rate(request: Request, error: NoRate) -> JSONResponse:
-        return _answer([Refusal(loc=["rates"], msg=str(error), type="no_rate")])
+        return refusal_answer([Refusal(loc=["rates"], msg=str(error), type="no_rate")])
 
-    @app.exception_handler(sqlite3.OperationalError)
-    def not_now(request: Request, error: sqlite3.OperationalError) -> JSONResponse:
-        message = f"The household's file cannot be used just now ({error}): try again in a moment."
-        return _answer([Refusal(loc=["file"], msg=message, type="file")], 503)
+    @app.exception_handler(sqlite3.DatabaseError)
+    def not_now(request: Request, error: sqlite3.DatabaseError) -> JSONResponse:
+        return refusal_answer([Refusal(loc=["file"], msg=told(error), type="file")], 503)
+
+    @app.exception_handler(FileFault)
+    def not_this_file(request: Request, error: FileFault) -> JSONResponse:
+        kind = "other_file" if error.is_other else "file"
+        return refusal_answer([Refusal(loc=["file"], msg=str(error), type=kind)], 503)
+
+    @app.exception_handler(BackupError)
+    @app.exception_handler(StoreError)
+    def no_backup(request: Request, error: Exception) -> JSONResponse:
+        return refusal_answer([Refusal(loc=["file"], msg=str(error), type="backup")])
 
 
-def _answer(found: Iterable[Refusal], status: int = 422) -> JSONResponse:
-    return JSONResponse({"detail": [refusal.model_dump() for refusal in found]}, status_code=status)
+def refusal_answer(
+    found: Iterable[Refusal], status: int = 422, headers: Mapping[str, str] | None = None
+) -> JSONResponse:
+    """Refusals in the one form."""
+    detail = [refusal.model_dump() for refusal in found]
+    return JSONResponse({"detail": detail}, status_code=status, headers=dict(headers or {}))

@@ -104,7 +104,7 @@ class PayoffRequest(Document):
     on: Day
 
 
-class PayoffAnswer(BaseModel):
+class LoanPayoffAnswer(BaseModel):
     balance: int
     accrued_interest: int
     total: int
@@ -202,7 +202,7 @@ def _apr(terms: LoanTerms) -> str | None:
 
 
 @router.post("/payoff-amount")
-def payoff(request: PayoffRequest, home: Home) -> PayoffAnswer:
+def payoff(request: PayoffRequest, home: Home) -> LoanPayoffAnswer:
     """What pays a loan off on a day."""
     currency = home.plan.household.currency
     terms = checked_terms(request.loan, currency, ("body", "loan"))
@@ -210,7 +210,7 @@ def payoff(request: PayoffRequest, home: Home) -> PayoffAnswer:
         owed = payoff_amount(schedule(terms), request.on)
     except LoanError as error:
         raise refused_loan(error, currency) from error
-    return PayoffAnswer(balance=owed.balance, accrued_interest=owed.accrued_interest, total=owed.total)
+    return LoanPayoffAnswer(balance=owed.balance, accrued_interest=owed.accrued_interest, total=owed.total)
 
 
 @router.post("/apr")

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Path, Request, Response
 from pydantic import BaseModel
+from starlette.concurrency import run_in_threadpool
 
 from next_penny.api.errors import refused
 from next_penny.api.household import Home
@@ -39,7 +40,8 @@ async def keep_receipt(request: Request, home: Home) -> ReceiptAnswer:
         media_type = receipt_type(bytes(content))
     except ReceiptError as error:
         raise refused(("body",), str(error), "receipt") from error
-    return ReceiptAnswer(file=home.store.store_receipt(bytes(content), media_type, home.today), media_type=media_type)
+    file = await run_in_threadpool(home.store.store_receipt, bytes(content), media_type, home.today)
+    return ReceiptAnswer(file=file, media_type=media_type)
 
 
 @router.get("/{file}", response_class=Response)

@@ -67,26 +67,14 @@ def read_household(home: Home) -> HouseholdAnswer:
 
 
 class ChangeNumber(BaseModel):
-    """Another number, or another day: what was read is out of date."""
+    """Another number, or another day: what was read is out of date. `fault`: why nothing can be written now."""
 
     number: int
     today: datetime.date
+    fault: str | None
 
 
 @router.get("/change-number")
 def read_change_number(home: Home) -> ChangeNumber:
     """How often the household has been changed, by whatever window or program; cheap to ask for."""
-    return ChangeNumber(number=home.store.number(), today=home.today)
-
-
-class FileAnswer(BaseModel):
-    """Where the household's file is, and its size in bytes."""
-
-    path: str
-    size: int
-
-
-@router.get("/file")
-def read_file(home: Home) -> FileAnswer:
-    path = home.store.path
-    return FileAnswer(path=str(path), size=path.stat().st_size if path.exists() else 0)
+    return ChangeNumber(number=home.store.number(), today=home.today, fault=home.store.fault())

@@ -1,34 +1,38 @@
-"""Who may ask: pages that we served ourselves, on the address that we listen on. And what those pages may load."""
+"""Who may ask: pages that we served ourselves, on the addresses that we listen on, by whoever is inside. And what those
+pages may load."""
 
 import secrets
+from collections.abc import Iterable
+from http.cookies import CookieError, SimpleCookie
 from urllib.parse import urlsplit
 
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from next_penny.api.door import COOKIE, Doorkeeper
+from next_penny.api.errors import Refusal, refusal_answer
 
 _LOCAL_HOSTS = {"127.0.0.1", "localhost", "[::1]", "::1"}
 _CHANGING = {"POST", "PUT", "PATCH", "DELETE"}
+# What is answered to everybody: is the app there, is there a password, and trying one.
+_OPEN_CALLS = {"/api/health", "/api/door", "/api/login"}
+_LONGEST_PATH = 4000
 
 
 class Guard:
-    """Checks Host (against DNS rebinding) and Origin (against other sites), and sends a strict content policy.
+    """Checks Host (against DNS rebinding), Origin (against other sites) and the session; sends a strict content policy.
 
     The policy lets styles carry the nonce that `request.state.nonce` holds, which the served page passes on.
     """
 
-    def __init__(self, app: ASGIApp, host: str) -> None:
-        self._app = app
-        self._hosts = _LOCAL_HOSTS | {host}
-        self._any_host = host in ("0.0.0.0", "::")  # noqa: S104 - asked for by whoever started the app
+    def __init__(self, app: ASGIApp, hosts: Iterable[str], keeper: Doorkeeper) -> None:
+        self._app, self._keeper = app, keeper
+        self._hosts = _LOCAL_HOSTS | {host.lower() for host in hosts}
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
-            return
-        refusal = self._refusal(scope["method"], Headers(scope=scope))
-        if refusal is not None:
-            await PlainTextResponse(refusal, status_code=403)(scope, receive, send)
             return
         nonce = secrets.token_urlsafe(16)
         scope.setdefault("state", {})["nonce"] = nonce
@@ -37,26 +41,63 @@ class Guard:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
                 headers["Content-Security-Policy"] = _policy(nonce, scope["path"])
-                headers["X-Content-Type-Options"] = "nosniff"
-                headers["Referrer-Policy"] = "no-referrer"
-                headers["Cross-Origin-Opener-Policy"] = "same-origin"
-                headers["Cross-Origin-Resource-Policy"] = "same-origin"
+                for name, value in SAFE_HEADERS.items():
+                    headers[name] = value
             await send(message)
 
-        await self._app(scope, receive, send_guarded)
+        headers = Headers(scope=scope)
+        refused = self._refusal(scope["method"], scope["path"], headers) or await self._shut_out(scope["path"], headers)
+        answer = self._app if refused is None else refusal_answer([refused[1]], refused[0])
+        await answer(scope, receive, send_guarded)
 
-    def _refusal(self, method: str, headers: Headers) -> str | None:
+    def _refusal(self, method: str, path: str, headers: Headers) -> tuple[int, Refusal] | None:
+        """Why a request is not let through, with its status."""
         if not self._is_ours(headers.get("host", "")):
-            return "This address is not served here."
-        origin = headers.get("origin")
-        is_foreign = origin is not None and urlsplit(origin).netloc != headers.get("host")
+            return 403, _told("host", "This address is not served here.")
+        if "\0" in path:
+            return 400, _told("path", "There is no such address.")
+        if len(path) > _LONGEST_PATH:
+            return 404, _told("path", "There is no such address.")
+        try:
+            origin = headers.get("origin")
+            is_foreign = origin is not None and urlsplit(origin).netloc != headers.get("host")
+        except ValueError:
+            return 400, _told("origin", "This is no Origin.")
         if method in _CHANGING and (is_foreign or headers.get("sec-fetch-site") == "cross-site"):
-            return "Changes are taken only from the app's own pages."
+            return 403, _told("origin", "Changes are taken only from the app's own pages.")
         return None
+
+    async def _shut_out(self, path: str, headers: Headers) -> tuple[int, Refusal] | None:
+        """Whether the password is asked for first. The file may be busy: nobody else waits for the answer."""
+        if not path.startswith("/api/") or path in _OPEN_CALLS:
+            return None
+        if await run_in_threadpool(self._keeper.lets_in, _token(headers.get("cookie", ""))):
+            return None
+        return 401, Refusal(loc=["cookie"], msg="A password is needed: log in first.", type="login")
 
     def _is_ours(self, host: str) -> bool:
         name = host if host.endswith("]") else host.rsplit(":", 1)[0]
-        return self._any_host or name in self._hosts
+        return name.lower() in self._hosts
+
+
+def _told(where: str, message: str) -> Refusal:
+    return Refusal(loc=["header" if where != "path" else "path", where], msg=message, type="not_served")
+
+
+def _token(cookies: str) -> str | None:
+    try:
+        held = SimpleCookie(cookies).get(COOKIE)
+    except CookieError:
+        return None
+    return held.value if held is not None else None
+
+
+SAFE_HEADERS = {
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
 
 
 def _policy(nonce: str, path: str) -> str:

@@ -18,6 +18,7 @@ from openpyxl.worksheet.worksheet import Worksheet
 
 from next_penny.core.loans.schedule import Row, Schedule
 from next_penny.core.money import DECIMALS
+from next_penny.formats.sheets import number_format, put_text
 
 _HEADINGS = (
     "Payment", "Begins", "Due", "Rate, %", "Level payment", "Balance before", "Extra between due dates", "on",
@@ -25,7 +26,6 @@ _HEADINGS = (
 )  # fmt: skip
 _CSV = ("number", "due", "annual_rate", "payment", "interest", "principal", "extra", "escrow", "insurance", "balance")
 _FIRST_ROW = 24
-_AMOUNT = "#,##0.{}"
 
 
 def loan_csv(found: Schedule, currency: str) -> str:
@@ -38,11 +38,6 @@ def loan_csv(found: Schedule, currency: str) -> str:
         told = [major_text(amount, currency) for amount in amounts]
         writer.writerow([row.number, date.fromordinal(row.due).isoformat(), f"{row.annual_rate:f}", *told])
     return out.getvalue()
-
-
-def number_format(decimals: int) -> str:
-    """How a spreadsheet shows amounts of a currency with so many decimals."""
-    return _AMOUNT.format("0" * decimals) if decimals else "#,##0"
 
 
 def major_text(amount: int, currency: str) -> str:
@@ -103,7 +98,7 @@ class _Sheet:
                 f"=ROUND(B3-SUM({principal})-SUM({extras})-SUM({early})-N{self._last},B10)",
             ),
         ]
-        self._sheet["A1"] = f"{name}: amortization schedule, {currency}"
+        put_text(self._sheet["A1"], f"{name}: amortization schedule, {currency}")
         self._sheet["A1"].font = Font(bold=True, size=14)
         for place, (label, value) in enumerate(rows, 3):
             self._sheet.cell(place, 1, label)

@@ -16,7 +16,8 @@ from next_penny.core.money import DECIMALS
 from next_penny.core.payoff.debts import Debt, PlainDebt, rates_from
 from next_penny.core.payoff.run import Run
 from next_penny.formats.balance_document import month_text
-from next_penny.formats.loan_workbook import major_text, number_format
+from next_penny.formats.loan_workbook import major_text
+from next_penny.formats.sheets import number_format, plain_text, put_text
 
 _COLUMNS = ("Rate, %", "Interest", "Minimum", "Extra", "Balance after")
 _HEAD = 4
@@ -33,7 +34,7 @@ def payoff_csv(run: Run, currency: str) -> str:
             months = run.months[debt.id]
             if index < len(months):
                 told = [major_text(amount, currency) for amount in months[index]]
-                writer.writerow([month_text(run.start + index), debt.name, *told])
+                writer.writerow([month_text(run.start + index), plain_text(debt.name), *told])
     return out.getvalue()
 
 
@@ -76,7 +77,7 @@ class _Sheet:
             sheet.cell(row, 1, label)
         for place, debt in enumerate(self._run.debts):
             column = self._column(place, 0)
-            sheet[f"{column}{_HEAD}"] = debt.name
+            put_text(sheet[f"{column}{_HEAD}"], debt.name)
             sheet[f"{column}{_HEAD}"].font = Font(bold=True)
             self._put(f"{column}{_HEAD + 1}", self._amount(debt.balance))
             if isinstance(debt, PlainDebt):

@@ -3,10 +3,10 @@
 What goes in comes out the same; what was left out comes out with its default. Version 1.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Annotated, Any, ClassVar, Literal
 
-from pydantic import Field, field_validator, model_serializer, model_validator
+from pydantic import Field, TypeAdapter, ValidationError, field_validator, model_serializer, model_validator
 from pydantic_core import PydanticCustomError
 
 from next_penny.core import plan as core
@@ -419,3 +419,46 @@ def plan_document(plan: core.Plan, entries: Iterable[core.Entry]) -> PlanDocumen
         statement_checks=tuple(StatementCheckDocument.of(check) for check in plan.statement_checks),
         what_ifs=tuple(WhatIfDocument.of(each) for each in plan.what_ifs),
     )
+
+
+class DocumentErrors(Exception):
+    """A document that cannot be read: everything that Pydantic found, each with its place."""
+
+    def __init__(self, errors: Sequence[Any]) -> None:
+        super().__init__()
+        self.errors = list(errors)
+
+
+# Entries are looked at and written so many at a time: in between, other requests have their turn.
+_AT_ONCE = 500
+_ENTRIES = TypeAdapter(tuple[Entry, ...])
+
+
+def read_plan_document(raw: Any) -> PlanDocument:
+    """A plan document from JSON that is read already. Raises DocumentErrors."""
+    entries = raw.get("entries") if isinstance(raw, dict) else None
+    if not isinstance(entries, list):
+        entries = []
+    errors, read = list[Any](), list[Entry]()
+    head = None
+    try:
+        head = PlanDocument.model_validate({**raw, "entries": ()} if entries else raw)
+    except ValidationError as error:
+        errors += error.errors()
+    for first in range(0, len(entries), _AT_ONCE):
+        try:
+            read += _ENTRIES.validate_python(tuple(entries[first : first + _AT_ONCE]))
+        except ValidationError as error:
+            for each in error.errors():
+                place, *rest = each["loc"]
+                errors.append({**each, "loc": ("entries", first + int(place), *rest)})
+    if head is None or errors:
+        raise DocumentErrors(errors)
+    return head.model_copy(update={"entries": tuple(read)}) if entries else head
+
+
+def plan_json(document: PlanDocument) -> str:
+    """A plan document as JSON text."""
+    text = document.model_copy(update={"entries": ()}).model_dump_json(by_alias=True)
+    entries = ",".join(entry.model_dump_json(by_alias=True) for entry in document.entries)
+    return text.replace('"entries":[]', f'"entries":[{entries}]', 1)

@@ -2,7 +2,6 @@
 
 import io
 from collections.abc import Sequence
-from decimal import Decimal
 
 from openpyxl import Workbook
 from openpyxl.styles import Font
@@ -10,7 +9,7 @@ from openpyxl.worksheet.worksheet import Worksheet
 
 from next_penny.core.money import DECIMALS
 from next_penny.core.review.tagged import TagSum
-from next_penny.formats.loan_workbook import number_format
+from next_penny.formats.sheets import major, number_format, put_row
 
 _HEADINGS = ("Tag", "Date", "Payee", "Amount", "Currency", "Notes", "Receipt")
 
@@ -21,20 +20,23 @@ def tagged_workbook(year: int, tags: Sequence[TagSum], currency: str) -> bytes:
     sheet = workbook.active
     assert isinstance(sheet, Worksheet)
     sheet.title = str(year)
-    sheet.append([*_HEADINGS, f"In {currency}"])
+    put_row(sheet, 1, [*_HEADINGS, f"In {currency}"])
     for cell in sheet[1]:
         cell.font = Font(bold=True)
+    number = 1
     for tag in tags:
-        first = sheet.max_row + 1
+        first = number + 1
         for each in tag.entries:
             entry = each.entry
             receipt = entry.receipt.name if entry.receipt is not None else ""
-            row = [tag.tag, entry.date, entry.payee, _major(each.amount, each.currency), each.currency, entry.notes,
-                   receipt, _major(each.at_home, currency)]  # fmt: skip
-            sheet.append(row)
-            _as_text(sheet)
-        sheet.append([tag.tag, None, "Together", None, None, None, None, f"=SUM(H{first}:H{sheet.max_row})"])
-        for cell in sheet[sheet.max_row]:
+            row = [tag.tag, entry.date, entry.payee, major(each.amount, each.currency), each.currency, entry.notes,
+                   receipt, major(each.at_home, currency)]  # fmt: skip
+            number += 1
+            put_row(sheet, number, row)
+        number += 1
+        put_row(sheet, number, [tag.tag, None, "Together"])
+        sheet.cell(number, len(_HEADINGS) + 1, f"=SUM(H{first}:H{number - 1})")
+        for cell in sheet[number]:
             cell.font = Font(bold=True)
             cell.number_format = number_format(DECIMALS.get(currency, 2))
     for column, width in zip("ABCDEFGH", (16, 12, 30, 14, 10, 30, 24, 14), strict=True):
@@ -42,15 +44,3 @@ def tagged_workbook(year: int, tags: Sequence[TagSum], currency: str) -> bytes:
     out = io.BytesIO()
     workbook.save(out)
     return out.getvalue()
-
-
-def _major(amount: int, currency: str) -> Decimal:
-    return Decimal(amount).scaleb(-DECIMALS.get(currency, 2))
-
-
-def _as_text(sheet: Worksheet) -> None:
-    """What a person typed is never a formula."""
-    for cell in sheet[sheet.max_row]:
-        if isinstance(cell.value, str):
-            cell.data_type = "s"
-            cell.quotePrefix = cell.value.startswith(("=", "+", "-", "@"))

@@ -3,22 +3,24 @@
 A copy of the one file is then the whole household, though the app is still open.
 """
 
-import contextlib
-import sqlite3
 import threading
-from pathlib import Path
+import time
+from collections.abc import Callable
 
 # After so many seconds without a write the log is folded in; a reader in the way is tried again as much later.
 _QUIET_SECONDS = 2.0
+# However much is written, it does not wait longer than this.
+_LONGEST_SECONDS = 20.0
 
 
 class Folding:
-    """The log of one file; `soon` is told of every write."""
+    """When to fold: `soon` is told of every write, and `fold` says whether it could be done."""
 
-    def __init__(self, path: Path | str) -> None:
-        self._path = path
+    def __init__(self, fold: Callable[[], bool]) -> None:
+        self._fold = fold
         self._lock = threading.Lock()
         self._timer: threading.Timer | None = None
+        self._since: float | None = None
         self._is_stopped = False
         self.soon()
 
@@ -27,10 +29,14 @@ class Folding:
         with self._lock:
             if self._timer is not None:
                 self._timer.cancel()
-            if not self._is_stopped:
-                self._timer = threading.Timer(_QUIET_SECONDS, self._fold)
-                self._timer.daemon = True
-                self._timer.start()
+            if self._is_stopped:
+                return
+            now = time.monotonic()
+            self._since = self._since if self._since is not None else now
+            wait = min(_QUIET_SECONDS, max(0.0, self._since + _LONGEST_SECONDS - now))
+            self._timer = threading.Timer(wait, self._run)
+            self._timer.daemon = True
+            self._timer.start()
 
     def stop(self) -> None:
         """Fold no more: closing the last connection does it."""
@@ -39,10 +45,8 @@ class Folding:
             if self._timer is not None:
                 self._timer.cancel()
 
-    def _fold(self) -> None:
-        is_whole = False
-        with contextlib.suppress(sqlite3.Error), contextlib.closing(sqlite3.connect(self._path)) as connection:
-            (is_busy, _, _) = connection.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()
-            is_whole = not is_busy
-        if not is_whole:
+    def _run(self) -> None:
+        with self._lock:
+            self._since = None
+        if not self._fold():
             self.soon()

@@ -21,10 +21,14 @@ from next_penny.core.moment import Memory, Moment
 from next_penny.core.overlay import PlanChange, overlay
 from next_penny.core.plan import Entry, Plan
 from next_penny.core.problems import PlanError
-from next_penny.store import accounts, entries, plans, receipts, undo
-from next_penny.store.connection import connect, connect_reader
+from next_penny.store import accounts, entries, plans, receipts, restoring, undo
+from next_penny.store.backups import Backup, BackupError, BackupKind, Backups, write_copy
+from next_penny.store.connection import StoreError, connect, connect_folder, connect_reader
+from next_penny.store.door import Door, read_door, write_door
+from next_penny.store.faults import FileFault
 from next_penny.store.folding import Folding
 from next_penny.store.reading import Reading
+from next_penny.store.same_file import SameFile
 
 
 class Decision(NamedTuple):
@@ -53,24 +57,53 @@ class _Held:
     moments: dict[date, Moment] = field(default_factory=dict)
 
 
+# As many may read at once of a file that lost its name; others are opened as they are needed.
+_READERS_AT_HAND = 4
+
+
 class Store:
     """One household's file. Safe to use from several threads, and beside other processes."""
 
     def __init__(self, path: Path | str) -> None:
-        self._path = path
-        self._connection = connect(path)
-        self._writing = threading.Lock()
-        self._idle: list[sqlite3.Connection] = []
+        self.path = Path(path).absolute()
+        self.backups = Backups(self.path)
+        self._writing, self._folding_now = threading.Lock(), threading.Lock()
         self._held: _Held | None = None
-        self._folding = Folding(path)
+        self._open()
+
+    def _open(self) -> None:
+        self._connection = connect(self.path)
+        # Why nothing is open, if nothing is.
+        self._shut: str | None = None
+        self._file = SameFile(self.path)
+        # Opened while the path is surely this file: should another be put there, these go on reading what was.
+        self._idle = [connect_reader(self._file) for _ in range(_READERS_AT_HAND)]
+        self._readers = set(self._idle)
+        self._folder = connect_folder(self._file)
+        self._folding = Folding(self._fold)
 
     def close(self) -> None:
         """Fold the log into the file and let go of it."""
-        with self._writing:
+        with self._writing, self._folding_now:
             self._folding.stop()
             while self._idle:
                 self._idle.pop().close()
+            self._folder.close()
             self._connection.close()
+
+    def _fold(self) -> bool:
+        """Fold the log in, and make the day's backup if there is none. Whether nothing is left to do."""
+        with self._folding_now:
+            try:
+                self._file.check()
+                (is_busy, _, _) = self._folder.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()
+                if not is_busy and _revision(self._folder) > 1:
+                    self.backups.daily(self._folder)
+            except (FileFault, sqlite3.ProgrammingError, BackupError):
+                return True  # it is not ours to fold, or closed; a backup that fails is tried after the next change
+            except sqlite3.Error:
+                return False
+            return not is_busy
 
     @contextmanager
     def reading(self, today: date) -> Iterator[Reading]:
@@ -82,18 +115,24 @@ class Store:
             self.end_reading(begun)
 
     def begin_reading(self, today: date) -> Reading:
-        """Begin a reading, which `end_reading` ends."""
+        """Begin a reading, which `end_reading` ends. Raises FileFault."""
+        if self._shut is not None:
+            raise FileFault(self._shut, is_other=True)
         try:
             connection = self._idle.pop()
         except IndexError:
-            connection = connect_reader(self._path)
+            connection = connect_reader(self._file)
+            self._readers.add(connection)
         connection.execute("BEGIN")
         return Reading(connection, _revision(connection), today, self._moment)
 
     def end_reading(self, reading: Reading) -> None:
         """Let the moment go."""
         reading.connection.execute("COMMIT")
-        self._idle.append(reading.connection)
+        if reading.connection in self._readers:
+            self._idle.append(reading.connection)
+        else:
+            reading.connection.close()  # of a file that was let go of meanwhile
 
     def _moment(self, connection: sqlite3.Connection, number: int, today: date) -> Moment:
         """The household at a revision, from memory or from the file. A moment that others know is not waited for."""
@@ -114,11 +153,6 @@ class Store:
         """How often the household has been changed: another number, another household."""
         with self.reading(date.min) as reading:
             return reading.number
-
-    @property
-    def path(self) -> Path:
-        """Where the household's file is."""
-        return Path(self._path).absolute()
 
     def change(self, today: date, decide: Callable[[Reading], Decision]) -> Done:
         """Make a change as one undoable step; new entries remember that they were recorded `today`.
@@ -146,14 +180,17 @@ class Store:
         recorded = tuple(recorded)
 
         def put(reading: Reading) -> str:
-            problems = [*check(plan), *entry_list_problems(plan, recorded), *receipt_problems(recorded, reading)]
-            if problems:
-                raise PlanError(problems)
+            _refuse_replacement(plan, recorded, reading)
             with _step(reading.connection, label):
                 plans.replace(reading.connection, plan, recorded)
             return label
 
         return self._done(today, put)
+
+    def check_replacement(self, today: date, plan: Plan, recorded: Iterable[Entry]) -> None:
+        """Raises PlanError where a whole household could not take the place of the one in the file."""
+        with self.reading(today) as reading:
+            _refuse_replacement(plan, tuple(recorded), reading)
 
     def merge_category(self, today: date, source: str, into: str) -> Done:
         """Put everything of one category into another, as one undoable step."""
@@ -197,6 +234,84 @@ class Store:
             receipts.drop_unused(connection, today)
             return receipts.store_file(connection, content, media_type, today)
 
+    def back_up(self, kind: BackupKind) -> Backup:
+        """A backup beside the file, of this moment. Raises BackupError."""
+        with self.reading(date.min) as reading:
+            return self.backups.make(reading.connection, kind)
+
+    def back_up_to(self, path: Path) -> None:
+        """A backup as a file of one's own choosing. Raises BackupError."""
+        with self.reading(date.min) as reading:
+            write_copy(reading.connection, path)
+
+    def restore(self, today: date, backup: Path, label: str) -> Done:
+        """Let all be as a backup has it, as one undoable step; the password stays. Raises BackupError.
+
+        What is replaced is kept as a backup of its own.
+        """
+        with restoring.current_copy(backup) as copy:
+            self.back_up("before-restore")
+            with self._writing:
+                self._connection.execute("ATTACH ? AS other", (str(copy),))
+                try:
+                    return self._restored(today, label)
+                finally:
+                    self._connection.execute("DETACH other")
+
+    def _restored(self, today: date, label: str) -> Done:
+        with self._written():
+            connection = self._connection
+            with _step(connection, label):
+                restoring.put_in_place(connection)
+            number, history = _advance(connection), undo.history(connection)
+            moment = self._moment(connection, number, today)
+        return Done(label, history, moment)
+
+    def door(self) -> Door | None:
+        """The password, as it is kept; None where there is none."""
+        with self.reading(date.min) as reading:
+            return read_door(reading.connection)
+
+    def set_door(self, door: Door | None) -> None:
+        """Set or remove the password. It is no matter of undo."""
+        with self._transaction() as connection:
+            write_door(connection, door)
+
+    def fault(self) -> str | None:
+        """Why nothing can be written now, in a sentence: the path is not the file that is open any more."""
+        if self._shut is not None:
+            return self._shut
+        try:
+            self._file.check()
+        except FileFault as error:
+            return str(error)
+        return None
+
+    def reopen(self) -> None:
+        """Let go of what is open, and open what the path is now. Raises StoreError.
+
+        Of another file it is looked first whether it can be opened: if not, what is open stays.
+        """
+        if self._shut is None:
+            if self._file.is_there:
+                self._file.put_log_aside()
+            else:
+                connect(self.path).close()
+            self.close()
+        self._held = None
+        try:
+            self._open()
+        except StoreError as error:
+            self._shut = str(error)
+            raise
+
+    def put_back(self) -> None:
+        """Write what is open to the path again, if nothing is there any more. Raises BackupError, StoreError."""
+        if self.path.exists():
+            raise BackupError(f"There is a file at {self.path}: open that, or move it away first.")
+        self.back_up_to(self.path)
+        self.reopen()
+
     def forget_history(self) -> None:
         """Let what was done so far be the beginning: nothing of it can be undone."""
         with self._transaction() as connection:
@@ -212,17 +327,34 @@ class Store:
 
     @contextmanager
     def _transaction(self) -> Iterator[sqlite3.Connection]:
-        with self._writing:
-            self._connection.execute("BEGIN IMMEDIATE")
-            try:
-                yield self._connection
-            except BaseException:
-                self._connection.execute("ROLLBACK")
-                if self._held is not None and self._held.number > _revision(self._connection):
-                    self._held = None  # read of what is not to be
-                raise
-            self._connection.execute("COMMIT")
-            self._folding.soon()
+        with self._writing, self._written():
+            yield self._connection
+
+    @contextmanager
+    def _written(self) -> Iterator[None]:
+        """A write transaction, for who holds the lock: all of it is in the file at the end, or nothing."""
+        if self._shut is not None:
+            raise FileFault(self._shut, is_other=True)
+        self._file.check()
+        connection = self._connection
+        connection.execute("BEGIN IMMEDIATE")
+        try:
+            yield
+            connection.execute("COMMIT")
+        except BaseException:
+            # SQLite has rolled back by itself where the disk was full.
+            if connection.in_transaction:
+                connection.execute("ROLLBACK")
+            if self._held is not None and self._held.number > _revision(connection):
+                self._held = None  # read of what is not to be
+            raise
+        self._folding.soon()
+
+
+def _refuse_replacement(plan: Plan, recorded: Sequence[Entry], reading: Reading) -> None:
+    problems = [*check(plan), *entry_list_problems(plan, recorded), *receipt_problems(recorded, reading)]
+    if problems:
+        raise PlanError(problems)
 
 
 def _revision(connection: sqlite3.Connection) -> int:

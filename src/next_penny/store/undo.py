@@ -9,8 +9,9 @@ from dataclasses import dataclass
 
 # Steps older than these are forgotten.
 _KEPT_STEPS = 1000
-# What undo leaves alone: its own tables, the count of changes, and files, which are large and named by their content.
-_OWN_TABLES = ("undo_step", "undo_line", "undo_open", "receipt_file", "revision")
+# What undo leaves alone: its own tables, the count of changes, whose file it is, the password, and files, which are
+# large and named by their content.
+_OWN_TABLES = ("undo_step", "undo_line", "undo_open", "receipt_file", "revision", "lineage", "door")
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,7 +24,7 @@ class History:
 
 def create_triggers(connection: sqlite3.Connection) -> None:
     """(Re)create the triggers of every table, within a transaction, after the schema changed."""
-    for table in _tables(connection):
+    for table in watched_tables(connection):
         columns = [row[1] for row in connection.execute(f"PRAGMA table_info({table})")]
         for action, statement in _inverse_statements(table, columns).items():
             connection.execute(f"DROP TRIGGER IF EXISTS undo_{action}_{table}")
@@ -36,12 +37,15 @@ def create_triggers(connection: sqlite3.Connection) -> None:
 
 def has_all_triggers(connection: sqlite3.Connection) -> bool:
     """Whether every table that undo watches has its triggers."""
-    wanted = {f"undo_{action}_{table}" for table in _tables(connection) for action in ("insert", "delete", "update")}
+    wanted = {
+        f"undo_{action}_{table}" for table in watched_tables(connection) for action in ("insert", "delete", "update")
+    }
     made = {name for (name,) in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'trigger'")}
     return wanted <= made
 
 
-def _tables(connection: sqlite3.Connection) -> list[str]:
+def watched_tables(connection: sqlite3.Connection) -> list[str]:
+    """The tables that undo watches: all of the household's own."""
     names = [name for (name,) in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")]
     return [name for name in names if name not in _OWN_TABLES and not name.startswith("sqlite_")]
 

@@ -1,6 +1,7 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { useDueAtHand } from "@/places/settle/useSettle";
+import { isShutOut } from "@/shared/api/client";
 import { useHousehold, useUndo } from "@/shared/api/hooks";
 import { setWriting } from "@/shared/format";
 import { useIsPhone } from "@/shared/useIsPhone";
@@ -8,6 +9,7 @@ import { useShortcuts } from "@/shared/useShortcuts";
 import { keptSearch, useView } from "@/shared/view";
 import { WatersProvider } from "@/shared/waters";
 import { useFreshFigures } from "@/shared/whatIf";
+import { FaultBar } from "./FaultBar";
 import { Head } from "./Head";
 import { OpenSlip } from "./OpenSlip";
 import { PLACES } from "./places";
@@ -16,12 +18,19 @@ import { TidelineBand } from "./TidelineBand";
 import { useAgreement } from "./useAgreement";
 import { WhatIfBar } from "./WhatIfChooser";
 
+const Login = lazy(async () => ({ default: (await import("./Login")).Login }));
 const Help = lazy(async () => ({ default: (await import("./Help")).Help }));
 const FindOrDo = lazy(async () => ({ default: (await import("./FindOrDo")).FindOrDo }));
 
 /** Head, tideline, the places as tabs hanging from it, the page, and at its right the slip. */
 export function Frame() {
   const household = useHousehold();
+  if (household.isError && isShutOut(household.error))
+    return (
+      <Suspense>
+        <Login />
+      </Suspense>
+    );
   if (household.isError) return <NoAnswer onRetry={() => household.refetch()} />;
   if (!household.data) return null;
   setWriting(household.data);
@@ -67,6 +76,7 @@ function Shell() {
         <TidelineBand />
         <Tabs />
         <WhatIfBar />
+        <FaultBar />
       </div>
       <div className="flex min-h-0 flex-1">
         <main className="@container min-w-0 flex-1 overflow-y-auto pb-36 md:pb-0" id="page" inert={isCovered}>

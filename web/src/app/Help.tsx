@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
+import { Link } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { useReturnFocus } from "@/shared/kit/useReturnFocus";
@@ -40,7 +41,7 @@ export function Help({ onClose }: { onClose: () => void }) {
             <List title="Words" items={WORDS} />
             <div className="flex flex-col gap-4">
               <List title="Keys" items={KEYS} />
-              <Where />
+              <Where onClose={onClose} />
             </div>
           </div>
         </Dialog.Content>
@@ -65,7 +66,7 @@ function List({ title, items }: { title: string; items: [string, ReactNode][] })
 }
 
 /** Where the household's file is: copying it copies everything. */
-function Where() {
+function Where({ onClose }: { onClose: () => void }) {
   const file = useQuery({
     queryKey: ["file"],
     queryFn: () => answer<Schemas["FileAnswer"]>(api.GET("/api/file")),
@@ -76,7 +77,10 @@ function Where() {
       <h3 className="mb-1 text-lg">Your data</h3>
       <p className="text-pencil">
         Everything is in one file on this computer, <code className="break-all text-ink">{file.path}</code>,{" "}
-        {Math.max(1, Math.round(file.size / 1024)).toLocaleString("en")} kB. Nothing leaves it.
+        {Math.max(1, Math.round(file.size / 1024)).toLocaleString("en")} kB. Nothing leaves it.{" "}
+        <Link to="/accounts/your/data" onClick={onClose} className="text-copper underline underline-offset-4">
+          Backups, files, password
+        </Link>
       </p>
     </section>
   );

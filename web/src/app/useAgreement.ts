@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { api } from "@/shared/api/client";
+import { api, isShutOut } from "@/shared/api/client";
 
 const EVERY = 2000;
 
@@ -14,7 +14,10 @@ export function useAgreement() {
       if (document.visibilityState !== "visible" || isAsking) return;
       isAsking = true;
       try {
-        const { data } = await api.GET("/api/change-number");
+        const { data, error } = await api.GET("/api/change-number");
+        // Not inside any more: the household is asked for, which says so.
+        if (isShutOut(error)) await client.invalidateQueries({ queryKey: ["household"] });
+        client.setQueryData(["fault"], data?.fault ?? null);
         // What this window is changing just now is read afresh by itself.
         if (!data || client.isMutating() > 0) return;
         const now = `${data.number} ${data.today}`;

@@ -3,6 +3,7 @@ import type { Schemas } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
+import { PageLink } from "@/shared/kit/PageLink";
 import { keptSearch, useView } from "@/shared/view";
 import { ACCOUNT_KINDS } from "./AccountSlip";
 import { Categories } from "./Categories";
@@ -44,7 +45,10 @@ export function Accounts() {
           {household.country ? `bank holidays of ${household.country}` : "no bank holidays, weekends only"}; what is
           past due is {household.past_due === "carry" ? "expected today" : "left out of the forecast"}.
         </p>
-        <Button onClick={() => openSlip("household", "settings")}>Change these settings</Button>
+        <div className="flex flex-wrap gap-2">
+          <Button onClick={() => openSlip("household", "settings")}>Change these settings</Button>
+          <PageLink to="/accounts/your/data">Your data: backups, files, password</PageLink>
+        </div>
       </section>
     </div>
   );

@@ -34,6 +34,12 @@ export class Refused extends Error {
   }
 }
 
+/** Whether a refusal asks for the password. */
+export const isShutOut = (error: unknown): boolean => {
+  const details = error instanceof Refused ? error.details : (error as { detail?: Refusal[] } | undefined)?.detail;
+  return Array.isArray(details) && details[0]?.type === "login";
+};
+
 /** The data of an answer, or the refusal thrown. */
 export async function answer<T>(request: Promise<{ data?: unknown; error?: unknown }>): Promise<T> {
   const { data, error } = await request.catch((cause) => {

@@ -1,13 +1,14 @@
 import { hashKey, keepPreviousData, type QueryKey, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useToast } from "@/shared/kit/Toast";
 import { useView } from "../view";
-import { answer, api, type ChangeRequest, Refused, type Schemas, type TidelineAnswer } from "./client";
+import { answer, api, type ChangeRequest, isShutOut, Refused, type Schemas, type TidelineAnswer } from "./client";
 
 type History = Schemas["HistoryAnswer"];
 
 export function useHousehold() {
   return useQuery({
     queryKey: ["household"],
+    retry: (count, error) => count < 1 && !isShutOut(error),
     queryFn: () => answer<Schemas["HouseholdAnswer"]>(api.GET("/api/household")),
   });
 }

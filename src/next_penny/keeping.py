@@ -1,0 +1,187 @@
+"""The commands that look after a household's file: backup, restore, export, import, password."""
+
+import argparse
+import contextlib
+import getpass
+import os
+import sqlite3
+import sys
+from datetime import date, datetime
+from pathlib import Path
+from typing import Literal, get_args
+
+from next_penny.api.door import lock, problem_of
+from next_penny.api.errors import from_validation
+from next_penny.core.problems import PlanError
+from next_penny.core.review.differences import Difference, differences
+from next_penny.formats.json_pieces import loads
+from next_penny.formats.plan_document import DocumentErrors, PlanDocument, read_plan_document
+from next_penny.store.backups import write_copy
+from next_penny.store.connection import StoreError
+from next_penny.store.exporting import exported
+from next_penny.store.looking import Held, look
+from next_penny.store.restoring import current_copy
+from next_penny.store.store import Store
+
+# Each command, what it does, and what the file is that it is given.
+COMMANDS: dict[str, tuple[str, str | None]] = {
+    "backup": ("write the whole household to a file, while the app may be running", "the file to write"),
+    "restore": ("let the household be as a backup has it (undo takes it back)", "the backup"),
+    "export": ("write everything to a file: .json plan document, .csv entries, .xlsx workbook, .zip receipts",
+               "the file to write"),
+    "import": ("replace the household by a plan document (undo takes it back)", "the plan document"),
+    "password": ("set, change or remove the password of the app", None),
+}  # fmt: skip
+_Ending = Literal["json", "csv", "xlsx", "zip"]
+_STAY_MINUTES = 480
+
+
+class CannotBeDone(Exception):
+    """What a person can put right, in a sentence."""
+
+
+def run(options: argparse.Namespace, file: Path, today: date) -> str:
+    """Do what a command says. Returns the sentence to print. Raises CannotBeDone, StoreError, BackupError."""
+    other = Path(options.other) if COMMANDS[options.command][1] else file
+    if options.command == "restore":
+        return _restore(other, file, today)
+    if not file.exists():
+        raise CannotBeDone(f"There is no household at {file}: name another with --file.")
+    store = Store(file)
+    try:
+        match options.command:
+            case "backup":
+                return _backup(store, other)
+            case "export":
+                return _export(store, other, today)
+            case "import":
+                return _import(store, other, today, is_only_looked_at=options.dry_run)
+            case _:
+                return _password(store, is_removed=options.remove)
+    finally:
+        store.close()
+
+
+def _backup(store: Store, other: Path) -> str:
+    _refuse_itself(store.path, other)
+    store.back_up_to(other.absolute())
+    return f"Backed up to {other}: {other.stat().st_size:,} bytes, checked."
+
+
+def _restore(other: Path, file: Path, today: date) -> str:
+    if not other.is_file():
+        raise CannotBeDone(f"There is no file {other}.")
+    _refuse_itself(file, other)
+    held = look(other, today)
+    try:
+        store = Store(file) if file.exists() else None
+    except StoreError:
+        return _put_in_place_of_damaged(other, file)
+    if store is None:
+        _write_new(other, file)
+        return f"Restored {other} to {file}: {_holds(held)}."
+    try:
+        store.restore(today, other, f"Restored {other.name}")
+    finally:
+        store.close()
+    return f"Restored {other}: {_holds(held)}. Undo takes it back."
+
+
+def _holds(held: Held) -> str:
+    last = f", the last of {held.last.date.isoformat()}" if held.last else ""
+    return f"{len(held.accounts)} accounts, {held.entries:,} entries{last}"
+
+
+def _put_in_place_of_damaged(other: Path, file: Path) -> str:
+    """A file that cannot be opened is put aside with its log, never thrown away."""
+    aside = file.with_name(f"{file.name}-damaged-{datetime.now():%Y%m%d-%H%M%S}")  # noqa: DTZ005 - a name for a person
+    try:
+        os.replace(file, aside)
+        for ending in ("-wal", "-shm"):
+            beside = file.with_name(file.name + ending)
+            if beside.exists():
+                os.replace(beside, aside.with_name(aside.name + ending))
+    except OSError as error:
+        raise CannotBeDone(f"{file} cannot be put aside: {error.strerror}.") from error
+    _write_new(other, file)
+    return f"Restored {other}. What was at {file} could not be opened, and is kept as {aside.name}."
+
+
+def _write_new(other: Path, file: Path) -> None:
+    file.parent.mkdir(parents=True, exist_ok=True)
+    with current_copy(other) as copy, contextlib.closing(sqlite3.connect(copy)) as connection:
+        write_copy(connection, file.absolute())
+
+
+def _export(store: Store, other: Path, today: date) -> str:
+    ending = other.suffix.lower().removeprefix(".")
+    if ending not in get_args(_Ending):
+        raise CannotBeDone(f"“{other.name}” should end in .json, .csv, .xlsx or .zip: that says what is written.")
+    _refuse_itself(store.path, other)
+    with store.reading(today) as reading:
+        content = exported(reading, ending)  # type: ignore[arg-type]
+    try:
+        descriptor = os.open(other, os.O_CREAT | os.O_TRUNC | os.O_WRONLY, 0o600)
+        with os.fdopen(descriptor, "wb") as out:
+            out.write(content)
+    except OSError as error:
+        raise CannotBeDone(f"{other} cannot be written: {error.strerror}.") from error
+    return f"Exported to {other}: {len(content):,} bytes."
+
+
+def _import(store: Store, other: Path, today: date, *, is_only_looked_at: bool) -> str:
+    document = _document(other)
+    plan, recorded = document.to_core(), document.core_entries()
+    with store.reading(today) as reading:
+        found = differences(reading.moment.plan, reading.entries(), plan, recorded)
+    told = "; ".join(_told(each) for each in found) or "nothing"
+    try:
+        if is_only_looked_at:
+            store.check_replacement(today, plan, recorded)
+            return f"{other} would change: {told}. Nothing was changed."
+        store.back_up("before-restore")
+        store.replace(today, plan, recorded, f"Imported {other.name}")
+    except PlanError as error:
+        problem = error.problems[0]
+        raise CannotBeDone(f"{other}: {'.'.join(map(str, problem.loc))}: {problem.message}") from error
+    return f"Imported {other}. Changed: {told}. Undo takes it back."
+
+
+def _document(other: Path) -> PlanDocument:
+    try:
+        return read_plan_document(loads(other.read_bytes()))
+    except OSError as error:
+        raise CannotBeDone(f"{other} cannot be read: {error.strerror}.") from error
+    except DocumentErrors as error:
+        first = from_validation(error.errors)[0]
+        raise CannotBeDone(f"{other}: {'.'.join(map(str, first.loc))}: {first.msg}") from error
+    except (ValueError, RecursionError) as error:
+        raise CannotBeDone(f"{other} is no plan document: it is not JSON.") from error
+
+
+def _told(found: Difference) -> str:
+    counted = [(len(found.added), "new"), (len(found.changed), "changed"), (len(found.removed), "gone")]
+    return f"{found.kind}: " + ", ".join(f"{count:,} {what}" for count, what in counted if count)
+
+
+def _password(store: Store, *, is_removed: bool) -> str:
+    if is_removed:
+        store.set_door(None)
+        return f"{store.path} asks for no password any more."
+    new = _asked("New password: ")
+    if sys.stdin.isatty() and _asked("The same again: ") != new:
+        raise CannotBeDone("The two are not the same: nothing was changed.")
+    problem = problem_of(new)
+    if problem is not None:
+        raise CannotBeDone(problem)
+    store.set_door(lock(new, _STAY_MINUTES))
+    return f"{store.path} now asks for this password. If it is forgotten, this command sets another."
+
+
+def _asked(question: str) -> str:
+    return getpass.getpass(question) if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+
+
+def _refuse_itself(file: Path, other: Path) -> None:
+    if file.exists() and other.exists() and file.samefile(other):
+        raise CannotBeDone("This is the household's file itself: name another.")

@@ -1,0 +1,116 @@
+import { useMutation } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useRefresh } from "@/shared/api/hooks";
+import { Button } from "@/shared/kit/Button";
+import { useToast } from "@/shared/kit/Toast";
+
+type Plan = Schemas["PlanDocument"];
+
+const NAMES: Record<string, [string, string]> = {
+  account: ["account", "accounts"],
+  category: ["category", "categories"],
+  flow: ["flow", "flows"],
+  allowance: ["allowance", "allowances"],
+  entry: ["entry", "entries"],
+  "what-if": ["what-if", "what-ifs"],
+  setting: ["setting", "settings"],
+};
+
+/** A plan document in: first what it would change, then, if that is meant, in the household's place. */
+export function BringPlan() {
+  const file = useRef<HTMLInputElement>(null);
+  const [plan, setPlan] = useState<Plan | null>(null);
+  const refresh = useRefresh();
+  const toast = useToast();
+  const look = useMutation({
+    mutationFn: async (chosen: File) => {
+      const read = await readPlan(chosen);
+      const told = await answer<Schemas["LookAnswer"]>(api.POST("/api/import/look", { body: read }));
+      setPlan(read);
+      return told;
+    },
+    onMutate: () => setPlan(null),
+  });
+  const put = useMutation({
+    mutationFn: (body: Plan) => answer<unknown>(api.PUT("/api/plan", { body })),
+    onSuccess: () => {
+      toast("The household is as the document has it. Undo takes it back.");
+      setPlan(null);
+      look.reset();
+      void refresh();
+    },
+  });
+  const problem = look.error ?? put.error;
+  return (
+    <>
+      <input
+        ref={file}
+        type="file"
+        accept="application/json,.json"
+        aria-label="A plan document"
+        className="sr-only"
+        tabIndex={-1}
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          if (chosen) look.mutate(chosen);
+          event.target.value = "";
+        }}
+      />
+      <Button disabled={look.isPending} onClick={() => file.current?.click()}>
+        {look.isPending ? "Reading…" : "Bring a plan document…"}
+      </Button>
+      {problem && (
+        <p role="alert" className="mt-1 text-rust">
+          {problem.message}
+        </p>
+      )}
+      {look.data && plan && (
+        <section aria-label="What it would change" className="mt-2 border-l-2 border-copper pl-3">
+          {look.data.differences.length === 0 ? (
+            <p>It is what is there already: nothing would change.</p>
+          ) : (
+            <>
+              <p>If it takes the household’s place:</p>
+              <ul>
+                {look.data.differences.map((each) => (
+                  <Difference key={each.kind} difference={each} />
+                ))}
+              </ul>
+              <p className="mt-2 flex flex-wrap gap-2">
+                <Button look="main" disabled={put.isPending} onClick={() => put.mutate(plan)}>
+                  {put.isPending ? "Replacing…" : "Replace the household by it"}
+                </Button>
+                <Button onClick={() => setPlan(null)}>Leave it</Button>
+              </p>
+            </>
+          )}
+        </section>
+      )}
+    </>
+  );
+}
+
+function Difference({ difference }: { difference: Schemas["DifferenceModel"] }) {
+  const { kind, added, changed, removed, names } = difference;
+  const counted = (count: number) => `${count.toLocaleString("en")} ${NAMES[kind]?.[count === 1 ? 0 : 1] ?? kind}`;
+  const parts = [
+    removed ? `${counted(removed)} gone` : "",
+    changed ? `${counted(changed)} changed` : "",
+    added ? `${counted(added)} new` : "",
+  ].filter(Boolean);
+  return (
+    <li className="border-b border-rule py-1">
+      {parts.join(", ")}
+      {kind !== "setting" && <span className="block text-sm text-pencil">{names.join("; ")}</span>}
+    </li>
+  );
+}
+
+async function readPlan(file: File): Promise<Plan> {
+  try {
+    return JSON.parse(await file.text()) as Plan;
+  } catch {
+    throw new Error(`“${file.name}” is no plan document: it is not JSON.`);
+  }
+}
