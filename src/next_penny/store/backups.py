@@ -8,6 +8,8 @@ import contextlib
 import os
 import re
 import sqlite3
+import threading
+import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
@@ -16,6 +18,8 @@ from typing import Literal, get_args
 
 BackupKind = Literal["daily", "asked", "before-restore", "before-update", "brought", "kept"]
 
+# What was being written so long ago was given up: the app was killed.
+_PART_SECONDS = 3600.0
 _DAYS, _WEEKS, _MONTHS, _OTHERS = 7, 5, 12, 12
 _NAME = re.compile(
     r"(?P<made>\d{8}-\d{6})(?:-\d+)?-(?P<kind>" + "|".join(get_args(BackupKind)) + r")\.sqlite3", re.ASCII
@@ -41,17 +45,21 @@ class Backups:
 
     def __init__(self, path: Path, clock: Callable[[], datetime] = datetime.now) -> None:
         self._path, self._clock = path, clock
-        self.folder = path.with_name(f"{path.stem}-backups")
+        self._making = threading.Lock()
+
+    @property
+    def folder(self) -> Path:
+        """Where they lie."""
+        return self._path.with_name(f"{self._path.stem}-backups")
 
     def all(self) -> list[Backup]:
         """Every backup, the newest first."""
         found = []
         with contextlib.suppress(OSError):
             for file in os.scandir(self.folder):
-                match = _NAME.fullmatch(file.name)
-                if match is not None:
-                    made = datetime.strptime(match["made"], "%Y%m%d-%H%M%S")  # noqa: DTZ007 - local, as people count days
-                    found.append(Backup(file.name, made, match["kind"], file.stat().st_size))  # type: ignore[arg-type]
+                with contextlib.suppress(OSError):  # one that another process throws away meanwhile
+                    backup = _backup_of(file.name, file.stat().st_size)
+                    found += [backup] if backup is not None else []
         return sorted(found, key=lambda backup: (backup.made, backup.name), reverse=True)
 
     def file(self, name: str) -> Path | None:
@@ -61,17 +69,18 @@ class Backups:
 
     def make(self, connection: sqlite3.Connection, kind: BackupKind) -> Backup:
         """A backup of what a connection sees. Raises BackupError, and leaves nothing behind, where it is not whole."""
-        path = self._free_name(kind)
-        write_copy(connection, path)
-        self._drop_old()
-        return next(backup for backup in self.all() if backup.name == path.name)
+        with self._making:
+            path = self._free_name(kind)
+            write_copy(connection, path)
+            made = _backup_of(path.name, path.stat().st_size)
+            assert made is not None
+            self._drop_old(made)
+        return made
 
     def bring(self, content: Path) -> Backup:
         """A file from elsewhere as a backup; the caller has looked at what is in it."""
-        path = self._free_name("brought")
         with contextlib.closing(sqlite3.connect(content)) as connection:
-            write_copy(connection, path)
-        return next(backup for backup in self.all() if backup.name == path.name)
+            return self.make(connection, "brought")
 
     def is_due(self, today: date) -> bool:
         """Whether none was made by itself today."""
@@ -98,15 +107,24 @@ class Backups:
         names = (f"{made:%Y%m%d-%H%M%S}{f'-{count}' if count else ''}-{kind}.sqlite3" for count in range(1000))
         return next(self.folder / name for name in names if not (self.folder / name).exists())
 
-    def _drop_old(self) -> None:
+    def _drop_old(self, newest: Backup) -> None:
         backups = self.all()
-        kept = set(_to_keep([backup for backup in backups if backup.kind == "daily"]))
+        kept = {newest.name} | set(_to_keep([backup for backup in backups if backup.kind == "daily"]))
         for kind in get_args(BackupKind):
             kept |= {backup.name for backup in [each for each in backups if each.kind == kind != "daily"][:_OTHERS]}
-        for backup in backups:
-            if backup.name not in kept:
-                with contextlib.suppress(OSError):
-                    (self.folder / backup.name).unlink()
+        unfinished = [part for part in self.folder.glob("*.part") if time.time() - part.stat().st_mtime > _PART_SECONDS]
+        for old in [*unfinished, *(self.folder / backup.name for backup in backups if backup.name not in kept)]:
+            with contextlib.suppress(OSError):
+                old.unlink()
+
+
+def _backup_of(name: str, size: int) -> Backup | None:
+    """The backup that a file's name tells of; None for another file."""
+    match = _NAME.fullmatch(name)
+    if match is None:
+        return None
+    made = datetime.strptime(match["made"], "%Y%m%d-%H%M%S")  # noqa: DTZ007 - local, as people count days
+    return Backup(name, made, match["kind"], size)  # type: ignore[arg-type]
 
 
 def _to_keep(newest_first: Iterable[Backup]) -> Iterable[str]:
@@ -120,7 +138,7 @@ def _to_keep(newest_first: Iterable[Backup]) -> Iterable[str]:
 
 def write_copy(connection: sqlite3.Connection, path: Path) -> None:
     """What a connection sees as one whole file, which appears only once it is checked. Raises BackupError."""
-    part = path.with_name(f"{path.name}.part")
+    part = path.with_name(f"{path.name}.{os.getpid()}.part")
     try:
         os.close(os.open(part, os.O_CREAT | os.O_TRUNC | os.O_WRONLY, 0o600))
         with contextlib.closing(sqlite3.connect(part, isolation_level=None)) as copy:

@@ -4,6 +4,7 @@ import os
 import sqlite3
 from collections.abc import Iterator
 from importlib import resources
+from importlib.resources.abc import Traversable
 from pathlib import Path
 
 from next_penny.store import undo
@@ -128,6 +129,8 @@ def _check_is_household(connection: sqlite3.Connection, path: Path) -> None:
         raise StoreError(f"{path} is an SQLite file of another program, not a Next Penny household.")
     if version < 0:
         raise StoreError(f"{path} has a version that no Next Penny ever wrote ({version}): it is left as it is.")
+    if version > _newest():
+        raise StoreError(f"{path} was written by a newer version of Next Penny: update the app to open it.")
 
 
 def _check_is_whole(connection: sqlite3.Connection, path: Path) -> None:
@@ -168,14 +171,8 @@ def _cannot_be_read(path: Path, error: sqlite3.DatabaseError) -> str:
 
 
 def _migrate(connection: sqlite3.Connection, path: Path) -> None:
-    scripts = sorted(
-        (file for file in resources.files(__package__).joinpath("schema").iterdir() if file.name.endswith(".sql")),
-        key=lambda file: file.name,
-    )
     (version,) = connection.execute("PRAGMA user_version").fetchone()
-    newest = int(scripts[-1].name[:4])
-    if version > newest:
-        raise StoreError(f"{path} was written by a newer version of Next Penny: update the app to open it.")
+    newest = _newest()
     if version == newest and undo.has_all_triggers(connection):
         return
     if 0 < version < newest:
@@ -184,7 +181,7 @@ def _migrate(connection: sqlite3.Connection, path: Path) -> None:
     connection.execute("BEGIN IMMEDIATE")
     try:
         (version,) = connection.execute("PRAGMA user_version").fetchone()
-        for script in scripts:
+        for script in _scripts():
             if int(script.name[:4]) > version:
                 for statement in _statements(script.read_text()):
                     connection.execute(statement)
@@ -195,6 +192,16 @@ def _migrate(connection: sqlite3.Connection, path: Path) -> None:
         connection.execute("ROLLBACK")
         raise
     connection.execute("COMMIT")
+
+
+def _scripts() -> list[Traversable]:
+    """The steps of the schema, in order."""
+    files = resources.files(__package__).joinpath("schema").iterdir()
+    return sorted((file for file in files if file.name.endswith(".sql")), key=lambda file: file.name)
+
+
+def _newest() -> int:
+    return int(_scripts()[-1].name[:4])
 
 
 def _back_up_before_update(connection: sqlite3.Connection, path: Path) -> None:

@@ -54,11 +54,18 @@ class SameFile:
         return (held.st_dev, held.st_ino) == self._identity
 
     def put_log_aside(self) -> None:
-        """Keep a log that is not folded in yet beside the file, and out of what was copied over it."""
+        """Keep a log that is not folded in yet under another name: what lies at the path is not its file."""
         log = self.path.with_name(f"{self.path.name}-wal")
-        if log.exists() and log.stat().st_size:
-            shutil.copyfile(log, log.with_name(f"{log.name}-aside-{datetime.now():%Y%m%d-%H%M%S}"))  # noqa: DTZ005 - a name
+        if not log.exists() or not log.stat().st_size:
+            return
+        aside = log.with_name(f"{log.name}-aside-{datetime.now():%Y%m%d-%H%M%S}")  # noqa: DTZ005 - a name for a person
+        if self.is_there:
+            # Overwritten where it lies: what is open would fold its log into that when it is closed.
+            shutil.copyfile(log, aside)
             os.truncate(log, 0)
+        else:
+            os.replace(log, aside)
+            self.path.with_name(f"{self.path.name}-shm").unlink(missing_ok=True)
 
     def check(self) -> None:
         """Raises FileFault where the path is another file, or what is in it is another household or an older one."""

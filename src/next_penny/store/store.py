@@ -97,6 +97,8 @@ class Store:
             try:
                 self._file.check()
                 (is_busy, _, _) = self._folder.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()
+                # What the file says from now on: less than that, and somebody put an older one there.
+                self._file.check()
                 if not is_busy and _revision(self._folder) > 1:
                     self.backups.daily(self._folder)
             except (FileFault, sqlite3.ProgrammingError, BackupError):
@@ -293,9 +295,8 @@ class Store:
         Of another file it is looked first whether it can be opened: if not, what is open stays.
         """
         if self._shut is None:
-            if self._file.is_there:
-                self._file.put_log_aside()
-            else:
+            self._file.put_log_aside()
+            if not self._file.is_there:
                 connect(self.path).close()
             self.close()
         self._held = None

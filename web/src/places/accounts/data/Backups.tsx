@@ -91,7 +91,9 @@ function List({ backups, open, onOpen }: ListProps) {
           <th>Made</th>
           <th className="hidden @2xl:table-cell">Why</th>
           <th className="text-right">Size</th>
-          <th />
+          <th>
+            <span className="sr-only">What can be done</span>
+          </th>
         </tr>
       </thead>
       <tbody>
