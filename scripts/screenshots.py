@@ -42,9 +42,11 @@ def with_extra(page: Page) -> None:
     page.locator("#page").evaluate("place => place.scrollTo(0, 0)")
 
 
-def given_way(page: Page) -> None:
-    page.get_by_role("button", name="What could be done").click()
-    page.get_by_role("region", name="What could be done").wait_for()
+def backed_up(page: Page) -> None:
+    page.get_by_role("button", name="Back up now").click()
+    page.get_by_role("button", name=re.compile("^Look at the backup")).first.click()
+    page.get_by_role("region", name="What it holds").wait_for()
+    page.get_by_text("Backed up, and checked").first.wait_for(state="hidden")
 
 
 def typed_off(page: Page) -> None:
@@ -97,7 +99,7 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("ahead-dark-phone", "/ahead", PHONE, True, None),
     ("months", "/ahead/months", DESK, False, None),
     ("calendar", "/ahead/calendar?month=2027-04", DESK, False, None),
-    ("remedies", "/ahead", DESK, False, given_way),
+    ("backups", "/accounts/your/data", DESK, False, backed_up),
     ("flows", "/flows", DESK, False, None),
     ("slip", "/flows?slip=flow:gran", DESK, False, dearer_helper),
     ("settle", "/settle", DESK, False, None),

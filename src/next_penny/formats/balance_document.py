@@ -12,7 +12,7 @@ from next_penny.formats.fields import Amount, Day, Document, Id, Percent, RuleTe
 
 
 def _read_month(value: object) -> object:
-    if isinstance(value, int) and not isinstance(value, bool):
+    if isinstance(value, int) and FIRST_YEAR * 12 <= value < LAST_YEAR * 12:
         return value  # a month number, from the core
     year, _, month = str(value).partition("-")
     is_plain = len(year) == 4 and len(month) == 2 and (year + month).isascii() and (year + month).isdigit()
