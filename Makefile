@@ -68,4 +68,5 @@ wheel: setup
 bench: setup chromium
 	$(BIN)/python benchmarks/forecast.py
 	$(BIN)/python benchmarks/payoff.py
+	$(BIN)/python benchmarks/backups.py
 	$(BIN)/python benchmarks/browser.py

@@ -39,7 +39,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
             return _serve(options, Path(options.file) if options.file else default, is_demo)
     except (StoreError, BackupError, FileFault, CannotBeDone, _CannotListen) as error:
         print(f"next-penny: {error}", file=sys.stderr)
-        return 2
+    except OSError as error:
+        where = f"{str(error.filename)[:200]}: " if error.filename else ""
+        print(f"next-penny: {where}{error.strerror or error}.", file=sys.stderr)
+    return 2
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -105,7 +108,7 @@ def _serve(options: argparse.Namespace, file: Path, is_demo: bool) -> int:
             listener = _listen(options.host, options.port)
         if is_demo and is_new:
             fill_with_demo(store, clock())
-        app = create_app(store, clock, [options.host, *options.allow_host])
+        app = create_app(store, clock, [*([options.host] if is_local else []), *options.allow_host])
         server = _Server(uvicorn.Config(app, http=Connection, log_level="warning", server_header=False))
         for way_to_stop in (signal.SIGINT, signal.SIGTERM):
             # The server closes first and then passes the signal on; what follows it here is still to be done.

@@ -84,7 +84,7 @@ def _restore(other: Path, file: Path, today: date) -> str:
         store.restore(today, other, f"Restored {other.name}")
     finally:
         store.close()
-    return f"Restored {other}: {_holds(held)}. Undo takes it back."
+    return f"Restored {other}: {_holds(held)}; undo takes it back."
 
 
 def _holds(held: Held) -> str:
@@ -104,7 +104,7 @@ def _put_in_place_of_damaged(other: Path, file: Path) -> str:
     except OSError as error:
         raise CannotBeDone(f"{file} cannot be put aside: {error.strerror}.") from error
     _write_new(other, file)
-    return f"Restored {other}. What was at {file} could not be opened, and is kept as {aside.name}."
+    return f"Restored {other}; what was at {file} could not be opened, and is kept as {aside.name}."
 
 
 def _write_new(other: Path, file: Path) -> None:
@@ -138,13 +138,13 @@ def _import(store: Store, other: Path, today: date, *, is_only_looked_at: bool) 
     try:
         if is_only_looked_at:
             store.check_replacement(today, plan, recorded)
-            return f"{other} would change: {told}. Nothing was changed."
+            return f"{other} would change: {told}; nothing was changed."
         store.back_up("before-restore")
         store.replace(today, plan, recorded, f"Imported {other.name}")
     except PlanError as error:
         problem = error.problems[0]
         raise CannotBeDone(f"{other}: {'.'.join(map(str, problem.loc))}: {problem.message}") from error
-    return f"Imported {other}. Changed: {told}. Undo takes it back."
+    return f"Imported {other}: {told}; undo takes it back."
 
 
 def _document(other: Path) -> PlanDocument:
@@ -175,7 +175,7 @@ def _password(store: Store, *, is_removed: bool) -> str:
     if problem is not None:
         raise CannotBeDone(problem)
     store.set_door(lock(new, _STAY_MINUTES))
-    return f"{store.path} now asks for this password. If it is forgotten, this command sets another."
+    return f"{store.path} now asks for this password; if it is forgotten, this command sets another."
 
 
 def _asked(question: str) -> str:

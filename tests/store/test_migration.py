@@ -1,5 +1,6 @@
 """A household's file from any earlier version is brought up to date, with nothing lost and undo in place."""
 
+import contextlib
 import sqlite3
 from datetime import date
 from importlib import resources
@@ -57,6 +58,12 @@ def test_an_earlier_file_is_brought_up_to_date(version: int, has_triggers: bool)
         assert reading.entries() == (
             Entry("e", date(2027, 2, 1), "Old shop", (Leg(-30, account="a"), Leg(30, category="food"))),
         )
+    # As the older app left it, it is kept: for that app to open again.
+    kept = [backup for backup in store.backups.all() if backup.kind == "before-update"]
+    assert len(kept) == (version < len(SCRIPTS))
+    for backup in kept:
+        with contextlib.closing(sqlite3.connect(store.backups.folder / backup.name)) as connection:
+            assert connection.execute("PRAGMA user_version").fetchone() == (version,)
     # What came with later versions can be changed and undone as well.
     food = Allowance("food", "Food", 100, "a", categories=("food",))
     put(store, PlanChange("allowance", "food", food))

@@ -13,7 +13,7 @@ from starlette.exceptions import HTTPException
 from next_penny.core.loans.walk import LoanError
 from next_penny.core.plan import NoRate
 from next_penny.core.problems import Loc, PlanError, Problem
-from next_penny.store.backups import BackupError
+from next_penny.store.backups import BackupError, CannotWrite
 from next_penny.store.connection import StoreError
 from next_penny.store.faults import FileFault, told
 
@@ -152,7 +152,8 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(BackupError)
     @app.exception_handler(StoreError)
     def no_backup(request: Request, error: Exception) -> JSONResponse:
-        return refusal_answer([Refusal(loc=["file"], msg=str(error), type="backup")])
+        status = 503 if isinstance(error, CannotWrite) else 422
+        return refusal_answer([Refusal(loc=["file"], msg=str(error), type="backup")], status)
 
 
 def refusal_answer(

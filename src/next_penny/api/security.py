@@ -43,6 +43,9 @@ class Guard:
                 headers["Content-Security-Policy"] = _policy(nonce, scope["path"])
                 for name, value in SAFE_HEADERS.items():
                     headers[name] = value
+                if scope["path"].startswith("/api/"):
+                    # What is the household's is in its file, and not in a browser's.
+                    headers.setdefault("Cache-Control", "no-store")
             await send(message)
 
         headers = Headers(scope=scope)

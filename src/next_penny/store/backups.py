@@ -30,6 +30,10 @@ class BackupError(Exception):
     """A backup that cannot be made or used; the message is a sentence."""
 
 
+class CannotWrite(BackupError):
+    """A backup that has no place to be written to just now."""
+
+
 @dataclass(frozen=True, slots=True)
 class Backup:
     """One backup: its file's name and size in bytes, when it was made (local time), and why."""
@@ -102,7 +106,7 @@ class Backups:
         try:
             self.folder.mkdir(mode=0o700, exist_ok=True)
         except OSError as error:
-            raise BackupError(f"The folder for backups, {self.folder}, cannot be made: {error.strerror}.") from error
+            raise CannotWrite(f"The folder for backups, {self.folder}, cannot be made: {error.strerror}.") from error
         made = self._clock()
         names = (f"{made:%Y%m%d-%H%M%S}{f'-{count}' if count else ''}-{kind}.sqlite3" for count in range(1000))
         return next(self.folder / name for name in names if not (self.folder / name).exists())
@@ -151,7 +155,7 @@ def write_copy(connection: sqlite3.Connection, path: Path) -> None:
         os.replace(part, path)
     except (OSError, sqlite3.Error) as error:
         why = error.strerror if isinstance(error, OSError) else str(error)
-        raise BackupError(f"The backup cannot be written to {path}: {why}.") from error
+        raise CannotWrite(f"The backup cannot be written to {path}: {why}.") from error
     finally:
         with contextlib.suppress(OSError):
             part.unlink()

@@ -1,11 +1,13 @@
 """Bringing a backup back: row by row where it differs, so that the step is small and can be undone."""
 
+import contextlib
 import shutil
 import sqlite3
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from urllib.parse import quote
 
 from next_penny.store import undo
 from next_penny.store.backups import BackupError, wrong_with
@@ -18,7 +20,7 @@ def current_copy(backup: Path) -> Iterator[Path]:
     with tempfile.TemporaryDirectory(prefix="next-penny-restore-") as folder:
         copy = Path(folder) / "household.sqlite3"
         try:
-            shutil.copyfile(backup, copy)
+            _copy(backup, copy)
         except OSError as error:
             raise BackupError(f"{backup} cannot be read: {error.strerror}.") from error
         problem = wrong_with(copy)
@@ -31,6 +33,18 @@ def current_copy(backup: Path) -> Iterator[Path]:
         except StoreError as error:
             raise BackupError(str(error).replace(str(copy), backup.name)) from error
         yield copy
+
+
+def _copy(backup: Path, copy: Path) -> None:
+    """With what its log holds, if somebody has it open; as plain bytes where SQLite cannot read it so."""
+    try:
+        with (
+            contextlib.closing(sqlite3.connect(f"file:{quote(str(backup))}?mode=ro", uri=True)) as source,
+            contextlib.closing(sqlite3.connect(copy)) as made,
+        ):
+            source.backup(made)
+    except sqlite3.Error:
+        shutil.copyfile(backup, copy)
 
 
 def put_in_place(connection: sqlite3.Connection) -> None:

@@ -5,8 +5,10 @@ change is worked out inside its write transaction, from the moment that it is wr
 memory for as long as the file is at the same revision, so that previews while someone types cost no SQL.
 """
 
+import contextlib
 import sqlite3
 import threading
+import time
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -58,7 +60,7 @@ class _Held:
 
 
 # As many may read at once of a file that lost its name; others are opened as they are needed.
-_READERS_AT_HAND = 4
+_READERS_AT_HAND = 8
 
 
 class Store:
@@ -85,11 +87,14 @@ class Store:
     def close(self) -> None:
         """Fold the log into the file and let go of it."""
         with self._writing, self._folding_now:
-            self._folding.stop()
-            while self._idle:
-                self._idle.pop().close()
-            self._folder.close()
-            self._connection.close()
+            self._close()
+
+    def _close(self) -> None:
+        self._folding.stop()
+        while self._idle:
+            self._idle.pop().close()
+        self._folder.close()
+        self._connection.close()
 
     def _fold(self) -> bool:
         """Fold the log in, and make the day's backup if there is none. Whether nothing is left to do."""
@@ -120,13 +125,26 @@ class Store:
         """Begin a reading, which `end_reading` ends. Raises FileFault."""
         if self._shut is not None:
             raise FileFault(self._shut, is_other=True)
-        try:
-            connection = self._idle.pop()
-        except IndexError:
-            connection = connect_reader(self._file)
-            self._readers.add(connection)
+        connection = self._reader()
         connection.execute("BEGIN")
         return Reading(connection, _revision(connection), today, self._moment)
+
+    def _reader(self) -> sqlite3.Connection:
+        """A connection to read with: one at hand, or one more. Raises FileFault."""
+        for is_last in (*[False] * 40, True):
+            with contextlib.suppress(IndexError):
+                return self._idle.pop()
+            try:
+                connection = connect_reader(self._file)
+            except FileFault:
+                # The name leads elsewhere: only those at hand read what was open, one after the other.
+                if is_last:
+                    raise
+                time.sleep(0.05)
+            else:
+                self._readers.add(connection)
+                return connection
+        raise AssertionError
 
     def end_reading(self, reading: Reading) -> None:
         """Let the moment go."""
@@ -294,17 +312,18 @@ class Store:
 
         Of another file it is looked first whether it can be opened: if not, what is open stays.
         """
-        if self._shut is None:
-            self._file.put_log_aside()
-            if not self._file.is_there:
-                connect(self.path).close()
-            self.close()
-        self._held = None
-        try:
-            self._open()
-        except StoreError as error:
-            self._shut = str(error)
-            raise
+        with self._writing, self._folding_now:
+            if self._shut is None:
+                self._file.put_log_aside()
+                if not self._file.is_there:
+                    connect(self.path).close()
+                self._close()
+            self._held = None
+            try:
+                self._open()
+            except StoreError as error:
+                self._shut = str(error)
+                raise
 
     def put_back(self) -> None:
         """Write what is open to the path again, if nothing is there any more. Raises BackupError, StoreError."""

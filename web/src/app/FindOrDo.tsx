@@ -88,7 +88,10 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
           <Item name="Print the year list of bills" onSelect={going("/ahead/year")} />
           <Item name="See what was tagged for the tax return" onSelect={going("/review")} />
           <Item name="Back up, restore a backup" onSelect={going("/accounts/your/data")} />
-          <Item name="Export everything: plan, entries, workbook, receipts" onSelect={going("/accounts/your/data")} />
+          <Item
+            name="Export everything: plan, entries as CSV, workbook, receipts"
+            onSelect={going("/accounts/your/data")}
+          />
           <Item name="Import a plan document" onSelect={going("/accounts/your/data")} />
           <Item name="Set or change the password" onSelect={going("/accounts/your/data")} />
           <Item name="Begin a what-if" onSelect={going("/ahead/what-ifs")} />

@@ -219,7 +219,7 @@ def test_commands_back_up_restore_export_and_import(
     assert done(client.get("/api/plan")) == before
     run("import", str(exported))
     assert done(client.get("/api/plan"))["name"] == "Others"
-    assert "Undo takes it back" in run("restore", str(backup))
+    assert "undo takes it back" in run("restore", str(backup))
     assert done(client.get("/api/plan")) == before
     done(client.post("/api/undo"))
     assert done(client.get("/api/plan"))["name"] == "Others"
