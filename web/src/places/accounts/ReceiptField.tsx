@@ -4,6 +4,7 @@ import { useRef } from "react";
 import { type Refusal, Refused, type Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { FieldGroup } from "@/shared/kit/Field";
+import { FileInput } from "@/shared/kit/FileInput";
 import { RemoveRow } from "@/shared/kit/RowButtons";
 
 export type Receipt = NonNullable<Schemas["Entry"]["receipt"]>;
@@ -20,18 +21,11 @@ export function ReceiptField({ receipt, problem, onChange }: Props) {
   const keep = useMutation({ mutationFn: keepFile, onSuccess: onChange });
   return (
     <FieldGroup label="Receipt" problem={keep.error?.message ?? problem}>
-      <input
+      <FileInput
+        label="Receipt file"
         ref={input}
-        type="file"
         accept="application/pdf,image/png,image/jpeg"
-        aria-label="Receipt file"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) keep.mutate(file);
-          event.target.value = "";
-        }}
+        onFile={(chosen) => keep.mutate(chosen)}
       />
       {receipt ? (
         <Shown receipt={receipt} onRemove={() => onChange(null)} />

@@ -4,6 +4,7 @@ import { Fragment, useRef, useState } from "react";
 import { answer, api, type Refusal, Refused, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
+import { FileInput } from "@/shared/kit/FileInput";
 import { useToast } from "@/shared/kit/Toast";
 import { BackupLook } from "./BackupLook";
 import { KINDS, madeText, sizeText } from "./told";
@@ -48,18 +49,7 @@ export function Backups({ data }: { data: Schemas["BackupsAnswer"] }) {
         >
           <Download size={16} aria-hidden /> Download a copy
         </a>
-        <input
-          ref={file}
-          type="file"
-          aria-label="A backup from elsewhere"
-          className="sr-only"
-          tabIndex={-1}
-          onChange={(event) => {
-            const chosen = event.target.files?.[0];
-            if (chosen) bring.mutate(chosen);
-            event.target.value = "";
-          }}
-        />
+        <FileInput label="A backup from elsewhere" ref={file} onFile={(chosen) => bring.mutate(chosen)} />
         <Button disabled={bring.isPending} onClick={() => file.current?.click()}>
           {bring.isPending ? "Reading…" : "Bring one from elsewhere…"}
         </Button>

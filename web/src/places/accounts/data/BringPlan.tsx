@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useRefresh } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
+import { FileInput } from "@/shared/kit/FileInput";
 import { useToast } from "@/shared/kit/Toast";
 
 type Plan = Schemas["PlanDocument"];
@@ -44,18 +45,11 @@ export function BringPlan() {
   const problem = look.error ?? put.error;
   return (
     <>
-      <input
+      <FileInput
+        label="A plan document"
         ref={file}
-        type="file"
         accept="application/json,.json"
-        aria-label="A plan document"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          if (chosen) look.mutate(chosen);
-          event.target.value = "";
-        }}
+        onFile={(chosen) => look.mutate(chosen)}
       />
       <Button disabled={look.isPending} onClick={() => file.current?.click()}>
         {look.isPending ? "Reading…" : "Bring a plan document…"}
