@@ -60,7 +60,7 @@ class _Held:
 
 
 # As many may read at once of a file that lost its name; others are opened as they are needed.
-_READERS_AT_HAND = 8
+_READERS_AT_HAND, _READER_SECONDS = 8, 2.0
 
 
 class Store:
@@ -131,20 +131,20 @@ class Store:
 
     def _reader(self) -> sqlite3.Connection:
         """A connection to read with: one at hand, or one more. Raises FileFault."""
-        for is_last in (*[False] * 40, True):
+        given_up = time.monotonic() + _READER_SECONDS
+        while True:
             with contextlib.suppress(IndexError):
                 return self._idle.pop()
             try:
                 connection = connect_reader(self._file)
             except FileFault:
                 # The name leads elsewhere: only those at hand read what was open, one after the other.
-                if is_last:
+                if time.monotonic() > given_up:
                     raise
                 time.sleep(0.05)
             else:
                 self._readers.add(connection)
                 return connection
-        raise AssertionError
 
     def end_reading(self, reading: Reading) -> None:
         """Let the moment go."""
@@ -269,23 +269,20 @@ class Store:
 
         What is replaced is kept as a backup of its own.
         """
+
+        def put(reading: Reading) -> str:
+            with _step(reading.connection, label):
+                restoring.put_in_place(reading.connection)
+            return label
+
         with restoring.current_copy(backup) as copy:
             self.back_up("before-restore")
             with self._writing:
                 self._connection.execute("ATTACH ? AS other", (str(copy),))
                 try:
-                    return self._restored(today, label)
+                    return self._worked(today, put)
                 finally:
                     self._connection.execute("DETACH other")
-
-    def _restored(self, today: date, label: str) -> Done:
-        with self._written():
-            connection = self._connection
-            with _step(connection, label):
-                restoring.put_in_place(connection)
-            number, history = _advance(connection), undo.history(connection)
-            moment = self._moment(connection, number, today)
-        return Done(label, history, moment)
 
     def door(self) -> Door | None:
         """The password, as it is kept; None where there is none."""
@@ -339,7 +336,13 @@ class Store:
 
     def _done(self, today: date, work: Callable[[Reading], str | None]) -> Done:
         """Do something else than lay changes over the plan, in one transaction; the household is read anew after it."""
-        with self._transaction() as connection:
+        with self._writing:
+            return self._worked(today, work)
+
+    def _worked(self, today: date, work: Callable[[Reading], str | None]) -> Done:
+        """The same for who holds the lock."""
+        connection = self._connection
+        with self._written():
             label = work(Reading(connection, _revision(connection), today, self._moment))
             number, history = _advance(connection), undo.history(connection)
             moment = self._moment(connection, number, today)
