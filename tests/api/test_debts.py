@@ -7,18 +7,16 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from answers import Json, done
+
 TODAY = date(2027, 3, 1)
-Json = dict[str, Any]
 LOAN: Json = {
     "principal": 200_000_00, "annual_rate": "6.5", "payments": 360, "disbursed": "2027-01-01", "first_payment": "2027-02-01",
 }  # fmt: skip
 
 
 def post(client: TestClient, path: str, **body: Any) -> Json:
-    answer = client.post(path, json=body)
-    assert answer.status_code == 200, answer.text
-    found: Json = answer.json()
-    return found
+    return done(client.post(path, json=body))
 
 
 def refusal(answer: Any) -> tuple[list[Any], str]:

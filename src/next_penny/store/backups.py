@@ -116,10 +116,15 @@ class Backups:
         kept = {newest.name} | set(_to_keep([backup for backup in backups if backup.kind == "daily"]))
         for kind in get_args(BackupKind):
             kept |= {backup.name for backup in [each for each in backups if each.kind == kind != "daily"][:_OTHERS]}
-        unfinished = [part for part in self.folder.glob("*.part") if time.time() - part.stat().st_mtime > _PART_SECONDS]
-        for old in [*unfinished, *(self.folder / backup.name for backup in backups if backup.name not in kept)]:
+        for backup in backups:
+            if backup.name not in kept:
+                with contextlib.suppress(OSError):
+                    (self.folder / backup.name).unlink()
+        for part in self.folder.glob("*.part"):
+            # Another process may be at the same.
             with contextlib.suppress(OSError):
-                old.unlink()
+                if time.time() - part.stat().st_mtime > _PART_SECONDS:
+                    part.unlink()
 
 
 def _backup_of(name: str, size: int) -> Backup | None:

@@ -98,7 +98,7 @@ function Answer({ base, other, currency }: { base: Outcome | undefined; other: O
   const saved = other.saves_interest;
   return (
     <span className="text-copper">
-      {other.name}: <strong>{end(other)}</strong> (as it is {monthOf(base.paid_off)}),{" "}
+      {other.name}: <strong>{end(other)}</strong> (as it is {base.never_ends ? "never" : monthOf(base.paid_off)}),{" "}
       <strong>{money(Math.abs(saved), currency)}</strong> {saved >= 0 ? "interest saved" : "more interest"}
     </span>
   );
