@@ -6,7 +6,7 @@ PORT ?= 8765
 PINNED_TODAY := 2027-03-01
 INTERFACE_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: setup demo dev test test-all lint client client-check screenshots wheel bench chromium
+.PHONY: setup demo dev test test-core test-all lint client client-check screenshots wheel bench chromium
 
 setup: .stamps/python .stamps/interface
 
@@ -39,9 +39,15 @@ chromium:
 	@scripts/ensure-chromium
 
 test: setup chromium
+	cd web && npm run --silent test
 	$(BIN)/pytest -n 2 -m "not slow"
 
+# The core's own tests, on one core in under a minute: for every save.
+test-core: .stamps/python
+	NEXT_PENNY_EXAMPLES=8 $(BIN)/pytest -n 0 -m "not slow" tests/core
+
 test-all: setup chromium
+	cd web && npm run --silent test
 	$(BIN)/pytest -n 2
 
 lint: .stamps/python .stamps/node
@@ -69,4 +75,5 @@ bench: setup chromium
 	$(BIN)/python benchmarks/forecast.py
 	$(BIN)/python benchmarks/payoff.py
 	$(BIN)/python benchmarks/backups.py
+	$(BIN)/python benchmarks/load.py
 	$(BIN)/python benchmarks/browser.py

@@ -10,10 +10,11 @@ from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Category
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.changes import PlanChange
 from next_penny.demo import fill_with_demo
-from next_penny.store.store import Decision, Store
+from next_penny.store.store import Store
+from next_penny.store.transactions import Decision
 
 TODAY = date(2027, 3, 1)
 

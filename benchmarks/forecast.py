@@ -12,16 +12,21 @@ from decimal import Decimal
 
 from dateutil.rrule import rrulestr
 
-from next_penny.api.answers import whole
-from next_penny.api.forecast import ForecastAnswer, forecast_fields
-from next_penny.core.balance_terms import CardTerms, DueRule, Minimum, RateStep, SavingsTerms, SweepTerms
-from next_penny.core.books import books_from_entries
+from next_penny.api.ahead.forecast import ForecastAnswer, forecast_fields
+from next_penny.api.http.answers import whole
+from next_penny.core.books.books import books_from_entries
+from next_penny.core.books.moment import Moment
 from next_penny.core.flows.assumed import moment_of
 from next_penny.core.forecast.projection import project
 from next_penny.core.forecast.trials import Trial, with_changes
-from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Account, Flow, Household, Opening, Plan
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.household import Household
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.cards import CardTerms, DueRule, Minimum, RateStep
+from next_penny.core.plan.terms.savings import SavingsTerms
+from next_penny.core.plan.terms.sweeps import SweepTerms
 from next_penny.demo.household import demo_plan
 
 TODAY = date(2027, 3, 1)

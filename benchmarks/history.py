@@ -13,9 +13,12 @@ from pathlib import Path
 from fastapi.testclient import TestClient
 
 from next_penny.api.app import create_app
-from next_penny.core.books import Books
-from next_penny.core.forecast.projection import expected
-from next_penny.core.plan import Entry, Flow, Leg, Opening, Plan
+from next_penny.core.books.moment import Moment
+from next_penny.core.flows.makers import past_due
+from next_penny.core.plan.accounts import Opening
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.plan import Plan
 from next_penny.demo.household import demo_plan
 from next_penny.store.store import Store
 
@@ -45,7 +48,7 @@ def household(years: int) -> tuple[Plan, list[Entry]]:
 
 
 def settled(plan: Plan, flow: Flow) -> list[Entry]:
-    past = expected(plan, flow, Books(), TODAY, TODAY - timedelta(days=1))
+    past = past_due(Moment(plan, TODAY), flow)
     account = flow.main_account
     return [
         Entry(
@@ -71,7 +74,7 @@ def milliseconds(work: Callable[[], object]) -> float:
 def measured(years: int, folder: str) -> dict[str, float]:
     plan, entries = household(years)
     store = Store(Path(folder) / f"{years}.sqlite3")
-    store.replace(plan, entries, "Moved in")
+    store.replace(TODAY, plan, entries, "Moved in")
     client = TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1")
     calls: dict[str, Callable[[], object]] = {
         "ahead, first": lambda: client.get("/api/ahead?until=2027-04-12").raise_for_status(),

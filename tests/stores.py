@@ -3,10 +3,13 @@
 import atexit
 import shutil
 import tempfile
+from datetime import date
 from itertools import count
 from pathlib import Path
 
+from next_penny.store.backups.restoring import current_copy
 from next_penny.store.store import Store
+from next_penny.store.transactions import Done
 
 _FOLDER = Path(tempfile.mkdtemp(prefix="next-penny-tests-"))
 _NUMBERS = count()
@@ -21,3 +24,9 @@ def new_file() -> Path:
 def new_store() -> Store:
     """An empty household."""
     return Store(new_file())
+
+
+def restore(store: Store, backup: Path) -> Done:
+    """Let a household be as one of its backups has it."""
+    with current_copy(backup) as copy:
+        return store.restore(date(2027, 3, 1), copy, "Restored")

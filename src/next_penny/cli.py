@@ -4,6 +4,7 @@ import argparse
 import gc
 import signal
 import socket
+import sqlite3
 import sys
 import tempfile
 from collections.abc import Callable, Sequence
@@ -14,13 +15,12 @@ from pathlib import Path
 import uvicorn
 
 from next_penny.api.app import create_app
-from next_penny.api.connections import Connection
+from next_penny.api.http.connections import Connection
 from next_penny.core.dates.calendar import EARLIEST, LATEST
+from next_penny.core.problems import NextPennyError
 from next_penny.demo import fill_with_demo
 from next_penny.keeping import COMMANDS, CannotBeDone, run
-from next_penny.store.backups import BackupError
-from next_penny.store.connection import StoreError
-from next_penny.store.faults import FileFault
+from next_penny.store.file.faults import BackupError, FileFault, StoreError, sentence_of
 from next_penny.store.store import Store
 
 _DEFAULT_FILE = Path.home() / ".local" / "share" / "next-penny" / "household.sqlite3"
@@ -39,6 +39,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
             return _serve(options, Path(options.file) if options.file else default, is_demo)
     except (StoreError, BackupError, FileFault, CannotBeDone, _CannotListen) as error:
         print(f"next-penny: {error}", file=sys.stderr)
+    except sqlite3.Error as error:
+        print(f"next-penny: {sentence_of(error)}", file=sys.stderr)
     except OSError as error:
         where = f"{str(error.filename)[:200]}: " if error.filename else ""
         print(f"next-penny: {where}{error.strerror or error}.", file=sys.stderr)
@@ -68,6 +70,11 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("--today", type=_day, metavar="DATE", help=argparse.SUPPRESS)
         if name == "import":
             command.add_argument("--dry-run", action="store_true", help="say what would change, and change nothing")
+        if name in ("backup", "export"):
+            command.add_argument("--force", action="store_true", help="replace FILE even if it is a household")
+        if name == "restore":
+            command.add_argument("--even-if-unreadable", action="store_true",
+                                 help="put aside what is there, even if it cannot be read at all")  # fmt: skip
         if name == "password":
             command.add_argument("--remove", action="store_true", help="ask for no password any more")
     return parser
@@ -91,7 +98,7 @@ def _day(text: str) -> date:
     return day
 
 
-class _CannotListen(Exception):
+class _CannotListen(NextPennyError):
     """The address is taken, or is not this machine's."""
 
 
@@ -123,18 +130,19 @@ def _serve(options: argparse.Namespace, file: Path, is_demo: bool) -> int:
 def _rest_seldom() -> None:
     """Look for garbage in all of memory seldom: with years of entries in it, that would keep every request waiting.
 
-    What a request leaves behind is young, and is looked for as often as ever.
+    What a request leaves behind is young, and is looked for as often as ever; what grew old, once it is a quarter more
+    than all that stays (CPython's own rule).
     """
     gc.collect()
     gc.freeze()
-    gc.set_threshold(2_000, 10, 100_000)
+    gc.set_threshold(2_000, 10, 200)
 
 
 def _open(file: Path) -> tuple[Store, bool]:
     """The household's file, and whether it was just made."""
     try:
         file.parent.mkdir(parents=True, exist_ok=True)
-        is_new = not file.exists() or not file.stat().st_size
+        is_new = not file.exists()
     except (OSError, ValueError) as error:
         why = error.strerror if isinstance(error, OSError) else "there can be no such name"
         raise StoreError(f"{str(file)[:200]} cannot be opened: {why}.") from error

@@ -10,17 +10,20 @@ from datetime import date, datetime
 from pathlib import Path
 from typing import Literal, get_args
 
-from next_penny.api.door import lock, problem_of
-from next_penny.api.errors import from_validation
-from next_penny.core.problems import PlanError
+from next_penny.api.http.errors import from_validation
+from next_penny.api.http.passwords import lock, problem_of
+from next_penny.core.problems import NextPennyError, PlanError
 from next_penny.core.review.differences import Difference, differences
+from next_penny.formats.documents.plan import DocumentErrors, PlanDocument, read_plan_document
 from next_penny.formats.json_pieces import loads
-from next_penny.formats.plan_document import DocumentErrors, PlanDocument, read_plan_document
-from next_penny.store.backups import write_copy
-from next_penny.store.connection import StoreError
+from next_penny.store.backups.kept import Backups
+from next_penny.store.backups.preview import Held, look
+from next_penny.store.backups.restoring import copy_from_elsewhere, current_copy
 from next_penny.store.exporting import exported
-from next_penny.store.looking import Held, look
-from next_penny.store.restoring import current_copy
+from next_penny.store.file.connection import connect_alone, has_household
+from next_penny.store.file.content import state_of
+from next_penny.store.file.copies import put_bytes, write_copy
+from next_penny.store.file.faults import DamagedFile
 from next_penny.store.store import Store
 
 # Each command, what it does, and what the file is that it is given.
@@ -36,17 +39,21 @@ _Ending = Literal["json", "csv", "xlsx", "zip"]
 _STAY_MINUTES = 480
 
 
-class CannotBeDone(Exception):
+class CannotBeDone(NextPennyError):
     """What a person can put right, in a sentence."""
 
 
 def run(options: argparse.Namespace, file: Path, today: date) -> str:
     """Do what a command says. Returns the sentence to print. Raises CannotBeDone, StoreError, BackupError."""
+    with contextlib.suppress(OSError, ValueError, RuntimeError):
+        file = file.resolve()  # where its log and its backups lie
     other = Path(options.other) if COMMANDS[options.command][1] else file
     if options.command == "restore":
-        return _restore(other, file, today)
+        return _restore(other, file, today, is_unreadable_put_aside=options.even_if_unreadable)
     if not file.exists():
         raise CannotBeDone(f"There is no household at {file}: name another with --file.")
+    if options.command in ("backup", "export"):
+        _check_may_be_replaced(file, other, is_forced=options.force)
     store = Store(file)
     try:
         match options.command:
@@ -63,28 +70,47 @@ def run(options: argparse.Namespace, file: Path, today: date) -> str:
 
 
 def _backup(store: Store, other: Path) -> str:
-    _refuse_itself(store.path, other)
     store.back_up_to(other.absolute())
     return f"Backed up to {other}: {other.stat().st_size:,} bytes, checked."
 
 
-def _restore(other: Path, file: Path, today: date) -> str:
+def _restore(other: Path, file: Path, today: date, *, is_unreadable_put_aside: bool) -> str:
     if not other.is_file():
         raise CannotBeDone(f"There is no file {other}.")
     _refuse_itself(file, other)
-    held = look(other, today)
-    try:
-        store = Store(file) if file.exists() else None
-    except StoreError:
-        return _put_in_place_of_damaged(other, file)
-    if store is None:
-        _write_new(other, file)
-        return f"Restored {other} to {file}: {_holds(held)}."
-    try:
-        store.restore(today, other, f"Restored {other.name}")
-    finally:
-        store.close()
+    is_ours = file.exists() and Backups(file).folder.resolve() == other.resolve().parent
+    with current_copy(other) if is_ours else copy_from_elsewhere(other) as copy:
+        held = look(copy, today)
+        try:
+            store = Store(file) if file.exists() else None
+        except DamagedFile as error:
+            if not is_unreadable_put_aside and not _says_whose_it_is(file):
+                raise CannotBeDone(
+                    f"{file} cannot be read at all, so that it may be anything: it is left as it is. If it was the"
+                    " household, add --even-if-unreadable: it is put aside, not thrown away."
+                ) from error
+            aside = _put_aside(file)
+            _write_new(copy, file)
+            return f"Restored {other}; what was at {file} could not be opened, and is kept as {aside.name}."
+        if store is None:
+            _write_new(copy, file)
+            return f"Restored {other} to {file}: {_holds(held)}."
+        try:
+            store.restore(today, copy, f"Restored {other.name}")
+        finally:
+            store.close()
     return f"Restored {other}: {_holds(held)}; undo takes it back."
+
+
+def _says_whose_it_is(file: Path) -> bool:
+    """Whether a damaged file still says that it is a household, and whose; an empty one is what its backups are of."""
+    if not file.stat().st_size:
+        return bool(Backups(file).all())
+    try:
+        with contextlib.closing(connect_alone(file)) as connection:
+            return has_household(file) and bool(state_of(connection))
+    except sqlite3.Error:
+        return False
 
 
 def _holds(held: Held) -> str:
@@ -92,24 +118,23 @@ def _holds(held: Held) -> str:
     return f"{len(held.accounts)} accounts, {held.entries:,} entries{last}"
 
 
-def _put_in_place_of_damaged(other: Path, file: Path) -> str:
-    """A file that cannot be opened is put aside with its log, never thrown away."""
+def _put_aside(file: Path) -> Path:
+    """A file that cannot be opened is put aside with its log, never thrown away. Returns its new name."""
     aside = file.with_name(f"{file.name}-damaged-{datetime.now():%Y%m%d-%H%M%S}")  # noqa: DTZ005 - a name for a person
     try:
         os.replace(file, aside)
-        for ending in ("-wal", "-shm"):
+        for ending in ("-wal", "-shm", "-journal"):
             beside = file.with_name(file.name + ending)
             if beside.exists():
                 os.replace(beside, aside.with_name(aside.name + ending))
     except OSError as error:
         raise CannotBeDone(f"{file} cannot be put aside: {error.strerror}.") from error
-    _write_new(other, file)
-    return f"Restored {other}; what was at {file} could not be opened, and is kept as {aside.name}."
+    return aside
 
 
-def _write_new(other: Path, file: Path) -> None:
+def _write_new(copy: Path, file: Path) -> None:
     file.parent.mkdir(parents=True, exist_ok=True)
-    with current_copy(other) as copy, contextlib.closing(sqlite3.connect(copy)) as connection:
+    with contextlib.closing(sqlite3.connect(copy)) as connection:
         write_copy(connection, file.absolute())
 
 
@@ -117,13 +142,10 @@ def _export(store: Store, other: Path, today: date) -> str:
     ending = other.suffix.lower().removeprefix(".")
     if ending not in get_args(_Ending):
         raise CannotBeDone(f"“{other.name}” should end in .json, .csv, .xlsx or .zip: that says what is written.")
-    _refuse_itself(store.path, other)
     with store.reading(today) as reading:
         content = exported(reading, ending)  # type: ignore[arg-type]
     try:
-        descriptor = os.open(other, os.O_CREAT | os.O_TRUNC | os.O_WRONLY, 0o600)
-        with os.fdopen(descriptor, "wb") as out:
-            out.write(content)
+        put_bytes(other.absolute(), content)
     except OSError as error:
         raise CannotBeDone(f"{other} cannot be written: {error.strerror}.") from error
     return f"Exported to {other}: {len(content):,} bytes."
@@ -185,3 +207,12 @@ def _asked(question: str) -> str:
 def _refuse_itself(file: Path, other: Path) -> None:
     if file.exists() and other.exists() and file.samefile(other):
         raise CannotBeDone("This is the household's file itself: name another.")
+
+
+def _check_may_be_replaced(file: Path, other: Path, *, is_forced: bool) -> None:
+    """Raises CannotBeDone where a file that is to be written is something that should stay."""
+    _refuse_itself(file, other)
+    if other.is_symlink() or (other.exists() and not other.is_file()):
+        raise CannotBeDone(f"{other} is no ordinary file: name another.")
+    if other.exists() and not is_forced and has_household(other):
+        raise CannotBeDone(f"{other} is a household itself: name another, or add --force to replace it.")

@@ -2,10 +2,7 @@
 
 import csv
 import json
-import re
 import socket
-import subprocess
-import sys
 from datetime import date
 from decimal import Decimal
 from io import BytesIO
@@ -17,11 +14,12 @@ from openpyxl import load_workbook
 
 from answers import done, refused
 from next_penny import cli
-from next_penny.api import connections
 from next_penny.api.app import create_app
-from next_penny.api.limits import DEEPEST_JSON, depth
+from next_penny.api.http import connections
+from next_penny.api.http.limits import DEEPEST_JSON, depth
 from next_penny.demo import fill_with_demo
 from next_penny.store.store import Store
+from servers import serving
 from stores import new_file, new_store
 
 TODAY = date(2027, 3, 1)
@@ -134,7 +132,7 @@ def test_beyond_this_computer_only_with_a_password_and_named_hosts(capsys: pytes
         assert words in capsys.readouterr().err
     store = Store(file)
     keeper = create_app(store, lambda: TODAY).state.doorkeeper
-    keeper.change("", WORDS, 480)
+    keeper.change("", WORDS, 480, "here")
     store.close()
     assert cli.main([*serve, "0.0.0.0"]) == 2
     assert "--allow-host NAME" in capsys.readouterr().err
@@ -229,18 +227,19 @@ def test_commands_back_up_restore_export_and_import(
 
 
 def test_what_is_no_http_and_too_many_connections() -> None:
-    words = [sys.executable, "-m", "next_penny.cli", "demo", "--port", "0", "--today", "2027-03-01"]
-    with subprocess.Popen(words, stdout=subprocess.PIPE, text=True) as server:
-        assert server.stdout is not None
-        found = re.search(r":(\d+)$", server.stdout.readline().strip())
-        assert found
-        port = int(found[1])
+    with serving("demo") as server:
+        port = server.port
         with socket.create_connection(("127.0.0.1", port)) as odd:
             odd.sendall(b"NONSENSE\r\n\r\n")
             assert b"400 Bad Request" in odd.recv(100)
+        # As many as may be connected, each in the middle of a request: they give way, the oldest first.
         held = [socket.create_connection(("127.0.0.1", port)) for _ in range(connections.MOST_CONNECTIONS)]
-        with socket.create_connection(("127.0.0.1", port)) as late:
-            assert b"503" in late.recv(100)
+        for number, each in enumerate(held):
+            head = f"POST /api/undo HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\nContent-Length: 9\r\n"
+            each.sendall((head + ("\r\n{" if number % 2 else "")).encode())
+        for _ in range(3):
+            with socket.create_connection(("127.0.0.1", port)) as late:
+                late.sendall(f"GET /api/health HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\n\r\n".encode())
+                assert b"200 OK" in late.recv(100)
         for each in held:
             each.close()
-        server.terminate()

@@ -45,6 +45,9 @@ def test_the_tideline_is_the_forecast_after_today_and_the_register_before(demo: 
 
 
 def test_the_tideline_of_several_accounts_is_their_sum(demo: TestClient) -> None:
+    # What a debt is added to has no floor to be above or below.
+    with_card = tideline(demo, accounts=["joint", "heron"])["line"]
+    assert (with_card["lowest"], with_card["lows"]) == (None, [])
     whole = tideline(demo, accounts=["joint", "rainy-day", "tin"])["line"]
     parts = [tideline(demo, accounts=[account])["line"] for account in ("joint", "rainy-day", "tin")]
     for day in every_day(TODAY, date(2027, 6, 1)):

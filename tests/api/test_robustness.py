@@ -194,3 +194,14 @@ def test_amounts_up_to_the_largest_stay_exact_through_file_and_forecast() -> Non
     days = (date(2029, 3, 1) - TODAY).days
     assert answer["accounts"][0]["steps"][-1] == ["2029-03-01", most * days]
     assert answer["events"][0]["why"] == "Every day; ¥1,000,000,000,000."
+
+
+def test_an_unknown_currency_is_refused_with_whatever_else_is_wrong(demo: TestClient) -> None:
+    legs = [{"amount": -9657, "account": "nobody"}, {"category": "none", "amount": 6852}]
+    entry = {"id": "x", "date": "2027-03-01", "legs": legs}
+    plan = {"format": "next-penny-plan", "version": 1, "currency": "((H", "accounts": [], "entries": [entry]}
+    answer = demo.put("/api/plan", json=plan)
+    assert answer.status_code == 422
+    said = {tuple(each["loc"][1:]): each["msg"] for each in answer.json()["detail"]}
+    assert said["entries", 0, "legs"] == "The legs must sum to zero."
+    assert said[("currency",)] == "“((H” is not a currency: give a code such as USD or EUR."

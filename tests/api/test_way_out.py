@@ -403,3 +403,58 @@ def test_an_account_in_the_plan_stays_until_the_plan_is_dropped(demo: TestClient
     demo.post("/api/payoff/adopt", json=later)
     answer = demo.post("/api/changes", json={"changes": [{"op": "remove", "kind": "account", "id": "engine"}]})
     assert answer.status_code == 422
+
+
+def test_a_minimum_without_a_percentage_is_fixed_and_frees_all_of_itself() -> None:
+    def loan(id: str, owed: int, rate: str, payment: int) -> Json:
+        terms = {"principal": owed, "annual_rate": rate, "payment": payment, "disbursed": "2027-03-01",
+                 "first_payment": "2027-04-01", "from_account": "joint"}  # fmt: skip
+        return {
+            "id": id,
+            "name": id,
+            "kind": "loan",
+            "opening": {"date": "2027-03-01", "balance": -owed},
+            "loan": terms,
+        }
+
+    card = {"limit": 10_000_00, "closing_day": 10, "due": {"day": 1}, "pays": "minimum", "from_account": "joint",
+            "rates": [{"from": "2027-01-01", "annual_rate": "22.9"}], "minimum": {"floor": 210_00}}  # fmt: skip
+    accounts = [
+        {"id": "joint", "name": "Joint", "kind": "checking", "opening": {"date": "2027-03-01", "balance": 50_000_00}},
+        {"id": "card", "name": "Card", "kind": "credit_card", "opening": {"date": "2027-03-01", "balance": -5200_00},
+         "card": card},
+        loan("a", 12_000_00, "4.5", 450_00), loan("b", 9_400_00, "5.8", 180_00), loan("c", 7_600_00, "7.2", 300_00),
+    ]  # fmt: skip
+    home = TestClient(create_app(new_store(), lambda: date(2027, 3, 1)), base_url="http://127.0.0.1")
+    plan = {"format": "next-penny-plan", "version": 1, "currency": "USD", "accounts": accounts}
+    assert home.put("/api/plan", json=plan).status_code == 200
+    told = home.post("/api/payoff", json={"start": "2027-03", "extra_monthly": 350_00, "strategy": "smallest_balance",
+                                          "one_time": [{"month": "2027-03", "amount": 1_000_00}]}).json()  # fmt: skip
+    extra = {month["month"]: sum(each["extra"] for each in month["debts"].values()) for month in told["months"]}
+    assert (extra["2027-11"], extra["2027-12"]) == (350_00 + 91_22, 350_00 + 210_00)
+    assert (told["debt_free"], told["total_interest"]) == ("2029-03", 2_220_16)
+
+
+def test_the_way_out_begins_with_what_is_paid_now_and_says_what_it_lowers() -> None:
+    card = {"limit": 10_000_00, "closing_day": 10, "due": {"day": 5}, "rates": [{"from": "2026-01-01", "annual_rate": "19.8"}],
+            "minimum": {"percent": "2", "plus_interest": True, "floor": 25_00}, "pays": "fixed", "fixed_amount": 150_00,
+            "from_account": "joint"}  # fmt: skip
+    terms = {"principal": 5_000_00, "annual_rate": "0", "payments": 50, "disbursed": "2027-02-01", "from_account": "joint",
+             "first_payment": "2027-03-20", "extras": [{"amount": 40_00, "every": 1}, {"amount": 120_00, "yearly_in": 5},
+             {"amount": 500_00, "date": "2027-04-20"}]}  # fmt: skip
+    accounts = [
+        {"id": "joint", "name": "Joint", "kind": "checking", "opening": {"date": "2027-02-01", "balance": 50_000_00}},
+        {"id": "card", "name": "Card", "kind": "credit_card", "opening": {"date": "2027-02-01", "balance": -2_600_00},
+         "card": card},
+        {"id": "desk", "name": "Desk", "kind": "loan", "opening": {"date": "2027-02-01", "balance": -5_000_00},
+         "loan": terms},
+    ]  # fmt: skip
+    home = TestClient(create_app(new_store(), lambda: date(2027, 3, 1)), base_url="http://127.0.0.1")
+    assert home.put("/api/plan", json={"format": "next-penny-plan", "version": 1, "currency": "USD",
+                                       "accounts": accounts}).status_code == 200  # fmt: skip
+    paid_now = home.get("/api/payoff/progress").json()["paid_now"]
+    # 2 % and a month's interest of 2,600.00 is 94.90; the rest of 150.00, 40.00 a month and 120.00 a year are beyond.
+    assert paid_now == 150_00 - 94_90 + 40_00 + 10_00
+    told = home.post("/api/payoff/adopt", json={"strategy": "minimums"}).json()["notes"]
+    assert told == ["“Card” is paid $94.90 in March 2027, not $150.00 as now.",
+                    "“Desk” is paid $100.00 in March 2027, not $150.00 as now."]  # fmt: skip

@@ -111,3 +111,56 @@ def test_each_payday_has_what_it_must_last_for(demo: TestClient) -> None:
         assert (one["to_pay"], one["to"] < following["from"]) == (out, True)
         assert one["left"] == balance[max(day for day in balance if day <= one["to"])]
     assert demo.get("/api/ahead/paydays?account=zz").status_code == 422
+
+
+# How each address that reads a what-if is asked; the OpenAPI document says which they are.
+ASKED = {
+    "/api/months": {"from": "2027-03", "count": "6"},
+    "/api/figures": {"from": "2027-03-01", "to": "2027-05-31"},
+    "/api/forecast": {"until": "2027-06-30"},
+    "/api/remedies": {"account": "joint", "until": "2028-03-01"},
+    "/api/ahead": {"until": "2027-05-31"},
+    "/api/year-list": {"year": "2027"},
+    "/api/net-worth": {"from": "2027-01-01", "to": "2027-12-31"},
+    "/api/bank-holidays": {"from": "2027-01-01", "to": "2027-12-31"},
+    "/api/register": {"account": "joint"},
+    "/api/entries/find": {"text": "Quillon"},
+    "/api/entries/{id}": {},
+    "/api/loans/{account}/statement-checks": {"account": "house"},
+    "/api/payoff/table.{form}": {"form": "csv"},
+    "/api/review/year": {"year": "2027"},
+    "/api/escrow/{id}": {"id": "escrow"},
+    "/api/debts/{id}": {"id": "house"},
+    "/api/debts/cards/{id}": {"id": "heron"},
+    "/api/debts/schedule.{form}": {"form": "csv", "account": "house"},
+}
+
+
+def test_whatever_reads_a_what_if_says_what_the_plan_says_once_it_is_adopted(demo: TestClient) -> None:
+    lines = get(demo, "/api/register", account="joint")["rows"]
+    settled = get(demo, f"/api/entries/{next(each['id'] for each in lines if each['amount'] == -390_00)}")
+    legs = [{**leg, "amount": leg["amount"] * 2} for leg in settled["legs"]]
+    changes = [
+        {"op": "update", "kind": "flow", "id": "gran", "value": {"amount": 380_00}},
+        {"op": "update", "kind": "entry", "id": settled["id"], "value": {"legs": legs}},
+    ]
+    kept = demo.post("/api/what-ifs", json={"id": "w", "name": "Twice", "changes": changes})
+    assert kept.status_code == 200, kept.text
+
+    def all_answers(**more: str) -> dict[str, str]:
+        found = {}
+        for path, operations in document["paths"].items():
+            read = operations.get("get", {}).get("parameters", ())
+            if any(each["name"] == "what_if" for each in read):
+                asked = {"id": settled["id"]} | ASKED.get(path, {}) | more
+                answer = demo.get(path.format(**asked), params=asked)
+                assert answer.status_code == 200, (path, answer.text)
+                found[path] = answer.text
+        return found
+
+    document = get(demo, "/api/openapi.json")
+    plain, seen = all_answers(), all_answers(what_if="w")
+    assert {path for path in seen if seen[path] != plain[path]} >= {
+        "/api/register", "/api/accounts", "/api/ahead", "/api/months", "/api/net-worth", "/api/flows"}  # fmt: skip
+    demo.post("/api/what-ifs/w/adopt")
+    assert all_answers() == seen

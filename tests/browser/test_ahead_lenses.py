@@ -36,7 +36,7 @@ def test_the_short_month_is_found_and_its_remedy_tried_and_adopted(
     bar = page.get_by_role("region", name="What-if", exact=True)
     expect(bar).to_contain_text("What if: Move $86.35 from Cash tin on Thu Apr 1.")
     expect(page.get_by_text("Joint checking stays above its floor")).to_be_visible()
-    expect(page.get_by_test_id("reading")).to_contain_text("$86.35 below the floor")
+    expect(page.get_by_test_id("reading")).to_contain_text("$250.00 on Thu Apr 1, $0.00 above the floor")
     # An edit goes into the what-if, and the plan stays.
     page.goto(f"{page.url}&slip=flow:gran")
     page.get_by_label("Amount (USD)").fill("380")

@@ -192,3 +192,25 @@ def test_two_windows_see_the_same_household(page: Page, served: Served, tmp_path
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_role("table", name="Accounts").get_by_role("button", name="Shared")).to_have_count(0)
     assert get(page, f"{one}/api/plan")["accounts"] == []
+
+
+def test_an_app_that_was_stopped_is_said_to_be_and_goes_on_when_it_is_back(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/ahead")
+    expect(page.get_by_role("region", name="Run of days")).to_be_visible()
+    page.context.set_offline(True)
+    page.get_by_role("link", name="Accounts").click()
+    expect(page.get_by_role("heading", name="The app is not running.")).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_role("heading", name="Accounts", exact=True)).to_be_visible()
+
+
+def test_what_is_said_of_the_days_ahead_is_of_today_and_later_and_of_no_debt(page: Page, demo: str) -> None:
+    outlook = page.get_by_role("region", name="Outlook")
+    page.goto(f"{demo}/ahead?accounts=heron,rainy-day")
+    expect(outlook).to_contain_text("Heron card: $2,163.24 owed")
+    expect(outlook).not_to_contain_text("Heron card stays above")
+    expect(outlook).to_contain_text("Rainy-day savings stays above its floor until Mon Apr 12")
+    page.goto(f"{demo}/ahead?accounts=rainy-day&from=2027-01-05&until=2027-02-10")
+    expect(page.get_by_text("Figures for Tue Jan 5 to Wed Feb 10")).to_be_visible()
+    expect(outlook).to_be_visible()
+    expect(outlook).not_to_contain_text("stays above")

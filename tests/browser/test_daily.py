@@ -49,7 +49,9 @@ def test_a_week_is_settled_by_keyboard_alone(page: Page, demo: str, check_axe: C
     expect(insurance).to_have_count(0)
     health = page.get_by_role("group", name=re.compile("Health plan share"))
     health.focus()
-    page.keyboard.press("l")
+    # A row is gone at once, and saved a moment later.
+    with page.expect_response(lambda answer: answer.url.endswith("/api/settle") and answer.request.method == "POST"):
+        page.keyboard.press("l")
     expect(health).to_have_count(0)
     expect(page.get_by_role("region", name="Settled today")).to_contain_text("Flute lessons")
 

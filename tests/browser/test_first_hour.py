@@ -2,9 +2,14 @@
 
 import re
 from collections.abc import Callable
+from pathlib import Path
+from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
+
+Served = Callable[..., str]
+Json = dict[str, Any]
 
 
 def test_a_draft_survives_escape_another_place_and_a_reload(page: Page, demo: str) -> None:
@@ -122,6 +127,40 @@ def test_amounts_are_read_and_written_as_the_household_writes_them(
     assert gran["revisions"][-1]["amount"] == becomes
     page.goto(f"{demo}/flows?slip=flow:gran")
     expect(page.get_by_label("Amount (USD)")).to_have_value(shown)
+
+
+def test_a_household_of_another_currency_and_notation_begins_without_a_wrong_turn(
+    page: Page, served: Served, tmp_path: Path
+) -> None:
+    address = served("serve", "--file", str(tmp_path / "home.sqlite3"))
+    change = {"op": "update", "kind": "household", "id": "household", "value": {"notation": "1.234,56"}}
+    assert page.request.post(f"{address}/api/changes", data={"changes": [change]}).ok
+
+    def plan() -> Json:
+        found: Json = page.request.get(f"{address}/api/plan").json()
+        return found
+
+    def add(**fields: str) -> None:
+        for label, text in fields.items():
+            page.get_by_label(label.replace("_", " "), exact=True).fill(text)
+        page.get_by_role("button", name="Add the account").click()
+        expect(page.get_by_role("complementary")).to_have_count(0)
+
+    # The first account's currency becomes the household's.
+    page.goto(f"{address}/accounts?slip=account:new:checking")
+    add(Name="Giro", Balance_today="1.250,50", Currency="eur")
+    assert (plan()["currency"], plan()["accounts"][0]["opening"]["balance"]) == ("EUR", 1_250_50)
+    # Its own presets and rates with a comma are read.
+    page.goto(f"{address}/debts?slip=account:new:credit_card")
+    page.get_by_label("Rate 1, % a year").fill("22,9")
+    add(Name="Fen card", Owed_today="200", Limit="1.500", The_cycle_closes_on_day="12")
+    card = plan()["accounts"][1]["card"]
+    assert (card["rates"][0]["annual_rate"], card["minimum"]["floor"], card["limit"]) == ("22.9", 25_00, 1_500_00)
+    page.goto(f"{address}/debts/try")
+    expect(page.get_by_label("Borrowed (EUR)")).to_have_value("20.000,00")
+    page.get_by_label("Rate, % a year", exact=True).fill("2,5")
+    expect(page.get_by_role("region", name="Schedule")).to_be_visible()
+    expect(page.locator("[aria-invalid=true]")).to_have_count(0)
 
 
 def test_help_and_the_tax_year_are_a_key_away_and_entries_are_found(

@@ -124,8 +124,11 @@ def test_a_slip_shows_what_it_does_before_it_is_saved(page: Page, demo: str, che
     page.get_by_role("button", name="For Gran's helper", exact=True).click()
     page.get_by_role("button", name="Delete").click()
     expect(page.get_by_text("what has happened is kept")).to_be_visible()
-    page.go_back()
+    # What has a past is ended in place of being deleted.
+    page.get_by_role("button", name="End it today").click()
     expect(page.get_by_role("complementary")).to_have_count(0)
+    flows = page.request.get(f"{demo}/api/plan").json()["flows"]
+    assert next(each["until"] for each in flows if each["id"] == "gran") == "2027-03-01"
 
 
 def test_every_line_says_why_and_a_stretch_can_be_picked(page: Page, demo: str) -> None:

@@ -15,6 +15,27 @@ def saved(page: Page, button: str) -> None:
     expect(page.locator("[data-slip]")).to_have_count(0)
 
 
+def test_a_loan_begun_long_ago_is_taken_as_paid_until_now(page: Page, demo: str, check_axe: Callable[[], None]) -> None:
+    page.goto(f"{demo}/debts?slip=loan:new")
+    page.get_by_label("Name", exact=True).fill("Cottage")
+    page.get_by_label("Borrowed (USD)").fill("180000")
+    page.get_by_label("Rate, % a year").fill("4.75")
+    page.get_by_label("Number of payments").fill("360")
+    page.get_by_label("Paid out on").fill("2021-09-15")
+    page.get_by_label("First payment").fill("2021-11-01")
+    expect(page.get_by_label("It was paid as agreed until now: $163,541.48 owed")).to_be_checked()
+    expect(page.get_by_label("Nothing was paid yet")).not_to_be_checked()
+    check_axe()
+    saved(page, "Add the loan")
+    loans = page.request.get(f"{demo}/api/debts").json()["loans"]
+    told = next(loan for loan in loans if loan["name"] == "Cottage")
+    assert (told["owed"], told["payments_left"], told["interest_left"]) == (163_541_48, 296, 114_389_81)
+    page.goto(f"{demo}/debts/{told['id']}")
+    expect(page.get_by_role("heading", name="Cottage")).to_be_visible()
+    events = page.request.get(f"{demo}/api/forecast?until=2027-03-01").json()["events"]
+    assert not [each for each in events if each["flow"] == f"{told['id']}-payment" and each["status"] == "past_due"]
+
+
 def test_a_mortgage_joined_mid_life_and_a_solar_loan_are_added_compared_and_adopted(
     page: Page, demo: str, check_axe: Callable[[], None]
 ) -> None:
@@ -50,6 +71,7 @@ def test_a_mortgage_joined_mid_life_and_a_solar_loan_are_added_compared_and_adop
     fill(page, "Borrowed (USD)", "9,000")
     fill(page, "Rate, % a year", "4.5")
     fill(page, "Number of payments", "96")
+    expect(page.get_by_test_id("effect")).to_be_visible()  # what stands below it moves no more
     page.get_by_text("Extras, rate changes, escrow, fees and more").click()
     page.get_by_role("button", name="Another rate from a day on").click()
     page.get_by_label("The rate changes, from, 1").fill("2028-03-01")

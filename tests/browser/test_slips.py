@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 Served = Callable[..., str]
 Json = dict[str, Any]
@@ -27,6 +27,53 @@ def save(page: Page) -> None:
     expect(page.get_by_role("complementary")).to_have_count(0)
 
 
+def test_saving_again_before_a_refusal_has_come_is_not_passed_over(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/debts?slip=account:new:credit_card")
+    page.get_by_label("Name", exact=True).fill("Fen card")
+    page.get_by_label("Limit").fill("1500")
+    page.get_by_label("The cycle closes on day").fill("32")
+    page.get_by_label("Days from closing to due").fill("20")
+    page.get_by_label("Owed today").fill("200")
+    page.get_by_label("Rate 1, % a year").fill("0")
+    on_the_way: list[Route] = []
+
+    def hold(route: Route) -> None:
+        on_the_way.append(route)
+
+    page.route("**/api/changes", hold, times=1)
+    with page.expect_request("**/api/changes"):
+        page.keyboard.press("Control+Enter")
+    page.get_by_label("The cycle closes on day").fill("12")
+    page.keyboard.press("Control+Enter")
+    on_the_way[0].continue_()
+    expect(page.get_by_role("complementary")).to_have_count(0)
+    expect(page.get_by_role("table", name="Cards and lines").get_by_role("link", name="Fen card")).to_be_visible()
+
+
+def test_a_day_chosen_by_hand_takes_the_place_of_what_was_preset_in_any_order(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/flows?slip=flow:new:bill")
+    dates = page.get_by_test_id("next-dates")
+    page.get_by_label("Starting").fill("2027-04-05")
+    expect(dates).to_contain_text("on the 5th of every month.")
+    page.get_by_label("Days of the month", exact=True).get_by_text("20", exact=True).click()
+    expect(dates).to_contain_text("on the 20th of every month.")
+    page.get_by_label("Starting").fill("2027-04-06")
+    page.get_by_label("Days of the month", exact=True).get_by_text("7", exact=True).click()
+    expect(dates).to_contain_text("on the 7th and 20th of every month.")
+    choose(page, "Days, weeks, months or years", "weeks")
+    expect(dates).to_contain_text("every week on Tuesday.")
+    page.get_by_label("Weekdays", exact=True).get_by_label("Friday").click()
+    expect(dates).to_contain_text("every week on Friday.")
+
+    # A start alone sets rule and day.
+    page.goto(f"{demo}/flows?slip=flow:new:bill")
+    page.get_by_role("button", name="Throw it away").click()
+    choose(page, "Days, weeks, months or years", "years")
+    page.get_by_label("Starting").fill("2027-04-05")
+    expect(dates).to_contain_text("every year on April 5.")
+    expect(dates.get_by_role("listitem").first).to_have_text("Mon Apr 5")
+
+
 def test_several_rules_dates_and_exceptions_make_one_flow(page: Page, demo: str) -> None:
     page.goto(f"{demo}/flows?slip=flow:new:bill")
     page.get_by_label("Name", exact=True).fill("Physio")
@@ -39,7 +86,8 @@ def test_several_rules_dates_and_exceptions_make_one_flow(page: Page, demo: str)
     expect(dates).to_contain_text("on the second Tuesday of every month.")
     page.get_by_role("button", name="And also…").click()
     choose_last(page, "Days, weeks, months or years", "years")
-    page.get_by_label("Months", exact=True).get_by_text("Jul", exact=True).click()
+    for month in ("Mar", "Jul"):
+        page.get_by_label("Months", exact=True).get_by_text(month, exact=True).click()
     expect(dates).to_contain_text("every year on March 1 and July 1")
     page.get_by_role("button", name="And on one more date…").click()
     page.get_by_label("And on, date 1").fill("2027-03-24")

@@ -73,8 +73,8 @@ def test_a_file_replaced_under_the_app_is_said_and_nothing_is_lost(
     page.goto(f"{address}/flows")
     expect(page.get_by_role("alert")).to_contain_text("Another file was put in the place")
     page.get_by_role("link", name="What can be done").click()
-    page.get_by_role("button", name="Keep what is open as a backup").click()
-    kept = page.get_by_role("row", name=re.compile("kept when the file was gone"))
+    page.get_by_role("button", name="Keep what was open as a backup").click()
+    kept = page.get_by_role("row", name=re.compile("what was open when the file became another"))
     expect(kept).to_be_visible()
     page.get_by_role("button", name="Open the file that is there now").click()
     expect(page.get_by_role("button", name="Open the file that is there now")).to_have_count(0)
@@ -89,22 +89,22 @@ def test_a_plan_document_shows_what_it_would_change_first(
 ) -> None:
     page.goto(f"{demo}/accounts/your/data")
     with page.expect_download() as download:
-        page.get_by_role("link", name="Plan document").click()
+        page.get_by_role("link", name="The whole plan").click()
     plan = json.loads(Path(download.value.path()).read_text())
     plan["flows"][0]["name"], plan["entries"] = "Another name", plan["entries"][:-2]
     changed = tmp_path / "changed.json"
     changed.write_text(json.dumps(plan))
-    page.get_by_label("A plan document").set_input_files(changed)
+    page.get_by_label("A whole plan").set_input_files(changed)
     would = page.get_by_role("region", name="What it would change")
     expect(would).to_contain_text("1 flow changed")
     expect(would).to_contain_text("2 entries gone")
     check_axe()
     would.get_by_role("button", name="Replace the household by it").click()
-    expect(page.get_by_text("The household is as the document has it.").first).to_be_visible()
+    expect(page.get_by_text("The household is as that plan has it.").first).to_be_visible()
     assert len(page.request.get(f"{demo}/api/plan").json()["entries"]) == len(plan["entries"])
     changed.write_text("{")
-    page.get_by_label("A plan document").set_input_files(changed)
-    expect(page.get_by_role("alert")).to_contain_text("it is not JSON")
+    page.get_by_label("A whole plan").set_input_files(changed)
+    expect(page.get_by_role("alert")).to_contain_text("it cannot be read")
 
 
 def test_with_a_password_a_second_browser_gets_in_only_with_it(

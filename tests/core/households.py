@@ -7,9 +7,10 @@ from hypothesis import strategies as st
 from ledger import RULES
 from seen import seen
 
-from next_penny.core.moment import Moment
-from next_penny.core.plan import Entry, Plan
-from next_penny.formats.plan_document import PlanDocument
+from next_penny.core.books.moment import Moment
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
+from next_penny.formats.documents.plan import PlanDocument
 
 TODAY = date(2027, 3, 1)
 Document = dict[str, Any]

@@ -81,8 +81,15 @@ class Ledger:
         nearest = back if nominal - back <= forth - nominal else forth
         return {"none": nominal, "before": back, "after": forth, "nearest": nearest}[flow["roll"]]
 
-    def flow_opened(self, flow: Document) -> date:
-        named = [flow["from_account"], flow["to_account"], *(split.get("account") for split in flow["splits"])]
+    def flow_opened(self, flow: Document, nominal: date | None = None) -> date:
+        then = flow if nominal is None else self.sides(flow, nominal)
+        named = [
+            flow["from_account"],
+            flow["to_account"],
+            then["from_account"],
+            then["to_account"],
+            *(split.get("account") for split in flow["splits"]),
+        ]
         return max(self.opened[id] for id in named if id)
 
     def revised(self, flow: Document, nominal: date) -> list[Document]:
@@ -141,7 +148,11 @@ class Ledger:
         for nominal in self.nominal_days(flow):
             change = next((c for c in flow["changes"] if c["nominal"] == nominal.isoformat()), {})
             landing = on(change.get("moved_to")) or self.lands(flow, nominal)
-            if not change.get("left_out") and nominal.isoformat() not in settled and landing >= self.flow_opened(flow):
+            if (
+                not change.get("left_out")
+                and nominal.isoformat() not in settled
+                and landing >= self.flow_opened(flow, nominal)
+            ):
                 rows.append((nominal, landing, self.amount(flow, nominal)))
         return rows
 

@@ -59,16 +59,25 @@ def in_order(debts: list[Json], owed: dict[str, int], month: int, wish: Json, st
     return [by_id[id] for id in named if id in by_id] + [debt for debt in debts if debt["id"] not in named]
 
 
-def pay_off(wish: Json, strategy: str, most: int = 1200) -> Json:
-    """The months of a plan: `months`, `cleared`, and what is still owed at the end."""
+def in_time(pieces: list[tuple[str, int]], target: Json | None, due: dict[str, int] | None) -> tuple[int, int]:
+    """What of freed amounts is paid with the target's due date of this month, and what waits for the next one."""
+    if due is None or target is None:
+        return sum(amount for _, amount in pieces), 0
+    late = sum(amount for id, amount in pieces if due[id] > due[target["id"]])
+    return sum(amount for _, amount in pieces) - late, late
+
+
+def pay_off(wish: Json, strategy: str, most: int = 1200, due: dict[str, int] | None = None) -> Json:
+    """The months of a plan: `months`, `cleared`, and what is still owed at the end.
+
+    due: in a household, on which day of the month each debt is due.
+    """
     debts = [debt for debt in wish["debts"] if debt["balance"] > 0]
     owed = {debt["id"]: debt["balance"] for debt in debts}
-    freed, months, cleared = 0, [], []
+    freed, waiting, months, cleared = [], 0, [], []
     while any(owed.values()) and len(months) < most:
         month = number(wish["start"]) + len(months)
-        rows, pool = {}, 0
-        if strategy != "minimums":
-            pool = own_money(wish, month) + (freed if wish.get("roll_freed", True) else 0)
+        rows, pieces = {}, list(freed)
         here = [debt for debt in debts if owed[debt["id"]]]
         order = in_order(here, dict(owed), month, wish, strategy)
         given = {}
@@ -77,11 +86,16 @@ def pay_off(wish: Json, strategy: str, most: int = 1200) -> Json:
             interest = half_up(opening * rate_in(debt, month) / 1200)
             asked = minimum_of(debt, opening, interest)
             paid = min(asked, opening + interest)
-            if "fixed" in debt["minimum"] and strategy != "minimums" and wish.get("roll_freed", True):
-                pool += asked - paid
+            if "fixed" in debt["minimum"]:
+                pieces.append((debt["id"], asked - paid))
             owed[debt["id"]] = opening + interest - paid
             given[debt["id"]] = asked if "fixed" in debt["minimum"] else paid
             rows[debt["id"]] = {"opening": opening, "interest": interest, "minimum": paid, "extra": 0}
+        pool = own_money(wish, month) + waiting if strategy != "minimums" else 0
+        if strategy != "minimums" and wish.get("roll_freed", True):
+            target = next((debt for debt in order if owed[debt["id"]]), None)
+            rolled, waiting = in_time(pieces, target, due)
+            pool += rolled
         for debt in order if strategy != "minimums" else ():
             extra = min(pool, owed[debt["id"]])
             owed[debt["id"]] -= extra
@@ -91,6 +105,6 @@ def pay_off(wish: Json, strategy: str, most: int = 1200) -> Json:
             rows[debt["id"]]["closing"] = owed[debt["id"]]
             if owed[debt["id"]] == 0:
                 cleared.append({"id": debt["id"], "month": text(month)})
-                freed += given[debt["id"]]
+                freed.append((debt["id"], given[debt["id"]]))
         months.append({"month": text(month), "debts": rows, "left_over": pool if strategy != "minimums" else 0})
     return {"months": months, "cleared": cleared, "owed": owed}

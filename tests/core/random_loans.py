@@ -4,7 +4,7 @@ from datetime import date, timedelta
 
 from hypothesis import strategies as st
 
-from next_penny.core.loan_terms import PAYMENTS_PER_YEAR, Extra, Fee, LoanTerms, RateChange
+from next_penny.core.plan.terms.loans import PAYMENTS_PER_YEAR, Extra, Fee, LoanTerms, RateChange
 
 rates = st.decimals(0, 24, places=3)
 days = st.integers(0, 4000).map(lambda number: date(2024, 1, 1) + timedelta(days=number))

@@ -3,10 +3,11 @@
 from collections.abc import Iterable
 from datetime import date
 
-from next_penny.core.books import Books, books_from_entries
+from next_penny.core.books.books import Books, books_from_entries
+from next_penny.core.books.moment import Moment
 from next_penny.core.flows.assumed import moment_of
-from next_penny.core.moment import Moment
-from next_penny.core.plan import Entry, Plan
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
 
 
 def seen(plan: Plan, entries: Iterable[Entry], today: date) -> Moment:

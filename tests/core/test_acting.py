@@ -9,7 +9,7 @@ from households import TODAY, Document, moment_from, read
 from hypothesis import given, settings
 from test_forecast import end_of_day
 
-from next_penny.core.check import check
+from next_penny.core.checks.plan import check
 from next_penny.core.forecast.explain import Explainer
 from next_penny.core.forecast.projection import project
 

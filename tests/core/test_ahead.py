@@ -3,6 +3,7 @@
 from dataclasses import replace
 from datetime import date, timedelta
 from fractions import Fraction
+from itertools import groupby
 
 import pytest
 from acting_households import acting_documents
@@ -12,20 +13,21 @@ from hypothesis import strategies as st
 from ledger import Ledger, half_up
 from seen import seen
 
+from next_penny.core.ahead.afford import afford
+from next_penny.core.ahead.figures import figures
+from next_penny.core.ahead.months import grid
+from next_penny.core.ahead.remedies import remedies
+from next_penny.core.ahead.stretch import stretch
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
-from next_penny.core.flows.assumed import laid_over
-from next_penny.core.forecast.afford import afford
+from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.forecast.low_points import stretches
 from next_penny.core.forecast.projection import AccountRun, project
-from next_penny.core.forecast.remedies import remedies
 from next_penny.core.forecast.trials import Trial
-from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Flow
-from next_penny.core.problems import PlanError
-from next_penny.core.review.figures import figures
-from next_penny.core.review.months import grid
-from next_penny.core.review.stretch import stretch
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.flows import Flow
+from next_penny.core.problems import GivenUp, PlanError, waiting
+from next_penny.demo.household import demo_plan
 
 UNTIL = TODAY + timedelta(days=120)
 
@@ -96,9 +98,25 @@ def test_months_open_with_what_the_one_before_closed_with_and_their_cells_sum(
         alone = figures(replace(over, first=begin.toordinal(), last=add_months(begin, 1).toordinal() - 1))
         assert (alone.opening, alone.money_in, alone.money_out) == (month.opening, month.money_in, month.money_out)
         assert (alone.lowest.day, alone.lowest.balance) == (month.lowest_day, month.lowest)
-        assert (month.short_by > 0) == (alone.days_below_floor > 0)
+        assert (month.short.amount > 0) == (alone.days_below_floor > 0)
+        if month.short.account is not None:
+            short = plan.account_by_id[month.short.account]
+            held = over.balances(short)[
+                1 + begin.toordinal() - over.first : 1 + add_months(begin, 1).toordinal() - over.first
+            ]
+            open_days = held[max(0, (short.opening.date - begin).days) :]
+            assert month.short.amount == short.floor - int(open_days.min())
+        # What an account begins with is no income: the sums that are shown are without it.
+        opened = [each for each in over.accounts if begin <= each.opening.date < add_months(begin, 1)]
+        assert month.begun == sum(each.opening.balance for each in opened)
+        assert (
+            found.money_in.amounts[at] + found.money_out.amounts[at] == found.net.amounts[at] == month.net - month.begun
+        )
+        assert sum(row.cells[at].amount for row in found.rows if not row.key.is_beginning) == month.net - month.begun
+    groups = [row.key.group for row in found.rows if row.key.group]
+    assert len([group for group, _ in groupby(groups)]) == len(set(groups)) == len(found.groups)
     for row in found.rows:
-        assert row.total == sum(cell.amount for cell in row.cells)
+        assert row.sums.total == sum(cell.amount for cell in row.cells)
 
 
 @given(documents() | acting_documents())
@@ -142,7 +160,7 @@ def check_remedies(document: Document, late: list[int]) -> None:
 
         def works(changes: list[PlanChange], days: set[int] = stretch_days, of: str = id) -> bool:
             after = {each.account.id: short_days(each, UNTIL.toordinal())
-                     for each in project(laid_over(moment, changes, lambda _: None), UNTIL).runs}  # fmt: skip
+                     for each in project(apply_to_moment(moment, changes, lambda _: None), UNTIL).runs}  # fmt: skip
             return not (after[of] & days) and all(after[each] <= short[each] for each in short)
 
         found = remedies(moment, run.account, below[0], UNTIL)
@@ -172,7 +190,7 @@ def test_two_thousand_households_are_offered_no_remedy_that_fails(document: Docu
 
 def runs_with(moment: Moment, id: str, amount: int, days: list[date], until: date) -> set[int]:
     flow = Flow("x", "x", "bill", amount, id, dates=tuple(days))
-    seen_with = laid_over(moment, [PlanChange("flow", "x", flow)], lambda _: None)
+    seen_with = apply_to_moment(moment, [PlanChange("flow", "x", flow)], lambda _: None)
     (run,) = project(seen_with, until, [id]).runs
     return short_days(run, until.toordinal())
 
@@ -218,3 +236,36 @@ def test_what_cannot_be_asked_is_refused_in_a_sentence() -> None:
         afford(moment, plan.accounts[0], 5, TODAY - timedelta(days=1), TODAY, monthly=False)
     with pytest.raises(PlanError, match="above nothing"):
         afford(moment, plan.accounts[0], 0, TODAY, TODAY, monthly=False)
+
+
+@given(acting_documents(), st.data())
+def test_a_trial_told_from_another_is_the_forecast_run_again(document: Document, data: st.DataObject) -> None:
+    plan, entries = read(document)
+    moment = seen(plan, entries, TODAY)
+    assume(plan.flows)
+    trial = Trial(moment, UNTIL)
+    chosen = data.draw(st.lists(st.sampled_from(plan.flows), min_size=1, max_size=3, unique_by=lambda flow: flow.id))
+    changes = []
+    for flow in chosen:
+        other = data.draw(st.sampled_from(["amount", "until", "notes"]))
+        value = {"amount": flow.amount + 700, "until": TODAY + timedelta(days=20), "notes": "other"}[other]
+        changes.append(PlanChange("flow", flow.id, replace(flow, **{other: value})))
+    again = Trial(apply_to_moment(moment, changes, lambda id: None), UNTIL)
+    told = trial.with_changes(changes)
+    assert (told.balances == again.balances).all()
+    assert (told.is_short == again.is_short).all()
+    assert told.worth() == again.worth()
+
+
+def test_what_nobody_waits_for_is_given_up_and_what_is_remembered_is_bounded() -> None:
+    whole, _ = demo_plan(TODAY)
+    plan = replace(whole, flows=whole.flows[:5], allowances=whole.allowances[:1])  # what acts over balances stays
+    moment = seen(plan, (), TODAY)
+    for days in range(1000):
+        project(moment, TODAY + timedelta(days=days % 500), ["joint"] if days % 2 else None)
+    once = seen(plan, (), TODAY)
+    project(once, TODAY + timedelta(days=500))
+    assert len(moment.cache) <= 10 * len(once.cache)
+    asked = iter([False, False, True])
+    with waiting(lambda: next(asked)), pytest.raises(GivenUp):
+        project(moment, TODAY + timedelta(days=700))

@@ -8,13 +8,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 from seen import of
 
-from next_penny.core.books import Books, books_from_entries
-from next_penny.core.check import check
+from next_penny.core.books.books import Books, books_from_entries
+from next_penny.core.books.recorded import apply_to_books
+from next_penny.core.checks.plan import check
 from next_penny.core.flows.allowances import periods, status
 from next_penny.core.forecast.projection import project
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Account, Allowance, Category, Entry, Flow, Leg, LimitRevision, Opening, Plan
-from next_penny.core.recorded import overlay_books
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.allowances import Allowance, LimitRevision
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.plan import Plan
 
 TODAY = date(2027, 3, 10)
 FOOD = Allowance("food", "Food", 310_00, "a", categories=("food",), start=date(2027, 3, 1))
@@ -112,7 +117,7 @@ def test_a_purchase_within_the_limit_moves_the_forecast_only_until_the_period_en
     stands = status(of(plan, books, TODAY), allowance)
     assert stands is not None
     shopping = bought(TODAY, price, "new")
-    after_books = overlay_books(books, [PlanChange("entry", "new", shopping)], lambda id: None, TODAY)
+    after_books = apply_to_books(books, [PlanChange("entry", "new", shopping)], lambda id: None, TODAY)
     before, after = (project(of(plan, each, TODAY), until).runs[0].levels for each in (books, after_books))
     assert after_books == books_from_entries([*entries, shopping], TODAY)
     # To the end of the forecast it costs only what is beyond the limit.

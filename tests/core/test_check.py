@@ -7,8 +7,15 @@ from decimal import Decimal
 
 import pytest
 
-from next_penny.core.check import check, check_entry, why_in_use
-from next_penny.core.plan import Account, Category, Entry, Flow, Growth, Household, Leg, Opening, Plan, Revision, Split
+from next_penny.core.checks.entries import check_entry
+from next_penny.core.checks.in_use import why_in_use
+from next_penny.core.checks.plan import check
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Flow, Growth, Revision, Split
+from next_penny.core.plan.household import Household
+from next_penny.core.plan.plan import Plan
 
 OPENED = Opening(date(2027, 1, 1), 0)
 A, B, EURO = (

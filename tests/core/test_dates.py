@@ -8,7 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from next_penny.core.dates.business_days import Roll, business_calendar
-from next_penny.core.dates.recurrence import Recurrence, parse_rule
+from next_penny.core.dates.recurrence import Recurrence
+from next_penny.core.dates.rules import parse_rule
 from next_penny.core.dates.sentences import recurrence_sentence
 from next_penny.core.money import DECIMALS, convert, format_amount, round_half_up
 

@@ -10,30 +10,22 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from seen import of
 
-from next_penny.core.books import Books, books_from_entries
-from next_penny.core.check import check
+from next_penny.core.books.books import Books, books_from_entries
+from next_penny.core.books.recorded import apply_to_books
+from next_penny.core.checks.plan import check
+from next_penny.core.edits.settling import Settlement, due_lines, settle
 from next_penny.core.flows.amounts import FlowAmounts
 from next_penny.core.flows.candidates import candidate_from, candidates
 from next_penny.core.flows.occurrences import nominal_days
 from next_penny.core.flows.setting_aside import Proposal, SavingWish, propose
 from next_penny.core.forecast.projection import project
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import (
-    Account,
-    Category,
-    Change,
-    Entry,
-    Flow,
-    Hourly,
-    Leg,
-    Opening,
-    Plan,
-    Revision,
-    SavingGoal,
-)
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Change, Flow, Hourly, Revision, SavingGoal
+from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import PlanError
-from next_penny.core.recorded import overlay_books
-from next_penny.core.settling import Settlement, due_lines, settle
 
 OPENED = Opening(date(2026, 1, 1), 2_000_00)
 ACCOUNTS = tuple(Account(id, id.title(), "checking", "USD", OPENED) for id in ("joint", "savings", "new"))
@@ -124,7 +116,7 @@ def test_what_always_happens_is_assumed_until_it_is_confirmed() -> None:
     assert (line.status, line.moves_lowest) == ("assumed", 0)
     # Confirmed with another amount: the assumption gives way to what is recorded.
     changes = settle(moment, Settlement("e", "power", date(2027, 2, 10), 99_00))
-    confirmed = overlay_books(recorded, changes, lambda id: None, TODAY)
+    confirmed = apply_to_books(recorded, changes, lambda id: None, TODAY)
     assert of(plan, confirmed, TODAY).assumed == ()
     assert confirmed.before["joint"] == -199_00
 
@@ -258,7 +250,7 @@ def test_changes_of_entries_reach_the_average() -> None:
     february = replace(
         january, id="f", nominal=date(2027, 2, 10), legs=(Leg(-60_00, "joint"), Leg(60_00, category="power"))
     )
-    both = overlay_books(books, [PlanChange("entry", "f", february)], lambda id: None, TODAY)
+    both = apply_to_books(books, [PlanChange("entry", "f", february)], lambda id: None, TODAY)
     assert on_account(plan_of(flow), both, "joint", 30) == [("2027-03-10", -70_00)]
-    without = overlay_books(both, [PlanChange("entry", january.id, None)], {january.id: january}.get, TODAY)
+    without = apply_to_books(both, [PlanChange("entry", january.id, None)], {january.id: january}.get, TODAY)
     assert on_account(plan_of(flow), without, "joint", 12) == [("2027-03-01", -100_00), ("2027-03-10", -60_00)]

@@ -10,30 +10,22 @@ from hypothesis import strategies as st
 from ledger import Ledger
 from seen import seen
 
-from next_penny.core.books import books_from_entries
+from next_penny.core.books.books import books_from_entries
+from next_penny.core.books.moment import Moment
+from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.flows.assumed import with_assumed
 from next_penny.core.forecast.explain import Explainer
 from next_penny.core.forecast.low_points import lowest, stretches, top_ups
 from next_penny.core.forecast.outlook import next_payday
 from next_penny.core.forecast.projection import AccountRun, Forecast, project
 from next_penny.core.forecast.tideline import recorded_levels, tideline
-from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange, overlay
-from next_penny.core.plan import (
-    Account,
-    Change,
-    Entry,
-    Flow,
-    Growth,
-    Household,
-    Leg,
-    Opening,
-    Plan,
-    Rate,
-    Revision,
-    Split,
-)
-from next_penny.core.recorded import overlay_books
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.changes import PlanChange, apply
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Change, Flow, Growth, Revision, Split
+from next_penny.core.plan.household import Household
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.rates import Rate
 
 UNTIL = TODAY + timedelta(days=150)
 
@@ -137,7 +129,7 @@ def test_entries_laid_over_the_books_are_as_if_they_had_been_recorded(document: 
     kept = tuple(entry for entry in entries if data.draw(st.booleans()))
     changes = [PlanChange("entry", entry.id, entry if entry in kept else None) for entry in entries]
     base = books_from_entries(entries, TODAY)
-    laid = overlay_books(base, changes, {entry.id: entry for entry in entries}.get, TODAY)
+    laid = apply_to_books(base, changes, {entry.id: entry for entry in entries}.get, TODAY)
     expected = project(seen(plan, kept, TODAY), UNTIL)
     # One occurrence settled twice is refused where entries are saved, so only the balances before are comparable then.
     pairs = [(entry.flow, entry.nominal) for entry in entries if entry.flow]
@@ -234,9 +226,9 @@ def test_the_days_and_the_money_until_payday() -> None:
 @given(amounts)
 def test_a_what_if_changes_nothing_but_what_it_says(amount: int) -> None:
     plan = plan_of(bill(50_00))
-    changed = overlay(plan, [PlanChange("flow", "bill", bill(amount))])
+    changed = apply(plan, [PlanChange("flow", "bill", bill(amount))])
     assert (plan.flows[0].amount, changed.flows[0].amount) == (50_00, amount)
-    assert overlay(changed, [PlanChange("flow", "bill", None)]).flows == ()
+    assert apply(changed, [PlanChange("flow", "bill", None)]).flows == ()
 
 
 def test_recorded_levels_begin_where_the_picture_does() -> None:
@@ -251,3 +243,26 @@ def test_an_empty_household_has_an_empty_forecast() -> None:
     forecast = project(seen(Plan(), (), TODAY), UNTIL)
     assert isinstance(forecast, Forecast)
     assert (list(forecast.events), forecast.runs) == ([], ())
+
+
+def test_what_is_paid_back_of_money_lent_stops_at_nothing() -> None:
+    lent = Account("lent", "Quillon", "owed_to_us", "USD", Opening(date(2027, 2, 1), 290_00))
+    joint = Account("joint", "Joint", "checking", "USD", Opening(date(2027, 2, 1), 0))
+    back = Flow("back", "Back", "transfer", 100_00, from_account="lent", to_account="joint",
+                rules=("FREQ=MONTHLY;BYMONTHDAY=5",), start=date(2027, 2, 1))  # fmt: skip
+    more = Flow("more", "More", "transfer", 20_00, from_account="joint", to_account="lent", dates=(date(2027, 6, 10),))
+    plan = Plan(Household(), (lent, joint), flows=(back, more))
+    # February's is past due, and is taken to come today; what is lent again comes back too.
+    forecast = project(seen(plan, (), date(2027, 3, 1)), date(2028, 3, 1))
+    columns = forecast.events.columns
+    told = [(date.fromordinal(day), amount) for day, amount, account in zip(
+        columns.day.tolist(), columns.amount.tolist(), columns.account.tolist(), strict=True) if account == 1]  # fmt: skip
+    assert told == [(date(2027, 3, 1), 100_00), (date(2027, 3, 5), 100_00), (date(2027, 4, 5), 90_00),
+                    (date(2027, 6, 10), -20_00), (date(2027, 7, 5), 20_00)]  # fmt: skip
+    assert forecast.run_of["lent"].levels[-1][1] == 0
+    assert any(
+        why.endswith("$100.00; only $90.00 is still owed.") for why in Explainer(forecast.moment).whys(forecast.events)
+    )
+    # What was paid back by hand is not expected any more.
+    paid = Entry("e", date(2027, 3, 1), "Quillon", (Leg(-250_00, "lent"), Leg(250_00, "joint")))
+    assert project(seen(plan, (paid,), date(2027, 3, 1)), date(2028, 3, 1)).run_of["joint"].levels[-1][1] == 290_00

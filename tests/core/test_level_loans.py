@@ -8,10 +8,11 @@ from hypothesis import given, settings
 from random_loans import loans
 
 from next_penny.core.dates.calendar import month_number
-from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.loans.extras import History
-from next_penny.core.loans.schedule import Resume, as_scheduled
+from next_penny.core.loans.schedule import as_scheduled
+from next_penny.core.loans.walked import Resume
 from next_penny.core.payoff.debts import LevelMonths, LoanDebt, LoanMonths
+from next_penny.core.plan.terms.loans import LoanTerms
 
 
 @settings(max_examples=150, deadline=None)

@@ -13,24 +13,36 @@ from hypothesis import strategies as st
 from random_loans import loans
 from seen import of
 
-from next_penny.core.books import Books, books_from_entries
-from next_penny.core.check import check, check_entry
+from next_penny.core.books.books import Books, books_from_entries
+from next_penny.core.books.recorded import apply_to_books
+from next_penny.core.checks.entries import check_entry
+from next_penny.core.checks.plan import check
+from next_penny.core.edits.settling import Settlement, leave_out, settle
 from next_penny.core.forecast.projection import project
-from next_penny.core.loan_terms import PAYMENTS_PER_YEAR, DatedAmount, Extra, Insurance, LoanTerms
-from next_penny.core.loans.adoption import adoption
+from next_penny.core.loans.alternatives.adoption import adoption
+from next_penny.core.loans.alternatives.compare import (
+    Variant,
+    WithExtra,
+    compare,
+    extra_to_end_by,
+    principal_for,
+    rate_for,
+)
+from next_penny.core.loans.alternatives.variants import LoanWish, rest_as_loan, vary
 from next_penny.core.loans.check import loan_problems
-from next_penny.core.loans.compare import Variant, WithExtra, compare, extra_to_end_by, principal_for, rate_for
 from next_penny.core.loans.level import payment_for
 from next_penny.core.loans.overview import debt_free, overview
-from next_penny.core.loans.schedule import LoanError, Schedule, insured_payments, schedule
+from next_penny.core.loans.schedule import Schedule, insured_payments, schedule
 from next_penny.core.loans.standing import Parts, Standing, standing
-from next_penny.core.loans.variants import LoanWish, rest_as_loan, vary
+from next_penny.core.loans.walked import LoanError
 from next_penny.core.loans.why import why
 from next_penny.core.money import round_half_up
-from next_penny.core.overlay import PlanChange, overlay
-from next_penny.core.plan import Account, Entry, Household, Opening, PastDue, Plan
-from next_penny.core.recorded import overlay_books
-from next_penny.core.settling import Settlement, leave_out, settle
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.changes import PlanChange, apply
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.household import Household, PastDue
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.loans import PAYMENTS_PER_YEAR, DatedAmount, Extra, Insurance, LoanTerms
 
 LONG_AGO = date(2020, 1, 1)
 
@@ -75,10 +87,10 @@ def stands_after(plan: Plan, terms: LoanTerms, settled: int) -> tuple[Plan, Book
             break
         due = date.fromordinal(open_days[0])
         changes = settle(of(plan, books, terms.disbursed), Settlement(f"e{next(ids)}", flow.id, due, day=due))
-        plan = overlay(plan, changes)
+        plan = apply(plan, changes)
         for change in changes:
             assert not (isinstance(change.item, Entry) and check_entry(plan, change.item))
-        books = overlay_books(books, changes, lambda id: None, terms.disbursed)
+        books = apply_to_books(books, changes, lambda id: None, terms.disbursed)
         today = due + timedelta(days=1)
         # What is still to come is what was to come, less this one.
         assert coming(standing_of(plan, books, today), due) == coming(stands, due)
@@ -120,7 +132,7 @@ def test_whatever_is_skipped_left_out_or_paid_by_hand_the_loan_ends_at_zero(
             continue
         what = data.draw(st.sampled_from(["settle", "settle", "more", "skip", "leave out"]))
         if what == "leave out":
-            plan = overlay(plan, leave_out(moment, flow.id, today))
+            plan = apply(plan, leave_out(moment, flow.id, today))
             flow = plan.flow_by_id[flow.id]
         elif what == "skip":
             skipped.add(day)
@@ -128,7 +140,7 @@ def test_whatever_is_skipped_left_out_or_paid_by_hand_the_loan_ends_at_zero(
             more = data.draw(st.integers(1, 300_00)) if what == "more" else 0
             told = Settlement(f"e{day}", flow.id, today, amount=parts[day].total + more, day=today)
             changes = settle(moment, told)
-            plan = overlay(plan, [change for change in changes if change.kind != "entry"])
+            plan = apply(plan, [change for change in changes if change.kind != "entry"])
             recorded += [change.item for change in changes if isinstance(change.item, Entry)]
     today = date.fromordinal(days[reached] + 1)
     forecast = project(
@@ -146,7 +158,7 @@ def test_after_any_overpayment_settling_as_told_changes_nothing_to_come(terms: L
     plan, recorded, flow = household(terms), list[Entry](), household(terms).loan_flow("loan")
     assert flow is not None
     insured = replace(terms, insurance=Insurance(9_00, Decimal(60), terms.amount_financed), from_account="a")
-    plan = overlay(plan, [PlanChange("account", "loan", replace(plan.account_by_id["loan"], loan=insured))])
+    plan = apply(plan, [PlanChange("account", "loan", replace(plan.account_by_id["loan"], loan=insured))])
     more = data.draw(st.lists(st.integers(0, 400_00), min_size=1, max_size=4))
     for beyond in (*more, 0):
         moment = of(plan, books_from_entries(recorded, terms.disbursed), terms.disbursed)
@@ -160,7 +172,7 @@ def test_after_any_overpayment_settling_as_told_changes_nothing_to_come(terms: L
         due = date.fromordinal(open_days[0])
         told = Settlement(f"e{due}", flow.id, due, amount=before.parts[open_days[0]].total + beyond, day=due)
         changes = settle(moment, told)
-        plan = overlay(plan, [change for change in changes if change.kind != "entry"])
+        plan = apply(plan, [change for change in changes if change.kind != "entry"])
         recorded += [change.item for change in changes if isinstance(change.item, Entry)]
     after = standing_of(plan, books_from_entries(recorded, terms.disbursed), terms.disbursed)
     assert coming(after, due) == coming(before, due)
@@ -193,12 +205,12 @@ def test_an_alternative_that_is_adopted_comes_true(terms: LoanTerms, wish: LoanW
     assume(not loan_problems(varied, "USD", is_rest=True) and as_wished.level > 0)
     assume(as_wished.first_number + len(as_wished) + stands.passed <= terms.most_payments)
     made = adoption(plan, stands, wish, varied, today)
-    told, after = made.variant.schedule, overlay(plan, made.changes)
+    told, after = made.variant.schedule, apply(plan, made.changes)
     assert columns(told) == columns(as_wished)
     assert not check(after)
     for change in made.changes:
         assert not (isinstance(change.item, Entry) and check_entry(after, change.item))
-    moment = of(after, overlay_books(books, made.changes, lambda id: None, terms.disbursed), today)
+    moment = of(after, apply_to_books(books, made.changes, lambda id: None, terms.disbursed), today)
     now = {account.id: standing(moment, account) for account in after.accounts if account.loan}
     if len(now) > 1:
         assert (now.pop("loan").rest, len(now)) == (None, 1)
@@ -248,6 +260,16 @@ def test_more_extra_never_costs_more_and_never_lasts_longer(terms: LoanTerms, ex
         assert found.saves_in_all == found.saves == base.total_interest - found.total_interest
         assert found.cost == sum(found.schedule.interest)
         assert found.apr == base.apr
+
+
+def test_alternatives_are_held_against_each_other_over_the_same_days() -> None:
+    monthly = LoanTerms(180_000_00, Decimal("4.75"), date(2027, 1, 10), date(2027, 2, 10), 360)
+    weekly = replace(monthly, payments_per_year=52, first_payment=date(2027, 1, 17), payments=1560)
+    one, other = compare([Variant(schedule(terms)) for terms in (monthly, weekly)], monthly.disbursed, 60)
+    # Five years from the paying out: sixty monthly payments, and all 260 weekly ones that are due in them.
+    assert one.cost == sum(one.schedule.interest[:60])
+    assert other.cost == sum(other.schedule.interest[:260])
+    assert other.saves == one.cost - other.cost > 0
 
 
 @given(plain_loans, st.data())

@@ -13,22 +13,17 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from random_loans import loans
 
-from next_penny.core.loan_terms import (
-    DatedAmount,
-    Extra,
-    Fee,
-    Insurance,
-    LoanTerms,
-    RateChange,
-    due_days,
-    year_fraction,
-)
-from next_penny.core.loans.apr import DatedSum, annual_percentage_rate, loan_apr
+from next_penny.core.dates.day_counts import year_fraction
+from next_penny.core.loans.alternatives.payoff import payoff_amount
+from next_penny.core.loans.apr import annual_percentage_rate, loan_apr
 from next_penny.core.loans.check import loan_problems
 from next_penny.core.loans.extras import NOTHING_HAPPENED, History, Moved, Paid
 from next_penny.core.loans.level import level_payment, period_rate
-from next_penny.core.loans.payoff import payoff_amount
-from next_penny.core.loans.schedule import LoanError, Resume, by_year, household_schedule, schedule, without_extras
+from next_penny.core.loans.schedule import household_schedule, schedule, without_extras
+from next_penny.core.loans.unit_periods import DatedSum
+from next_penny.core.loans.walked import LoanError, Resume
+from next_penny.core.loans.years import by_year
+from next_penny.core.plan.terms.loans import DatedAmount, Extra, Fee, Insurance, LoanTerms, RateChange, due_days
 
 HOUSE = LoanTerms(200_000_00, Decimal("6.5"), date(2027, 1, 1), date(2027, 2, 1), 360)
 
@@ -147,6 +142,16 @@ def test_a_loan_that_went_otherwise_than_planned_is_what_exact_fractions_give(
              "principal": row.principal, "extra": row.extra, "balance": row.balance} for row in told.rows]  # fmt: skip
     assert rows == expected
     assert rows[-1]["balance"] <= 0
+
+
+def test_half_months_are_regular_over_the_end_of_february() -> None:
+    terms = LoanTerms(310_659_94, Decimal("17.76"), date(2027, 1, 5), date(2027, 1, 16), 192, payments_per_year=24,
+                      interest="actual_365")  # fmt: skip
+    assert loan_apr(terms).apr == Decimal("17.754")
+    shown = schedule(terms)
+    listed = [DatedSum(date.fromordinal(due), interest + principal) for due, interest, principal in zip(
+        shown.due, shown.interest, shown.principal, strict=True)]  # fmt: skip
+    assert annual_percentage_rate([DatedSum(terms.disbursed, terms.principal)], listed).apr == Decimal("17.754")
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from next_penny.core.dates.recurrence import WEEKDAYS, Recurrence, RuleError, parse_rule, recurrence_days, rule_days
+from next_penny.core.dates.recurrence import Recurrence, recurrence_days, rule_days
+from next_penny.core.dates.rules import WEEKDAYS, RuleError, parse_rule
 
 
 def days_of(rule: str, start: str, until: str) -> list[str]:

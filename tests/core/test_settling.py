@@ -9,15 +9,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 from seen import of
 
-from next_penny.core.books import Books, books_from_entries
-from next_penny.core.check import check, check_entry
+from next_penny.core.books.books import Books, books_from_entries
+from next_penny.core.books.recorded import apply_to_books
+from next_penny.core.checks.entries import check_entry
+from next_penny.core.checks.plan import check
+from next_penny.core.edits.settling import DueLine, Settlement, due_lines, leave_out, put_off, settle
 from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import project
-from next_penny.core.overlay import PlanChange, overlay
-from next_penny.core.plan import Account, Category, Entry, Flow, Leg, Opening, Plan, Split
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.changes import PlanChange, apply
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Flow, Split
+from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import PlanError
-from next_penny.core.recorded import overlay_books
-from next_penny.core.settling import DueLine, Settlement, due_lines, leave_out, put_off, settle
 
 TODAY = date(2027, 3, 1)
 OPENED = Opening(date(2027, 1, 1), 500_00)
@@ -32,12 +37,12 @@ LATE, NEXT = date(2027, 2, 20), date(2027, 3, 20)
 
 
 def after(plan: Plan, changes: list[PlanChange]) -> tuple[Plan, Books]:
-    changed = overlay(plan, changes)
+    changed = apply(plan, changes)
     assert check(changed) == []
     for change in changes:
         if isinstance(change.item, Entry):
             assert check_entry(changed, change.item) == []
-    return changed, overlay_books(Books(), changes, lambda id: None, TODAY)
+    return changed, apply_to_books(Books(), changes, lambda id: None, TODAY)
 
 
 def due(plan: Plan, books: Books) -> list[DueLine]:
@@ -129,7 +134,7 @@ def test_each_line_says_what_it_does_to_the_lowest_point(document: Document, dat
         return
     line = data.draw(st.sampled_from(lines))
     account, until = line.flow.main_account or "", TODAY + timedelta(days=366)
-    without = overlay(plan, leave_out(of(plan, books, TODAY), line.flow.id, date.fromordinal(line.nominal)))
+    without = apply(plan, leave_out(of(plan, books, TODAY), line.flow.id, date.fromordinal(line.nominal)))
     before, left = (lowest(project(of(each, books, TODAY), until, [account]).runs[0]) for each in (plan, without))
     if before is not None and left is not None:
         assert left.balance - before.balance == line.moves_lowest

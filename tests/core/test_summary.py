@@ -9,8 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from seen import of, seen
 
-from next_penny.core.books import Books, books_from_entries
-from next_penny.core.check import check
+from next_penny.core.books.books import Books, books_from_entries
+from next_penny.core.books.moment import Cache
+from next_penny.core.checks.plan import check
 from next_penny.core.dates.business_days import business_calendar
 from next_penny.core.dates.calendar import add_months, clipped_day, month_length, month_number, whole_years
 from next_penny.core.flows.amounts import amount_on, rules_on
@@ -20,8 +21,9 @@ from next_penny.core.flows.occurrences import landings, nominal_days, occurrence
 from next_penny.core.flows.subscriptions import PriceRise, subscription
 from next_penny.core.flows.summary import summarize
 from next_penny.core.forecast.projection import project
-from next_penny.core.moment import Memory
-from next_penny.core.plan import Account, Change, Flow, Opening, Plan, Revision
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.flows import Change, Flow, Revision
+from next_penny.core.plan.plan import Plan
 
 OPENED = date(2026, 1, 1)
 PLAN = Plan(accounts=(Account("a", "A", "checking", "USD", Opening(OPENED, 0)),))
@@ -138,14 +140,14 @@ def test_a_subscription_that_rose_twice() -> None:
 
 @given(documents(), documents(), st.integers(1, 60))
 def test_what_is_remembered_of_one_moment_never_shows_in_another(one: Document, two: Document, days: int) -> None:
-    memory, until = Memory(), TODAY + timedelta(days=days)
+    memory, until = Cache(), TODAY + timedelta(days=days)
     for document in (one, two, {**one, "flows": two["flows"], "entries": []}, one):
         plan, entries = read(document)
         if check(plan):
             continue  # the flows of one household need not suit the accounts of another
         books = books_from_entries(entries, TODAY)
         with_memory = moment_of(plan, books, TODAY, memory)
-        memory = with_memory.memory
+        memory = with_memory.cache
         afresh = project(seen(plan, entries, TODAY), until)
         assert [run.levels for run in project(with_memory, until).runs] == [run.levels for run in afresh.runs]
 

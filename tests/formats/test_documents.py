@@ -17,11 +17,13 @@ from households import documents
 from households import read as read_household
 from random_loans import loans
 
-from next_penny.core.loan_terms import LoanTerms
-from next_penny.core.plan import Allowance, Category, LimitRevision, Plan
-from next_penny.formats.fields import Amount, Day, Id, Name, Percent, Text
-from next_penny.formats.loan_document import Loan
-from next_penny.formats.plan_document import PlanDocument, plan_document
+from next_penny.core.plan.allowances import Allowance, LimitRevision
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.loans import LoanTerms
+from next_penny.formats.documents.fields import Amount, Day, Id, Name, Percent, Text
+from next_penny.formats.documents.loans import Loan
+from next_penny.formats.documents.plan import PlanDocument, plan_document, plan_json
 
 NOT_YET = {"savings": None, "card": None, "sweep": None, "loan": None}
 
@@ -91,7 +93,7 @@ def test_any_household_survives_the_way_out_and_in(
     written = plan_document(whole, entries).model_dump_json(by_alias=True)
     document = PlanDocument.model_validate_json(written)
     assert (document.to_core(), document.core_entries()) == (whole, entries)
-    assert document.model_dump_json(by_alias=True) == written
+    assert document.model_dump_json(by_alias=True) == written == plan_json(whole, entries)
 
 
 def smallest(**more: Any) -> str:

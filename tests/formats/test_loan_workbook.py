@@ -12,9 +12,9 @@ import formulas
 import openpyxl
 import pytest
 
-from next_penny.core.loan_terms import DatedAmount, Extra, LoanTerms, RateChange
 from next_penny.core.loans.schedule import Schedule, schedule
-from next_penny.formats.loan_workbook import loan_csv, loan_workbook
+from next_penny.core.plan.terms.loans import DatedAmount, Extra, LoanTerms, RateChange
+from next_penny.formats.workbooks.loans import loan_csv, loan_workbook
 
 CAR = LoanTerms(12_000_00, Decimal("7.25"), date(2027, 1, 15), date(2027, 2, 28), 24)
 FIRST = 24

@@ -14,10 +14,11 @@ from fastapi.testclient import TestClient
 
 from next_penny.api.app import create_app
 from next_penny.core.dates.business_days import BusinessCalendar
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Category
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.changes import PlanChange
 from next_penny.demo import fill_with_demo
-from next_penny.store.store import Decision, Store
+from next_penny.store.store import Store
+from next_penny.store.transactions import Decision
 from stores import new_file
 
 TODAY = date(2027, 3, 1)
@@ -123,8 +124,8 @@ def test_a_plain_copy_of_the_open_file_is_the_household(tmp_path: Path) -> None:
     file = new_file()
     store = Store(file)
     fill_with_demo(store, TODAY)
-    assert store._folding._timer is not None
-    store._folding._timer.join(20)
+    assert store.file._folding._timer is not None
+    store.file._folding._timer.join(20)
     copy = tmp_path / "copy.sqlite3"
     shutil.copy(file, copy)
     assert sqlite3.connect(copy).execute("SELECT count(*) FROM account").fetchone()[0] > 3
@@ -134,8 +135,8 @@ def test_a_plain_copy_of_the_open_file_is_the_household(tmp_path: Path) -> None:
 WRITER = """
 import sys
 from datetime import date
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Category
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.changes import PlanChange
 from next_penny.store.store import Decision, Store
 store = Store(sys.argv[1])
 for number in range(100000):

@@ -8,11 +8,14 @@ from pathlib import Path
 
 import pytest
 
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Allowance, Category, Entry, Leg
-from next_penny.store import undo
-from next_penny.store.connection import APPLICATION_ID
-from next_penny.store.store import Decision, Store
+from next_penny.core.plan.allowances import Allowance
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.store.file.schema import APPLICATION_ID
+from next_penny.store.sql import undo
+from next_penny.store.store import Store
+from next_penny.store.transactions import Decision
 from stores import new_file
 
 TODAY = date(2027, 3, 1)

@@ -1,16 +1,12 @@
 """Own data: backups kept and brought back, files swapped under the app, a stale log, damage, a thousand kills."""
 
 import contextlib
-import multiprocessing
 import os
-import random
-import select
 import shutil
 import signal
 import sqlite3
 import subprocess
 import sys
-import time
 from datetime import date, datetime, timedelta
 from pathlib import Path
 
@@ -18,14 +14,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Category
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.changes import PlanChange
 from next_penny.demo import fill_with_demo
-from next_penny.store.backups import Backups
-from next_penny.store.connection import StoreError
-from next_penny.store.faults import FileFault
-from next_penny.store.store import Decision, Store
-from stores import new_file, new_store
+from next_penny.store.backups.kept import Backups
+from next_penny.store.file.faults import StoreError
+from next_penny.store.store import Store
+from next_penny.store.transactions import Decision
+from stores import new_file, new_store, restore
 
 TODAY = date(2027, 3, 1)
 
@@ -67,7 +63,7 @@ def test_a_backup_comes_back_whole_and_undo_takes_that_back_too(
         store.change(TODAY, lambda reading, id=id, item=item: Decision([PlanChange("category", id, item)], "Changed"))  # type: ignore[misc]
     assert backup is not None
     before = everything(store)
-    done = store.restore(TODAY, backup, "Restored")
+    done = restore(store, backup)
     assert everything(store) == then
     assert done.history.undo == ("Restored" if then != before else done.history.undo)
     store.undo(TODAY)
@@ -86,72 +82,31 @@ def test_a_backup_of_another_household_takes_its_place_and_goes_again() -> None:
     fill_with_demo(other, TODAY)
     put(store, "own")
     before, wanted = everything(store), everything(other)
-    store.restore(TODAY, backup_file(other), "Restored")
+    restore(store, backup_file(other))
     assert everything(store) == wanted
     store.undo(TODAY)
     assert everything(store) == before
-    assert [backup.kind for backup in store.backups.all()] == ["before-restore"]
-    assert {file.stat().st_mode & 0o777 for file in store.backups.folder.iterdir()} == {0o600}
+    assert {backup.kind for backup in store.backups.all()} == {"before-restore", "latest"}
+    modes = {(file.is_dir(), file.stat().st_mode & 0o777) for file in store.backups.folder.iterdir()}
+    assert modes <= {(False, 0o600), (True, 0o700)}
 
 
 def test_of_daily_backups_seven_days_five_weeks_and_twelve_months_stay() -> None:
     store, now = new_store(), datetime(2026, 1, 1, 9)  # noqa: DTZ001 - local, as people count days
     put(store, "a")
-    backups = Backups(store.path, lambda: now)
+    backups = Backups(new_file(), lambda: now)
     with store.reading(TODAY) as reading:
         for _ in range(500):
             made = backups.daily(reading.connection)
             assert made is not None
             assert backups.daily(reading.connection) is None
             now += timedelta(days=1)
-    days = [backup.made.date() for backup in backups.all()]
+    days = [backup.made.date() for backup in backups.all() if backup.kind == "daily"]
     last = date(2026, 1, 1) + timedelta(days=499)
     assert days[:7] == [last - timedelta(days=count) for count in range(7)]
     assert len({day.isocalendar()[:2] for day in days[:12]}) >= 5
     assert len({(day.year, day.month) for day in days}) == 12
     assert len(days) <= 7 + 5 + 12
-
-
-def test_a_file_replaced_under_the_app_takes_nothing_with_it() -> None:
-    store = new_store()
-    put(store, "first")
-    older = backup_file(store)
-    put(store, "second")
-    # Another file by the same name: as a copying program, or a file manager, puts it there.
-    aside = store.path.with_name("aside")
-    shutil.copy(older, aside)
-    os.replace(aside, store.path)
-    with pytest.raises(FileFault, match="Another file was put in the place"):
-        put(store, "lost")
-    assert held(store) == {"first", "second"}
-    kept = store.backups.file(store.back_up("kept").name)
-    assert kept is not None
-    store.reopen()
-    assert held(store) == {"first"}
-    store.restore(TODAY, kept, "Restored")
-    assert held(store) == {"first", "second"}
-    # Overwritten where it lies, with its log folded in.
-    _fold(store)
-    subprocess.run(["cp", str(older), str(store.path)], check=True)
-    with pytest.raises(FileFault, match="was overwritten"):
-        put(store, "lost")
-    store.reopen()
-    assert held(store) == {"first"}
-    put(store, "third")
-    # Deleted: what is open is written back.
-    store.path.unlink()
-    with pytest.raises(FileFault, match="no longer at"):
-        put(store, "lost")
-    store.put_back()
-    put(store, "fourth")
-    assert held(store) == {"first", "third", "fourth"}
-    store.close()
-
-
-def _fold(store: Store) -> None:
-    timer = store._folding._timer
-    assert timer is not None
-    timer.join(20)
 
 
 HOLDER = """
@@ -160,10 +115,10 @@ from test_own_data import put
 from next_penny.store.store import Store
 store = Store(sys.argv[1])
 put(store, "first")
-store._fold()
+store.file.rest()
 print(store.back_up("asked").name, flush=True)
 put(store, "second")
-store._fold()
+store.file.rest()
 put(store, "third")
 print("written", flush=True)
 sys.stdin.read()
@@ -189,24 +144,28 @@ def test_an_old_log_beside_a_restored_file_is_put_aside() -> None:
     store = Store(copy)
     assert held(store) == {"first", "second", "third"}
     store.close()
-    # With an older backup put in the file's place, the log is another file's.
+    # With an older backup put in the file's place, the log is another file's: it is moved to the backups.
     shutil.copy(Backups(file).folder / name, file)
     store = Store(file)
     assert held(store) == {"first"}
+    assert "is not as the app left it" in store.file.notices[0]
     put(store, "fourth")
-    assert len(list(file.parent.glob(f"{file.name}-wal-aside-*"))) == 1
+    assert len(list(store.backups.folder.glob(f"*-{file.name}-wal"))) == 1
+    kept = next(store.backups.file(backup.name) for backup in store.backups.all() if backup.kind == "kept")
+    assert kept is not None
+    restore(store, kept)
+    assert held(store) == {"first", "second", "third"}
     store.close()
 
 
 def test_damage_is_said_at_the_start_with_the_newest_good_backup() -> None:
     store = new_store()
     fill_with_demo(store, TODAY)
-    good = backup_file(store)
     store.close()
     content = bytearray(store.path.read_bytes())
     content[4096 * 5 : 4096 * 8] = bytes(4096 * 3)
     store.path.write_bytes(content)
-    with pytest.raises(StoreError, match=f"is damaged.*The newest good backup is {good}"):
+    with pytest.raises(StoreError, match=r"is damaged.*The newest good backup is .*-kept.sqlite3"):
         Store(store.path)
     assert store.path.read_bytes() == content
 
@@ -216,8 +175,8 @@ def test_a_full_disk_writes_nothing_and_passes() -> None:
     fill_with_demo(store, TODAY)
     before = everything(store)
     # As many pages as there are, and no more: what SQLite says of a full disk.
-    (pages,) = store._connection.execute("PRAGMA page_count").fetchone()
-    store._connection.execute(f"PRAGMA max_page_count = {pages}")
+    (pages,) = store.file._writer.execute("PRAGMA page_count").fetchone()
+    store.file._writer.execute(f"PRAGMA max_page_count = {pages}")
 
     def fill() -> None:
         for number in range(2000):
@@ -227,7 +186,7 @@ def test_a_full_disk_writes_nothing_and_passes() -> None:
         fill()
     assert before != everything(store)
     number = len(held(store))
-    store._connection.execute("PRAGMA max_page_count = 4294967294")
+    store.file._writer.execute("PRAGMA max_page_count = 4294967294")
     put(store, "more")
     assert len(held(store)) == number + 1
     store.close()
@@ -259,53 +218,34 @@ def test_what_cannot_be_a_file_is_said(path: str) -> None:
         Store(path)
 
 
-def _write_until_killed(file: str, told: int) -> None:
-    """Open, write, fold and back up, without end; what is acknowledged is told."""
+def test_entries_in_a_log_that_an_earlier_kill_left_are_offered() -> None:
+    store = new_store()
+    fill_with_demo(store, TODAY)
+    store.close()
+    file = store.path
+    # What an earlier version did: the log of the last entries lay aside, and the file went on without it.
+    killed = new_file()
+    shutil.copy(file, killed)
+    with contextlib.closing(sqlite3.connect(killed, isolation_level=None)) as connection:
+        connection.execute("PRAGMA journal_mode = WAL")
+        connection.execute("PRAGMA wal_autocheckpoint = 0")
+        connection.execute(
+            "INSERT INTO entry (id, date, payee, notes) VALUES ('lost', '2027-02-27', 'Ferry kiosk', '')"
+        )
+        for column, name, amount in (("account", "joint", -450), ("category", "getting-about", 450)):
+            connection.execute(f"INSERT INTO leg (entry, {column}, amount) VALUES ('lost', ?, ?)", (name, amount))
+        shutil.copy(f"{killed}-wal", file.with_name(f"{file.name}-wal-aside-20270228-101500"))
     store = Store(file)
-    for number in range(100_000):
-        id = f"{os.getpid()}-{number}"
-        put(store, id)
-        os.write(told, f"{id}\n".encode())
-        if number % 3 == 0:
-            store._fold()
-        if number % 5 == 0:
-            store.back_up("asked")
-
-
-@pytest.mark.slow
-def test_a_thousand_kills_lose_nothing_acknowledged_and_leave_undo_alive() -> None:
-    """Half of them fall on opening, folding or backing up, the others on writing."""
-    chance, file = random.Random(14), new_file()
-    fork = multiprocessing.get_context("fork")
-    known: set[str] = set()
-    for round in range(1000):
-        reading, writing = os.pipe()
-        child = fork.Process(target=_write_until_killed, args=(str(file), writing))
-        child.start()
-        os.close(writing)
-        if round % 2:
-            # On the start, while the log of the one before is looked at and folded in.
-            time.sleep(chance.uniform(0, 0.15))
-        else:
-            # After something is written, and before the next: folding and backing up are part of that.
-            select.select([reading], [], [], 10)
-            time.sleep(chance.uniform(0, 0.06))
-        os.kill(child.pid or 0, signal.SIGKILL)
-        child.join()
-        with os.fdopen(reading) as told:
-            known |= {line.strip() for line in told if line.endswith("\n")}
-        if round % 20 == 19:
-            store = Store(file)
-            assert known <= held(store)
-            if known:
-                label = store.undo(TODAY).label
-                assert label is not None
-                assert store.redo(TODAY).label == label
-            assert not [each for each in store.backups.all() if _is_damaged(store, each.name)]
-            store.close()
-    assert len(known) > 500
-
-
-def _is_damaged(store: Store, name: str) -> bool:
-    with contextlib.closing(sqlite3.connect(store.backups.folder / name)) as connection:
-        return connection.execute("PRAGMA integrity_check").fetchone() != ("ok",)
+    (notice,) = store.file.notices
+    assert "holds one entry that the household has not" in notice
+    with store.reading(TODAY) as reading:
+        assert reading.entry("lost") is None
+    kept = next(store.backups.file(backup.name) for backup in store.backups.all() if backup.kind == "kept")
+    assert kept is not None
+    restore(store, kept)
+    with store.reading(TODAY) as reading:
+        entry = reading.entry("lost")
+        assert entry is not None
+        assert entry.payee == "Ferry kiosk"
+    store.close()
+    assert Store(file).file.notices == []

@@ -13,18 +13,22 @@ from hypothesis import strategies as st
 sys.path.insert(0, str(Path(__file__).parent.parent / "core"))
 from households import TODAY, documents, read
 
-from next_penny.core.books import Books, books_from_entries
-from next_penny.core.changing import entry_list_problems
-from next_penny.core.check import check
+from next_penny.core.books.books import Books, books_from_entries
+from next_penny.core.books.moment import Moment
+from next_penny.core.books.recorded import daily_changes
+from next_penny.core.checks.plan import check
+from next_penny.core.edits.conflicts import entry_list_problems
 from next_penny.core.forecast.projection import project
-from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Account, Entry, Flow, Leg, Opening, Plan
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import PlanError
-from next_penny.core.recorded import daily_changes
 from next_penny.demo.household import demo_plan
-from next_penny.store.connection import StoreError
-from next_penny.store.store import Decision, Store
+from next_penny.store.file.faults import StoreError
+from next_penny.store.store import Store
+from next_penny.store.transactions import Decision
 from stores import new_file, new_store
 
 Household_ = tuple[Plan, tuple[Entry, ...]]
@@ -49,8 +53,8 @@ def test_most_random_households_are_possible() -> None:
 
 def dump(store: Store) -> list[str]:
     """The whole file as SQL, without the undo log itself and the count of changes."""
-    left_out = ("undo_", "sqlite_", '"revision"')
-    lines = (line for line in store._connection.iterdump() if line.startswith("INSERT"))
+    left_out = ("undo_", "sqlite_", '"revision"', '"checksum"')
+    lines = (line for line in store.file._writer.iterdump() if line.startswith("INSERT"))
     return sorted(line for line in lines if not any(name in line for name in left_out))
 
 

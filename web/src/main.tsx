@@ -1,16 +1,17 @@
-import "./shared/nonce";
+import "./shared/look/nonce";
 import "./theme.css";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { type ComponentType, StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Frame } from "./app/Frame";
-import { Lost } from "./app/Lost";
+import { Failed } from "./app/lost/Failed";
+import { Lost } from "./app/lost/Lost";
 import { Ahead } from "./places/ahead/Ahead";
 import { queries } from "./shared/api/queries";
 import { ToastProvider } from "./shared/kit/Toast";
 import { TooltipProvider } from "./shared/kit/Tooltip";
-import { startTheme } from "./shared/theme";
+import { startTheme } from "./shared/look/theme";
 
 startTheme();
 
@@ -18,12 +19,12 @@ startTheme();
 const onPaper = (path: string, load: () => Promise<ComponentType>) => ({
   path,
   lazy: async () => ({ Component: await load() }),
-  errorElement: <Lost />,
+  errorElement: <Failed />,
   hydrateFallbackElement: <></>,
 });
 
 const router = createBrowserRouter([
-  onPaper("/print/loan", async () => (await import("./places/debts/PrintLoan")).PrintLoan),
+  onPaper("/print/loan", async () => (await import("./places/debts/loan/PrintLoan")).PrintLoan),
   onPaper("/print/loan-years", async () => (await import("./places/debts/mortgage/LoanYears")).PrintLoanYears),
   onPaper("/print/way-out", async () => (await import("./places/debts/way/PrintWay")).PrintWay),
   onPaper("/print/debt-years", async () => (await import("./places/debts/way/PrintWay")).PrintDebtYears),
@@ -32,7 +33,7 @@ const router = createBrowserRouter([
   {
     path: "/",
     element: <Frame />,
-    errorElement: <Lost />,
+    errorElement: <Failed />,
     hydrateFallbackElement: <></>,
     children: [
       { index: true, element: <Navigate to="/ahead" replace /> },
@@ -60,11 +61,11 @@ const router = createBrowserRouter([
       { path: "settle", lazy: async () => ({ Component: (await import("./places/settle/Settle")).Settle }) },
       { path: "flows", lazy: async () => ({ Component: (await import("./places/flows/Flows")).Flows }) },
       { path: "debts", lazy: async () => ({ Component: (await import("./places/debts/Debts")).Debts }) },
-      { path: "debts/try", lazy: async () => ({ Component: (await import("./places/debts/TryLoan")).TryLoan }) },
+      { path: "debts/try", lazy: async () => ({ Component: (await import("./places/debts/loan/TryLoan")).TryLoan }) },
       { path: "debts/way-out", lazy: async () => ({ Component: (await import("./places/debts/way/WayOut")).WayOut }) },
       {
         path: "debts/cards/:id",
-        lazy: async () => ({ Component: (await import("./places/debts/CardPage")).CardPage }),
+        lazy: async () => ({ Component: (await import("./places/debts/cards/CardPage")).CardPage }),
       },
       {
         path: "debts/whole",
@@ -78,7 +79,7 @@ const router = createBrowserRouter([
         path: "debts/properties",
         lazy: async () => ({ Component: (await import("./places/debts/mortgage/Properties")).Properties }),
       },
-      { path: "debts/:id", lazy: async () => ({ Component: (await import("./places/debts/LoanPage")).LoanPage }) },
+      { path: "debts/:id", lazy: async () => ({ Component: (await import("./places/debts/loan/LoanPage")).LoanPage }) },
       {
         path: "debts/:id/statement",
         lazy: async () => ({ Component: (await import("./places/debts/mortgage/StatementCheck")).StatementCheck }),

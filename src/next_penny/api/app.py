@@ -7,46 +7,45 @@ from fastapi import FastAPI
 from fastapi.routing import APIRoute
 
 from next_penny import __version__
-from next_penny.api import (
-    allowances,
-    backups,
-    candidates,
+from next_penny.api.accounts import accounts, backups, exports, plan, receipts, register
+from next_penny.api.ahead import days, forecast, months, paydays, short, tideline, years
+from next_penny.api.debts import (
+    adopting,
+    alternatives,
     cards,
-    categories,
-    changes,
     debts,
-    door,
-    errors,
     escrow,
-    exchange,
-    forecast,
-    interface,
-    limits,
-    loan_tools,
-    months,
-    payoff,
-    payoff_questions,
-    places,
-    plan,
-    receipts,
-    reference,
-    register,
-    review,
-    security,
-    set_aside,
-    settle,
-    short,
-    side_by_side,
+    loan_page,
+    progress,
+    recorded_whole,
     statement_checks,
-    tax_year,
-    tideline,
-    tools,
-    what_ifs,
-    year_list,
+    way_out,
+    way_out_questions,
+    why,
 )
-from next_penny.api.household import OpenHousehold
-from next_penny.api.squeezed import Squeezed
+from next_penny.api.edits import changes, side_by_side, what_ifs
+from next_penny.api.flows import allowances, candidates, categories, flows, set_aside, subscriptions
+from next_penny.api.http import errors, interface, limits, passwords, security
+from next_penny.api.http.compression import Squeezed
+from next_penny.api.http.session import OpenHousehold
+from next_penny.api.review import tagged
+from next_penny.api.review import years as loan_years
+from next_penny.api.settle import due, lines
+from next_penny.api.tools import loans, previews, reference
 from next_penny.store.store import Store
+
+# In this order they are asked whether an address is theirs: the interface answers whatever is nobody else's.
+_PARTS = (
+    *(reference, plan, changes, what_ifs, side_by_side),
+    *(days, paydays, forecast, tideline, months, short, years),
+    *(due, lines),
+    *(flows, subscriptions, allowances, categories, candidates, set_aside),
+    *(cards, debts, alternatives, why, loan_page, way_out, way_out_questions, adopting, progress),
+    *(escrow, statement_checks, recorded_whole, loan_years, tagged),
+    *(accounts, register, receipts, backups, exports),
+    *(previews, loans),
+    *(passwords, interface),
+)
 
 
 def create_app(store: Store, clock: Callable[[], date], hosts: Iterable[str] = ()) -> FastAPI:
@@ -62,43 +61,11 @@ def create_app(store: Store, clock: Callable[[], date], hosts: Iterable[str] = (
         responses=errors.STATUSES,
     )
     app.state.household = OpenHousehold(store, clock)
-    app.state.doorkeeper = door.Doorkeeper(store)
+    app.state.doorkeeper = passwords.Doorkeeper(store)
     errors.install(app)
-    for part in (
-        reference,
-        plan,
-        forecast,
-        changes,
-        tideline,
-        places,
-        allowances,
-        categories,
-        settle,
-        register,
-        receipts,
-        candidates,
-        set_aside,
-        cards,
-        debts,
-        tools,
-        loan_tools,
-        payoff,
-        payoff_questions,
-        escrow,
-        statement_checks,
-        review,
-        months,
-        short,
-        what_ifs,
-        side_by_side,
-        year_list,
-        tax_year,
-        backups,
-        exchange,
-        door,
-        interface,
-    ):
+    for part in _PARTS:
         app.include_router(part.router)
+    app.add_middleware(errors.Faults)
     app.add_middleware(Squeezed)
     app.add_middleware(limits.Limits)
     app.add_middleware(security.Guard, hosts=hosts, keeper=app.state.doorkeeper)

@@ -12,7 +12,7 @@ from babel import Locale
 from babel.core import get_global
 from babel.numbers import NumberPattern, parse_pattern
 
-from next_penny.core.writing import Notation, current
+from next_penny.core.dates.writing import Notation, current
 
 # ISO 4217 has minor units for these; CLDR, which says how cash is written, has none.
 _ISO_4217_SAYS_OTHERWISE = {

@@ -5,13 +5,17 @@ from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 
-from next_penny.core.balance_terms import CardTerms, DueRule, Minimum, RateStep, SavingsTerms
-from next_penny.core.balances.making import Made
-from next_penny.core.books import books_from_entries
+from next_penny.core.accounts.generated import Generated
+from next_penny.core.books.books import books_from_entries
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.forecast.acting import acted
-from next_penny.core.moment import Moment
-from next_penny.core.plan import CARD_INTEREST_ID, SAVINGS_INTEREST_ID, Account, Entry, Leg, Opening, Plan
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import CARD_INTEREST_ID, SAVINGS_INTEREST_ID
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.cards import CardTerms, DueRule, Minimum, RateStep
+from next_penny.core.plan.terms.savings import SavingsTerms
 
 SAVINGS_YIELD = SavingsTerms(apy=Decimal("3.6"))
 # The one bank credit that was too small, by so much.
@@ -55,7 +59,7 @@ def recorded_acts(plan: Plan, entries: Iterable[Entry], opened: date, today: dat
         yield _entry(plan, each, _OFF_BY if len(credits) > 4 and each is credits[-5] else 0)
 
 
-def _entry(plan: Plan, made: Made, short: int) -> Entry:
+def _entry(plan: Plan, made: Generated, short: int) -> Entry:
     day, nominal = date.fromordinal(made.day), date.fromordinal(made.nominal)
     legs = [Leg(amount, account=account) for account, amount in made.legs]
     if made.source == "card_interest":

@@ -4,9 +4,11 @@ import random
 from collections.abc import Iterator
 from datetime import date, timedelta
 
+from next_penny.core.books.moment import Moment
 from next_penny.core.flows.makers import maker_of, past_due
-from next_penny.core.moment import Moment
-from next_penny.core.plan import Entry, Flow, Leg, Plan
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.plan import Plan
 
 # The bill that was forgotten, and the direct debit not confirmed yet: their latest before today is left unsettled.
 _UNSETTLED = ("flute", "internet")

@@ -4,26 +4,19 @@ from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 
-from next_penny.core.books import books_from_entries
+from next_penny.core.books.books import books_from_entries
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_end, month_number
 from next_penny.core.flows.assumed import moment_of
 from next_penny.core.flows.setting_aside import SavingWish, propose
 from next_penny.core.forecast.projection import project
-from next_penny.core.moment import Moment
-from next_penny.core.plan import (
-    Account,
-    Allowance,
-    Category,
-    Entry,
-    Flow,
-    FlowKind,
-    Growth,
-    Hourly,
-    Household,
-    Opening,
-    Plan,
-    Revision,
-)
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.allowances import Allowance
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.flows import Flow, FlowKind, Growth, Hourly, Revision
+from next_penny.core.plan.household import Household
+from next_penny.core.plan.plan import Plan
 from next_penny.demo.balances import (
     SAVINGS_YIELD,
     card_slip_up,

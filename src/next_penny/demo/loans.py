@@ -10,9 +10,12 @@ from decimal import Decimal
 
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.calendar_flow import changed_just_once
-from next_penny.core.loan_terms import DatedAmount, Lender, LoanTerms, RateChange
 from next_penny.core.loans.schedule import schedule
-from next_penny.core.plan import Account, Entry, Flow, Leg, Opening, Plan
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.loans import DatedAmount, Lender, LoanTerms, RateChange
 
 # What leaves the joint account for the mortgage each month, escrow included.
 _MORTGAGE_TOTAL = 2_184_55

@@ -1,5 +1,7 @@
 """Receipt files: what they are is told by their content, never by their name or by what the sender says."""
 
+from next_penny.core.problems import NextPennyError
+
 # As the formats' specifications give them: ISO 32000-1 section 7.5, ISO/IEC 15948 section 5, ISO/IEC 10918-1 annex B.
 _PDF, _PDF_END = b"%PDF-", b"%%EOF"
 _PNG, _PNG_END = b"\x89PNG\r\n\x1a\n", b"IEND"
@@ -8,7 +10,7 @@ _JPEG, _JPEG_END = b"\xff\xd8\xff", b"\xff\xd9"
 LARGEST_RECEIPT = 10 * 1024 * 1024
 
 
-class ReceiptError(ValueError):
+class ReceiptError(NextPennyError, ValueError):
     """A file that cannot be kept as a receipt; the message is a sentence for the person who chose it."""
 
 

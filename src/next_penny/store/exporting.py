@@ -3,13 +3,13 @@
 from datetime import date
 from typing import Literal
 
+from next_penny.core.ahead.months import Grid, grid
+from next_penny.core.ahead.stretch import spendable, stretch
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_number, month_start
-from next_penny.core.moment import Moment
-from next_penny.core.review.months import Grid, grid
-from next_penny.core.review.stretch import spendable, stretch
-from next_penny.formats.household_export import entries_csv, household_workbook, receipts_zip
-from next_penny.formats.plan_document import plan_document, plan_json
-from next_penny.store.reading import Reading
+from next_penny.formats.documents.plan import plan_json
+from next_penny.formats.workbooks.household import entries_csv, household_workbook, receipts_zip
+from next_penny.store.moments import Reading
 
 _MONTHS_BEHIND, _MONTHS_AHEAD = 12, 12
 
@@ -19,7 +19,7 @@ def exported(reading: Reading, ending: Literal["json", "csv", "xlsx", "zip"]) ->
     recorded = reading.entries()
     match ending:
         case "json":
-            return plan_json(plan_document(reading.moment.plan, recorded)).encode()
+            return plan_json(reading.moment.plan, recorded).encode()
         case "csv":
             return entries_csv(reading.moment.plan, recorded).encode()
         case "xlsx":

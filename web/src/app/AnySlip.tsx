@@ -1,12 +1,12 @@
-import { AccountSlip } from "@/places/accounts/AccountSlip";
-import { CategorySlip } from "@/places/accounts/CategorySlip";
-import { EntrySlip } from "@/places/accounts/EntrySlip";
-import { HouseholdSlip } from "@/places/accounts/HouseholdSlip";
-import { LoanSlip } from "@/places/debts/LoanSlip";
-import { AllowanceSlip } from "@/places/flows/AllowanceSlip";
-import { AsideSlip } from "@/places/flows/AsideSlip";
-import { FlowSlip } from "@/places/flows/FlowSlip";
+import { AccountSlip } from "@/places/accounts/account/AccountSlip";
+import { HouseholdSlip } from "@/places/accounts/account/HouseholdSlip";
+import { CategorySlip } from "@/places/accounts/categories/CategorySlip";
+import { EntrySlip } from "@/places/accounts/entry/EntrySlip";
+import { LoanSlip } from "@/places/debts/slip/LoanSlip";
+import { AllowanceSlip } from "@/places/flows/allowances/AllowanceSlip";
+import { AsideSlip } from "@/places/flows/aside/AsideSlip";
 import { OnceSlip } from "@/places/flows/OnceSlip";
+import { FlowSlip } from "@/places/flows/slip/FlowSlip";
 import type { SlipAddress } from "@/shared/view";
 
 /** One slip, of whatever kind. */

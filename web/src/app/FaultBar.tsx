@@ -1,19 +1,48 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useLocation } from "react-router";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { Button } from "@/shared/kit/Button";
 import { PageLink } from "@/shared/kit/PageLink";
 
 const DATA = "/accounts/your/data";
 
-/** Nothing can be written just now: said on every page, with the way to what can be done. */
+/** Something is wrong with the file, or was when it was opened: said on every page, with the way to what can be done. */
 export function FaultBar() {
   // The window that is looked at asks for it every two seconds anyhow.
-  const fault = useQuery<string | null>({ queryKey: ["fault"], enabled: false }).data;
+  const found = useQuery<Pick<Schemas["ChangeNumber"], "fault" | "notices"> | null>({
+    queryKey: ["fault"],
+    enabled: false,
+  }).data;
   const isThere = useLocation().pathname === DATA;
-  if (!fault || isThere) return null;
+  if (!found) return null;
   return (
-    <p role="alert" className="flex flex-wrap items-center gap-x-3 border-b-2 border-rust px-4 py-1 text-rust md:px-6">
-      <span className="min-w-0 flex-1 font-semibold">{fault}</span>
-      <PageLink to={DATA}>What can be done</PageLink>
-    </p>
+    <>
+      {found.fault && !isThere && (
+        <p role="alert" className={`${LINE} border-rust text-rust`}>
+          <span className="min-w-0 flex-1 font-semibold">{found.fault}</span>
+          <PageLink to={DATA}>What can be done</PageLink>
+        </p>
+      )}
+      {found.notices.length > 0 && <Notices notices={found.notices} isThere={isThere} />}
+    </>
+  );
+}
+
+const LINE = "flex flex-wrap items-center gap-x-3 border-b-2 px-4 py-1 md:px-6";
+
+function Notices({ notices, isThere }: { notices: string[]; isThere: boolean }) {
+  const client = useQueryClient();
+  const forget = async () => {
+    await answer<unknown>(api.DELETE("/api/file/notices"));
+    client.setQueryData(["fault"], (found: object | null) => found && { ...found, notices: [] });
+  };
+  return (
+    <div role="status" className={`${LINE} border-copper`}>
+      <p className="min-w-0 flex-1">{notices.join(" ")}</p>
+      {!isThere && <PageLink to={DATA}>See the backups</PageLink>}
+      <Button look="link" onClick={forget}>
+        I have read it
+      </Button>
+    </div>
   );
 }

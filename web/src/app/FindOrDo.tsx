@@ -9,7 +9,7 @@ import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useFlows } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { useReturnFocus } from "@/shared/kit/useReturnFocus";
-import { chooseTheme } from "@/shared/theme";
+import { chooseTheme } from "@/shared/look/theme";
 import { keptSearch, useView } from "@/shared/view";
 import { PLACES } from "./places";
 
@@ -92,7 +92,7 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
             name="Export everything: plan, entries as CSV, workbook, receipts"
             onSelect={going("/accounts/your/data")}
           />
-          <Item name="Import a plan document" onSelect={going("/accounts/your/data")} />
+          <Item name="Bring a whole plan" onSelect={going("/accounts/your/data")} />
           <Item name="Set or change the password" onSelect={going("/accounts/your/data")} />
           <Item name="Begin a what-if" onSelect={going("/ahead/what-ifs")} />
           <Item name="Add a category" onSelect={doing(() => view.openSlip("category", null))} />

@@ -4,13 +4,14 @@ import { useDueAtHand } from "@/places/settle/useSettle";
 import { isShutOut } from "@/shared/api/client";
 import { useHousehold, useUndo } from "@/shared/api/hooks";
 import { setWriting } from "@/shared/format";
-import { useIsPhone } from "@/shared/useIsPhone";
-import { useShortcuts } from "@/shared/useShortcuts";
+import { useIsPhone } from "@/shared/hooks/useIsPhone";
+import { useShortcuts } from "@/shared/hooks/useShortcuts";
+import { WatersProvider } from "@/shared/look/waters";
 import { keptSearch, useView } from "@/shared/view";
-import { WatersProvider } from "@/shared/waters";
 import { useFreshFigures } from "@/shared/whatIf";
 import { FaultBar } from "./FaultBar";
 import { Head } from "./Head";
+import { NotRunning } from "./lost/NotRunning";
 import { OpenSlip } from "./OpenSlip";
 import { PLACES } from "./places";
 import { RecordButton } from "./RecordButton";
@@ -31,7 +32,7 @@ export function Frame() {
         <Login />
       </Suspense>
     );
-  if (household.isError) return <NoAnswer onRetry={() => household.refetch()} />;
+  if (household.isError) return <NotRunning onBack={() => household.refetch()} />;
   if (!household.data) return null;
   setWriting(household.data);
   // Everything is written anew when the household writes otherwise.
@@ -123,20 +124,5 @@ function Tabs() {
         </NavLink>
       ))}
     </nav>
-  );
-}
-
-function NoAnswer({ onRetry }: { onRetry: () => void }) {
-  return (
-    <main className="p-8">
-      <h1 className="text-xl">The app does not answer.</h1>
-      <p className="mt-2">
-        It may have been stopped: start it again, then{" "}
-        <button type="button" className="text-copper underline underline-offset-4" onClick={onRetry}>
-          try once more
-        </button>
-        .
-      </p>
-    </main>
   );
 }

@@ -8,10 +8,10 @@ import { Tideline } from "@/shared/charts/Tideline";
 import { useWidth } from "@/shared/charts/useWidth";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
-import { ChooseOne } from "@/shared/kit/Choice";
-import { Select } from "@/shared/kit/Select";
+import { ChooseOne } from "@/shared/kit/fields/Choice";
+import { Select } from "@/shared/kit/fields/Select";
+import { useWaters } from "@/shared/look/waters";
 import { SPAN_NAMES, SPANS, useView } from "@/shared/view";
-import { useWaters } from "@/shared/waters";
 
 /** The tideline with its row of choices: whose balance, how far, and the day being read. */
 export function TidelineBand() {
@@ -22,6 +22,8 @@ export function TidelineBand() {
   const answer = waters.drafted ?? waters.plain;
   const plain = waters.plain?.line ?? null;
   const line = plain ?? answer?.copper ?? null;
+  // While a what-if is looked at, what is said is the what-if's, like every figure on the page.
+  const told = waters.plain?.copper ?? line;
   const height = width > 0 && width < 640 ? 60 : 132;
   return (
     <section aria-label="Tideline" className="border-b border-rule px-4 md:px-6">
@@ -53,7 +55,7 @@ export function TidelineBand() {
             <X size={15} aria-label="Show all days again" />
           </button>
         )}
-        {line && <Reading day={reading} line={line} today={waters.today} />}
+        {told && <Reading day={reading} line={told} today={waters.today} />}
       </div>
       <div ref={ref} style={{ minHeight: height }}>
         {line && width > 0 && (
@@ -135,7 +137,7 @@ function AccountChooser({ shown }: { shown: string[] }) {
   return (
     <Popover.Root>
       <Popover.Trigger className="-ml-2 flex min-h-9 items-center gap-1.5 rounded-sm px-2 font-semibold hover:bg-hover">
-        <span className="max-w-[46vw] truncate md:max-w-80">{names.join(" + ")}</span>
+        <span className="max-w-[46vw] truncate md:max-w-80">{names.join(" + ") || "Accounts"}</span>
         <ChevronDown size={16} aria-hidden className="text-pencil" />
       </Popover.Trigger>
       <Popover.Portal>

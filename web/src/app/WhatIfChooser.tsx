@@ -2,7 +2,7 @@ import { useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
-import { Select } from "@/shared/kit/Select";
+import { Select } from "@/shared/kit/fields/Select";
 import { useWhatIf } from "@/shared/whatIf";
 
 const PLAN = "";

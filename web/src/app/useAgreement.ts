@@ -17,7 +17,7 @@ export function useAgreement() {
         const { data, error } = await api.GET("/api/change-number");
         // Not inside any more: the household is asked for, which says so.
         if (isShutOut(error)) await client.invalidateQueries({ queryKey: ["household"] });
-        client.setQueryData(["fault"], data?.fault ?? null);
+        client.setQueryData(["fault"], data ? { fault: data.fault, notices: data.notices } : null);
         // What this window is changing just now is read afresh by itself.
         if (!data || client.isMutating() > 0) return;
         const now = `${data.number} ${data.today}`;

@@ -81,14 +81,45 @@ const isGrouped = (whole: string, group: string) => {
 export function readAmount(text: string, currency: string): { amount: number } | { problem: string } {
   const plain = text.replace(/[\s\u202f\u00a0]/g, "").replace(/[−–]/g, "-");
   const terms = plain.match(/[+-]?[^+-]+/g) ?? [];
-  if (terms.length <= 1 || terms.join("") !== plain) return readTerm(plain, currency);
+  if (terms.length <= 1 || terms.join("") !== plain) return readProduct(plain, currency);
   let sum = 0;
   for (const term of terms) {
-    const read = readTerm(term, currency);
+    const read = readProduct(term, currency);
     if ("problem" in read) return read;
     sum += read.amount;
   }
   return { amount: sum };
+}
+
+/** A rate in percent as the household writes it, with or without its sign, as a decimal: `22,9` is `22.9`. */
+export function readRate(text: string): { rate: string } | { problem: string } {
+  const plain = text.trim().replace(/\s*%$/, "").replace("−", "-");
+  const { decimal } = marks;
+  const [whole = "", part, ...more] = plain.split(decimal);
+  const isRate = /^-?\d+$/.test(whole) && (part === undefined || /^\d+$/.test(part)) && more.length === 0;
+  if (!isRate) return { problem: `Write a rate such as 5${decimal}85.` };
+  return { rate: part === undefined ? whole : `${whole}.${part}` };
+}
+
+/** A rate or another plain decimal as the household writes it. */
+export const rateText = (rate: string | number | null | undefined): string =>
+  String(rate ?? "").replace(".", marks.decimal);
+
+/** So many whole units of a currency, as forms begin with them. */
+export const wholeUnits = (count: number, currency: string): string =>
+  digits(count * 10 ** decimalsOf(currency), currency);
+
+/** A product such as 27*12: an amount, and how many times. */
+function readProduct(plain: string, currency: string): { amount: number } | { problem: string } {
+  const [first = "", ...times] = plain.split(/[*×]/);
+  const read = readTerm(first, currency);
+  if ("problem" in read) return read;
+  if (!times.every((count) => /^\d{1,6}$/.test(count)))
+    return { problem: "Write how many times as a whole number, such as 27*12." };
+  const amount = times.reduce((product, count) => product * Number(count), read.amount);
+  return Number.isSafeInteger(amount) && Math.abs(amount) < 1e15
+    ? { amount }
+    : { problem: "This amount is too large." };
 }
 
 function readTerm(plain: string, currency: string): { amount: number } | { problem: string } {

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import date
 
 from next_penny.core.dates.calendar import month_length, month_number, weekday
-from next_penny.core.dates.recurrence import WEEKDAYS, parse_rule
+from next_penny.core.dates.rules import WEEKDAYS, parse_rule
 
 
 def moved_rules(rules: Sequence[str], nominal: date, day: date) -> tuple[str, ...] | None:

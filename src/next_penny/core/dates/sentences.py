@@ -3,8 +3,9 @@
 from collections.abc import Sequence
 from datetime import date
 
-from next_penny.core.dates.recurrence import Recurrence, Rule
-from next_penny.core.writing import current
+from next_penny.core.dates.recurrence import Recurrence
+from next_penny.core.dates.rules import Rule
+from next_penny.core.dates.writing import current
 
 DAY_NAMES = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 MONTH_NAMES = (

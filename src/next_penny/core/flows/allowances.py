@@ -12,13 +12,14 @@ from typing import NamedTuple
 
 import numpy as np
 
-from next_penny.core.books import Books
+from next_penny.core.books.books import Books
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.calendar import LATEST, month_number, month_start, weekday
 from next_penny.core.flows.makers import Block, expected, maker_of
-from next_penny.core.moment import Moment
 from next_penny.core.money import even_parts, rounded_quotient
-from next_penny.core.plan import Allowance, Flow
+from next_penny.core.plan.allowances import Allowance
+from next_penny.core.plan.flows import Flow
 
 LONGEST_PERIOD = 31
 
@@ -197,7 +198,7 @@ def allowance_blocks(moment: Moment, allowance: Allowance, until: int) -> tuple[
     flows = tuple(maker_of(moment, flow).basis for flow in _flows_in(moment, allowance))
     opened = moment.plan.opened([allowance.account])
     basis = (allowance, spent, flows, opened, moment.today, moment.carries, moment.plan.household.country)
-    return moment.memory.recall(("allowance", allowance.id, until), basis, lambda: _held_back(moment, allowance, until))
+    return moment.cache.recall(("allowance", allowance.id, until), basis, lambda: _held_back(moment, allowance, until))
 
 
 def _held_back(moment: Moment, allowance: Allowance, until: int) -> tuple[Block, ...]:

@@ -16,7 +16,7 @@ import numpy as np
 from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.calendar import whole_years
 from next_penny.core.money import LARGEST_AMOUNT, round_half_up
-from next_penny.core.plan import Flow, Hourly
+from next_penny.core.plan.flows import Flow, Hourly
 
 AmountSource = Literal["this date", "season", "average", "revision", "flow"]
 NOTHING_SETTLED: Mapping[int, int] = {}

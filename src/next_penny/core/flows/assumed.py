@@ -9,32 +9,27 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date
 
-from next_penny.core.books import Books
+from next_penny.core.books.assumed_ids import ASSUMED_PREFIX
+from next_penny.core.books.books import Books
+from next_penny.core.books.moment import Cache, Moment
+from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.flows.makers import maker_of, past_due
-from next_penny.core.moment import Memory, Moment
-from next_penny.core.overlay import PlanChange, overlay
-from next_penny.core.plan import Entry, Plan
-from next_penny.core.recorded import overlay_books
-
-_PREFIX = "assumed:"
+from next_penny.core.plan.changes import PlanChange, apply
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
 
 
-def is_assumed(entry: str) -> bool:
-    """Whether an entry's id is that of one that is assumed, not recorded."""
-    return entry.startswith(_PREFIX)
-
-
-def moment_of(plan: Plan, recorded: Books, today: date, memory: Memory | None = None) -> Moment:
+def moment_of(plan: Plan, recorded: Books, today: date, cache: Cache | None = None) -> Moment:
     """A household as recorded, with what always happens assumed; it begins with what is remembered."""
-    return with_assumed(Moment(plan, today, recorded, (), recorded, Memory(memory)))
+    return with_assumed(Moment(plan, today, recorded, (), recorded, Cache(cache)))
 
 
-def laid_over(
+def apply_to_moment(
     moment: Moment, changes: Sequence[PlanChange], recorded: Callable[[str], Entry | None]
 ) -> Moment:  # fmt: skip
     """The moment as it would be with changes; `recorded` gives the entry of an id as it is now, if there is one."""
-    books = overlay_books(moment.recorded, changes, recorded, moment.today)
-    return with_assumed(moment.replaced(overlay(moment.plan, changes), books))
+    books = apply_to_books(moment.recorded, changes, recorded, moment.today)
+    return with_assumed(moment.replaced(apply(moment.plan, changes), books))
 
 
 def with_assumed(moment: Moment) -> Moment:
@@ -43,7 +38,7 @@ def with_assumed(moment: Moment) -> Moment:
     if not entries:
         return moment
     changes = [PlanChange("entry", entry.id, entry) for entry in entries]
-    books = overlay_books(moment.recorded, changes, lambda id: None, moment.today)
+    books = apply_to_books(moment.recorded, changes, lambda id: None, moment.today)
     return replace(moment, assumed=entries, books=books, _kept={})
 
 
@@ -57,5 +52,5 @@ def _assumed_entries(moment: Moment) -> tuple[Entry, ...]:
         for nominal, landing, amount in zip(*(column.tolist() for column in past_due(moment, flow)), strict=True):
             day, of = date.fromordinal(landing), date.fromordinal(nominal)
             legs = tuple(maker.legs(of, amount, day, None))
-            entries.append(Entry(f"{_PREFIX}{flow.id}:{of}", day, maker.payee(of), legs, flow.id, of))
+            entries.append(Entry(f"{ASSUMED_PREFIX}{flow.id}:{of}", day, maker.payee(of), legs, flow.id, of))
     return tuple(sorted(entries, key=lambda entry: (entry.date, entry.id)))

@@ -11,18 +11,19 @@ from functools import lru_cache
 import numpy as np
 import numpy.typing as npt
 
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days, Roll, business_calendar
 from next_penny.core.dates.landing import lands_on
 from next_penny.core.dates.sentences import full_day, recurrence_sentence, short_day
 from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts, hourly_on, rules_on
 from next_penny.core.flows.occurrences import Occurrences, nominal_days, occurrences
 from next_penny.core.loans.standing import Parts
-from next_penny.core.moment import Moment
 from next_penny.core.money import format_amount
-from next_penny.core.plan import Change, Flow, Leg
+from next_penny.core.plan.entries import Leg
+from next_penny.core.plan.flows import Change, Flow
+from next_penny.core.plan.starter import UNSORTED_INCOME, UNSORTED_SPENDING
+from next_penny.core.plan.statements import PaidSplit
 from next_penny.core.problems import refused
-from next_penny.core.starter import UNSORTED_INCOME, UNSORTED_SPENDING
-from next_penny.core.statements import PaidSplit
 
 Mask = npt.NDArray[np.bool_]
 
@@ -37,6 +38,8 @@ class CalendarFlow:
     def __init__(self, moment: Moment, flow: Flow) -> None:
         self.moment, self.flow = moment, flow
         self.opened = moment.plan.flow_opened(flow)
+        # The accounts of later eras are open by their first day; a date may still be moved to before that.
+        self._eras_opened = [moment.plan.opened(then.first_account_ids).toordinal() for _, then in flow.eras]
 
     @property
     def settled(self) -> Mapping[int, int]:
@@ -47,7 +50,7 @@ class CalendarFlow:
     def basis(self) -> tuple[object, ...]:
         """What its occurrences follow from."""
         country, passed = self.moment.plan.household.country, self.moment.books.settled.get(self.flow.id)
-        return (self.flow, self.settled, passed, self.opened, country, self.moment.today)
+        return (self.flow, self.settled, passed, tuple(self._eras_opened), country, self.moment.today)
 
     @property
     def posted_by(self) -> tuple[object, ...]:
@@ -56,11 +59,16 @@ class CalendarFlow:
         return (plan.rates, tuple(plan.account_by_id[account].currency for account in self.flow.account_ids))
 
     def occurrences(self, first: int, last: int) -> Occurrences:
-        """What lands from a day to a day, settled or not."""
-        return occurrences(
+        """What lands from a day to a day, settled or not; nothing moves on an account before it is open."""
+        found = occurrences(
             self.flow, self.opened, self.moment.calendar, max(first, self.opened.toordinal()), last,
             self.settled if self.flow.follows else NOTHING_SETTLED,
         )  # fmt: skip
+        if len(self._eras_opened) == 1 or not len(found.nominal):
+            return found
+        begins = [begin.toordinal() for begin, _ in self.flow.eras]
+        opened = np.array(self._eras_opened)[np.searchsorted(begins, found.nominal, side="right") - 1]
+        return found.where(found.landing >= opened)
 
     def nominal_days(self, first: int, last: int) -> list[int]:
         """The nominal days from a day to a day, whatever was set of them just this once."""

@@ -9,11 +9,12 @@ from itertools import pairwise
 from statistics import median_low
 from typing import Literal, NamedTuple
 
-from next_penny.core.books import moved
+from next_penny.core.books.books import moved
 from next_penny.core.dates.calendar import add_months, month_number, month_start
-from next_penny.core.dates.recurrence import WEEKDAYS
+from next_penny.core.dates.rules import WEEKDAYS
 from next_penny.core.money import round_half_up
-from next_penny.core.plan import Entry, Plan
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
 
 # A candidate that nobody asked for has been seen this often, with amounts no further apart than this.
 _LEAST_TIMES = 3

@@ -5,20 +5,22 @@ from datetime import date
 
 import numpy as np
 
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.landing import land, lands_on
-from next_penny.core.dates.recurrence import WEEKDAYS, parse_rule
+from next_penny.core.dates.rules import WEEKDAYS, parse_rule
 from next_penny.core.dates.sentences import rule_sentence, short_day
 from next_penny.core.flows.calendar_flow import Mask
 from next_penny.core.flows.occurrences import Occurrences
-from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.loans.standing import Parts, Standing, standing
-from next_penny.core.moment import Moment
 from next_penny.core.money import format_amount
-from next_penny.core.plan import Account, Flow, Leg
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.entries import Leg
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.starter import ESCROW_PAID, LENDER_FEES, LOAN_INSURANCE, LOAN_INTEREST
+from next_penny.core.plan.statements import PaidSplit
+from next_penny.core.plan.terms.loans import LoanTerms
 from next_penny.core.problems import refused
-from next_penny.core.starter import ESCROW_PAID, LENDER_FEES, LOAN_INSURANCE, LOAN_INTEREST
-from next_penny.core.statements import PaidSplit
 
 
 class LoanPayment:

@@ -9,16 +9,18 @@ from typing import Literal, NamedTuple, Protocol
 
 import numpy as np
 
-from next_penny.core.balances.making import MadeSource
+from next_penny.core.accounts.generated import MadeSource
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.calendar import LATEST, widening
 from next_penny.core.flows.calendar_flow import CalendarFlow, MadeFlow, Mask
 from next_penny.core.flows.loan_payment import LoanPayment
 from next_penny.core.flows.occurrences import NO_OCCURRENCES, Occurrences
+from next_penny.core.flows.owed_back import Planned, basis_of, bounded, owing_account
 from next_penny.core.loans.standing import Parts
-from next_penny.core.moment import Moment
-from next_penny.core.plan import Flow, Leg
-from next_penny.core.statements import PaidSplit
+from next_penny.core.plan.entries import Leg
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.statements import PaidSplit
 
 Source = Literal["flow", "loan", "allowance", "recorded", MadeSource]
 
@@ -69,11 +71,26 @@ def maker_of(moment: Moment, flow: Flow) -> Maker:
 
 def expected(moment: Moment, flow: Flow, until: int) -> Occurrences:
     """A flow's unsettled occurrences that land by a day, past due ones among them if the household carries these."""
+    owing = owing_account(moment, flow)
+    if owing is None:
+        return _planned(moment, flow, until)
+    return bounded(moment, flow, owing, until, lambda each, account: _moving(moment, each, account, until))
+
+
+def past_due(moment: Moment, flow: Flow) -> Occurrences:
+    """What landed before today and is not settled, whether or not the household carries it on."""
+    if moment.carries and owing_account(moment, flow) is not None:
+        rows = expected(moment, flow, moment.now)
+        return rows.where(rows.landing < moment.now)
+    return _late(moment, flow)
+
+
+def _planned(moment: Moment, flow: Flow, until: int) -> Occurrences:
     maker = maker_of(moment, flow)
-    coming = moment.memory.recall(
+    coming = moment.cache.recall(
         ("coming", flow.id, until), maker.basis, lambda: _unsettled(moment, maker, moment.now, until)
     )
-    late = past_due(moment, flow) if moment.carries else NO_OCCURRENCES
+    late = _late(moment, flow) if moment.carries else NO_OCCURRENCES
     if not len(late.nominal):
         return coming
     both = Occurrences(*(np.concatenate(columns) for columns in zip(late, coming, strict=True)))
@@ -81,14 +98,23 @@ def expected(moment: Moment, flow: Flow, until: int) -> Occurrences:
     return Occurrences(*(column[order] for column in both))
 
 
-def past_due(moment: Moment, flow: Flow) -> Occurrences:
-    """What landed before today and is not settled, whether or not the household carries it on."""
+def _late(moment: Moment, flow: Flow) -> Occurrences:
     maker = maker_of(moment, flow)
     if maker.opened >= moment.today:
         return NO_OCCURRENCES
-    return moment.memory.recall(
+    return moment.cache.recall(
         ("past due", flow.id), maker.basis, lambda: _unsettled(moment, maker, maker.opened.toordinal(), moment.now - 1)
     )
+
+
+def _moving(moment: Moment, flow: Flow, account: str, until: int) -> Planned:
+    """What a flow would change on an account by a day."""
+    maker, coming = maker_of(moment, flow), _planned(moment, flow, until)
+    changes = np.zeros(len(coming.amount), dtype=np.int64)
+    for moved, amount, mine in maker.postings(coming, np.maximum(coming.landing, moment.now)):
+        if moved == account:
+            changes += amount if mine is None else np.where(mine, amount, 0)
+    return Planned(coming, changes, (maker.basis, maker.posted_by, moment.carries))
 
 
 def _unsettled(moment: Moment, maker: Maker, first: int, last: int) -> Occurrences:
@@ -155,8 +181,12 @@ class Block(NamedTuple):
 def blocks(moment: Moment, flow: Flow, until: int) -> tuple[Block, ...]:
     """What a flow is expected to move by a day, remembered while nothing changes that it follows from."""
     maker = maker_of(moment, flow)
-    basis = (maker.basis, maker.posted_by, moment.carries)
-    return moment.memory.recall(
+    owing = owing_account(moment, flow)
+    bound = (
+        () if owing is None else basis_of(moment, flow, owing, lambda each, id: _moving(moment, each, id, moment.now))
+    )
+    basis = (maker.basis, maker.posted_by, moment.carries, bound)
+    return moment.cache.recall(
         ("blocks", flow.id, until), basis, lambda: tuple(_blocks(maker, expected(moment, flow, until), moment.now))
     )
 

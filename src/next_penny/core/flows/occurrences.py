@@ -15,7 +15,7 @@ from next_penny.core.dates.calendar import EARLIEST, LATEST, widening
 from next_penny.core.dates.landing import land
 from next_penny.core.dates.recurrence import Recurrence, recurrence_days
 from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts
-from next_penny.core.plan import Flow
+from next_penny.core.plan.flows import Flow
 
 
 class Occurrences(NamedTuple):

@@ -7,12 +7,13 @@ its day; for a bill that repeats it goes on for the next time, and comes back on
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import LATEST, add_months, whole_years
 from next_penny.core.flows.amounts import amount_on, rules_on
 from next_penny.core.flows.makers import Occurrence, next_occurrences, occurrence
 from next_penny.core.flows.occurrences import lands_by, nominal_days
-from next_penny.core.moment import Moment
-from next_penny.core.plan import Change, Flow, Growth, Plan, Revision, SavingGoal
+from next_penny.core.plan.flows import Change, Flow, Growth, Revision, SavingGoal
+from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import refused
 
 

@@ -6,8 +6,8 @@ from datetime import date
 from fractions import Fraction
 from itertools import pairwise
 
+from next_penny.core.books.moment import Moment
 from next_penny.core.flows.summary import FlowSummary
-from next_penny.core.moment import Moment
 from next_penny.core.money import round_half_up
 
 

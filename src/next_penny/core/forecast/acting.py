@@ -15,30 +15,30 @@ from operator import itemgetter
 
 import numpy as np
 
-from next_penny.core.balances.cards import Card, closing_before
-from next_penny.core.balances.draws import Cover, days_to_look
-from next_penny.core.balances.ledger import Ledger
-from next_penny.core.balances.making import Act, Facts, Made, Passed, Step
-from next_penny.core.balances.savings import Savings
-from next_penny.core.balances.sweeps import Sweep
+from next_penny.core.accounts.draws import days_to_look
+from next_penny.core.accounts.generated import Act, Facts, Generated, Passed, Step, Walked
+from next_penny.core.accounts.ledger import Ledger
+from next_penny.core.accounts.parts import acting_parts, covers, needed_since
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
-from next_penny.core.dates.calendar import month_number, month_start
 from next_penny.core.flows.allowances import allowance_blocks
 from next_penny.core.flows.makers import Block, blocks
-from next_penny.core.moment import Moment
-from next_penny.core.plan import Account, Plan, interest_id
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.flows import interest_id
+from next_penny.core.plan.plan import Plan
+from next_penny.core.problems import go_on
 
 
 @dataclass(frozen=True, eq=False)
 class Acted:
     """Everything that rules made by a day, in the order in which it happened."""
 
-    made: tuple[Made, ...] = ()
+    made: tuple[Generated, ...] = ()
 
     @cached_property
-    def by_flow(self) -> Mapping[str, list[Made]]:
+    def by_flow(self) -> Mapping[str, list[Generated]]:
         """By flow, what was made of it."""
-        found: dict[str, list[Made]] = {}
+        found: dict[str, list[Generated]] = {}
         for each in self.made:
             if each.flow is not None:
                 found.setdefault(each.flow, []).append(each)
@@ -55,7 +55,7 @@ _NOTHING = Acted()
 
 def acted(moment: Moment, until: int) -> Acted:
     """What rules make from today until a day, remembered while nothing changes that it follows from."""
-    reached = _reached(moment.plan)
+    reached = moment.plan.accounts_read
     if not reached:
         return _NOTHING
     fixed = _fixed_blocks(moment, reached, until)
@@ -63,9 +63,9 @@ def acted(moment: Moment, until: int) -> Acted:
     basis = (
         reached, _payers_open(moment.plan, reached), _Same(fixed), moment.now, moment.carries,
         *(moment.books.postings.get(account.id) for account in reached),
-        *(moment.books.settled.get(flow.id) for flow in moment.plan.made_flows),
+        *(moment.books.settled.get(flow.id) for flow in moment.plan.generated_flows),
     )  # fmt: skip
-    return moment.memory.recall(
+    return moment.cache.recall(
         ("acted", until), basis, lambda: _Walk(moment, reached, fixed, passed).until(until)
     )  # fmt: skip
 
@@ -83,19 +83,6 @@ class _Same:
         )  # fmt: skip
 
     __hash__ = None  # type: ignore[assignment]
-
-
-def _reached(plan: Plan) -> tuple[Account, ...]:
-    """The accounts whose balances rules read, in the plan's order; what a card is paid from is not one by that."""
-    named: set[str | None] = set()
-    for account in plan.accounts:
-        if account.card is not None:
-            named |= {account.id, account.card.covers}
-        if account.savings is not None:
-            named.add(account.id)
-        if account.sweep is not None:
-            named |= {account.id, account.sweep.partner}
-    return tuple(account for account in plan.accounts if account.id in named)
 
 
 def _payers_open(plan: Plan, reached: Sequence[Account]) -> tuple[date | None, ...]:
@@ -124,7 +111,7 @@ def _ledgers(moment: Moment, reached: Sequence[Account], fixed: Iterable[tuple[B
 
 def ledger_of(moment: Moment, account: Account, coming: Sequence[tuple[Days, Days]]) -> Ledger:
     """An account's balance from the running cycle or month on: as recorded, and with what is to come."""
-    since, charge = _since(moment, account), interest_id(account.id)
+    since, charge = needed_since(account, moment.now), interest_id(account.id)
     postings = [each for each in moment.books.postings.get(account.id, ()) if each.day >= since]
     past = sum(each.amount for each in postings if each.day < moment.now)
     opening = account.opening.balance + moment.books.before.get(account.id, 0) - past
@@ -138,36 +125,24 @@ def ledger_of(moment: Moment, account: Account, coming: Sequence[tuple[Days, Day
     return Ledger(account, opening, days, amounts, charged)
 
 
-def _since(moment: Moment, account: Account) -> int:
-    """From which day on an account's movements must be known one by one."""
-    since = moment.now
-    if account.card is not None:
-        since = closing_before(account.card, moment.now)
-    if account.savings is not None:
-        put_off = [change.month for change in account.savings.changes if change.moved_to is not None]
-        since = min(since, month_start(min([month_number(moment.today), *put_off])) - 1)
-    return since
-
-
 class _Walk:
     """One walk over the agenda of a moment."""
 
     def __init__(
         self, moment: Moment, reached: Sequence[Account], fixed: Iterable[tuple[Block, ...]], passed: Passed
     ) -> None:
-        self._moment, self._reached, self._passed = moment, reached, passed
+        self._moment, self._reached = moment, reached
         self._ledgers = _ledgers(moment, reached, fixed)
-        self._made: list[Made] = []
-        self._covers = [
-            Cover(account, account.card, self._ledgers[account.id], self._ledgers[account.card.covers])
-            for account in reached if account.card is not None and account.card.covers is not None
-        ]  # fmt: skip
+        self._walked = Walked(moment.plan.account_by_id, self._ledgers, passed)
+        self._made: list[Generated] = []
+        self._covers = [cover for account in reached for cover in covers(account, self._walked)]
         self._days_to_look = days_to_look(self._covers)
 
     def until(self, until: int) -> Acted:
         day, is_drawn = self._moment.now - 1, True
         for act in sorted(self._agenda(until), key=itemgetter(0, 1, 2)):
             if act.day != day:
+                go_on()
                 if not is_drawn:
                     self._draw(day)
                 self._look_for_draws(day + 1, act.day - 1)
@@ -184,19 +159,11 @@ class _Walk:
         return Acted(tuple(self._made))
 
     def _agenda(self, until: int) -> Iterator[Act]:
-        by_id, passed, ledgers = self._moment.plan.account_by_id, self._passed, self._ledgers
         for order, account in enumerate(self._reached):
-            ledger = ledgers[account.id]
-            if account.card is not None:
-                paid_from = by_id.get(account.card.from_account or "")
-                yield from Card(account, ledger, order, passed, paid_from).agenda(until)
-            if account.savings is not None:
-                yield from Savings(account, ledger, order, passed).agenda(until)
-            if account.sweep is not None:
-                other = ledgers[account.sweep.partner]
-                yield from Sweep(account.sweep, ledger, other, order).agenda(passed.now, until)
+            for part in acting_parts(account):
+                yield from part.begins(account, self._walked, order).agenda(until)
 
-    def _keep(self, made: Made) -> None:
+    def _keep(self, made: Generated) -> None:
         self._made.append(made)
         for account, amount in made.legs:
             ledger = self._ledgers.get(account)

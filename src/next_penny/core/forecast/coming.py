@@ -5,14 +5,14 @@ from datetime import date
 
 import numpy as np
 
-from next_penny.core.balances.making import Made
+from next_penny.core.accounts.generated import Generated
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import LATEST
 from next_penny.core.flows import makers
 from next_penny.core.flows.makers import Occurrence
 from next_penny.core.flows.occurrences import Occurrences
 from next_penny.core.forecast.acting import acted
-from next_penny.core.moment import Moment
-from next_penny.core.plan import Flow
+from next_penny.core.plan.flows import Flow
 
 _FURTHEST_PUT_OFF = 400
 
@@ -32,7 +32,7 @@ def past_due(moment: Moment, flow: Flow) -> Occurrences:
     return _columns([each for each in made if each.is_past_due])
 
 
-def _columns(made: Sequence[Made]) -> Occurrences:
+def _columns(made: Sequence[Generated]) -> Occurrences:
     rows = [(each.nominal, each.nominal if each.is_past_due else each.day, each.amount) for each in made]
     return Occurrences(*np.array(rows, dtype=np.int64).reshape(-1, 3).T)
 

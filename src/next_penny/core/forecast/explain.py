@@ -2,13 +2,14 @@
 
 from datetime import date
 
-from next_penny.core.balances.making import Facts
+from next_penny.core.accounts.generated import Facts
+from next_penny.core.accounts.parts import sentence
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.sentences import full_day, short_day
 from next_penny.core.flows.allowances import limit_on
 from next_penny.core.flows.makers import Teller, maker_of
-from next_penny.core.forecast.projection import STATUSES, EventTable, Origin
-from next_penny.core.forecast.told import made_sentence
-from next_penny.core.moment import Moment
+from next_penny.core.flows.owed_back import owing_account
+from next_penny.core.forecast.events import STATUSES, EventTable, Origin
 from next_penny.core.money import format_amount
 
 _PERIOD_NAMES = {"week": "week", "two_weeks": "two weeks", "month": "month"}
@@ -28,11 +29,15 @@ class Explainer:
         columns = events.columns
         tellers = [self._teller(origin) for origin in events.origins]
         usual = [teller.usual if teller is not None else None for teller in tellers]
+        bounded = [self._takes_what_is_owed(origin) for origin in events.origins]
         sentences = []
-        for day, nominal, number, status in zip(
+        for day, nominal, number, status, amount in zip(
             columns.day.tolist(), columns.nominal.tolist(), columns.origin.tolist(), columns.status.tolist(),
-            strict=True,
+            columns.amount.tolist(), strict=True,
         ):  # fmt: skip
+            if bounded[number] and status != _SETTLED:
+                sentences.append(self._paid_back(events.origins[number], nominal, status == _PAST_DUE, abs(amount)))
+                continue
             if day == nominal and status == _EXPECTED and (told := usual[number]) is not None:
                 sentences.append(told)
                 continue
@@ -56,6 +61,19 @@ class Explainer:
             self._tellers[flow.id] = maker_of(self._moment, flow).teller()
         return self._tellers[flow.id]
 
+    def _takes_what_is_owed(self, origin: Origin) -> bool:
+        flow = self._moment.plan.flow_by_id.get(origin.flow or "")
+        return flow is not None and owing_account(self._moment, flow) is not None
+
+    def _paid_back(self, origin: Origin, nominal: int, is_past_due: bool, amount: int) -> str:
+        teller, flow = self._teller(origin), self._moment.plan.flow_by_id[origin.flow or ""]
+        assert teller is not None
+        told = teller.why(nominal, is_past_due)
+        if amount >= maker_of(self._moment, flow).amount_of(nominal):
+            return told
+        currency = self._moment.plan.account_by_id[flow.from_account or ""].currency
+        return f"{told.removesuffix('.')}; only {format_amount(amount, currency)} is still owed."
+
     def _recorded(self, origin: Origin, day: int, nominal: int) -> str:
         flow = self._moment.plan.flow_by_id.get(origin.flow or "")
         settles = f" and settles “{flow.name}” of {full_day(date.fromordinal(nominal))}" if flow and nominal else ""
@@ -63,7 +81,7 @@ class Explainer:
 
     def _made(self, origin: Origin, facts: Facts, nominal: int, day: int, is_past_due: bool) -> str:
         account = self._moment.plan.account_by_id[origin.owner or ""]
-        told = made_sentence(account, origin.source, facts)
+        told = sentence(account, origin.source, facts)
         if is_past_due:
             told += f"; was due {short_day(date.fromordinal(nominal))}, not settled, and is assumed to move today"
         elif nominal and day != nominal:

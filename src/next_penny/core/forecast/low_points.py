@@ -8,7 +8,8 @@ from typing import Literal
 import numpy as np
 
 from next_penny.core.dates.calendar import month_number
-from next_penny.core.forecast.projection import AccountRun, EventTable, Forecast
+from next_penny.core.forecast.events import EventTable
+from next_penny.core.forecast.projection import AccountRun, Forecast
 
 Threshold = Literal["floor", "cushion"]
 

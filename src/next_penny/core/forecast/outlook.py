@@ -5,8 +5,9 @@ from itertools import pairwise
 
 import numpy as np
 
+from next_penny.core.forecast.events import EventTable
 from next_penny.core.forecast.low_points import lowest
-from next_penny.core.forecast.projection import EventTable, Forecast
+from next_penny.core.forecast.projection import Forecast
 
 _PAYDAYS_WITHIN = 35
 

@@ -1,12 +1,12 @@
 """What overspending an allowance costs: how much lower it makes the lowest point ahead."""
 
+from next_penny.core.books.moment import Moment
+from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.flows.allowances import AllowanceStatus
 from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import in_a_year, project
-from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Entry, Leg
-from next_penny.core.recorded import overlay_books
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.entries import Entry, Leg
 
 
 def overspending_cost(moment: Moment, status: AllowanceStatus) -> int:
@@ -16,6 +16,6 @@ def overspending_cost(moment: Moment, status: AllowanceStatus) -> int:
         return 0
     legs = (Leg(over, account=allowance.account), Leg(-over, category=allowance.categories[0]))
     returned = PlanChange("entry", "", Entry("", moment.today, "", legs))
-    kept = moment.replaced(recorded=overlay_books(moment.books, [returned], lambda id: None, moment.today))
+    kept = moment.replaced(recorded=apply_to_books(moment.books, [returned], lambda id: None, moment.today))
     lows = [lowest(project(each, in_a_year(moment), [allowance.account]).runs[0]) for each in (kept, moment)]
     return lows[0].balance - lows[1].balance if lows[0] is not None and lows[1] is not None else 0

@@ -4,119 +4,31 @@ It walks the days on which something happens, never all days: time and memory gr
 columns of 64-bit integers, which are exact for every amount that a plan may hold, and become `Event`s when read.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
-from typing import Literal, NamedTuple, get_args, overload
+from typing import NamedTuple
 
 import numpy as np
-import numpy.typing as npt
 
-from next_penny.core.balances.making import Made
+from next_penny.core.accounts.generated import Generated
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.allowances import allowance_blocks
 from next_penny.core.flows.makers import Block, Source, blocks, maker_of
 from next_penny.core.forecast.acting import Acted, acted
-from next_penny.core.moment import Moment
-from next_penny.core.plan import Account
+from next_penny.core.forecast.events import Column, EventColumns, EventTable, Origin
+from next_penny.core.plan.accounts import Account
+from next_penny.core.problems import go_on
 
-Status = Literal["settled", "past_due", "expected"]
-STATUSES: tuple[Status, ...] = get_args(Status)
 _SETTLED, _PAST_DUE, _EXPECTED = range(3)
-Column = npt.NDArray[np.int64]
+
+
 _NO_NOMINAL = 0
+
+
 _YEAR_AHEAD_MONTHS = 12
-
-
-class Origin(NamedTuple):
-    """Where a movement comes from: a flow, an allowance, or neither for what was merely recorded.
-
-    owner: the account whose rule made it, for what depends on balances.
-    """
-
-    flow: str | None
-    name: str
-    allowance: str | None
-    source: Source
-    owner: str | None = None
-
-
-class Event(NamedTuple):
-    """Money moving on one account. `day` and `nominal` are day numbers; a recorded entry may have no flow."""
-
-    day: int
-    nominal: int | None
-    flow: str | None
-    name: str
-    account: str
-    amount: int
-    balance: int
-    intraday_low: int
-    status: Status
-    allowance: str | None
-    source: Source
-
-    @property
-    def date(self) -> date:
-        return date.fromordinal(self.day)
-
-
-class EventColumns(NamedTuple):
-    """Parallel columns, in the order in which events are shown; `account` and `origin` are places in their lists."""
-
-    day: Column
-    nominal: Column
-    account: Column
-    origin: Column
-    status: Column
-    amount: Column
-    balance: Column
-    intraday_low: Column
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class EventTable(Sequence[Event]):
-    """The events of a forecast, which become `Event`s when read."""
-
-    accounts: tuple[str, ...]
-    origins: tuple[Origin, ...]
-    columns: EventColumns
-    rules: Acted
-
-    def __len__(self) -> int:
-        return len(self.columns.day)
-
-    @overload
-    def __getitem__(self, index: int) -> Event: ...
-    @overload
-    def __getitem__(self, index: slice) -> list[Event]: ...
-    def __getitem__(self, index: int | slice) -> Event | list[Event]:
-        if isinstance(index, slice):
-            return list(self._read(index))
-        return next(self._read(slice(index, index + 1 or None)))
-
-    def __iter__(self) -> Iterator[Event]:
-        return self._read(slice(None))
-
-    def where(self, wanted: npt.NDArray[np.bool_]) -> "EventTable":
-        """Those events for which a mask is true."""
-        return EventTable(
-            self.accounts, self.origins, EventColumns(*(column[wanted] for column in self.columns)), self.rules
-        )  # fmt: skip
-
-    def first(self, most: int, after: int = 0) -> "EventTable":
-        """So many of the events, after the first `after`."""
-        columns = EventColumns(*(column[after : after + most] for column in self.columns))
-        return EventTable(self.accounts, self.origins, columns, self.rules)
-
-    def _read(self, part: slice) -> Iterator[Event]:
-        for day, nominal, account, origin, status, amount, balance, low in zip(
-            *(column[part].tolist() for column in self.columns), strict=True
-        ):
-            flow, name, allowance, source, _ = self.origins[origin]
-            on = self.accounts[account]
-            yield Event(day, nominal or None, flow, name, on, amount, balance, low, STATUSES[status], allowance, source)
 
 
 @dataclass(frozen=True, eq=False)
@@ -165,11 +77,13 @@ def project(moment: Moment, until: date, accounts: Sequence[str] | None = None) 
 
     Raises KeyError for an unknown account id.
     """
+    go_on()
     plan, end = moment.plan, until.toordinal()
     chosen = plan.accounts if accounts is None else tuple(plan.account_by_id[account] for account in accounts)
     movements = _Movements({account.id: index for index, account in enumerate(chosen)})
     _add_recorded(movements, moment, until)
     for flow in plan.all_flows:
+        go_on()
         if not plan.accounts_moved[flow.id].isdisjoint(movements.accounts):
             source: Source = maker_of(moment, flow).source  # type: ignore[assignment]
             movements.add(blocks(moment, flow, end), Origin(flow.id, flow.name, None, source))
@@ -314,7 +228,7 @@ def _add_acted(movements: _Movements, moment: Moment, rules: Acted) -> None:
         movements.add([Block(account, day, nominal, amount, is_past_due, late)], origin)
 
 
-def _origin_of(moment: Moment, made: Made) -> Origin:
+def _origin_of(moment: Moment, made: Generated) -> Origin:
     plan = moment.plan
     name = plan.flow_by_id[made.flow].name if made.flow else None
     told = name or f"{_MADE_NAMES[made.source]} {plan.account_by_id[made.owner].name}"

@@ -2,8 +2,9 @@
 
 from typing import NamedTuple
 
+from next_penny.core.forecast.events import Event
 from next_penny.core.forecast.low_points import Stretch, stretches
-from next_penny.core.forecast.projection import AccountRun, Event, Forecast
+from next_penny.core.forecast.projection import AccountRun, Forecast
 
 # How far back a high explains a low: less than a month, so that a monthly bill counts once.
 _WITHIN_DAYS = 27

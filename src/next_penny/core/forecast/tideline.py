@@ -10,7 +10,8 @@ import numpy as np
 from next_penny.core.dates.calendar import month_number, month_start
 from next_penny.core.forecast.low_points import LowPoint
 from next_penny.core.forecast.projection import Forecast
-from next_penny.core.plan import Account, Plan
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.plan import Plan
 
 Level = tuple[int, int]
 
@@ -42,8 +43,8 @@ def tideline(forecast: Forecast, chosen: Sequence[str], recorded: Mapping[str, S
     currency = currencies.pop() if len(currencies) == 1 else plan.household.currency
     ink = _together(plan, currency, [(account, recorded.get(account.id, ())) for account in accounts])
     pencil = _together(plan, currency, [(run.account, run.levels) for run in runs])
-    if accounts and all(account.is_debt for account in accounts):
-        # Debts have no floor: the band below the picture lies below the deepest of them.
+    if any(account.is_debt for account in accounts):
+        # A debt has no floor, nor has what it is added to: the band below the picture lies below the deepest point.
         deepest = min((balance for _, balance in (*ink, *pencil)), default=0)
         return Tideline(currency, deepest, deepest, ink, pencil, ())
     floor, cushion = (

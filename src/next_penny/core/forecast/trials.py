@@ -5,29 +5,31 @@ depends on balances is walked anew only where a change reaches it (`acting`).
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
 
+from next_penny.core.books.moment import Cache, Moment
 from next_penny.core.flows.allowances import allowance_blocks
-from next_penny.core.flows.assumed import laid_over
+from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.flows.makers import Block, blocks
 from next_penny.core.forecast.acting import acted
 from next_penny.core.forecast.low_points import LowPoint
 from next_penny.core.forecast.projection import start_of
-from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange
-from next_penny.core.plan import Account
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.flows import Flow
+from next_penny.core.problems import go_on
 
 Matrix = npt.NDArray[np.int64]
 
 
 def with_changes(moment: Moment, changes: Sequence[PlanChange]) -> Moment:
     """The moment with changes of the plan laid over it, and with what always happens assumed as they have it."""
-    return laid_over(moment, changes, lambda id: None)
+    return apply_to_moment(moment, changes, lambda id: None)
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,6 +44,61 @@ class Trial:
         """By account, its row."""
         return {account.id: row for row, account in enumerate(self.moment.plan.accounts)}
 
+    def with_changes(self, changes: Sequence[PlanChange]) -> "Trial":
+        """The same with changes of the plan: told from this one where they are of flows alone that no rule reads."""
+        go_on()
+        flows = [change.item for change in changes if isinstance(change.item, Flow)]
+        if len(flows) < len(changes) or len({flow.id for flow in flows}) < len(flows):
+            return Trial(with_changes(self.moment, changes), self.until)
+        pairs = [(self._own.plan.flow_by_id.get(flow.id), flow) for flow in flows]
+        if not all(each is not None and self._stands_alone(each) for pair in pairs for each in pair):
+            return Trial(with_changes(self.moment, changes), self.until)
+        balances = self.balances.copy()
+        for before, after in pairs:
+            if before is not None:
+                if before.id not in self._moved_before:
+                    self._moved_before[before.id] = self._moved(before)
+                for row, column in self._moved_before[before.id]:
+                    balances[row] -= column
+            for row, column in self._moved(after):
+                balances[row] += column
+        return _Told(self.moment, self.until, balances)
+
+    def _stands_alone(self, flow: Flow) -> bool:
+        """Whether nothing is made otherwise because of a flow: no rule, no allowance, nothing that is assumed."""
+        plan = self._own.plan
+        reads = {account.id for account in plan.accounts_read}
+        return (
+            flow.kind in ("income", "bill", "transfer")
+            and not flow.always_happens
+            and plan.paid_by(flow) is None
+            and reads.isdisjoint(flow.account_ids)
+            and self._allowed.isdisjoint(flow.category_ids)
+        )
+
+    @cached_property
+    def _own(self) -> Moment:
+        """The moment with a cache of its own: what is tried is not worth remembering."""
+        return replace(self.moment, cache=Cache(self.moment.cache))
+
+    @cached_property
+    def _allowed(self) -> frozenset[str]:
+        return frozenset(id for allowance in self.moment.plan.allowances for id in allowance.categories)
+
+    @cached_property
+    def _moved_before(self) -> dict[str, list[tuple[int, Matrix]]]:
+        return {}
+
+    def _moved(self, flow: Flow) -> list[tuple[int, Matrix]]:
+        """What a flow has moved by the end of each day, by the account's row."""
+        found = []
+        for block in blocks(self._own, flow, self.until.toordinal()):
+            if block.account in self.place and len(block.day):
+                changes = np.zeros(self.balances.shape[1], dtype=np.int64)
+                np.add.at(changes, block.day - self.now, block.amount)
+                found.append((self.place[block.account], np.cumsum(changes)))
+        return found
+
     @property
     def now(self) -> int:
         """The day number of the first column."""
@@ -50,6 +107,7 @@ class Trial:
     @cached_property
     def balances(self) -> Matrix:
         """The balances; 0 before an account is open."""
+        go_on()
         days = self.until.toordinal() - self.now + 1
         changes = np.zeros((len(self.moment.plan.accounts), days), dtype=np.int64)
         for account in self.moment.plan.accounts:
@@ -115,6 +173,17 @@ class Trial:
             plan.converted(int(self.balances[self.place[account.id], -1]), account.currency, currency, self.until)
             for account in plan.accounts
         )
+
+
+@dataclass(frozen=True, eq=False)
+class _Told(Trial):
+    """A trial whose balances follow from another's."""
+
+    told: Matrix
+
+    @cached_property
+    def balances(self) -> Matrix:
+        return self.told
 
 
 _NO_FLOOR = -(2**62)

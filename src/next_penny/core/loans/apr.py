@@ -5,58 +5,28 @@ applied: (b)(4) chooses the unit-period, (b)(5) counts unit-periods between date
 """
 
 import datetime
-from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal, localcontext
 from fractions import Fraction
 from functools import lru_cache
-from itertools import pairwise
-from typing import Literal, NamedTuple
+from typing import NamedTuple
 
-from next_penny.core.dates.calendar import add_months, month_length, month_number
-from next_penny.core.loan_terms import LoanTerms
-from next_penny.core.loans.schedule import LoanError, without_extras
+from next_penny.core.loans.schedule import without_extras
+from next_penny.core.loans.unit_periods import DatedSum, UnitPeriod, Units, unit_period, unit_periods
+from next_penny.core.loans.walked import LoanError
+from next_penny.core.plan.terms.loans import LoanTerms
 
-UnitKind = Literal["day", "week", "half month", "month"]
-_DAYS: dict[UnitKind, Fraction] = {
-    "day": Fraction(1), "week": Fraction(7), "half month": Fraction(365, 24), "month": Fraction(365, 12),
-}  # fmt: skip
 _SHOWN = Decimal("0.001")
+
+
 _DIGITS = 50
+
+
 _MOST_STEPS = 200
+
+
 _HIGHEST = 1_000_000
-# Whole unit-periods, and the fraction of one that is left.
-_Units = tuple[int, Fraction]
-
-
-class UnitPeriod(NamedTuple):
-    """A unit-period: so many days, weeks or months, or half a month."""
-
-    kind: UnitKind
-    times: int
-
-    @property
-    def length(self) -> Fraction:
-        """About how many days it has, to tell the smaller of two."""
-        return _DAYS[self.kind] * self.times
-
-    @property
-    def per_year(self) -> Fraction:
-        whole = {"day": 365, "week": 52, "half month": 24, "month": 12}[self.kind]
-        return Fraction(whole, self.times)
-
-    def __str__(self) -> str:
-        if self.kind == "half month":
-            return "half month"
-        if (self.kind, self.times) == ("month", 12):
-            return "1 year"
-        return f"{self.times} {self.kind}{'' if self.times == 1 else 's'}"
-
-
-class DatedSum(NamedTuple):
-    date: datetime.date
-    amount: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,8 +73,8 @@ def annual_percentage_rate(
             "payments", "The payments are less than what was advanced: there is no cost of credit.", "range"
         )
     unit = unit or unit_period(advances, payments)
-    units = {**_unit_periods(begin, [a.date for a in advances], unit), begin: (0, Fraction())}
-    paid = _unit_periods(begin, [p.date for p in payments], unit)
+    units = {**unit_periods(begin, [a.date for a in advances], unit), begin: (0, Fraction())}
+    paid = unit_periods(begin, [p.date for p in payments], unit)
     rate = _solve([*_runs(units, advances, -1), *_runs(paid, payments, 1)])
     if Fraction(rate) * unit.per_year * 100 > _HIGHEST:
         raise LoanError("payments", f"The rate would be above {_HIGHEST:,} percent: check the amounts.", "range")
@@ -112,135 +82,6 @@ def annual_percentage_rate(
         context.prec = _DIGITS
         per_year = Decimal(unit.per_year.numerator) / unit.per_year.denominator
         return AnnualPercentageRate((rate * per_year * 100).quantize(_SHOWN, ROUND_HALF_UP), unit)
-
-
-def unit_period(advances: Sequence[DatedSum], payments: Sequence[DatedSum]) -> UnitPeriod:
-    """The unit-period of a transaction, (b)(4): its most frequent common period, the smaller of two as frequent."""
-    given, paid = (sorted({each.date for each in list_}) for list_ in (advances, payments))
-    if len(given) == 1 and len(paid) == 1:
-        return _term(given[0], paid[0])
-    first = [(given[0], paid[0])] if paid[0] > given[0] else []
-    periods = [_period(*pair) for pair in (*pairwise(given), *first, *pairwise(paid))]
-    common = {period: times for period, times in Counter(periods).items() if times > 1}
-    if common:
-        return _at_most_a_year(min(common, key=lambda period: (-common[period], period.length)))
-    average = sum((period.length for period in periods), Fraction()) / len(periods)
-    return min(_standard_intervals(), key=lambda period: (abs(period.length - average), period.length))
-
-
-def _standard_intervals() -> Iterable[UnitPeriod]:
-    yield UnitPeriod("day", 1)
-    yield from (UnitPeriod("week", count) for count in range(1, 53))
-    yield UnitPeriod("half month", 1)
-    yield from (UnitPeriod("month", count) for count in range(1, 13))
-
-
-def _term(begin: datetime.date, end: datetime.date) -> UnitPeriod:
-    """One advance and one payment, (b)(5)(vi) and (vii): the term itself, up to a year."""
-    period = _period(begin, end)
-    if period.kind == "month":
-        return _at_most_a_year(period)
-    days = (end - begin).days
-    return UnitPeriod("month", 12) if days > 365 else UnitPeriod("day", max(1, days))
-
-
-def _at_most_a_year(period: UnitPeriod) -> UnitPeriod:
-    return UnitPeriod("month", 12) if period.length > 366 else period
-
-
-def _period(begin: datetime.date, end: datetime.date) -> UnitPeriod:
-    """What the time between two dates is: whole months, half a month, whole weeks, or days."""
-    months, days = month_number(end) - month_number(begin), (end - begin).days
-    if months and (add_months(begin, months) == end or add_months(end, -months) == begin):
-        return UnitPeriod("month", months)
-    if days in (13, 15, 16):
-        return UnitPeriod("half month", 1)
-    return UnitPeriod("week", days // 7) if days % 7 == 0 else UnitPeriod("day", days)
-
-
-def _units(begin: datetime.date, end: datetime.date, unit: UnitPeriod) -> _Units:
-    """Whole unit-periods between two dates and the fraction of one that is left, (b)(5)."""
-    if unit.kind in ("day", "week"):
-        return _divided((end - begin).days, 7 * unit.times if unit.kind == "week" else unit.times)
-    months = _whole_months(begin, end)
-    rest = (add_months(end, -months) - begin).days
-    if unit == ("month", 12):
-        years = months // 12
-        left = (add_months(end, -12 * years) - begin).days
-        return years, Fraction(months % 12, 12) if rest == 0 else Fraction(left, 365)
-    if unit.kind == "half month":
-        return _divided(30 * months + rest, 15)
-    return _divided(30 * months + rest, 30 * unit.times)
-
-
-def _unit_periods(
-    begin: datetime.date, dates: Sequence[datetime.date], unit: UnitPeriod
-) -> dict[datetime.date, _Units]:
-    """By date, the unit-periods from the first advance. After a series' odd first period its intervals are regular.
-
-    A series is of one day of the month, (b)(3): its 29th, 30th and 31st fall on the last day of a shorter month. Its
-    first date is measured from the advance, every later one from that.
-    """
-    distinct = sorted(set(dates))
-    if unit.kind in ("day", "week"):
-        return {date: _units(begin, date, unit) for date in distinct}
-    if unit.kind == "half month":
-        return _half_months(begin, distinct, unit)
-    units: dict[datetime.date, _Units] = {}
-    for series in _series(distinct):
-        first, measured = series[0], _units(begin, series[0], unit)
-        for date in series:
-            steps, rest = divmod(month_number(date) - month_number(first), unit.times)
-            units[date] = (measured[0] + steps, measured[1]) if not rest else _units(begin, date, unit)
-    return units
-
-
-def _half_months(begin: datetime.date, dates: Sequence[datetime.date], unit: UnitPeriod) -> dict[datetime.date, _Units]:
-    """Dates half a month apart are one unit-period apart."""
-    units: dict[datetime.date, _Units] = {}
-    before: datetime.date | None = None
-    for date in dates:
-        if before is not None and 13 <= (date - before).days <= 16:
-            whole, part = units[before]
-            units[date] = (whole + 1, part)
-        else:
-            units[date] = _units(begin, date, unit)
-        before = date
-    return units
-
-
-def _series(dates: Sequence[datetime.date]) -> list[list[datetime.date]]:
-    """Dates in order, told apart by the day of the month that all of a series have, or would have."""
-    series: list[list[datetime.date]] = []
-    days: list[range] = []
-    for date in dates:
-        length = month_length(month_number(date))
-        possible = range(date.day, 32) if date.day == length else range(date.day, date.day + 1)
-        for number, known in enumerate(days):
-            common = range(max(known.start, possible.start), min(known.stop, possible.stop))
-            if common:
-                series[number].append(date)
-                days[number] = common
-                break
-        else:
-            series.append([date])
-            days.append(possible)
-    return series
-
-
-def _divided(days: int, length: int) -> _Units:
-    return days // length, _part(days % length, length)
-
-
-@lru_cache(maxsize=4096)
-def _part(days: int, length: int) -> Fraction:
-    return Fraction(days, length)
-
-
-def _whole_months(begin: datetime.date, end: datetime.date) -> int:
-    """How many whole months fit when measured back from the later date."""
-    months = month_number(end) - month_number(begin)
-    return months if add_months(end, -months) >= begin else months - 1
 
 
 class _Run(NamedTuple):
@@ -253,7 +94,7 @@ class _Run(NamedTuple):
     step: int
 
 
-def _runs(units: Mapping[datetime.date, _Units], sums: Sequence[DatedSum], sign: int) -> Iterator[_Run]:
+def _runs(units: Mapping[datetime.date, Units], sums: Sequence[DatedSum], sign: int) -> Iterator[_Run]:
     """Dated sums, those that repeat evenly taken together, so that a long series is worth one sum."""
     rows = sorted((*units[each.date], each.amount) for each in sums)
     at = 0

@@ -5,10 +5,11 @@ from dataclasses import replace
 from decimal import Decimal
 
 from next_penny.core.dates.calendar import LAST_DUE
-from next_penny.core.loan_terms import LONGEST_YEARS, Extra, LoanTerms
 from next_penny.core.loans.level import payment_for
-from next_penny.core.loans.schedule import LoanError, schedule
+from next_penny.core.loans.schedule import schedule
+from next_penny.core.loans.walked import LoanError
 from next_penny.core.money import format_amount
+from next_penny.core.plan.terms.loans import LONGEST_YEARS, Extra, LoanTerms
 
 Loc = tuple[str | int, ...]
 _HIGHEST_RATE = 200

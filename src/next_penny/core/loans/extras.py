@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import NamedTuple
 
-from next_penny.core.loan_terms import Extra, LoanTerms
+from next_penny.core.plan.terms.loans import Extra, LoanTerms
 
 
 class Moved(NamedTuple):

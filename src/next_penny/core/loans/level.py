@@ -6,8 +6,8 @@ Source: any text on annuities; with A = (1 + i)^n it is (P·A − B)·i ÷ (A �
 from decimal import Context, Decimal
 from fractions import Fraction
 
-from next_penny.core.loan_terms import LoanTerms, PaymentRounding
 from next_penny.core.money import round_half_up
+from next_penny.core.plan.terms.loans import LoanTerms, PaymentRounding
 
 # Fifty digits leave the payment uncertain by far less than this part of a minor unit, whatever the terms may be.
 _FIFTY_DIGITS = Context(prec=50)

@@ -1,15 +1,16 @@
 """All loans of a household together: what is owed, what it costs, when it ends, and year by year."""
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from typing import NamedTuple
 
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_number
 from next_penny.core.loans.schedule import Row
 from next_penny.core.loans.standing import Parts, Standing, standings
-from next_penny.core.moment import Moment
 from next_penny.core.money import whole_percent
 
 
@@ -74,13 +75,13 @@ def overview(moment: Moment) -> Overview:
     for each in stands:
         here = _Here(moment, each)
         recorded.update({year: here(paid) for year, paid in _recorded_by_year(moment, each).items()})
-        for row in each.rest.rows if each.rest else ():
-            due = date.fromordinal(row.due)
-            parts = {"principal": here(row.principal + row.extra), "interest": here(row.interest)}
-            coming.setdefault(due.year, Counter()).update(parts)
-            if month_number(due) == month:
+        for move in _coming(moment, each):
+            parts = {"principal": here(move.principal), "interest": here(move.interest)}
+            if not move.is_recorded:
+                coming.setdefault(move.day.year, Counter()).update(parts)
+            if month_number(move.day) == month:
                 sums["month"].update(parts)
-            if moment.today <= due < year_end:
+            if moment.today <= move.day < year_end:
                 sums["twelve"].update(parts)
     return Overview(
         currency=moment.plan.household.currency,
@@ -92,6 +93,30 @@ def overview(moment: Moment) -> Overview:
         years=tuple(_years(recorded, coming)),
         balances=tuple(_balances(moment, stands)),
     )
+
+
+class _Move(NamedTuple):
+    """Money that is to move on a loan on a day; `is_recorded` where an entry says so."""
+
+    day: date
+    principal: int
+    interest: int
+    is_recorded: bool = False
+
+
+def _coming(moment: Moment, stands: Standing) -> Iterator[_Move]:
+    """What is still to come of a loan: payments, past-due ones today, and what an entry of a later day pays by hand."""
+    if stands.rest is None:
+        return
+    since = stands.rest.since
+    for row in stands.rest.rows:
+        by_hand = sum(moved.amount for moved in stands.history.by_hand if since < moved.day <= row.due)
+        since = row.due
+        day = max(row.due, moment.now) if moment.carries else row.due
+        yield _Move(date.fromordinal(day), row.principal + row.extra - by_hand, row.interest)
+    for moved in stands.history.by_hand:
+        if moved.day > moment.now:
+            yield _Move(date.fromordinal(moved.day), moved.amount, 0, is_recorded=True)
 
 
 class _Here:
@@ -163,7 +188,15 @@ def _balances(moment: Moment, stands: Sequence[Standing]) -> Sequence[tuple[int,
         opened = max(moment.now, each.account.opening.date.toordinal())
         begins = max(0, each.owed) if opened == moment.now else each.rest.opening if each.rest else 0
         rows = each.rest.rows if each.rest else ()
-        for day, balance in ((opened, begins), *((max(opened, row.due), row.balance) for row in rows)):
+        by_hand = [moved for moved in each.history.by_hand if moved.day > opened]
+        steps = [(max(opened, row.due), 1, row.balance) for row in rows]
+        steps += [(moved.day, 0, moved.amount) for moved in by_hand]
+        balance = begins
+        for day, is_payment, amount in (
+            (opened, 1, begins),
+            *sorted(steps, key=lambda step: step[:2]),
+        ):  # payments of one day stay in order
+            balance = amount if is_payment else balance - amount
             left = here(max(0, balance))
             changes[day] += left - before
             before = left

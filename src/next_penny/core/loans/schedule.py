@@ -12,12 +12,10 @@ from fractions import Fraction
 from functools import cached_property, lru_cache
 from typing import NamedTuple
 
-from next_penny.core.loan_terms import LoanTerms, days_by_year
 from next_penny.core.loans.extras import NOTHING_HAPPENED, History, Moved, PlannedExtras
-from next_penny.core.loans.walk import Columns, Found, LoanError, Resume, Walk
-from next_penny.core.money import rounded_quotient
-
-__all__ = ["History", "LoanError", "Resume", "Row", "Schedule", "by_year", "schedule", "without_extras"]
+from next_penny.core.loans.walk import Walk
+from next_penny.core.loans.walked import Columns, Found, LoanError, Resume
+from next_penny.core.plan.terms.loans import LoanTerms
 
 
 class Row(NamedTuple):
@@ -243,60 +241,6 @@ def payments_counted(terms: LoanTerms) -> int:
     # With a payment and no number of them: a long walk that stops when nothing is owed.
     is_plain = not (terms.extras or terms.rate_changes or terms.payment_changes)
     return terms.most_payments if is_plain else regular_payments(terms)
-
-
-@dataclass(frozen=True, slots=True)
-class Year:
-    """What a calendar year's payments were made of; `interest_accrued` allots each period's interest by days."""
-
-    year: int
-    interest_paid: int
-    interest_accrued: int
-    principal: int
-    extra: int
-    escrow: int
-
-
-def by_year(told: Schedule) -> list[Year]:
-    """A schedule by calendar year."""
-    sums: dict[int, list[int]] = {}
-    for row in told.rows:
-        year = sums.setdefault(date.fromordinal(row.due).year, [0] * 5)
-        for column, amount in ((0, row.interest), (2, row.principal), (3, row.extra), (4, row.escrow)):
-            year[column] += amount
-        for accrued_in, part in accrued_by_year(row.begins, row.due, row.interest):
-            sums.setdefault(accrued_in, [0] * 5)[1] += part
-    return [Year(year, *columns) for year, columns in sorted(sums.items())]
-
-
-class InAll(NamedTuple):
-    """What leaves with each payment, escrow and insurance included, and the same by calendar year."""
-
-    rows: list[int]
-    years: dict[int, int]
-    insurance: dict[int, int]
-
-
-def in_all(told: Schedule) -> InAll:
-    """The whole sums of a schedule's payments; years as `by_year` has them."""
-    whole = InAll([], {}, {})
-    for row in told.rows:
-        paid, year = row.payment + row.extra + row.escrow + row.insurance, date.fromordinal(row.due).year
-        whole.rows.append(paid)
-        whole.years[year] = whole.years.get(year, 0) + paid
-        whole.insurance[year] = whole.insurance.get(year, 0) + row.insurance
-    return whole
-
-
-def accrued_by_year(begin: int, due: int, interest: int) -> list[tuple[int, int]]:
-    """A period's interest allotted to calendar years by days, rounded as it accumulates so that the parts sum to it."""
-    total, passed, given, parts = due - begin, 0, 0, []
-    for year, days in days_by_year(begin, due):
-        passed += days
-        upto = rounded_quotient(interest * passed, total)
-        parts.append((year, upto - given))
-        given = upto
-    return parts or [(date.fromordinal(due).year, interest)]
 
 
 def payments_until(told: Schedule, day: int) -> int:

@@ -11,14 +11,16 @@ from datetime import date
 from functools import cached_property
 from typing import NamedTuple
 
-from next_penny.core.books import Books
+from next_penny.core.books.books import Books
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.landing import lands_on
-from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.loans.extras import History, Moved, Paid, extras_until
 from next_penny.core.loans.level import payment_for
-from next_penny.core.loans.schedule import Resume, Row, Schedule, as_scheduled, household_schedule
-from next_penny.core.moment import Moment
-from next_penny.core.plan import Account, Flow
+from next_penny.core.loans.schedule import Row, Schedule, as_scheduled, household_schedule
+from next_penny.core.loans.walked import Resume
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.terms.loans import LoanTerms
 
 
 class Parts(NamedTuple):
@@ -44,7 +46,7 @@ class Standing:
 
     agreed: its whole schedule from disbursement. shown: from its opening balance on, past payments as they were told,
     with what was paid beyond them as extra. passed: how many of its payments are behind: by the last one settled.
-    owed: the books' balance at the end of today.
+    owed: the books' balance at the end of today; nothing before it is paid out.
     """
 
     account: Account
@@ -54,6 +56,7 @@ class Standing:
     history: History
     passed: int
     owed: int
+    is_paid_out: bool = True
 
     @property
     def terms(self) -> LoanTerms:
@@ -133,8 +136,8 @@ class Standing:
 
     @property
     def paid_down(self) -> int:
-        """How much less is owed than was financed."""
-        return self.terms.amount_financed - self.owed
+        """How much less is owed than was financed; nothing before it is paid out."""
+        return self.terms.amount_financed - self.owed if self.is_paid_out else 0
 
     @property
     def never_ends(self) -> bool:
@@ -150,7 +153,7 @@ def standing(moment: Moment, account: Account) -> Standing:
     skipped = _skipped(moment, account, flow)
     settled = books.settled.get(flow.id) if flow is not None else None
     basis = (account, flow, settled, books.postings.get(account.id), skipped, moment.today)
-    return moment.memory.recall(
+    return moment.cache.recall(
         ("standing", account.id), basis, lambda: _standing(moment, account, flow, frozenset(skipped))
     )
 
@@ -170,7 +173,8 @@ def _standing(moment: Moment, account: Account, flow: Flow | None, skipped: froz
         passed += 1
     posted = moment.books.postings.get(account.id, ())
     owed = -account.opening.balance - sum(posting.amount for posting in posted if posting.day <= moment.now)
-    return Standing(account, flow, agreed, shown, history, passed, owed if account.opening.date <= moment.today else 0)
+    is_paid_out = account.opening.date <= moment.today
+    return Standing(account, flow, agreed, shown, history, passed, owed if is_paid_out else 0, is_paid_out)
 
 
 def _shown(terms: LoanTerms, agreed: Schedule, account: Account, history: History) -> Schedule:

@@ -3,10 +3,11 @@
 from decimal import Decimal
 from typing import NamedTuple
 
-from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.loans.extras import History
 from next_penny.core.loans.schedule import payments_counted
-from next_penny.core.loans.walk import Resume, Walk
+from next_penny.core.loans.walk import Walk
+from next_penny.core.loans.walked import Resume
+from next_penny.core.plan.terms.loans import LoanTerms
 
 
 class StepPaid(NamedTuple):

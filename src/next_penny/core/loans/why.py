@@ -4,8 +4,8 @@ from datetime import date
 from itertools import pairwise
 from typing import Literal
 
+from next_penny.core.dates.day_counts import DAY_COUNTS
 from next_penny.core.dates.sentences import full_day
-from next_penny.core.loan_terms import days_by_year, is_leap, thirty_360
 from next_penny.core.loans.level import level_payment, period_rate
 from next_penny.core.loans.schedule import Row, Schedule
 from next_penny.core.money import format_amount
@@ -61,19 +61,9 @@ def _interest(schedule: Schedule, row: Row, before: int, currency: str) -> str:
     parts = []
     for begin, end in pairwise(sorted({row.begins, row.due, *(day for day, _ in early)})):
         held = max(0, before - sum(amount for day, amount in early if day <= begin))
-        parts.append(f"{_m(held, currency)} × {rate} × {_days(terms.interest, begin, end)}")
+        parts.append(f"{_m(held, currency)} × {rate} × {DAY_COUNTS[terms.interest].days_told(begin, end)}")
     span = f"{full_day(_day(row.begins))} to {full_day(_day(row.due))}"
     return f"{' + '.join(parts)}{still_due} = {_m(row.interest, currency)} ({span})."
-
-
-def _days(method: str, begin: int, end: int) -> str:
-    if method == "30_360":
-        return f"{thirty_360(_day(begin), _day(end))} days of 360"
-    if method == "actual_actual":
-        return " and ".join(
-            f"{days} days of {366 if is_leap(year) else 365}" for year, days in days_by_year(begin, end)
-        )
-    return f"{end - begin} days of {360 if method == 'actual_360' else 365}"
 
 
 def _payment(schedule: Schedule, row: Row, before: int, currency: str, index: int) -> str:

@@ -5,20 +5,20 @@ from dataclasses import replace
 from datetime import date, timedelta
 from itertools import groupby
 
-from next_penny.core.balance_terms import CardTerms, StatementChange
-from next_penny.core.balances.cards import due_day, dues_between
+from next_penny.core.accounts.cards import due_day, dues_between
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_number, month_start
-from next_penny.core.loan_terms import Extra, LoanTerms
 from next_penny.core.loans.extras import extras_from, extras_until
 from next_penny.core.loans.standing import Standing, standing
-from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange
 from next_penny.core.payoff.household import minimums_only
-from next_penny.core.payoff.run import DebtMonth
+from next_penny.core.payoff.outcome import DebtMonth
 from next_penny.core.payoff.way import Way
-from next_penny.core.plan import Account
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.terms.cards import CardTerms, StatementChange
+from next_penny.core.plan.terms.loans import Extra, LoanTerms
+from next_penny.core.plan.way_out import ExpectedDebt, ExpectedMonth, Replaced, WayOut
 from next_penny.core.problems import refused
-from next_penny.core.way_out import ExpectedDebt, ExpectedMonth, Replaced, WayOut
 
 # So many months of a plan become expected: what an account may hold is bounded, and nobody plans further.
 _MOST_MONTHS = 480

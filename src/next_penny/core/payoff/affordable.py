@@ -8,7 +8,8 @@ from itertools import accumulate
 from typing import NamedTuple
 
 from next_penny.core.forecast.projection import AccountRun
-from next_penny.core.payoff.run import Bearing, Run, Spent
+from next_penny.core.payoff.outcome import Run
+from next_penny.core.payoff.run import Bearing, Borne, LastDue, Spent
 
 
 class Room:
@@ -74,26 +75,35 @@ class Affordable:
                 found.append(room.month)
         return found
 
-    def bearing(self, paid_before: Sequence[int]) -> Bearing:
-        """How much own money a month may take, so that no floor is broken.
+    def bearing(self, least: Run, last_due: LastDue) -> Bearing:
+        """How much a month may take beyond its minimums, so that no floor is broken.
 
-        paid_before: what the forecast behind it pays on the debts before each month. What minimums that were freed
-        early take is counted too, once the forecast no longer pays them.
+        least: what the forecast behind it pays on the debts. What was freed early is counted too, once the forecast no
+        longer pays it; and of the month itself only what the forecast has paid by the day on which more is paid.
         """
-        rooms = self.rooms
+        rooms, before = self.rooms, least.paid_before
+        foreseen = {id: [month.paid for month in months] for id, months in least.months.items()}
 
-        def bears(spent: Spent) -> int:
+        def bears(spent: Spent) -> Borne:
             if not rooms:
-                return 0
+                return Borne(0, 0)
             headroom = rooms[min(spent.past, len(rooms) - 1)].headroom
-            foreseen = paid_before[min(spent.past + 1, len(paid_before) - 1)]
-            return min(headroom - spent.own, headroom - (spent.paid + spent.asked - foreseen))
+            ahead = spent.paid - before[min(spent.past, len(before) - 1)]
+            by_day = {spent.day: 0}
+            for id in {**foreseen, **spent.minimums}:
+                paid = foreseen.get(id, ())
+                planned = paid[spent.past] if spent.past < len(paid) else 0
+                if planned != (asked := spent.minimums.get(id, 0)):
+                    day = max(spent.day, last_due(id, least.start + spent.past))
+                    by_day[day] = by_day.get(day, 0) + asked - planned
+            worst = max(accumulate(amount for _, amount in sorted(by_day.items())))
+            return Borne(headroom - ahead - worst, headroom - spent.own)
 
         return bears
 
 
 def capped(
-    look: Callable[[int | None], Affordable], carry_out: Callable[[Bearing | None], Run], least: Run
+    look: Callable[[int | None], Affordable], carry_out: Callable[[Bearing | None], Run], least: Run, last_due: LastDue
 ) -> Run:  # fmt: skip
     """A run that pays no more than the forecast bears until it is debt-free.
 
@@ -103,7 +113,7 @@ def capped(
     while True:
         ends = run.debt_free
         bears = look(ends)
-        run = carry_out(bears.bearing(least.paid_before))
+        run = carry_out(bears.bearing(least, last_due))
         # Paying less takes longer, and the forecast is then looked at for longer.
         if ends is None or (run.debt_free is not None and run.debt_free <= ends):
             return run

@@ -14,7 +14,8 @@ from scipy.sparse import coo_array
 
 from next_penny.core.payoff.comparing import cheapest_of
 from next_penny.core.payoff.debts import Debt, LoanDebt, PlainDebt, rates_from
-from next_penny.core.payoff.run import Guide, Run
+from next_penny.core.payoff.outcome import Run
+from next_penny.core.payoff.run import Guide
 
 # What is still owed at the end of the program costs so much beside its interest: more than any rate.
 _LEFT_OWED = 100.0

@@ -4,15 +4,16 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import NamedTuple
 
-from next_penny.core.balance_terms import RateStep
 from next_penny.core.loans.level import period_rate, rounded_level
 from next_penny.core.money import rounded_quotient
 from next_penny.core.payoff.comparing import cheapest_of
 from next_penny.core.payoff.debts import MONTHS_A_YEAR, Debt, Minimum, PlainDebt
-from next_penny.core.payoff.run import Run, run
+from next_penny.core.payoff.outcome import Run
+from next_penny.core.payoff.run import run
 from next_penny.core.payoff.way import Way
+from next_penny.core.plan.terms.cards import RateStep
+from next_penny.core.plan.way_out import STRATEGIES
 from next_penny.core.problems import refused
-from next_penny.core.way_out import STRATEGIES
 
 _NEW = "the new debt"
 
@@ -66,7 +67,7 @@ def consolidate(way: Way, chosen: tuple[str, ...], new: NewLoan | NewCard) -> Co
     debt, fees, in_cash = _new_debt(new, moved)
     kept = [each for each in way.debts.debts if each.id not in chosen]
     before = way.run
-    after = _paid_off(way, [*kept, debt])
+    after = _paid_off(way, [*kept, debt], replaced[0].id)
     both = not after.never and not before.never
     costs, costs_before = after.total_interest + fees, before.total_interest
     return Consolidated(
@@ -86,10 +87,18 @@ def _new_debt(new: NewLoan | NewCard, moved: int) -> tuple[Debt, int, int]:
     return PlainDebt(_NEW, "The new loan", owed, new.annual_rate, Minimum(level)), new.fees, in_cash
 
 
-def _paid_off(way: Way, debts: list[Debt]) -> Run:
-    bears, choice = way.bearing(way.run), way.asked.choice
+def _paid_off(way: Way, debts: list[Debt], in_place_of: str) -> Run:
+    """The debts paid off; the new one is due when one that it replaces was."""
+
+    def last_due(id: str, month: int) -> int:
+        return way.last_due(in_place_of if id == _NEW else id, month)
+
+    bears, choice = way.bearing(way.run, last_due), way.asked.choice
     tried = STRATEGIES if choice == "cheapest" else (choice,)
-    return cheapest_of([run(debts, way.debts.start, replace(way.asked.wish, strategy=each), bears) for each in tried])
+    runs = [
+        run(debts, way.debts.start, replace(way.asked.wish, strategy=each), bears, last_due=last_due) for each in tried
+    ]
+    return cheapest_of(runs)
 
 
 def _minimums(run: Run) -> int:

@@ -12,13 +12,14 @@ from fractions import Fraction
 from functools import cached_property
 from typing import Protocol
 
-from next_penny.core.balance_terms import RateStep
 from next_penny.core.dates.calendar import month_end, month_number
-from next_penny.core.loan_terms import LoanTerms
 from next_penny.core.loans.extras import NOTHING_HAPPENED, History
-from next_penny.core.loans.schedule import Resume, payments_counted
+from next_penny.core.loans.schedule import payments_counted
 from next_penny.core.loans.steps import LoanSteps, StepPaid
+from next_penny.core.loans.walked import Resume
 from next_penny.core.money import rounded_quotient
+from next_penny.core.plan.terms.cards import RateStep
+from next_penny.core.plan.terms.loans import LoanTerms
 
 MONTHS_A_YEAR = 12
 

@@ -1,28 +1,30 @@
 """The debts of a household as a plan of paying them off sees them, at the beginning of a month."""
 
 from bisect import bisect_left
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import NamedTuple
 
-from next_penny.core.balances.cards import due_day, dues_between
+from next_penny.core.accounts.cards import due_day, dues_between
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_end, month_number, month_start
 from next_penny.core.forecast.projection import Forecast, project
 from next_penny.core.forecast.trials import with_changes
 from next_penny.core.loans.extras import History, extras_until
-from next_penny.core.loans.schedule import Resume
 from next_penny.core.loans.standing import Standing, standing
-from next_penny.core.moment import Moment
-from next_penny.core.overlay import PlanChange
+from next_penny.core.loans.walked import Resume
 from next_penny.core.payoff.debts import MONTHS_A_YEAR, Debt, LoanDebt, Minimum, PlainDebt
-from next_penny.core.payoff.told import NOTHING_OWED, left_out_note
-from next_penny.core.plan import Account
+from next_penny.core.payoff.wording import NOTHING_OWED, left_out_note
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.changes import PlanChange
 from next_penny.core.problems import PlanError, Problem, refused
 
 # How far ahead the forecast is looked at for what it bears.
 MOST_YEARS_AHEAD = 10
+# Due dates of loans are listed so many months at a time.
+_LOANS_LOOKED_AT = 30 * MONTHS_A_YEAR
 _NEVER = date.max.toordinal()
 _NOT_CHOSEN = "is not chosen"
 
@@ -90,11 +92,12 @@ def _chosen(moment: Moment, named: Sequence[str] | None) -> list[Account]:
         owed = [account for account in moment.plan.accounts if account.is_debt]
         return sorted(owed, key=lambda account: account.currency != here)
     held, problems = moment.plan.account_by_id, list[Problem]()
+    currency = next((held[id].currency for id in named if id in held), "")
     for place, id in enumerate(named):
         if id not in held or not held[id].is_debt:
             problems.append(Problem(("debts", place), "Choose a loan, a card or a line.", "unknown_id"))
-        elif held[id].currency != held[named[0]].currency:
-            message = f"Debts that are paid off together share a currency: choose those in {held[named[0]].currency}."
+        elif held[id].currency != currency:
+            message = f"Debts that are paid off together share a currency: choose those in {currency}."
             problems.append(Problem(("debts", place), message, "other_currency"))
     if problems:
         raise PlanError(problems)
@@ -116,10 +119,10 @@ def _debt(moment: Moment, account: Account, start: int) -> Debt | None:
     owed = owed_before(moment, account, start)
     if account.card is not None:
         least = account.card.minimum
-        return PlainDebt(
-            account.id, account.name, owed, Decimal(0), Minimum(least.floor, least.percent, least.plus_interest),
-            account.card.rates,
-        )  # fmt: skip
+        # Without a percentage, or anything on top of it, the minimum is a fixed amount.
+        percent = least.percent if least.percent or least.plus_interest else None
+        minimum = Minimum(least.floor, percent, least.plus_interest)
+        return PlainDebt(account.id, account.name, owed, Decimal(0), minimum, account.card.rates)
     return _loan_debt(standing(moment, account), owed, start)
 
 
@@ -144,8 +147,9 @@ def _loan_debt(stands: Standing, owed: int, start: int) -> LoanDebt:
     while place < len(shown) and shown.due[place] in settled and settled[shown.due[place]].day < first:
         place += 1  # it was paid early
     since = shown.due[place - 1] if place else shown.since
-    # What moved since the last due date is in what is owed, and counts with the next.
-    moved = [each for each in (*shown.moved, *shown.between) if since < each.day < first]
+    # What moved since the last due date, or from the opening day on, is in what is owed, and counts with the next.
+    begin = since if place else since - 1
+    moved = [each for each in (*shown.moved, *shown.between) if begin < each.day < first]
     paid = shown.first_number - 1 + place
     level = shown.levels[min(place, len(shown) - 1)] if paid and paid >= stands.terms.interest_only else None
     resume = Resume(paid, owed + sum(each.amount for each in moved), since, level)
@@ -206,6 +210,31 @@ def due_days(moment: Moment, account: Account, first: int, last: int) -> Iterato
         yield from (day for day in standing(moment, account).shown.due if first <= day <= last)
     if account.card is not None:
         yield from (due for _, due in dues_between(account.card, first, last))
+
+
+class LastDueDays:
+    """The last day of any month on which each of some debts is due, as a day number; 0 where it is not."""
+
+    def __init__(self, accounts: Iterable[Account]) -> None:
+        self._accounts = {account.id: account for account in accounts}
+        self._days: dict[tuple[str, int], int] = {}
+        self._loans_until = 0
+
+    def __call__(self, id: str, month: int) -> int:
+        account = self._accounts[id]
+        if account.loan is not None and month > self._loans_until:
+            self._look_at_loans(month + _LOANS_LOOKED_AT)
+        if account.card is not None and (id, month) not in self._days:
+            dues = [due for _, due in dues_between(account.card, month_start(month), month_end(month))]
+            self._days[id, month] = max(dues, default=0)
+        return self._days.get((id, month), 0)
+
+    def _look_at_loans(self, until: int) -> None:
+        self._loans_until = until
+        for account in self._accounts.values():
+            if account.loan is not None:
+                for day in account.loan.due_days_until(month_end(until)):
+                    self._days[account.id, month_number(date.fromordinal(day))] = day
 
 
 def furthest(moment: Moment) -> int:

@@ -5,15 +5,16 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import NamedTuple
 
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_number, month_start
 from next_penny.core.forecast.acting import acted
 from next_penny.core.loans.standing import Standing, standing
-from next_penny.core.moment import Moment
 from next_penny.core.money import whole_percent
 from next_penny.core.payoff.household import due_days, furthest
 from next_penny.core.payoff.way import Way
-from next_penny.core.plan import Account, interest_id, payment_id
-from next_penny.core.way_out import ExpectedDebt, WayOut
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.flows import interest_id, payment_id
+from next_penny.core.plan.way_out import ExpectedDebt, WayOut
 
 
 class DebtProgress(NamedTuple):

@@ -11,15 +11,16 @@ from next_penny.core.forecast.low_points import LowPoint, lowest
 from next_penny.core.forecast.projection import project
 from next_penny.core.forecast.trials import with_changes
 from next_penny.core.money import round_half_up
-from next_penny.core.overlay import PlanChange
 from next_penny.core.payoff.comparing import least
 from next_penny.core.payoff.debts import Debt
 from next_penny.core.payoff.household import furthest
-from next_penny.core.payoff.run import Run
+from next_penny.core.payoff.outcome import Run
 from next_penny.core.payoff.way import Way
-from next_penny.core.plan import Account, Flow
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.way_out import MonthAmount
 from next_penny.core.problems import refused
-from next_penny.core.way_out import MonthAmount
 
 _DIGITS = 50
 _TAKEN = "taken-from-savings"

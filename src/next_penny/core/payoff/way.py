@@ -5,18 +5,19 @@ from dataclasses import replace
 from datetime import date
 from functools import cached_property
 
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_start
 from next_penny.core.forecast.projection import AccountRun, project
-from next_penny.core.moment import Moment
 from next_penny.core.payoff.affordable import Affordable, MonthlyRoom, Room, capped
 from next_penny.core.payoff.cheapest import cheapest
 from next_penny.core.payoff.comparing import Compared, cheapest_of, compared
-from next_penny.core.payoff.household import Debts, debts_of, furthest, payment_days, without_extras
-from next_penny.core.payoff.run import NO_GUIDE, Bearing, Guide, Run, run
-from next_penny.core.payoff.told import order_notes
-from next_penny.core.plan import Account
+from next_penny.core.payoff.household import Debts, LastDueDays, debts_of, furthest, payment_days, without_extras
+from next_penny.core.payoff.outcome import Run
+from next_penny.core.payoff.run import NO_GUIDE, Bearing, Guide, LastDue, run
+from next_penny.core.payoff.wording import order_notes
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.way_out import STRATEGIES, Asked, Strategy, Wish
 from next_penny.core.problems import PlanError, refused
-from next_penny.core.way_out import STRATEGIES, Asked, Strategy, Wish
 
 
 class Way:
@@ -61,7 +62,13 @@ class Way:
 
     def carried_out(self, wish: Wish, bears: Bearing | None = None, guide: Guide = NO_GUIDE) -> Run:
         """These debts, paid off as wished."""
-        return run(self.debts.debts, self.debts.start, wish, bears, guide)
+        return run(self.debts.debts, self.debts.start, wish, bears, guide, self.last_due)
+
+    @cached_property
+    def last_due(self) -> LastDueDays:
+        """The last day of each month on which each debt is due."""
+        accounts = self.debts.accounts
+        return self.moment.keep(f"due days of {self._key}", lambda: LastDueDays(accounts))
 
     @property
     def in_order(self) -> Wish:
@@ -95,11 +102,14 @@ class Way:
         best = cheapest_of(orders)
         return cheapest(self.debts.debts, orders, lambda guide: self.carried_out(wish, self.bearing(best), guide))
 
-    def bearing(self, found: Run) -> Bearing | None:
-        """How much the months of a plan that goes on as long as another may take; None where all that is wished."""
+    def bearing(self, found: Run, last_due: LastDue | None = None) -> Bearing | None:
+        """How much the months of a plan that goes on as long as another may take; None where all that is wished.
+
+        last_due: where others than these debts are paid off.
+        """
         if self.asked.cap == "none":
             return None
-        return self._bears_until(found.debt_free).bearing(self.least.paid_before)
+        return self._bears_until(found.debt_free).bearing(self.least, last_due or self.last_due)
 
     @property
     def wished(self) -> list[int]:
@@ -122,7 +132,7 @@ class Way:
             return self.least
         if self.asked.cap == "none":
             return self.carried_out(wish)
-        return capped(self._bears_until, lambda bearing: self.carried_out(wish, bearing), self.least)
+        return capped(self._bears_until, lambda bearing: self.carried_out(wish, bearing), self.least, self.last_due)
 
     def _bears_until(self, month: int | None) -> Affordable:
         """What is borne, looked at until the end of a month, ten years at most, unless asked otherwise."""

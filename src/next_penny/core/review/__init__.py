@@ -1,1 +1,1 @@
-"""What happened, held against what should have: statements, mistakes in the books, years."""
+"""What happened against what was expected."""

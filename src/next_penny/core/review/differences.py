@@ -4,7 +4,8 @@ from collections.abc import Iterable, Sequence
 from typing import NamedTuple, Protocol
 
 from next_penny.core.dates.sentences import full_day
-from next_penny.core.plan import Entry, Plan
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
 
 # As many names as one reads before deciding.
 _NAMED = 12

@@ -3,7 +3,8 @@
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from next_penny.core.plan import Entry, Plan
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
 
 
 class TaggedEntry(NamedTuple):

@@ -5,8 +5,8 @@ import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { PageLink } from "@/shared/kit/PageLink";
 import { keptSearch, useView } from "@/shared/view";
-import { ACCOUNT_KINDS } from "./AccountSlip";
-import { Categories } from "./Categories";
+import { ACCOUNT_KINDS } from "./account/AccountSlip";
+import { Categories } from "./categories/Categories";
 
 type Row = Schemas["AccountRow"];
 

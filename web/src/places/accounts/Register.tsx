@@ -5,13 +5,13 @@ import { useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
-import { AddressField } from "@/shared/kit/AddressField";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
-import { Select } from "@/shared/kit/Select";
+import { AddressField } from "@/shared/kit/fields/AddressField";
+import { Select } from "@/shared/kit/fields/Select";
 import { useView } from "@/shared/view";
-import { EntryInline } from "./EntryInline";
-import { EntryLine, GRID } from "./EntryLine";
+import { EntryInline } from "./entry/EntryInline";
+import { EntryLine, GRID } from "./entry/EntryLine";
 
 /** What was recorded on one account, newest first, with the balance after each entry. */
 export function Register() {

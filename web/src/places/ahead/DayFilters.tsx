@@ -1,6 +1,6 @@
 import { useEntryChoices } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
-import { Select } from "@/shared/kit/Select";
+import { Select } from "@/shared/kit/fields/Select";
 import { useView } from "@/shared/view";
 
 const KINDS = [

@@ -5,10 +5,10 @@ import { civil, dayText, iso, money } from "@/shared/format";
 import { type Foldout, Foldouts } from "@/shared/kit/Foldouts";
 import { Term } from "@/shared/kit/Term";
 import { useView } from "@/shared/view";
-import { Afford } from "./Afford";
-import { Paydays } from "./Paydays";
-import { Remedies } from "./Remedies";
-import { ShallowList } from "./Shallows";
+import { Afford } from "./short/Afford";
+import { Paydays } from "./short/Paydays";
+import { Remedies } from "./short/Remedies";
+import { ShallowList } from "./short/Shallows";
 
 type AheadAnswer = Schemas["AheadAnswer"];
 type AccountForecast = AheadAnswer["accounts"][number];
@@ -16,6 +16,10 @@ type AccountForecast = AheadAnswer["accounts"][number];
 /** In sentences: until the next payday, and where money runs short and what would keep the floor. */
 export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string }) {
   const names = useNames();
+  const debts = new Set(useAccounts().data?.accounts.flatMap(({ account, is_debt }) => (is_debt ? [account.id] : [])));
+  const { period } = useView();
+  // Days that have passed are told in their figures; what is said here is of today and later.
+  const isPast = period !== null && period.until < ahead.today;
   return (
     <section aria-label="Outlook" className="mb-4 flex flex-col gap-1">
       <Today ahead={ahead} names={names} />
@@ -38,15 +42,22 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
           )}
         </p>
       ))}
-      {ahead.accounts.map((account) => (
-        <Shallows
-          key={account.id}
-          account={account}
-          topUp={ahead.top_ups_in_all[account.id] ?? 0}
-          name={names.get(account.id) ?? ""}
-          today={ahead.today}
-        />
-      ))}
+      {ahead.accounts.map((account) =>
+        debts.has(account.id) ? (
+          <Owed key={account.id} account={account} name={names.get(account.id) ?? ""} />
+        ) : (
+          !isPast && (
+            <Shallows
+              key={account.id}
+              account={account}
+              topUp={ahead.top_ups_in_all[account.id] ?? 0}
+              name={names.get(account.id) ?? ""}
+              today={ahead.today}
+              until={until}
+            />
+          )
+        ),
+      )}
       <Foldouts items={foldoutsOf(ahead, names, until)} />
     </section>
   );
@@ -82,18 +93,29 @@ interface ShallowsProps {
   topUp: number;
   name: string;
   today: string;
+  until: string;
+}
+
+/** A debt has no floor: what is owed on it, and what a card may still be used for. */
+function Owed({ account, name }: { account: AccountForecast; name: string }) {
+  const available = account.available?.[0]?.[1];
+  return (
+    <p className="text-pencil">
+      {name}: {money(Math.max(0, -account.today_balance), account.currency)} owed
+      {available !== undefined && `, ${money(available as number, account.currency)} can still be spent on it`}.
+    </p>
+  );
 }
 
 /** Each stretch below an account's floor, and the least money that would keep it. */
-function Shallows({ account, topUp, name, today }: ShallowsProps) {
-  const isPicked = useView().period !== null;
+function Shallows({ account, topUp, name, today, until }: ShallowsProps) {
   const below = account.stretches.filter((stretch) => stretch.below === "floor");
   const nearly = account.stretches.filter((stretch) => stretch.below === "cushion");
   if (below.length === 0)
     return (
       <p className="text-pencil">
         {name} stays above its <Term of="Floor">floor</Term>
-        {isPicked && " on these days"}
+        {` until ${dayText(until, today)}`}
         {nearly.length > 0 && (
           <>
             , and dips into its <Term of="Cushion">cushion</Term> {times(nearly.length)}

@@ -3,7 +3,7 @@ import { type KeyboardEvent, type RefObject, useLayoutEffect, useMemo, useRef, u
 import type { Schemas } from "@/shared/api/client";
 import { dayText, digits } from "@/shared/format";
 import { Term } from "@/shared/kit/Term";
-import { useWaters } from "@/shared/waters";
+import { useWaters } from "@/shared/look/waters";
 import { DayFilters, type Filters } from "./DayFilters";
 import { AccountName, type DayEvent, DayLine, GRID } from "./DayLine";
 import { MoveAsk } from "./MoveAsk";

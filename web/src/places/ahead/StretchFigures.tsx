@@ -3,7 +3,7 @@ import { useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
-import { ChooseOne } from "@/shared/kit/Choice";
+import { ChooseOne } from "@/shared/kit/fields/Choice";
 
 type Figures = Schemas["FiguresModel"];
 

@@ -1,5 +1,4 @@
 import { useHousehold, useSave } from "@/shared/api/hooks";
-import { isOwn } from "@/shared/kinds";
 import { useToast } from "@/shared/kit/Toast";
 
 export interface Movable {
@@ -8,12 +7,12 @@ export interface Movable {
   name: string;
   date: string;
   status: string;
-  kind: string;
+  may_change: boolean;
 }
 
 /** Whether an item can be given another day. */
 export const mayMove = (event: Movable) =>
-  event.flow !== null && event.nominal !== null && event.status !== "settled" && isOwn(event.kind);
+  event.flow !== null && event.nominal !== null && event.status !== "settled" && event.may_change;
 
 /** Give an expected item another day, just this once or from here on. */
 export function useMove() {

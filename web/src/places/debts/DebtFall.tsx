@@ -1,7 +1,7 @@
 import { linear } from "@/shared/charts/linear";
 import { useWidth } from "@/shared/charts/useWidth";
 import { dayNumber, money } from "@/shared/format";
-import { YearAxis } from "./LoanChart";
+import { YearAxis } from "./loan/LoanChart";
 
 interface Props {
   balances: [string, number][] | (string | number)[][];

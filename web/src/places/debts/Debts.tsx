@@ -2,12 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
-import { dayText, money, monthOf } from "@/shared/format";
+import { dayText, money, monthOf, rateText } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { PageLink } from "@/shared/kit/PageLink";
 import { ShareBar } from "@/shared/kit/ShareBar";
 import { keptSearch, useView } from "@/shared/view";
-import { CardTable } from "./CardTable";
+import { CardTable } from "./cards/CardTable";
 import { DebtFall } from "./DebtFall";
 import { WholeNotice } from "./mortgage/RecordedWhole";
 import { HowItGoes } from "./way/WayProgress";
@@ -145,7 +145,7 @@ function LoanLine({ loan, today }: { loan: Row; today: string }) {
         </span>
       </td>
       <td className="font-semibold">{money(loan.owed, currency)}</td>
-      <td className="hidden @2xl:table-cell">{loan.annual_rate}%</td>
+      <td className="hidden @2xl:table-cell">{rateText(loan.annual_rate)}%</td>
       <td className="hidden @2xl:table-cell">
         {money(loan.payment, currency)}
         {loan.principal_and_interest !== loan.payment && (

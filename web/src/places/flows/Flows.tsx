@@ -4,10 +4,10 @@ import { useFlows } from "@/shared/api/hooks";
 import { money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
-import { AllowanceGroup } from "./AllowanceGroup";
+import { AllowanceGroup } from "./allowances/AllowanceGroup";
+import { SetAside } from "./aside/SetAside";
 import { Candidates } from "./Candidates";
 import { FlowTable } from "./FlowTable";
-import { SetAside } from "./SetAside";
 import { Subscriptions } from "./Subscriptions";
 
 type Row = Schemas["FlowRow"];

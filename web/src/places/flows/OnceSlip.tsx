@@ -1,7 +1,7 @@
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
 import { useAccounts, useFlows } from "@/shared/api/hooks";
 import { dayText, digits, readAmount } from "@/shared/format";
-import { Field } from "@/shared/kit/Field";
+import { Field } from "@/shared/kit/fields/Field";
 import { madeBy } from "@/shared/made";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";

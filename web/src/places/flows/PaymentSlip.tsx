@@ -1,13 +1,13 @@
 import { Link } from "react-router";
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
-import { Field } from "@/shared/kit/Field";
-import { Select } from "@/shared/kit/Select";
+import { Field } from "@/shared/kit/fields/Field";
+import { Select } from "@/shared/kit/fields/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { keptSearch, useView } from "@/shared/view";
 import { Planned, plannedOf, takingBack } from "./Planned";
-import { ROLLS } from "./WhenFields";
+import { ROLLS } from "./slip/WhenFields";
 
 /** The payment that a loan makes by itself: its dates and amounts are the loan's, the rest can be set here. */
 export function PaymentSlip({ row, today }: { row: Schemas["FlowRow"]; today: string }) {

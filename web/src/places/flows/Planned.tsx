@@ -1,7 +1,7 @@
 /** What of a flow or allowance is other than its rule: changed dates, later changes; each may be taken back. */
 import type { ChangeRequest, Flow, Schemas } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
-import { FieldGroup } from "@/shared/kit/Field";
+import { FieldGroup } from "@/shared/kit/fields/Field";
 
 export interface PlannedItem {
   /** How it is told to the app that this is to be as planned again. */

@@ -3,9 +3,9 @@ import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText, digits, money, setWriting } from "@/shared/format";
+import { Select } from "@/shared/kit/fields/Select";
 import { PageLink } from "@/shared/kit/PageLink";
-import { Select } from "@/shared/kit/Select";
-import { PaperHeading, useOnPaper } from "@/shared/paper";
+import { PaperHeading, useOnPaper } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
 
 type Answer = Schemas["TaxYearAnswer"];

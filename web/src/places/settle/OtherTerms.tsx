@@ -2,9 +2,9 @@ import { type FormEvent, useState } from "react";
 import { useAccounts } from "@/shared/api/hooks";
 import { digits, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
-import { Field } from "@/shared/kit/Field";
-import { Select } from "@/shared/kit/Select";
-import { AmountField, DayField } from "@/shared/kit/TypedFields";
+import { Field } from "@/shared/kit/fields/Field";
+import { Select } from "@/shared/kit/fields/Select";
+import { AmountField, DayField } from "@/shared/kit/fields/TypedFields";
 import { BLANK_SPLIT, readSplit, type SplitForm, SplitParts } from "./SplitParts";
 import type { Due, SettleLine } from "./useSettle";
 

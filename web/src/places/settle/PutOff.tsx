@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import { Button } from "@/shared/kit/Button";
-import { Field } from "@/shared/kit/Field";
+import { Field } from "@/shared/kit/fields/Field";
 import type { Due, SettleLine } from "./useSettle";
 
 interface Props {

@@ -2,8 +2,8 @@ import { type KeyboardEvent, startTransition, useEffect, useRef, useState } from
 import { Link } from "react-router";
 import type { Schemas } from "@/shared/api/client";
 import { dayText } from "@/shared/format";
+import { useShortcuts } from "@/shared/hooks/useShortcuts";
 import { Button } from "@/shared/kit/Button";
-import { useShortcuts } from "@/shared/useShortcuts";
 import { useView } from "@/shared/view";
 import { type DueActions, DueRow } from "./DueRow";
 import { SettledToday } from "./SettledToday";

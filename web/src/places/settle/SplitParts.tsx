@@ -1,5 +1,5 @@
 import { digits, readAmount } from "@/shared/format";
-import { Field } from "@/shared/kit/Field";
+import { Field } from "@/shared/kit/fields/Field";
 import type { Due, SettleLine } from "./useSettle";
 
 const PARTS = ["interest", "principal", "escrow", "insurance"] as const;

@@ -10,20 +10,18 @@ export type Refusal = Schemas["Refusal"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 
-/** Calls that read figures of the plan with the what-if of the address laid over it; and edits, which go into it. */
-const KNOWS_WHAT_IFS =
-  /^\/api\/(ahead|changes|tideline|year-list|net-worth|months|figures|forecast|afford|remedies|debts|escrow|payoff|flows|allowances|accounts)/;
-
+// Every call names the what-if of the address. Which ones read it, and that edits go into it, is the server's to say
+// (`what_if` in its OpenAPI document): so a page cannot hold figures of two plans.
 api.use({
   async onRequest({ request }) {
     const shown = new URLSearchParams(window.location.search).get("what_if");
+    if (!shown) return undefined;
     const url = new URL(request.url);
-    if (!shown || !KNOWS_WHAT_IFS.test(url.pathname) || url.pathname.startsWith("/api/payoff/adopt")) return undefined;
     url.searchParams.set("what_if", shown);
     if (request.method === "GET") return new Request(url, request);
     // A body that is sent again is read first.
     const { method, headers, signal } = request;
-    return new Request(url, { method, headers, signal, body: await request.text() });
+    return new Request(url, { method, headers, signal, body: await request.arrayBuffer() });
   },
 });
 
@@ -40,8 +38,17 @@ export const isShutOut = (error: unknown): boolean => {
   return Array.isArray(details) && details[0]?.type === "login";
 };
 
-/** The data of an answer, or the refusal thrown. */
-export async function answer<T>(request: Promise<{ data?: unknown; error?: unknown }>): Promise<T> {
+/** A type as openapi-fetch sees it: it takes pairs for lists. */
+type AsFetched<T> = T extends [infer First, infer Second]
+  ? (AsFetched<First> | AsFetched<Second>)[]
+  : T extends (infer Item)[]
+    ? AsFetched<Item>[]
+    : T extends object
+      ? { [Name in keyof T]: AsFetched<T[Name]> }
+      : T;
+
+/** The data of an answer, of the type that the address answers with, or the refusal thrown. */
+export async function answer<T>(request: Promise<{ data?: AsFetched<T>; error?: unknown }>): Promise<T> {
   const { data, error } = await request.catch((cause) => {
     if (cause instanceof DOMException && cause.name === "AbortError") throw cause;
     throw new Error("The app does not answer. Is it still running?");

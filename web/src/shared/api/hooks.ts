@@ -1,6 +1,6 @@
 import { hashKey, keepPreviousData, type QueryKey, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useToast } from "@/shared/kit/Toast";
-import { useView } from "../view";
+import { useView } from "@/shared/view";
 import { answer, api, type ChangeRequest, isShutOut, Refused, type Schemas, type TidelineAnswer } from "./client";
 
 type History = Schemas["HistoryAnswer"];

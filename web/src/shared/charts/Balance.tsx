@@ -1,5 +1,5 @@
-import type { Schemas } from "../api/client";
-import { dayNumber } from "../format";
+import type { Schemas } from "@/shared/api/client";
+import { dayNumber } from "@/shared/format";
 import { BAND_FROM_DAYS, lowsPath, type MonthRange, monthRanges } from "./months";
 import { type Scales, stepPath } from "./steps";
 

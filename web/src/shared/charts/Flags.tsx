@@ -1,5 +1,5 @@
-import type { Schemas } from "../api/client";
-import { dayNumber, dayText, money } from "../format";
+import type { Schemas } from "@/shared/api/client";
+import { dayNumber, dayText, money } from "@/shared/format";
 import type { Scales } from "./steps";
 
 type Low = Schemas["LowPointModel"];

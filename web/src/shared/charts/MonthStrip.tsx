@@ -1,5 +1,5 @@
 import { addMonths, format } from "date-fns";
-import { civil, money } from "../format";
+import { civil, money } from "@/shared/format";
 
 interface Props {
   months: number[];

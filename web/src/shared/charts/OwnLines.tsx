@@ -1,4 +1,4 @@
-import type { Schemas } from "../api/client";
+import type { Schemas } from "@/shared/api/client";
 import { Balance } from "./Balance";
 import type { Scales } from "./steps";
 

@@ -1,9 +1,9 @@
 import { type KeyboardEvent, type PointerEvent, useId, useMemo, useRef, useState } from "react";
-import { linear } from "@/shared/charts/linear";
-import type { Schemas } from "../api/client";
-import { dayNumber, dayOfNumber, dayText, money } from "../format";
+import type { Schemas } from "@/shared/api/client";
+import { dayNumber, dayOfNumber, dayText, money } from "@/shared/format";
 import { Balance, Copper } from "./Balance";
 import { Flags } from "./Flags";
+import { linear } from "./linear";
 import { type OwnLine, OwnLines } from "./OwnLines";
 import { levelOn, type Scales } from "./steps";
 import { TimeAxis } from "./TimeAxis";

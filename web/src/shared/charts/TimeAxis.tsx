@@ -1,5 +1,5 @@
 import { addMonths, addWeeks, format, startOfMonth, startOfWeek, startOfYear } from "date-fns";
-import { civil, dayNumber, iso, shortDay } from "../format";
+import { civil, dayNumber, iso, shortDay } from "@/shared/format";
 
 interface Props {
   from: string;

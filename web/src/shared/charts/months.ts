@@ -1,6 +1,6 @@
 /** A balance over months: how low and how high it went in each. */
 import { addMonths, startOfMonth } from "date-fns";
-import { civil, dayNumber, iso } from "../format";
+import { civil, dayNumber, iso } from "@/shared/format";
 import type { Level, Scales } from "./steps";
 
 export interface MonthRange {

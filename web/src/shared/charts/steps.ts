@@ -1,5 +1,5 @@
 /** Step lines: a balance holds from the day it changes until the day it changes next. */
-import { dayNumber } from "../format";
+import { dayNumber } from "@/shared/format";
 
 export type Level = [string, number];
 

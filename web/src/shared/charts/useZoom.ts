@@ -1,5 +1,5 @@
 import { type RefObject, useCallback, useEffect, useRef } from "react";
-import { dayNumber, dayOfNumber } from "../format";
+import { dayNumber, dayOfNumber } from "@/shared/format";
 
 const SHORTEST = 14;
 const LONGEST_AHEAD = 3653;

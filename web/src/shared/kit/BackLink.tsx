@@ -1,6 +1,6 @@
 import { ArrowLeft } from "lucide-react";
 import { Link } from "react-router";
-import { keptSearch, useView } from "../view";
+import { keptSearch, useView } from "@/shared/view";
 
 /** From a page of one thing back to the place that lists them. */
 export function BackLink({ to, name }: { to: string; name: string }) {

@@ -1,6 +1,6 @@
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
-import { WORDS } from "../words";
+import { WORDS } from "@/shared/words";
 
 interface Props {
   /** The word as it is explained: `Floor`. */

@@ -1,8 +1,8 @@
 import { ArrowRight } from "lucide-react";
-import type { Schemas } from "../api/client";
-import { useAccounts } from "../api/hooks";
-import { dayText, money, monthOf } from "../format";
-import { useWaters } from "../waters";
+import type { Schemas } from "@/shared/api/client";
+import { useAccounts } from "@/shared/api/hooks";
+import { dayText, money, monthOf } from "@/shared/format";
+import { useWaters } from "@/shared/look/waters";
 
 type Low = Schemas["LowPointModel"] | null;
 

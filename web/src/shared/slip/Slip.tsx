@@ -1,8 +1,8 @@
 import { X } from "lucide-react";
 import { type FormEvent, type ReactNode, useEffect, useRef } from "react";
-import { Button } from "../kit/Button";
-import { useIsPhone } from "../useIsPhone";
-import { useView } from "../view";
+import { useIsPhone } from "@/shared/hooks/useIsPhone";
+import { Button } from "@/shared/kit/Button";
+import { useView } from "@/shared/view";
 import { useDraft } from "./draft";
 import { Effect } from "./Effect";
 
@@ -14,6 +14,8 @@ interface Props {
   onSave: () => void;
   onDelete?: (() => void) | undefined;
   deleteName?: string;
+  /** What may be done in place of what was refused. */
+  instead?: { name: string; act: () => void } | undefined;
   /** What is new may be saved and followed by another. */
   isNew?: boolean;
   children: ReactNode;
@@ -28,6 +30,7 @@ export function Slip({
   onSave,
   onDelete,
   deleteName,
+  instead,
   isNew = false,
   children,
 }: Props) {
@@ -67,7 +70,7 @@ export function Slip({
   };
   const send = (isAnotherWanted: boolean) => {
     draft.isAnotherWanted.current = isAnotherWanted;
-    if (!isSaving) onSave();
+    onSave();
   };
   return (
     <Paper
@@ -101,14 +104,19 @@ export function Slip({
           {problem && (
             <p role="alert" className="mb-2 text-rust">
               {problem}
+              {instead && (
+                <Button look="link" className="!min-h-9" onClick={instead.act}>
+                  {instead.name}
+                </Button>
+              )}
             </p>
           )}
           <div className="flex items-center gap-2">
-            <Button look="main" type="submit" disabled={isSaving} aria-keyshortcuts="Control+Enter">
+            <Button look="main" type="submit" aria-busy={isSaving} aria-keyshortcuts="Control+Enter">
               {saveName}
             </Button>
             {isNew && (
-              <Button disabled={isSaving} onClick={() => send(true)}>
+              <Button aria-busy={isSaving} onClick={() => send(true)}>
                 And another
               </Button>
             )}

@@ -1,5 +1,6 @@
 /** What is typed into a slip is kept in this browser until it is saved or thrown away, and offered when it opens again. */
 import { createContext, type ReactNode, type RefObject, useContext, useMemo, useRef, useState } from "react";
+import { readDraft, removeDraft, writeDraft } from "@/shared/drafts";
 
 interface Draft {
   /** What was typed here before and not saved; null once it is taken up, thrown away, or there is none. */
@@ -36,10 +37,6 @@ const DraftContext = createContext<Draft>(NOTHING);
 
 export const useDraft = () => useContext(DraftContext);
 
-const PREFIX = "draft ";
-// Nobody comes back to more half-filled slips than that.
-const MOST = 40;
-
 interface Props {
   name: string;
   onAgain: () => void;
@@ -47,15 +44,14 @@ interface Props {
 }
 
 export function DraftProvider({ name, onAgain, children }: Props) {
-  const key = PREFIX + name;
-  const [begun] = useState<unknown>(() => read(key));
+  const [begun] = useState<unknown>(() => readDraft(name));
   const [offered, setOffered] = useState(begun);
   const [isStale, setStale] = useState(false);
   const isAnotherWanted = useRef(false);
   const draft = useMemo(() => {
     let put: (values: unknown) => void = () => {};
     const forget = () => {
-      remove(key);
+      removeDraft(name);
       setOffered(null);
     };
     return {
@@ -64,44 +60,16 @@ export function DraftProvider({ name, onAgain, children }: Props) {
         setOffered(null);
       },
       throwAway: forget,
-      keep: (values: unknown) => write(key, values),
+      keep: (values: unknown) => writeDraft(name, values),
       forget,
       onTakeUp: (next: (values: unknown) => void) => {
         put = next;
       },
     };
-  }, [key, begun]);
+  }, [name, begun]);
   const value = useMemo(
     () => ({ ...draft, offered, again: onAgain, isAnotherWanted, isStale, setStale }),
     [draft, offered, onAgain, isStale],
   );
   return <DraftContext value={value}>{children}</DraftContext>;
-}
-
-// A browser may keep nothing, or be full: a slip works without its draft.
-function read(key: string): unknown {
-  try {
-    return JSON.parse(localStorage.getItem(key) ?? "null");
-  } catch {
-    return null;
-  }
-}
-
-function write(key: string, values: unknown) {
-  try {
-    localStorage.removeItem(key);
-    const kept = Object.keys(localStorage).filter((each) => each.startsWith(PREFIX));
-    for (const old of kept.slice(0, Math.max(0, kept.length - MOST + 1))) localStorage.removeItem(old);
-    localStorage.setItem(key, JSON.stringify(values));
-  } catch {
-    // It is not kept.
-  }
-}
-
-function remove(key: string) {
-  try {
-    localStorage.removeItem(key);
-  } catch {
-    // There was none.
-  }
 }

@@ -1,9 +1,9 @@
-import { useEffect, useMemo, useState } from "react";
-import { type ChangeRequest, Refused } from "../api/client";
-import { useSave } from "../api/hooks";
-import { useToast } from "../kit/Toast";
-import { useView } from "../view";
-import { useWaters } from "../waters";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { type ChangeRequest, Refused } from "@/shared/api/client";
+import { useSave } from "@/shared/api/hooks";
+import { useToast } from "@/shared/kit/Toast";
+import { useWaters } from "@/shared/look/waters";
+import { useView } from "@/shared/view";
 import { useDraft } from "./draft";
 
 const NONE: ChangeRequest[] = [];
@@ -23,6 +23,7 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
   const text = JSON.stringify(changes);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the changes by value, not by identity
   const draft = useMemo(() => changes ?? NONE, [text]);
+  const queue = useSaveQueue();
   useEffect(() => {
     setDraft(draft);
     return () => setDraft(NONE);
@@ -33,6 +34,8 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
   const problems = useMemo(() => problemsByField(saveError ?? draftError), [saveError, draftError]);
   return {
     isSaving: save.isPending,
+    /** What was to be deleted is still in use. */
+    isInUse: saveError instanceof Refused && saveError.details.some(({ type }) => type === "in_use"),
     wasTried,
     /** What is wrong with a field, by its name in the document. */
     problem: (field: string): string | undefined =>
@@ -47,21 +50,49 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
       return undefined;
     },
     trySaving: () => setTried(true),
-    save: (list: ChangeRequest[], done: string) => {
-      setTried(true);
-      setTriedText(text);
-      save.mutateAsync(list).then(
-        (history) => {
+    save: (list: ChangeRequest[], done: string) =>
+      queue(() => {
+        setTried(true);
+        setTriedText(text);
+        return save.mutateAsync(list).then((history) => {
           draftKept.forget();
           toast([history.done ?? done, ...(history.notes ?? [])].join(" · "));
           if (draftKept.isAnotherWanted.current) draftKept.again();
           else closeSlip();
-        },
-        // What was refused shows at its field, which one then goes to.
-        () => setTimeout(focusProblem, 50),
-      );
-    },
+        });
+      }),
   };
+}
+
+/**
+ * One save at a time. Who corrects a field and presses Save again before the refusal of the first has come is not
+ * passed over: what was asked for last is done once the first has been refused, and dropped once it is saved.
+ */
+function useSaveQueue() {
+  const isUnderWay = useRef(false);
+  const next = useRef<(() => Promise<void>) | null>(null);
+  const run = (save: () => Promise<void>) => {
+    if (isUnderWay.current) {
+      next.current = save;
+      return;
+    }
+    isUnderWay.current = true;
+    save().then(
+      () => {
+        isUnderWay.current = false;
+        next.current = null;
+      },
+      () => {
+        isUnderWay.current = false;
+        const waiting = next.current;
+        next.current = null;
+        if (waiting) run(waiting);
+        // What was refused shows at its field, which one then goes to.
+        else setTimeout(focusProblem, 50);
+      },
+    );
+  };
+  return run;
 }
 
 function focusProblem() {

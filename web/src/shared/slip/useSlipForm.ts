@@ -8,7 +8,7 @@ import {
   useFormState,
   useWatch,
 } from "react-hook-form";
-import { useView } from "../view";
+import { useView } from "@/shared/view";
 import { useDraft } from "./draft";
 
 /** The form of a slip: its fields as they are, an id for what may be new, which were touched, and setting one. */

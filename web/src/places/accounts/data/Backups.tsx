@@ -4,7 +4,7 @@ import { Fragment, useRef, useState } from "react";
 import { answer, api, type Refusal, Refused, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
-import { FileInput } from "@/shared/kit/FileInput";
+import { FileInput } from "@/shared/kit/fields/FileInput";
 import { useToast } from "@/shared/kit/Toast";
 import { BackupLook } from "./BackupLook";
 import { KINDS, madeText, sizeText } from "./told";
@@ -36,10 +36,15 @@ export function Backups({ data }: { data: Schemas["BackupsAnswer"] }) {
       <h2 className="border-b border-rule-strong text-lg">Backups</h2>
       <p className="py-1 text-pencil">
         One is made each day by itself, in <code className="break-all text-ink">{data.folder}</code>; the newest of 7
-        days, 5 weeks and 12 months are kept.
+        days, 5 weeks and 12 months are kept. The newest state is kept there too, a few seconds after each change.
       </p>
+      {data.passed_over.length > 0 && (
+        <p className="py-1 text-pencil">
+          Passed over in that folder, since no backup is called so: {data.passed_over.join(", ")}.
+        </p>
+      )}
       <div className="flex flex-wrap items-center gap-2 py-1">
-        <Button look="main" disabled={make.isPending} onClick={() => make.mutate()}>
+        <Button look={data.file.is_lost ? "plain" : "main"} disabled={make.isPending} onClick={() => make.mutate()}>
           {make.isPending ? "Backing up…" : "Back up now"}
         </Button>
         <a

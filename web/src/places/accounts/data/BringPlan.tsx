@@ -3,20 +3,11 @@ import { useRef, useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useRefresh } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
-import { FileInput } from "@/shared/kit/FileInput";
+import { FileInput } from "@/shared/kit/fields/FileInput";
 import { useToast } from "@/shared/kit/Toast";
+import { DifferenceLine } from "./DifferenceLine";
 
 type Plan = Schemas["PlanDocument"];
-
-const NAMES: Record<string, [string, string]> = {
-  account: ["account", "accounts"],
-  category: ["category", "categories"],
-  flow: ["flow", "flows"],
-  allowance: ["allowance", "allowances"],
-  entry: ["entry", "entries"],
-  "what-if": ["what-if", "what-ifs"],
-  setting: ["setting", "settings"],
-};
 
 /** A plan document in: first what it would change, then, if that is meant, in the household's place. */
 export function BringPlan() {
@@ -36,7 +27,7 @@ export function BringPlan() {
   const put = useMutation({
     mutationFn: (body: Plan) => answer<unknown>(api.PUT("/api/plan", { body })),
     onSuccess: () => {
-      toast("The household is as the document has it. Undo takes it back.");
+      toast("The household is as that plan has it. Undo takes it back.");
       setPlan(null);
       look.reset();
       void refresh();
@@ -46,13 +37,13 @@ export function BringPlan() {
   return (
     <>
       <FileInput
-        label="A plan document"
+        label="A whole plan"
         ref={file}
         accept="application/json,.json"
         onFile={(chosen) => look.mutate(chosen)}
       />
       <Button disabled={look.isPending} onClick={() => file.current?.click()}>
-        {look.isPending ? "Reading…" : "Bring a plan document…"}
+        {look.isPending ? "Reading…" : "Bring a whole plan…"}
       </Button>
       {problem && (
         <p role="alert" className="mt-1 text-rust">
@@ -68,7 +59,7 @@ export function BringPlan() {
               <p>If it takes the household’s place:</p>
               <ul>
                 {look.data.differences.map((each) => (
-                  <Difference key={each.kind} difference={each} />
+                  <DifferenceLine key={each.kind} difference={each} />
                 ))}
               </ul>
               <p className="mt-2 flex flex-wrap gap-2">
@@ -85,26 +76,10 @@ export function BringPlan() {
   );
 }
 
-function Difference({ difference }: { difference: Schemas["DifferenceModel"] }) {
-  const { kind, added, changed, removed, names } = difference;
-  const counted = (count: number) => `${count.toLocaleString("en")} ${NAMES[kind]?.[count === 1 ? 0 : 1] ?? kind}`;
-  const parts = [
-    removed ? `${counted(removed)} gone` : "",
-    changed ? `${counted(changed)} changed` : "",
-    added ? `${counted(added)} new` : "",
-  ].filter(Boolean);
-  return (
-    <li className="border-b border-rule py-1">
-      {parts.join(", ")}
-      {kind !== "setting" && <span className="block text-sm text-pencil">{names.join("; ")}</span>}
-    </li>
-  );
-}
-
 async function readPlan(file: File): Promise<Plan> {
   try {
     return JSON.parse(await file.text()) as Plan;
   } catch {
-    throw new Error(`“${file.name}” is no plan document: it is not JSON.`);
+    throw new Error(`“${file.name}” is no plan that was written by “Everything out”: it cannot be read.`);
   }
 }

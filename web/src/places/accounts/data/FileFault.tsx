@@ -1,43 +1,83 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
+import { DifferenceLine } from "./DifferenceLine";
 
-/** The file is not what was opened any more: keep what is open, put it back, or open what is there now. */
-export function FileFault({ fault, isGone }: { fault: string; isGone: boolean }) {
-  const client = useQueryClient();
-  const toast = useToast();
-  const act = useMutation({
-    mutationFn: (what: "keep" | "reopen" | "put-back") => {
-      if (what === "keep") return answer<unknown>(api.POST("/api/backups"));
-      if (what === "put-back") return answer<unknown>(api.POST("/api/file/put-back"));
-      return answer<Schemas["FileAnswer"]>(api.POST("/api/file/reopen"));
-    },
-    onSuccess: (_, what) => {
-      toast(DONE[what]);
-      void client.resetQueries();
-    },
-  });
+type What = "keep" | "reopen" | "put-back" | "accept";
+
+/** The file is not what was opened any more, or is damaged: what can be done. */
+export function FileFault({ file }: { file: Schemas["FileAnswer"] }) {
+  const act = useFileActs();
   return (
     <section role="alert" aria-label="The file" className="my-3 border-l-4 border-rust pl-3">
-      <p className="font-semibold text-rust">{fault}</p>
+      <p className="font-semibold text-rust">{file.fault}</p>
       {act.error && <p className="text-rust">{act.error.message}</p>}
+      {file.is_lost && !file.is_gone && <WhatIsThere />}
       <p className="mt-2 flex flex-wrap gap-2">
-        <Button look="main" onClick={() => act.mutate("keep")}>
-          Keep what is open as a backup
-        </Button>
-        {isGone ? (
-          <Button onClick={() => act.mutate("put-back")}>Put it back where it was</Button>
+        {file.is_lost ? (
+          <>
+            <Button look="main" onClick={() => act.mutate("put-back")}>
+              Put back what was open
+            </Button>
+            <Button onClick={() => act.mutate("keep")}>Keep what was open as a backup</Button>
+            {!file.is_gone && <Button onClick={() => act.mutate("reopen")}>Open the file that is there now</Button>}
+          </>
         ) : (
-          <Button onClick={() => act.mutate("reopen")}>Open the file that is there now</Button>
+          <Button onClick={() => act.mutate("accept")}>It is right as it is</Button>
         )}
       </p>
     </section>
   );
 }
 
-const DONE = {
+/** What the file that lies there has other than what was open. */
+function WhatIsThere() {
+  const { data } = useQuery({
+    queryKey: ["file", "there"],
+    queryFn: () => answer<Schemas["ThereAnswer"]>(api.GET("/api/file/there")),
+  });
+  if (!data) return null;
+  if (data.problem) return <p className="mt-1">What lies there cannot be opened: {data.problem}</p>;
+  const name = data.household || "without a name";
+  return (
+    <>
+      <p className="mt-1">
+        {data.is_same_household
+          ? "What lies there is this household too, with another history: it was changed in two places."
+          : `What lies there is another household, ${name}.`}{" "}
+        {data.differences.length > 0 ? "Held against what was open, it has:" : "It holds the same as what was open."}
+      </p>
+      <ul>
+        {data.differences.map((each) => (
+          <DifferenceLine key={each.kind} difference={each} />
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function useFileActs() {
+  const client = useQueryClient();
+  const toast = useToast();
+  return useMutation({
+    mutationFn: async (what: What) => {
+      if (what === "keep") await answer<unknown>(api.POST("/api/backups"));
+      else if (what === "reopen") await answer<unknown>(api.POST("/api/file/reopen"));
+      else if (what === "accept") await answer<unknown>(api.POST("/api/file/accept"));
+      else return (await answer<Schemas["PutBackAnswer"]>(api.POST("/api/file/put-back"))).moved_to;
+      return null;
+    },
+    onSuccess: (movedTo, what) => {
+      toast(movedTo ? `${DONE[what]} What lay there is now ${movedTo}.` : DONE[what]);
+      void client.resetQueries();
+    },
+  });
+}
+
+const DONE: Record<What, string> = {
   keep: "Kept as a backup.",
   reopen: "The file that is there now is open.",
   "put-back": "It is back where it was.",
-} as const;
+  accept: "It counts as right from now on.",
+};

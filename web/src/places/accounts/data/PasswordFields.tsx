@@ -2,8 +2,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, Refused, type Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
-import { Field } from "@/shared/kit/Field";
-import { Select } from "@/shared/kit/Select";
+import { Field } from "@/shared/kit/fields/Field";
+import { Select } from "@/shared/kit/fields/Select";
 import { useToast } from "@/shared/kit/Toast";
 
 type Minutes = NonNullable<Schemas["PasswordRequest"]["minutes"]>;

@@ -22,7 +22,7 @@ export function YourData() {
       {error && <p role="alert">{error.message}</p>}
       {data && (
         <>
-          {data.file.fault && <FileFault fault={data.file.fault} isGone={data.file.is_gone} />}
+          {data.file.fault && <FileFault file={data.file} />}
           <p>
             Everything is in one file on this computer, <code className="break-all">{data.file.path}</code>,{" "}
             {sizeText(data.file.size)}. A copy of it is the whole household; nothing leaves this computer by itself.
@@ -54,7 +54,7 @@ export function YourData() {
 }
 
 const OUT = [
-  ["json", "Plan document", "all of it, to be read in again"],
+  ["json", "The whole plan", "all of it, to be read in again"],
   ["csv", "Entries", "a table of every entry"],
   ["xlsx", "Workbook", "accounts, entries, flows, loans, months"],
   ["zip", "Receipts", "the files and their list"],

@@ -9,7 +9,8 @@ export const KINDS: Record<Schemas["BackupModel"]["kind"], string> = {
   "before-restore": "what was there before a restoring",
   "before-update": "what was there before an update",
   brought: "brought from elsewhere",
-  kept: "kept when the file was gone",
+  kept: "what was open when the file became another",
+  latest: "the newest state, always kept",
 };
 
 /** A size as people compare it. */

@@ -5,10 +5,10 @@ import { answer, api, Refused, type Schemas } from "@/shared/api/client";
 import { useFlows, useHousehold } from "@/shared/api/hooks";
 import { civil, iso } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
-import { ChooseOne } from "@/shared/kit/Choice";
-import { Field } from "@/shared/kit/Field";
-import { Select } from "@/shared/kit/Select";
-import { DayField } from "@/shared/kit/TypedFields";
+import { ChooseOne } from "@/shared/kit/fields/Choice";
+import { Field } from "@/shared/kit/fields/Field";
+import { Select } from "@/shared/kit/fields/Select";
+import { DayField } from "@/shared/kit/fields/TypedFields";
 import { useWhatIf } from "@/shared/whatIf";
 
 type Kind = "group_changed" | "income_lost" | "bill_early" | "own";

@@ -1,11 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
+import { Lenses } from "@/places/ahead/Lenses";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useChosenAccounts, useHousehold } from "@/shared/api/hooks";
-import { Select } from "@/shared/kit/Select";
+import { Select } from "@/shared/kit/fields/Select";
 import { useView } from "@/shared/view";
 import { useWhatIfs } from "@/shared/whatIf";
-import { Lenses } from "../Lenses";
 import { BesideChart } from "./BesideChart";
 import { BesideTable } from "./BesideTable";
 import { KeptList } from "./KeptList";

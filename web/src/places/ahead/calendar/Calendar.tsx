@@ -2,6 +2,8 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { addMonths, eachDayOfInterval, endOfMonth, endOfWeek, format, startOfWeek } from "date-fns";
 import { useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
+import { Lenses } from "@/places/ahead/Lenses";
+import { MoveAsk } from "@/places/ahead/MoveAsk";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useChosenAccounts, useHousehold, useTideline } from "@/shared/api/hooks";
 import { levelOn } from "@/shared/charts/steps";
@@ -9,8 +11,6 @@ import { civil, digits, iso, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
 import { useView } from "@/shared/view";
-import { Lenses } from "../Lenses";
-import { MoveAsk } from "../MoveAsk";
 import { type CalendarEvent, Day } from "./Day";
 
 type Weekday = 0 | 1 | 2 | 3 | 4 | 5 | 6;

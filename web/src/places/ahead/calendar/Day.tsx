@@ -1,8 +1,8 @@
 import { type DragEvent, useState } from "react";
+import { mayMove } from "@/places/ahead/useMove";
 import type { Schemas } from "@/shared/api/client";
 import { dayText, digits } from "@/shared/format";
 import { useView } from "@/shared/view";
-import { mayMove } from "../useMove";
 
 export type CalendarEvent = Schemas["AheadAnswer"]["events"][number];
 
@@ -84,7 +84,7 @@ function Item({ event, currency }: { event: CalendarEvent; currency: string }) {
   const text = (
     <>
       <span className="min-w-0 truncate">{event.name}</span>
-      <span className={event.amount > 0 ? "text-teal" : ""}>
+      <span className={`shrink-0 whitespace-nowrap ${event.amount > 0 ? "text-teal" : ""}`}>
         {event.amount > 0 ? "+" : "−"}
         {digits(Math.abs(event.amount), currency)}
       </span>

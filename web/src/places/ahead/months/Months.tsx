@@ -1,11 +1,11 @@
 import { addMonths, format } from "date-fns";
 import { useSearchParams } from "react-router";
+import { Lenses } from "@/places/ahead/Lenses";
 import { useAccounts, useChosenAccounts, useHousehold } from "@/shared/api/hooks";
 import { civil } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
-import { Select } from "@/shared/kit/Select";
+import { Select } from "@/shared/kit/fields/Select";
 import { useView } from "@/shared/view";
-import { Lenses } from "../Lenses";
 import { MonthsGrid } from "./MonthsGrid";
 import { useMonths } from "./useMonths";
 

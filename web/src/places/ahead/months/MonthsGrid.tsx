@@ -1,4 +1,5 @@
 import { startTransition, useEffect, useMemo, useState } from "react";
+import { useAccounts } from "@/shared/api/hooks";
 import { dayText, digits, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
@@ -44,6 +45,9 @@ export function MonthsGrid({ data, today }: { data: MonthsAnswer; today: string 
           <Heads data={data} today={today} columns={columns} />
           <tbody>
             <Sums name="Opening" values={data.months.map((month) => month.opening)} {...sums} isStrong={false} />
+            {data.begun.some((amount) => amount !== 0) && (
+              <Sums name="Accounts begun" values={data.begun} {...sums} isStrong={false} />
+            )}
             {data.rows.map((row, place) => (
               <FlowRow
                 key={`${row.kind}/${row.id}/${row.name}`}
@@ -54,9 +58,9 @@ export function MonthsGrid({ data, today }: { data: MonthsAnswer; today: string 
                 {...sums}
               />
             ))}
-            <Sums name="Money in" values={data.months.map((month) => month.in)} {...sums} isStrong={false} isTop />
-            <Sums name="Money out" values={data.months.map((month) => -month.out)} {...sums} isStrong={false} />
-            <Sums name="Net" values={data.months.map((month) => month.net)} {...sums} isStrong={false} />
+            <Sums name="Money in" values={data.money_in.amounts} of={data.money_in} {...sums} isStrong={false} isTop />
+            <Sums name="Money out" values={data.money_out.amounts} of={data.money_out} {...sums} isStrong={false} />
+            <Sums name="Net" values={data.net.amounts} of={data.net} {...sums} isStrong={false} />
             <Sums name="Closing" values={data.months.map((month) => month.closing)} {...sums} isStrong />
             <Sums name="Lowest" values={data.months.map((month) => month.lowest.balance)} {...sums} isStrong={false} />
             <LowestDays {...sums} />
@@ -82,6 +86,7 @@ const shownOf = (months: MonthsAnswer["months"], { places }: Columns) =>
 
 /** The months; where the floor breaks, by how much. */
 function Heads({ data, today, columns }: { data: MonthsAnswer; today: string; columns: Columns }) {
+  const names = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
   return (
     <thead>
       <tr className="align-bottom">
@@ -92,7 +97,8 @@ function Heads({ data, today, columns }: { data: MonthsAnswer; today: string; co
             className={`${HEAD} w-28 min-w-28 px-2 py-1 font-semibold ${month.month < today.slice(0, 7) ? "" : "italic"}`}
           >
             {month.short_by > 0 && (
-              <span className="block font-semibold text-rust not-italic">
+              <span className="block text-xs font-semibold text-rust not-italic">
+                {names.get(data.short_accounts[data.months.indexOf(month)] ?? "")}:{" "}
                 {money(month.short_by, data.currency)} short
               </span>
             )}
@@ -118,9 +124,11 @@ interface SumsProps {
   data: MonthsAnswer;
   isStrong: boolean;
   isTop?: boolean;
+  /** What all months come to, for what can be added up. */
+  of?: { total: number; average: number };
 }
 
-function Sums({ name, values, data, columns, isStrong, isTop = false }: SumsProps) {
+function Sums({ name, values, data, columns, isStrong, isTop = false, of }: SumsProps) {
   const look = `${isStrong ? "font-semibold" : ""} ${isTop ? "border-t border-rule-strong" : "border-t border-rule"}`;
   return (
     <tr className={look}>
@@ -130,16 +138,13 @@ function Sums({ name, values, data, columns, isStrong, isTop = false }: SumsProp
       {columns.places.map((place) => {
         const month = data.months[place];
         return (
-          <td
-            key={month?.month}
-            className={`px-2 ${name === "Lowest" && month && month.short_by > 0 ? "text-rust" : ""}`}
-          >
+          <td key={month?.month} className="px-2">
             {digits(values[place] ?? 0, data.currency)}
           </td>
         );
       })}
-      <td />
-      <td />
+      <td className="px-3 text-pencil">{of && digits(of.total, data.currency)}</td>
+      <td className="px-3 text-pencil">{of && digits(of.average, data.currency)}</td>
     </tr>
   );
 }
@@ -173,6 +178,7 @@ interface RowProps {
 function FlowRow({ row, data, isFirst, at, columns, grid }: RowProps) {
   const { openSlip } = useView();
   const kind = row.kind === "allowance" ? "allowance" : "flow";
+  const ofGroup = data.groups[row.group];
   const isNewGroup = row.group !== "" && data.rows[at - 1]?.group !== row.group;
   return (
     <>
@@ -181,6 +187,13 @@ function FlowRow({ row, data, isFirst, at, columns, grid }: RowProps) {
           <th scope="rowgroup" className={`${FIRST} pt-2 text-left text-xs font-normal text-pencil`}>
             {row.group}
           </th>
+          {columns.places.map((place) => (
+            <td key={data.months[place]?.month} className="px-2 pt-2 text-xs text-pencil">
+              {digits(ofGroup?.amounts[place] ?? 0, data.currency)}
+            </td>
+          ))}
+          <td className="px-3 pt-2 text-xs text-pencil">{digits(ofGroup?.total ?? 0, data.currency)}</td>
+          <td className="px-3 pt-2 text-xs text-pencil">{digits(ofGroup?.average ?? 0, data.currency)}</td>
         </tr>
       )}
       <tr className={isFirst && !isNewGroup ? "border-t border-rule-strong" : "border-t border-rule"}>

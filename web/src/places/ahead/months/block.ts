@@ -1,7 +1,6 @@
 /** A block of cells of the grid of months: where it is, as text for the clipboard, and back. */
 import type { Schemas } from "@/shared/api/client";
 import { digits, readAmount } from "@/shared/format";
-import { isOwn } from "@/shared/kinds";
 import type { MonthsAnswer, MonthsCell, MonthsRow } from "./useMonths";
 
 export interface Place {
@@ -30,7 +29,7 @@ export const rowsOf = ({ anchor, focus }: Block) => span(anchor.row, focus.row);
 export const columnsOf = ({ anchor, focus }: Block) => span(anchor.column, focus.column);
 export const isOne = ({ anchor, focus }: Block) => anchor.row === focus.row && anchor.column === focus.column;
 
-export const mayEdit = (row: MonthsRow, cell: MonthsCell) => cell.nominals.length > 0 && isOwn(row.kind);
+export const mayEdit = (row: MonthsRow, cell: MonthsCell) => cell.nominals.length > 0 && row.may_change;
 
 /** The block as tab-separated text. */
 export function textOf(block: Block, data: MonthsAnswer): string {

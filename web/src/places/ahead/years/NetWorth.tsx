@@ -1,9 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Lenses } from "@/places/ahead/Lenses";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { digits, monthOf } from "@/shared/format";
+import { useWaters } from "@/shared/look/waters";
 import { useView } from "@/shared/view";
-import { useWaters } from "@/shared/waters";
-import { Lenses } from "../Lenses";
 import { WorthPicture } from "./WorthPicture";
 
 type Worth = Schemas["NetWorthAnswer"];
@@ -13,7 +13,7 @@ const KINDS: Record<string, string> = {
   savings: "Savings",
   cash: "Cash",
   escrow: "Escrow",
-  owed_to_us: "Owed to you",
+  owed_to_us: "Owed to us",
   asset: "What you own",
   credit_card: "Cards",
   credit_line: "Credit lines",

@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
+import { Lenses } from "@/places/ahead/Lenses";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { digits, money, setWriting } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
-import { PaperHeading, useOnPaper } from "@/shared/paper";
+import { PaperHeading, useOnPaper } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
-import { Lenses } from "../Lenses";
 import { Mark, MONTHS } from "./Mark";
 
 type YearListAnswer = Schemas["YearListAnswer"];

@@ -5,6 +5,7 @@ import { useToast } from "@/shared/kit/Toast";
 import { type Item, ROWS } from "./statement";
 
 type Cause = Schemas["CauseModel"];
+type Part = Schemas["CausePart"];
 
 const NAMES = Object.fromEntries(ROWS.map((row) => [row.item, row.name.toLowerCase()])) as Record<Item, string>;
 
@@ -12,27 +13,25 @@ const NAMES = Object.fromEntries(ROWS.map((row) => [row.item, row.name.toLowerCa
 export function Causes({ causes, left }: { causes: Cause[]; left: Item[] }) {
   const save = useSave();
   const toast = useToast();
-  const correct = (cause: Cause) =>
+  const correct = (cause: Part) =>
     save.mutate(cause.changes, {
       onSuccess: () => toast("Corrected. Undo takes it back."),
       onError: (error) => toast(error.message),
     });
   if (causes.length === 0) return null;
-  const whole = causes.filter((cause) => cause.explains.length > 0);
-  const single = causes.filter((cause) => cause.explains.length === 0);
   return (
     <section aria-label="What explains it">
       <ul>
-        {whole.map((cause, place) => (
+        {causes.map((cause, place) => (
           <li key={cause.sentence} className="border-b border-rule py-2">
-            {place === 0 && single.length > 0 ? (
-              <Together parts={single} isBusy={save.isPending} onCorrect={correct} />
+            {cause.parts.length > 0 ? (
+              <Together parts={cause.parts} isBusy={save.isPending} onCorrect={correct} />
             ) : (
               <p>{cause.sentence}</p>
             )}
             <p className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1">
               <Button look={place === 0 ? "main" : "plain"} disabled={save.isPending} onClick={() => correct(cause)}>
-                {place === 0 && single.length > 0 ? "Correct all of it" : "Correct this"}
+                {cause.parts.length > 0 ? "Correct all of it" : "Correct this"}
               </Button>
               <span className="text-sm text-pencil">{explained(cause, left)}</span>
             </p>
@@ -44,9 +43,9 @@ export function Causes({ causes, left }: { causes: Cause[]; left: Item[] }) {
 }
 
 interface TogetherProps {
-  parts: Cause[];
+  parts: Part[];
   isBusy: boolean;
-  onCorrect: (cause: Cause) => void;
+  onCorrect: (part: Part) => void;
 }
 
 function Together({ parts, isBusy, onCorrect }: TogetherProps) {

@@ -3,8 +3,8 @@ import type { Account, ChangeRequest } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
+import { AmountField, DayField } from "@/shared/kit/fields/TypedFields";
 import { useToast } from "@/shared/kit/Toast";
-import { AmountField, DayField } from "@/shared/kit/TypedFields";
 import type { Escrow } from "./EscrowPage";
 
 type Act = "deposit" | "shortage" | "refund";

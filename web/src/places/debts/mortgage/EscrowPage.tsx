@@ -1,11 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
+import { useLoanPage } from "@/places/debts/loan/useLoanPage";
 import { answer, api, type Schemas } from "@/shared/api/client";
-import { dayText, digits, money, monthOf } from "@/shared/format";
+import { dayText, digits, money, monthOf, readRate } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
-import { Field } from "@/shared/kit/Field";
-import { useLoanPage } from "../useLoanPage";
+import { Field } from "@/shared/kit/fields/Field";
 import { EscrowActs } from "./EscrowActs";
 import { EscrowLetter, type Letter, readLetter } from "./EscrowLetter";
 
@@ -37,15 +37,18 @@ function Ahead({ loan, id }: { loan: Schemas["Account"]; id: string }) {
   const [letter, setLetter] = useState<Letter>({});
   const currency = loan.currency ?? "USD";
   const said = readLetter(letter, currency);
-  const isRead = /^\d+(\.\d+)?$/.test(cushion.trim());
+  const months = readRate(cushion);
+  const isRead = "rate" in months && !months.rate.startsWith("-");
   const { data, error } = useQuery({
-    queryKey: ["escrow", id, cushion.trim(), said],
+    queryKey: ["escrow", id, months, said],
     enabled: isRead,
     retry: false,
     placeholderData: keepPreviousData,
     queryFn: () =>
       answer<Escrow>(
-        api.GET("/api/escrow/{id}", { params: { path: { id }, query: { cushion_months: cushion.trim(), ...said } } }),
+        api.GET("/api/escrow/{id}", {
+          params: { path: { id }, query: { cushion_months: "rate" in months ? months.rate : "", ...said } },
+        }),
       ),
   });
   const problem = isRead ? error?.message : "Write a number such as 2.";

@@ -4,8 +4,8 @@ import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { dayText, digits, money } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
-import { Select } from "@/shared/kit/Select";
-import { PaperHeading, useOnPaper } from "@/shared/paper";
+import { Select } from "@/shared/kit/fields/Select";
+import { PaperHeading, useOnPaper } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
 import { ITEM_NAMES } from "./items";
 

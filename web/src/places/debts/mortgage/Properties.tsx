@@ -22,8 +22,8 @@ export function Properties() {
       {error && <p role="alert">{error.message}</p>}
       {data?.properties.length === 0 && (
         <p className="py-4 text-lg">
-          No property yet. Add an account of the kind asset for it, and name it in the terms of its loan and in the
-          bills and rent that belong to it.
+          No property yet. Add an account “House, boat and the like” for it, and name it in the terms of its loan and in
+          the bills and rent that belong to it.
         </p>
       )}
       {data?.properties.map((each) => (

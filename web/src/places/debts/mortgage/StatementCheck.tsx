@@ -1,14 +1,14 @@
 import { Check } from "lucide-react";
 import { useState } from "react";
 import { useParams } from "react-router";
+import { useLoanPage } from "@/places/debts/loan/useLoanPage";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
 import { digits, money } from "@/shared/format";
+import { useCalm } from "@/shared/hooks/useCalm";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
-import { DayField } from "@/shared/kit/TypedFields";
-import { useCalm } from "@/shared/useCalm";
-import { useLoanPage } from "../useLoanPage";
+import { DayField } from "@/shared/kit/fields/TypedFields";
 import { Causes } from "./Causes";
 import { KeptChecks } from "./KeptChecks";
 import { BLANK, type Figures, figuresOf, type Item, ROWS, readStatement, useStatementCheck } from "./statement";

@@ -1,9 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, Refused, type Schemas } from "@/shared/api/client";
-import { money, monthOf, readAmount } from "@/shared/format";
-import { ChooseMany, ChooseOne } from "@/shared/kit/Choice";
-import { Field } from "@/shared/kit/Field";
+import { money, monthOf, readAmount, readRate } from "@/shared/format";
+import { ChooseMany, ChooseOne } from "@/shared/kit/fields/Choice";
+import { Field } from "@/shared/kit/fields/Field";
 import { type Asked, monthsFrom, type Way } from "./wayOut";
 
 interface Props {
@@ -143,12 +143,17 @@ function Told({ told }: { told: Schemas["ConsolidationAnswer"] }) {
   );
 }
 
-const RATE = /^\d+(\.\d+)?$/;
+/** A rate as it is sent; null where it cannot be read, or is below nothing. */
+function rateOf(text: string): string | null {
+  const read = readRate(text);
+  return "rate" in read && !read.rate.startsWith("-") ? read.rate : null;
+}
 
 /** What is asked of the server; null until enough of it can be read. */
 function requestOf(way: Way, asked: Asked, chosen: string[], terms: Terms): Schemas["ConsolidationRequest"] | null {
   const held = chosen.filter((id) => way.debts.some((debt) => debt.id === id));
-  if (held.length === 0 || !RATE.test(terms.rate.trim())) return null;
+  const rate = rateOf(terms.rate);
+  if (held.length === 0 || rate === null) return null;
   const shared = { asked, chosen: held };
   if (terms.kind === "loan") {
     const fees = readAmount(terms.fees || "0", way.currency);
@@ -156,7 +161,7 @@ function requestOf(way: Way, asked: Asked, chosen: string[], terms: Terms): Sche
     return {
       ...shared,
       loan: {
-        annual_rate: terms.rate.trim(),
+        annual_rate: rate,
         payments: Number(terms.payments),
         fees: fees.amount,
         fees_financed: true,
@@ -164,17 +169,18 @@ function requestOf(way: Way, asked: Asked, chosen: string[], terms: Terms): Sche
       card: null,
     };
   }
-  if (![terms.later, terms.fee, terms.minimum].every((each) => RATE.test(each.trim())) || !terms.until) return null;
+  const [later, fee, minimum] = [terms.later, terms.fee, terms.minimum].map(rateOf);
+  if (later == null || fee == null || minimum == null || !terms.until) return null;
   return {
     ...shared,
     loan: null,
     card: {
       rates: [
-        { from: `${way.start}-01`, annual_rate: terms.rate.trim() },
-        { from: `${monthsFrom(terms.until, 2)[1]?.value}-01`, annual_rate: terms.later.trim() },
+        { from: `${way.start}-01`, annual_rate: rate },
+        { from: `${monthsFrom(terms.until, 2)[1]?.value}-01`, annual_rate: later },
       ],
-      minimum: { fixed: null, percent: terms.minimum.trim(), plus_interest: true, floor: 0 },
-      fee_percent: terms.fee.trim(),
+      minimum: { fixed: null, percent: minimum, plus_interest: true, floor: 0 },
+      fee_percent: fee,
     },
   };
 }

@@ -1,7 +1,7 @@
 import { useSearchParams } from "react-router";
 import { useHousehold } from "@/shared/api/hooks";
 import { digits, money, monthOf, setWriting } from "@/shared/format";
-import { PaperHeading, useOnPaper } from "@/shared/paper";
+import { PaperHeading, useOnPaper } from "@/shared/look/paper";
 import { type Asked, ORDER_NAMES, PLAIN_ASKED, readAsked, useProgress, useWay, type Way } from "./wayOut";
 
 /** More lines than this do not fit one lying page: months are then taken together. */

@@ -1,46 +1,59 @@
 import { useEffect, useState } from "react";
+import { readDraft, removeDraft, writeDraft } from "@/shared/drafts";
 import { BackLink } from "@/shared/kit/BackLink";
+import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
-import { AdoptWay } from "./AdoptWay";
 import { Consolidation } from "./Consolidation";
-import { DebtOrder } from "./DebtOrder";
-import { Orders } from "./Orders";
-import { WayControls } from "./WayControls";
-import { WayMonths } from "./WayMonths";
-import { WayPicture } from "./WayPicture";
+import { AdoptWay } from "./plan/AdoptWay";
+import { DebtOrder } from "./plan/DebtOrder";
+import { Orders } from "./plan/Orders";
+import { WayControls } from "./plan/WayControls";
+import { WayMonths } from "./plan/WayMonths";
+import { WayPicture } from "./plan/WayPicture";
 import { WayProgress } from "./WayProgress";
 import { WayQuestions } from "./WayQuestions";
 import { WayWhole } from "./WayWhole";
-import { type Asked, PLAIN_ASKED, readAsked, usePicture, useProgress, useWay } from "./wayOut";
+import { type Asked, asAsked, PLAIN_ASKED, readAsked, usePicture, useProgress, useWay } from "./wayOut";
 
 /** The way out of debt: which first, how long, what it saves, and whether the household can spare it. */
 export function WayOut() {
   const record = useProgress().data;
   const address = new URLSearchParams(window.location.search).get("way");
   if (!record) return null;
-  // The plan that was adopted is what one begins with, unless the address says otherwise.
-  const begin = readAsked(address) ?? record.progress?.asked ?? PLAIN_ASKED;
-  return <WayOutOf key={record.progress?.on ?? ""} begin={begin} today={record.today} record={record} />;
+  // One begins with the plan that was adopted, else with what is paid now.
+  const plain = record.progress?.asked ?? { ...PLAIN_ASKED, extra_monthly: record.paid_now };
+  const begin = readAsked(address) ?? asAsked(readDraft(DRAFT)) ?? plain;
+  return <WayOutOf key={record.progress?.on ?? ""} begin={begin} plain={plain} today={record.today} record={record} />;
 }
+
+const DRAFT = "way-out";
 
 interface Props {
   begin: Asked;
+  plain: Asked;
   today: string;
   record: NonNullable<ReturnType<typeof useProgress>["data"]>;
 }
 
-function WayOutOf({ begin, today, record }: Props) {
+function WayOutOf({ begin, plain, today, record }: Props) {
   const [asked, setAsked] = useState(begin);
   const set = (part: Partial<Asked>) => setAsked((held) => ({ ...held, ...part }));
   const { data: picture, error } = usePicture(asked);
   const adopted = record.progress?.asked;
   const planned = usePicture(adopted ?? asked).data;
   const told = useWay(asked).data;
-  useKeptInAddress(asked, begin);
+  useKept(asked, begin, plain);
   return (
     <div className="mx-auto max-w-6xl px-4 py-3 md:px-6">
       <BackLink to="/debts" name="Debts" />
-      <h1 className="text-xl">The way out of debt</h1>
+      <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+        <h1 className="text-xl">The way out of debt</h1>
+        {!isSame(asked, plain) && (
+          <Button look="link" onClick={() => setAsked(plain)}>
+            {record.progress ? "Back to the plan as adopted" : "Back to what is paid now"}
+          </Button>
+        )}
+      </div>
       {error && <p className="mt-2 border-l-2 border-rust pl-3 text-rust">{error.message}</p>}
       {record.progress && <WayProgress progress={record.progress} today={today} />}
       {picture?.debts.length === 0 && (
@@ -64,7 +77,12 @@ function WayOutOf({ begin, today, record }: Props) {
                   sums={asked.one_time}
                   onChange={set}
                 />
-                <AdoptWay asked={asked} start={picture.start} isAdopted={record.progress !== null} />
+                <AdoptWay
+                  asked={asked}
+                  start={picture.start}
+                  isAdopted={record.progress !== null}
+                  onAdopted={() => removeDraft(DRAFT)}
+                />
               </div>
             )}
           </div>
@@ -84,12 +102,15 @@ function WayOutOf({ begin, today, record }: Props) {
 
 const isSame = (one: Asked, other: Asked): boolean => JSON.stringify(one) === JSON.stringify(other);
 
-/** What is asked stays in the address, so that it can be bookmarked; not with every move of the slider. */
-function useKeptInAddress(asked: Asked, begin: Asked) {
+/** What is tried stays in the address, to be bookmarked, and as a draft when one looks elsewhere; once the hand rests. */
+function useKept(asked: Asked, begin: Asked, plain: Asked) {
   const { set } = useView();
   useEffect(() => {
     if (asked === begin) return;
-    const later = setTimeout(() => set({ way: JSON.stringify(asked) }), 600);
+    const isPlain = isSame(asked, plain);
+    if (isPlain) removeDraft(DRAFT);
+    else writeDraft(DRAFT, asked);
+    const later = setTimeout(() => set({ way: isPlain ? null : JSON.stringify(asked) }), 600);
     return () => clearTimeout(later);
-  }, [asked, begin, set]);
+  }, [asked, begin, plain, set]);
 }

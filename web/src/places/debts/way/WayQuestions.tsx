@@ -3,8 +3,8 @@ import { useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money, monthOf, readAmount } from "@/shared/format";
+import { Select } from "@/shared/kit/fields/Select";
 import { AmountGap, Question } from "@/shared/kit/Question";
-import { Select } from "@/shared/kit/Select";
 import { type Asked, monthsFrom, type Way } from "./wayOut";
 
 interface Props {

@@ -36,12 +36,15 @@ export const PLAIN_ASKED: Asked = {
 export function readAsked(text: string | null): Asked | null {
   if (!text) return null;
   try {
-    const read: unknown = JSON.parse(text);
-    return typeof read === "object" && read !== null && !Array.isArray(read) ? { ...PLAIN_ASKED, ...read } : null;
+    return asAsked(JSON.parse(text));
   } catch {
     return null;
   }
 }
+
+/** What was kept of what is asked; null where nothing was. */
+export const asAsked = (kept: unknown): Asked | null =>
+  typeof kept === "object" && kept !== null && !Array.isArray(kept) ? { ...PLAIN_ASKED, ...kept } : null;
 
 /** `2027-03` and so many months after it. */
 export const monthsFrom = (month: string, count: number): { value: string; label: string }[] =>

@@ -1,0 +1,1 @@
+"""Accounts and registers; the household's file, in and out."""

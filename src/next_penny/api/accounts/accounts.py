@@ -1,0 +1,71 @@
+"""Accounts and what is on them today."""
+
+import datetime
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from next_penny.api.ahead.forecast import (
+    LowPointModel,
+    low_point,
+)
+from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.core.ahead.stretch import spendable
+from next_penny.core.forecast.low_points import lowest, short_by
+from next_penny.core.forecast.projection import year_ahead
+from next_penny.formats.documents.accounts import Account
+
+router = APIRouter(prefix="/api", tags=["places"])
+
+
+class OwnFlow(BaseModel):
+    """A flow that an account makes of itself: a card's payment, interest."""
+
+    id: str
+    name: str
+
+
+class AccountRow(BaseModel):
+    """An account with what it holds today and its lowest point over the coming year.
+
+    `is_spendable`: among those that are meant where no accounts are named. `makes`: the flows whose dates and amounts
+    follow from its balance.
+    """
+
+    account: Account
+    today_balance: int
+    lowest: LowPointModel | None
+    short_by: int
+    flows: int
+    is_spendable: bool
+    is_debt: bool
+    makes: list[OwnFlow]
+
+
+class AccountsAnswer(BaseModel):
+    today: datetime.date
+    accounts: list[AccountRow]
+
+
+@router.get("/accounts")
+def read_accounts(home: HomeOrWhatIf) -> AccountsAnswer:
+    """Every account, in the household's order."""
+    forecast = year_ahead(home.moment)
+    until = forecast.until.toordinal()
+    meant = spendable(home.moment)
+    return AccountsAnswer(
+        today=home.today,
+        accounts=[
+            AccountRow(
+                account=Account.of(run.account),
+                today_balance=run.today_balance,
+                lowest=low_point(lowest(run, last=until)),
+                short_by=short_by(run, until),
+                flows=sum(run.account.id in moved for moved in home.plan.accounts_moved.values()),
+                is_spendable=run.account in meant,
+                is_debt=run.account.is_debt,
+                makes=[OwnFlow(id=flow.id, name=flow.name) for flow in run.account.flows(acting=True)],
+            )
+            for run in forecast.runs
+        ],
+    )

@@ -1,0 +1,185 @@
+"""Recorded money: an account's register, and what an entry form needs to know."""
+
+import datetime
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query, Response
+from pydantic import BaseModel
+
+from next_penny.api.http.answers import response, rows, whole
+from next_penny.api.http.errors import refused
+from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.core.books.registers import Wanted, matching
+from next_penny.core.edits.recording import as_recorded
+from next_penny.core.money import amounts_of
+from next_penny.formats.changes.documents import PartDocument, RecordedDocument
+from next_penny.formats.documents.accounts import Opening
+from next_penny.formats.documents.entries import Entry, Receipt
+from next_penny.formats.documents.fields import Day, Id
+from next_penny.formats.documents.household import Category
+
+router = APIRouter(prefix="/api", tags=["register"])
+
+
+class RegisterRow(BaseModel):
+    """One entry on one account: its change there, the balance after it, and where the rest went (`other`, `icon`)."""
+
+    id: str
+    date: datetime.date
+    payee: str
+    other: str
+    icon: str
+    flow: str | None
+    tags: list[str]
+    has_receipt: bool
+    is_assumed: bool
+    amount: int
+    balance: int
+
+
+class RegisterAnswer(BaseModel):
+    """Newest first. `count` and `total` are of the rows that the filters let through; no opening balance is in them.
+
+    `opening` is what the account held before all of them.
+    """
+
+    account: str
+    currency: str
+    opening: Opening
+    rows: list[RegisterRow]
+    count: int
+    total: int
+
+
+class PayeeMemory(BaseModel):
+    """What was chosen for a payee last time."""
+
+    payee: str
+    account: str | None
+    category: str | None
+
+
+class EntryChoices(BaseModel):
+    """What an entry form offers: categories, payees with what was chosen last, tags, and the account used last."""
+
+    categories: list[Category]
+    payees: list[PayeeMemory]
+    tags: list[str]
+    last_account: str | None
+
+
+@router.get("/register", response_model=RegisterAnswer)
+def read_register(
+    home: HomeOrWhatIf,
+    account: Id,
+    search: str = "",
+    category: str = "",
+    first: Annotated[Day | None, Query(alias="from")] = None,
+    until: Day | None = None,
+) -> Response:
+    """An account's entries with the running balance, newest first; perhaps only those that match."""
+    held = home.plan.account_by_id.get(account)
+    if held is None:
+        raise refused(("query", "account"), f"There is no account “{account}”.", "unknown_id")
+    lines = matching(home.moment, home.register(held), Wanted(search, category, first, until))
+    names = {account.id: account.name for account in home.plan.accounts}
+    names |= {each.id: each.name for each in home.plan.categories}
+    icons = {each.id: each.icon for each in home.plan.categories if each.icon}
+    opening = Opening(date=held.opening.date, balance=held.opening.balance)
+    return response(whole(RegisterAnswer, {
+        "account": account,
+        "currency": held.currency,
+        "opening": opening,
+        "rows": rows(RegisterRow, {
+            "id": [line.entry for line in lines],
+            "date": [line.day for line in lines],
+            "payee": [line.payee for line in lines],
+            "other": [", ".join(names.get(id, id) for id in line.others) for line in lines],
+            "icon": [next((icons[id] for id in line.others if id in icons), "") for line in lines],
+            "flow": [line.flow for line in lines],
+            "tags": [line.tags for line in lines],
+            "has_receipt": [line.has_receipt for line in lines],
+            "is_assumed": [line.is_assumed for line in lines],
+            "amount": [line.amount for line in lines],
+            "balance": [line.balance for line in lines],
+        }),
+        "count": len(lines),
+        "total": sum(line.amount for line in lines),
+    }))  # fmt: skip
+
+
+@router.get("/entries/choices")
+def read_entry_choices(home: HomeOrWhatIf) -> EntryChoices:
+    """Categories, and what was chosen before."""
+    memory = home.reading.payees()
+    return EntryChoices(
+        categories=[Category.of(category) for category in home.plan.categories],
+        payees=[PayeeMemory(payee=payee, account=account, category=category) for payee, account, category in memory],
+        tags=home.reading.tags(),
+        last_account=home.reading.last_account(),
+    )
+
+
+class EntryAnswer(Entry):
+    """One entry, and how a person would say it; null where its legs are more than that can say."""
+
+    way: Literal["spent", "received", "moved"] | None
+    said: RecordedDocument | None
+
+
+class FoundEntry(BaseModel):
+    """An entry at a glance: what it changed on its first account."""
+
+    id: str
+    date: datetime.date
+    payee: str
+    amount: int
+    currency: str
+
+
+class FoundEntries(BaseModel):
+    entries: list[FoundEntry]
+
+
+_MOST_FOUND = 12
+
+
+@router.get("/entries/find")
+def find_entries(home: HomeOrWhatIf, text: Annotated[str, Query(min_length=1, max_length=200)]) -> FoundEntries:
+    """The newest entries that hold a text in payee, notes or tags, or come to an amount."""
+    found = []
+    for entry in home.reading.find(text.strip(), amounts_of(text), _MOST_FOUND):
+        leg = next((leg for leg in entry.legs if leg.account), None)
+        if leg is not None:
+            currency = home.plan.account_by_id[leg.account or ""].currency
+            found.append(
+                FoundEntry(id=entry.id, date=entry.date, payee=entry.payee, amount=leg.amount, currency=currency)
+            )
+    return FoundEntries(entries=found)
+
+
+@router.get("/entries/{id}", response_model_by_alias=True)
+def read_entry(home: HomeOrWhatIf, id: Id) -> EntryAnswer:
+    """One entry."""
+    entry = home.entry(id)
+    if entry is None:
+        raise refused(("path", "id"), "There is no such entry: it may be deleted already.", "unknown_id")
+    held, said = Entry.of(entry), as_recorded(home.plan, entry)
+    document = (
+        None
+        if said is None
+        else RecordedDocument(
+            date=said.date,
+            account=said.account,
+            amount=said.amount,
+            payee=said.payee,
+            parts=tuple(PartDocument(category=part.category, amount=part.amount) for part in said.parts),
+            to_account=said.to_account,
+            arrives=said.arrives,
+            notes=said.notes,
+            tags=said.tags,
+            receipt=Receipt(file=said.receipt.file, name=said.receipt.name) if said.receipt else None,
+        )
+    )
+    values = {name: getattr(held, name) for name in Entry.model_fields}
+    return EntryAnswer(**values, way=said.way if said else None, said=document)

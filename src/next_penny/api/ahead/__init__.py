@@ -1,0 +1,1 @@
+"""The coming days as days, months, years and the tideline; running short."""

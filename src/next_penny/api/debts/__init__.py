@@ -1,0 +1,1 @@
+"""Loans, cards, the way out of debt, and what lenders say."""

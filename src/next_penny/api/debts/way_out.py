@@ -1,0 +1,182 @@
+"""The way out of debt: the calculator, and the household's own with its picture and tables."""
+
+from typing import Literal
+
+from fastapi import APIRouter, Response
+from pydantic import ValidationError
+
+from next_penny.api.ahead.forecast import checked_until
+from next_penny.api.debts.progress import _MONTHS_ON_RECORD
+from next_penny.api.debts.way_out_answers import (
+    AffordableModel,
+    AffordableMonth,
+    CheapestModel,
+    DebtModel,
+    HouseholdPayoff,
+    LeastModel,
+    OtherDebt,
+    PastMonth,
+    PayoffAnswer,
+    PayoffPicture,
+    calculator_fields,
+    month_of,
+    months_written,
+    never_clears,
+)
+from next_penny.api.http.answers import Written, response, whole
+from next_penny.api.http.errors import Refused, from_validation, refusals
+from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.core.books.moment import Moment
+from next_penny.core.payoff.affordable import Affordable
+from next_penny.core.payoff.comparing import compared
+from next_penny.core.payoff.debts import rates_from
+from next_penny.core.payoff.household import owed_by_month
+from next_penny.core.payoff.outcome import Run
+from next_penny.core.payoff.run import run
+from next_penny.core.payoff.way import Way
+from next_penny.core.payoff.wording import differences, left_out_note, order_notes
+from next_penny.core.plan.way_out import STRATEGIES
+from next_penny.core.problems import Loc, PlanError
+from next_penny.formats.documents.parts import month_text
+from next_penny.formats.documents.way_out import AskedDocument, CalculatorDocument
+from next_penny.formats.workbooks.way_out import payoff_csv, payoff_workbook
+
+router = APIRouter(prefix="/api", tags=["debts"])
+
+
+@router.post("/tools/payoff", response_model=PayoffAnswer)
+def payoff_calculator(request: CalculatorDocument) -> Response:
+    """Pay debts off month by month; stateless."""
+    debts = [each.to_core() for each in request.debts]
+    runs = {strategy: run(debts, request.start, request.wish(strategy)) for strategy in STRATEGIES}
+    left_out = [left_out_note(debt.name) for debt in debts if debt.balance == 0]
+    wish, names = request.wish(request.strategy), {debt.id: debt.name for debt in debts if debt.balance}
+    notes = [*left_out, *order_notes(wish, names)]
+    return response(whole(PayoffAnswer, calculator_fields(runs[request.strategy], compared(runs), notes)))
+
+
+@router.post("/payoff", response_model=HouseholdPayoff)
+def way_out(request: AskedDocument, home: HomeOrWhatIf) -> Response:
+    """The household's debts, paid off as asked."""
+    way = asked_way(home.moment, request)
+    wants_affordable = "affordable" in request.want or request.cap == "affordable"
+    needs_payer = wants_affordable or request.from_account is not None
+    found = way.run
+    return response(whole(HouseholdPayoff, {
+        **calculator_fields(found, way.compared, list(way.notes())),
+        "today": home.today,
+        "start": month_text(way.debts.start),
+        "currency": way.debts.currency,
+        "strategy": request.strategy,
+        "payer": way.payer.id if needs_payer else None,
+        "debts": debts_of_way(way, found),
+        "others": _others(way),
+        "differences": list(differences(way.compared, way.debts.currency, with_own=bool(request.order))),
+        "affordable": _affordable(way.affordable) if wants_affordable else None,
+        "cheapest": _cheapest(way.cheapest) if "cheapest" in request.want else None,
+    }))  # fmt: skip
+
+
+@router.post("/payoff/picture", response_model=PayoffPicture)
+def way_out_picture(request: AskedDocument, home: HomeOrWhatIf) -> Response:
+    """The household's debts, paid off as asked, as a picture of it needs them."""
+    way = asked_way(home.moment, request)
+    found, least, start = way.run, way.least, way.debts.start
+    past = owed_by_month(home.moment, way.debts, _MONTHS_ON_RECORD)
+    bears = bool(found.debts) and way.has_payer
+    owed = {debt.id: [month.closing for month in found.months[debt.id]] for debt in found.debts}
+    return response(whole(PayoffPicture, {
+        "today": home.today,
+        "start": month_text(start),
+        "currency": way.debts.currency,
+        "strategy": request.strategy,
+        "months": len(found),
+        "debt_free": month_of(found.debt_free),
+        "total_interest": found.total_interest,
+        "never_clears": never_clears(found),
+        "debts": debts_of_way(way, found),
+        "others": _others(way),
+        "owed": owed,
+        "own": found.own,
+        "wished": way.wished,
+        "least": LeastModel(
+            months=None if least.never else len(least), total_interest=least.total_interest, owed=least.owed
+        ),
+        "past": [PastMonth(month=month_text(month), owed=owed) for month, owed in past],
+        "affordable": _affordable(way.affordable) if bears else None,
+        "strained": [month_text(month) for month in (way.affordable.strained(way.wished) if bears else ())],
+    }))  # fmt: skip
+
+
+def _others(way: Way) -> list[OtherDebt]:
+    return [
+        OtherDebt(id=each.account.id, name=each.account.name, why=each.reason, can_join=each.can_join)
+        for each in way.debts.left_out
+    ]
+
+
+def asked_way(moment: Moment, request: AskedDocument, loc: Loc = ("body",)) -> Way:
+    """The way out that a request asks for; a refusal names the field, within `loc`."""
+    if request.until is not None:
+        checked_until(moment.today, request.until, (*loc, "until"))
+    try:
+        return Way(moment, request.asked(moment.today))
+    except PlanError as error:
+        raise Refused(refusals(error.problems, loc)) from error
+
+
+def debts_of_way(way: Way, found: Run) -> list[DebtModel]:
+    """In the order in which they clear, those that never do last; in an own order, in that."""
+    kinds = {account.id: account.kind for account in way.debts.accounts}
+    clears = dict(found.cleared)
+    last = way.debts.start + len(found)
+    places = {debt.id: clears.get(debt.id, last) for debt in found.debts}
+    if way.asked.choice == "custom":
+        order = way.asked.wish.order
+        places = {debt.id: order.index(debt.id) if debt.id in order else last for debt in found.debts}
+    return [
+        DebtModel(
+            id=debt.id,
+            name=debt.name,
+            kind=kinds[debt.id],
+            owed=debt.balance,
+            annual_rate=f"{rates_from(debt, found.start, 1)[0]:f}",
+            # Of the first month with a due date: a plan may begin before one.
+            minimum=next((month.minimum for month in found.months[debt.id] if month.minimum), 0),
+            clears=month_of(clears.get(debt.id)),
+            frees=found.freed[debt.id],
+        )
+        for debt in sorted(found.debts, key=lambda debt: places[debt.id])
+    ]
+
+
+def _affordable(found: Affordable) -> AffordableModel:
+    early = zip(found.rooms, found.early, strict=True)
+    return AffordableModel(
+        even=found.even,
+        early=[AffordableMonth(month=month_text(room.month), amount=amount) for room, amount in early],
+        later=found.later and AffordableMonth(month=month_text(found.later[0]), amount=found.later[1]),
+    )
+
+
+def _cheapest(found: Run) -> Written:
+    return whole(CheapestModel, {
+        "total_interest": found.total_interest,
+        "debt_free": month_of(found.debt_free),
+        "months": months_written(found),
+    })  # fmt: skip
+
+
+@router.get("/payoff/table.{form}", response_class=Response)
+def export_table(home: HomeOrWhatIf, form: Literal["csv", "xlsx"], asked: str = "{}") -> Response:
+    """The months of a plan (the request as JSON) as CSV, or as a workbook of live formulas."""
+    try:
+        way = asked_way(home.moment, AskedDocument.model_validate_json(asked), ("query", "asked"))
+    except ValidationError as error:
+        raise Refused(from_validation(error.errors(), ("query", "asked"))) from error
+    headers = {"Content-Disposition": f'attachment; filename="way-out-of-debt.{form}"'}
+    if form == "csv":
+        text = payoff_csv(way.run, way.debts.currency)
+        return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return Response(payoff_workbook(way.run, way.debts.currency), media_type=kind, headers=headers)

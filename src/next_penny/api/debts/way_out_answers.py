@@ -1,0 +1,230 @@
+"""What is answered about paying debts off: the calculator's answer, and the household's with more beside it."""
+
+import datetime
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from pydantic import BaseModel
+
+from next_penny.api.http.answers import Written
+from next_penny.core.payoff.comparing import Compared, needs_monthly
+from next_penny.core.payoff.debts import Debt
+from next_penny.core.payoff.outcome import DebtMonth, Run
+from next_penny.core.plan.way_out import Choice, Strategy
+from next_penny.formats.documents.parts import month_text
+
+
+class DebtMonthModel(BaseModel):
+    """A debt in a month; what is paid is `minimum` and `extra`. After it is cleared all are zero."""
+
+    opening: int
+    interest: int
+    minimum: int
+    extra: int
+    closing: int
+
+
+class PayoffMonth(BaseModel):
+    """A month; `left_over` is what no debt needed any more."""
+
+    month: str
+    debts: dict[str, DebtMonthModel]
+    left_over: int
+
+
+class ClearedModel(BaseModel):
+    id: str
+    month: str
+
+
+class NeverClears(BaseModel):
+    """A debt that is not cleared in a hundred years, and the least fixed monthly amount that would in thirty."""
+
+    id: str
+    needs_monthly: int
+
+
+class ComparedModel(BaseModel):
+    """An order against minimums only; null where one of the two never ends. `first_cleared`: when the first debt is."""
+
+    strategy: Strategy
+    debt_free: str | None
+    months: int | None
+    total_interest: int
+    saves_interest: int | None
+    saves_months: int | None
+    first_cleared: str | None
+
+
+class PayoffAnswer(BaseModel):
+    """A plan month by month; `notes` say what was left out or appended."""
+
+    months: list[PayoffMonth]
+    cleared: list[ClearedModel]
+    never_clears: list[NeverClears]
+    debt_free: str | None
+    total_interest: int
+    total_paid: int
+    comparison: list[ComparedModel]
+    notes: list[str]
+
+
+class AffordableMonth(BaseModel):
+    month: str
+    amount: int
+
+
+class AffordableModel(BaseModel):
+    """What the forecast bears beside the minimums: the same in every month, and as early as can be.
+
+    later: where the first month bears nothing, the first one that does and what it and all after it bear.
+    """
+
+    even: int
+    early: list[AffordableMonth]
+    later: AffordableMonth | None
+
+
+class CheapestModel(BaseModel):
+    """The least total interest with the money that the cheapest order has in each month."""
+
+    total_interest: int
+    debt_free: str | None
+    months: list[PayoffMonth]
+
+
+class DebtModel(BaseModel):
+    """A debt as the plan has it: what is owed at first, its rate and minimum then, and the month it clears.
+
+    frees: what it then leaves free each month.
+    """
+
+    id: str
+    name: str
+    kind: str
+    owed: int
+    annual_rate: str
+    minimum: int
+    clears: str | None
+    frees: int
+
+
+class OtherDebt(BaseModel):
+    """A debt that is not in the plan, and why; whether it would be, were it named."""
+
+    id: str
+    name: str
+    why: str
+    can_join: bool
+
+
+class PastMonth(BaseModel):
+    """What was owed on each debt, in their order, at the end of a month."""
+
+    month: str
+    owed: list[int]
+
+
+class LeastModel(BaseModel):
+    """Minimums alone: null months where these never end; `owed` is what is owed in all after each month."""
+
+    months: int | None
+    total_interest: int
+    owed: list[int]
+
+
+class PayoffPicture(BaseModel):
+    """What the picture of a household's way out needs, and no more: it is asked for with every move of the slider.
+
+    debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. owed: by debt,
+    after each month until it is cleared. own: what is added to the minimums in each month. wished: what was wished of
+    that. past: months on record before. affordable: null without an account that the extra can come from. strained:
+    months that cannot bear what is wished of them.
+    """
+
+    today: datetime.date
+    start: str
+    currency: str
+    strategy: Choice
+    months: int
+    debt_free: str | None
+    total_interest: int
+    never_clears: list[NeverClears]
+    debts: list[DebtModel]
+    others: list[OtherDebt]
+    owed: dict[str, list[int]]
+    own: list[int]
+    wished: list[int]
+    least: LeastModel
+    past: list[PastMonth]
+    affordable: AffordableModel | None
+    strained: list[str]
+
+
+class HouseholdPayoff(PayoffAnswer):
+    """The household's way out of debt.
+
+    debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. differences:
+    what the orders differ by, in words.
+    """
+
+    today: datetime.date
+    start: str
+    currency: str
+    strategy: Choice
+    payer: str | None
+    debts: list[DebtModel]
+    others: list[OtherDebt]
+    differences: list[str]
+    affordable: AffordableModel | None
+    cheapest: CheapestModel | None
+
+
+def month_of(number: int | None) -> str | None:
+    """A month number as YYYY-MM."""
+    return None if number is None else month_text(number)
+
+
+_ROW = "{" + ",".join(f'"{name}":%d' for name in DebtMonthModel.model_fields) + "}"
+
+
+def months_written(run: Run) -> Written:
+    """A run's months, as the text of the answer."""
+    columns = []
+    for debt in run.debts:
+        rows = [_ROW % month for month in run.months[debt.id]]
+        # Cleared, nothing is left; what has grown beyond what can be counted stands still.
+        left = run.months[debt.id][-1].closing
+        columns.append(rows + [_ROW % DebtMonth(left, 0, 0, 0, left)] * (len(run) - len(rows)))
+    names = [json.dumps(debt.id).replace("%", "%%") for debt in run.debts]
+    template = '{"month":"%s","debts":{' + ",".join(f"{name}:%s" for name in names) + '},"left_over":%d}'
+    months = map(month_text, range(run.start, run.start + len(run)))
+    texts = map(template.__mod__, zip(months, *columns, run.left_over, strict=True))
+    return Written(list[PayoffMonth], ("[", ",".join(texts), "]"))
+
+
+def never_clears(run: Run) -> list[NeverClears]:
+    """The debts that a run never clears."""
+    by_id: Mapping[str, Debt] = {debt.id: debt for debt in run.debts}
+    return [NeverClears(id=id, needs_monthly=needs_monthly(by_id[id], run.start)) for id in sorted(run.never)]
+
+
+def calculator_fields(run: Run, compared: Sequence[Compared], notes: Sequence[str]) -> dict[str, Any]:
+    """The fields of the calculator's answer."""
+    return {
+        "months": months_written(run),
+        "cleared": [ClearedModel(id=id, month=month_text(month)) for id, month in run.cleared],
+        "never_clears": never_clears(run),
+        "debt_free": month_of(run.debt_free),
+        "total_interest": run.total_interest,
+        "total_paid": run.total_paid,
+        "comparison": [_compared(each) for each in compared],
+        "notes": list(notes),
+    }
+
+
+def _compared(each: Compared) -> ComparedModel:
+    fields = each._asdict()
+    months = {name: month_of(fields[name]) for name in ("debt_free", "first_cleared")}
+    return ComparedModel(**{**fields, **months})

@@ -1,0 +1,1 @@
+"""Changes, their undoing, and what-ifs."""

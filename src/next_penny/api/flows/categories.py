@@ -1,0 +1,39 @@
+"""Categories: a set to start from, and merging one into another."""
+
+from fastapi import APIRouter
+from pydantic import Field
+
+from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.http.session import Home
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.starter import STARTER_CATEGORIES
+from next_penny.formats.documents.fields import Document, Id
+from next_penny.store.moments import Reading
+from next_penny.store.transactions import Decision
+
+router = APIRouter(prefix="/api/categories", tags=["categories"])
+
+
+class MergeRequest(Document):
+    """Everything of `from` goes into `into`, and `from` is gone."""
+
+    source: Id = Field(alias="from")
+    into: Id
+
+
+@router.post("/starter")
+def add_starter_set(home: Home) -> HistoryAnswer:
+    """Add the common categories that the household does not have yet."""
+
+    def decide(reading: Reading) -> Decision:
+        held = reading.moment.plan.category_by_id
+        changes = [PlanChange("category", each.id, each) for each in STARTER_CATEGORIES if each.id not in held]
+        return Decision(changes, "Added the common categories")
+
+    return done_answer(home.change(decide))
+
+
+@router.post("/merge")
+def merge(request: MergeRequest, home: Home) -> HistoryAnswer:
+    """Merge one category into another of the same kind, as one undoable change."""
+    return done_answer(home.store.merge_category(home.today, request.source, request.into))

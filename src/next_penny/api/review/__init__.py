@@ -1,0 +1,1 @@
+"""What happened, by year."""

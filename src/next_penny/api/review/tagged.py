@@ -1,0 +1,86 @@
+"""The first part of Review: what was tagged in a calendar year, with its sums and receipts."""
+
+import datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response
+from pydantic import BaseModel
+
+from next_penny.api.http.session import Home, Session
+from next_penny.core.dates.calendar import FIRST_YEAR, LAST_YEAR
+from next_penny.core.review.tagged import TagSum, tag_sums
+from next_penny.formats.workbooks.tagged import tagged_workbook
+
+router = APIRouter(prefix="/api/review", tags=["review"])
+_WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+Year = Annotated[int | None, Query(ge=FIRST_YEAR, lt=LAST_YEAR)]
+
+
+class TaggedModel(BaseModel):
+    """`amount` is what was spent, less what came in, in its account's currency; `receipt` is its file."""
+
+    id: str
+    date: datetime.date
+    payee: str
+    notes: str
+    amount: int
+    currency: str
+    receipt: str | None
+    receipt_name: str | None
+
+
+class TagModel(BaseModel):
+    tag: str
+    total: int
+    entries: list[TaggedModel]
+
+
+class TaxYearAnswer(BaseModel):
+    """Totals are in `currency`, the household's, each entry at the rate of its day. `years`: those with tags."""
+
+    year: int
+    years: list[int]
+    currency: str
+    tags: list[TagModel]
+
+
+@router.get("/tax-year")
+def read_tax_year(home: Home, year: Year = None) -> TaxYearAnswer:
+    """Everything tagged in a calendar year, by tag; without a year, in this one."""
+    year = year or home.today.year
+    return TaxYearAnswer(
+        year=year,
+        years=sorted({*home.reading.tagged_years(), home.today.year, year}, reverse=True),
+        currency=home.plan.household.currency,
+        tags=[_tag(each) for each in _tagged(home, year)],
+    )
+
+
+@router.get("/tax-year.xlsx", response_class=Response)
+def export_tax_year(home: Home, year: Year = None) -> Response:
+    """The same as a workbook."""
+    year = year or home.today.year
+    content = tagged_workbook(year, _tagged(home, year), home.plan.household.currency)
+    headers = {"Content-Disposition": f'attachment; filename="tagged-{year}.xlsx"'}
+    return Response(content, media_type=_WORKBOOK, headers=headers)
+
+
+def _tagged(home: Session, year: int) -> list[TagSum]:
+    entries = home.reading.tagged(datetime.date(year, 1, 1), datetime.date(year, 12, 31))
+    return tag_sums(home.plan, entries)
+
+
+def _tag(found: TagSum) -> TagModel:
+    return TagModel(
+        tag=found.tag,
+        total=found.total,
+        entries=[
+            TaggedModel(
+                id=each.entry.id, date=each.entry.date, payee=each.entry.payee, notes=each.entry.notes,
+                amount=each.amount, currency=each.currency,
+                receipt=each.entry.receipt.file if each.entry.receipt else None,
+                receipt_name=each.entry.receipt.name if each.entry.receipt else None,
+            )
+            for each in found.entries
+        ],
+    )  # fmt: skip

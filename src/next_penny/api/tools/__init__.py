@@ -1,0 +1,1 @@
+"""Calculators without a household, and the lists that forms choose from."""

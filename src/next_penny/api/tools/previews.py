@@ -1,0 +1,95 @@
+"""Stateless calculators, which the interface itself calls for unsaved previews."""
+
+from datetime import date
+from typing import Annotated, Literal
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from next_penny.api.http.errors import Refusal, Refused, refused
+from next_penny.api.http.session import Home
+from next_penny.core.checks.flow_dates import rule_problem
+from next_penny.core.dates.business_days import business_calendar, known_countries
+from next_penny.core.dates.recurrence import Recurrence
+from next_penny.core.dates.rules import parse_rule
+from next_penny.core.dates.sentences import recurrence_sentence
+from next_penny.core.flows.occurrences import landings, next_landings
+from next_penny.core.plan.flows import MOST_RULES
+from next_penny.formats.documents.fields import Currency, Day, Document, RuleText
+
+router = APIRouter(prefix="/api/tools", tags=["tools"])
+
+# A listing for a person or a program, not a store of dates.
+_MOST_LISTED = 20_000
+
+
+class OccurrencesRequest(Document):
+    """When something repeats. `from` and `to` bound the nominal dates that are listed."""
+
+    rules: tuple[RuleText, ...] = Field((), max_length=MOST_RULES)
+    dates: tuple[Day, ...] = ()
+    exceptions: tuple[Day, ...] = Field((), alias="except")
+    start: Day | None = None
+    until: Day | None = None
+    count: Annotated[int, Field(strict=True, ge=1, le=100_000)] | None = None
+    roll: Literal["none", "before", "after", "nearest"] = "none"
+    country: Currency | None = None
+    first: Day | None = Field(None, alias="from")
+    last: Day | None = Field(None, alias="to")
+
+
+class OccurrenceModel(BaseModel):
+    nominal: date
+    lands: date
+
+
+class OccurrencesAnswer(BaseModel):
+    """`text` says it in words; `next` are the next six landing dates from today on."""
+
+    occurrences: list[OccurrenceModel]
+    text: str
+    next: list[date]
+
+
+@router.post("/occurrences")
+def occurrences(request: OccurrencesRequest, home: Home) -> OccurrencesAnswer:
+    """The dates that rules, dates and exceptions give together."""
+    schedule = _schedule(request, home.today)
+    calendar = business_calendar(request.country)
+    listed = []
+    if request.first is not None or request.last is not None:
+        first = request.first or schedule.start
+        last = request.last or date(first.year + 1, first.month, min(first.day, 28))
+        listed = landings(schedule, calendar, request.roll, first.toordinal(), last.toordinal())
+    if len(listed) > _MOST_LISTED:
+        raise refused(
+            ("body", "to"), f"These are more than {_MOST_LISTED:,} dates: ask for a shorter time.", "too_many"
+        )
+    return OccurrencesAnswer(
+        occurrences=[
+            OccurrenceModel(nominal=date.fromordinal(nominal), lands=date.fromordinal(lands))
+            for nominal, lands in listed
+        ],
+        text=recurrence_sentence(schedule),
+        next=next_landings(schedule, calendar, request.roll, home.today, 6),
+    )
+
+
+def _schedule(request: OccurrencesRequest, today: date) -> Recurrence:
+    start = request.start or request.first or today
+    if request.country is not None and request.country not in known_countries():
+        raise refused(("body", "country"), f"Bank holidays of “{request.country}” are not known.", "unknown_country")
+    if request.until is not None and request.until < start:
+        message = "It ends before it starts: choose a later end or an earlier start."
+        raise refused(("body", "until"), message, "end_before_start")
+    if request.first is not None and request.last is not None and request.last < request.first:
+        raise refused(("body", "to"), "The last day is before the first.", "end_before_start")
+    if not request.rules and not request.dates:
+        raise refused(("body", "rules"), "Say when it happens: how it repeats, or on which dates.", "needed")
+    problems = [(place, rule_problem(text, start, request.until)) for place, text in enumerate(request.rules)]
+    if any(message for _, message in problems):
+        raise Refused(
+            Refusal(loc=["body", "rules", place], msg=message, type="rule") for place, message in problems if message
+        )
+    rules = tuple(parse_rule(text) for text in request.rules)
+    return Recurrence(rules, request.dates, request.exceptions, start, request.until, request.count)

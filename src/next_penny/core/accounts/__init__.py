@@ -1,0 +1,1 @@
+"""Rules that read balances: cards and lines, savings, sweeps."""

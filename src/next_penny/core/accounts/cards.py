@@ -1,0 +1,225 @@
+"""Cards and credit lines: closings, statements, payments, interest, and what a line lends (docs/rules.md, Cards).
+
+Regulation Z would leave out of a cycle's interest what was repaid in time after grace is lost (§ 1026.54), and adds
+residual interest after a payment in full; both are simplified away, as the rules say.
+"""
+
+from collections.abc import Iterator
+from datetime import date
+from fractions import Fraction
+from itertools import count
+from typing import NamedTuple
+
+from next_penny.core.accounts.generated import Act, Facts, Generated, Step, Walked
+from next_penny.core.accounts.ledger import Ledger
+from next_penny.core.dates.calendar import EARLIEST, LAST_YEAR, clipped_day, month_number
+from next_penny.core.money import LARGEST_AMOUNT, round_half_up, rounded_quotient
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.flows import interest_id, payment_id
+from next_penny.core.plan.terms.cards import CardTerms, StatementChange
+
+_DAYS_A_YEAR = 365
+_FIRST_DAY = EARLIEST.toordinal()
+# From a closing to its due day: no later than the next closing.
+_LONGEST_TO_DUE = 62
+
+
+def closing_in(terms: CardTerms, month: int) -> int:
+    """The day on which the cycle of a month (by number) closes."""
+    return clipped_day(month, terms.closing_day)
+
+
+def closings(terms: CardTerms, first: int) -> Iterator[int]:
+    """The closing days from a day on."""
+    for month in count(month_number(date.fromordinal(first))):
+        if month >= LAST_YEAR * 12:
+            return
+        if (closing := closing_in(terms, month)) >= first:
+            yield closing
+
+
+def closing_before(terms: CardTerms, day: int) -> int:
+    """The last closing before a day."""
+    month = month_number(date.fromordinal(day))
+    this = closing_in(terms, month)
+    return this if this < day else closing_in(terms, month - 1)
+
+
+def due_day(terms: CardTerms, closing: int) -> int:
+    """When the statement of a closing is due; never later than the next closing."""
+    month = month_number(date.fromordinal(closing))
+    if terms.due.days_after is not None:
+        due = closing + terms.due.days_after
+    else:
+        due = clipped_day(month, terms.due.day or 1)
+        if due <= closing:
+            due = clipped_day(month + 1, terms.due.day or 1)
+    return min(due, closing_in(terms, month + 1))
+
+
+def dues_between(terms: CardTerms, first: int, last: int) -> Iterator[tuple[int, int]]:
+    """The closings whose statements are due from one day to another, each with its due day, in order."""
+    for closing in closings(terms, max(first - _LONGEST_TO_DUE, _FIRST_DAY)):
+        due = due_day(terms, closing)
+        if due > last:
+            return
+        if due >= first:
+            yield closing, due
+
+
+def closing_of_due(terms: CardTerms, due: int) -> int | None:
+    """The closing whose statement is due on a day; None where none is."""
+    closing = closing_before(terms, due)
+    return closing if due_day(terms, closing) == due else None
+
+
+class Statement(NamedTuple):
+    """What a closing says: what is owed, the least that it asks for, and until when."""
+
+    closing: int
+    due: int
+    balance: int
+    minimum: int
+
+
+def minimum_of(terms: CardTerms, owed: int, interest: int) -> int:
+    """The least that a statement asks for."""
+    percent, scale = terms.minimum_share
+    share = rounded_quotient(percent * owed, 100 * scale)
+    asked = share + (interest if terms.minimum.plus_interest else 0)
+    return min(owed, max(terms.minimum.floor, asked))
+
+
+def wanted(terms: CardTerms, statement: Statement, change: StatementChange | None) -> tuple[int, str]:
+    """What is to be paid of a statement, what came in since not yet taken off, and how that is chosen."""
+    if change is not None and change.amount is not None:
+        return change.amount, "set"
+    if terms.pays == "statement":
+        return statement.balance, "statement"
+    fixed = min(terms.fixed_amount or 0, statement.balance) if terms.pays == "fixed" else 0
+    return (fixed, "fixed") if fixed > statement.minimum else (statement.minimum, "minimum")
+
+
+class Interest(NamedTuple):
+    """A cycle's interest, and the sum over its days of what was owed."""
+
+    amount: int
+    owed_days: int
+
+
+class Card:
+    """One card or line in the walk: its statements so far, and what it does on which day."""
+
+    def __init__(self, account: Account, walked: Walked, order: int) -> None:
+        assert account.card is not None
+        self.account, self.terms, self.ledger = account, account.card, walked.ledgers[account.id]
+        self._paid_from = walked.accounts.get(self.terms.from_account or "")
+        self._order, self._passed = order, walked.passed
+        self._statements: dict[int, Statement] = {}
+        self._before: dict[int, int] = {}
+        self._due: dict[int, int] = {}
+        last = closing_before(self.terms, self._passed.now)
+        if last >= self.ledger.opened:
+            # What an older statement left unpaid is part of this one.
+            owed = self.ledger.owed(last)
+            self._statements[last] = Statement(last, self._due_of(last), owed, minimum_of(self.terms, owed, 0))
+
+    def agenda(self, until: int) -> Iterator[Act]:
+        """Everything it does by a day."""
+        for closing in self._statements:
+            yield from self._payment(closing, until)
+        before = closing_before(self.terms, self._passed.now)
+        for closing in closings(self.terms, max(self._passed.now, self.ledger.opened)):
+            if closing > until:
+                return
+            self._before[closing] = before
+            before = closing
+            yield Act(closing, Step.CLOSING, self._order, self._close)
+            yield from self._payment(closing, until)
+
+    def _due_of(self, closing: int) -> int:
+        if closing not in self._due:
+            self._due[closing] = due_day(self.terms, closing)
+        return self._due[closing]
+
+    def _payment(self, closing: int, until: int) -> Iterator[Act]:
+        change = self.terms.change_by_closing.get(closing)
+        due = self._due_of(closing)
+        is_over = self._paid_from is None or due in self._passed.of(payment_id(self.account.id))
+        if is_over or (change is not None and change.left_out):
+            return
+        lands = change.moved_to.toordinal() if change is not None and change.moved_to is not None else due
+        is_past_due = lands < self._passed.now
+        if is_past_due and not self._passed.carries:
+            return
+        day = max(lands, self._passed.now)
+        # A payment put off leaves the due date for what was paid otherwise.
+        counted = day if is_past_due else min(due, day)
+        if self._paid_from is not None and self._paid_from.opening.date.toordinal() <= day <= until:
+            yield Act(day, Step.PAYMENT, self._order, lambda on: self._pay(closing, on, counted, is_past_due))
+
+    def _pay(self, closing: int, day: int, counted: int, is_past_due: bool) -> Generated | None:
+        statement = self._statements[closing]
+        want, how = wanted(self.terms, statement, self.terms.change_by_closing.get(closing))
+        paid = self.ledger.gained(closing, counted)
+        amount = min(self.ledger.owed(day), max(0, want - paid))
+        if amount == 0:
+            return None
+        legs = ((self.terms.from_account or "", -amount), (self.account.id, amount))
+        facts = Facts(closing, statement.due, statement.balance, (), paid, how)
+        flow = payment_id(self.account.id)
+        return Generated(day, "card_payment", self.account.id, flow, statement.due, legs, facts, is_past_due)
+
+    def _close(self, closing: int) -> Generated | None:
+        settled = self._passed.of(interest_id(self.account.id))
+        first = max(self.ledger.opened, self._before[closing] + 1)
+        change = self.terms.change_by_closing.get(closing)
+        if closing in settled:
+            charged, found, how = settled[closing], None, ""
+        elif change is not None and change.interest is not None:
+            charged, found, how = change.interest, None, "set"
+        else:
+            found = self._interest(first, closing)
+            charged, how = found.amount, ""
+        owed = max(0, -self.ledger.balance(closing) + (charged if closing not in settled else 0))
+        minimum = minimum_of(self.terms, owed, charged)
+        self._statements[closing] = Statement(closing, self._due_of(closing), owed, minimum)
+        if charged == 0 or closing in settled:
+            return None
+        rates = tuple(dict.fromkeys(rate for _, _, rate in self.terms.rates_between(first, closing)))
+        facts = Facts(first, closing, found.owed_days if found else 0, rates, 0, how)
+        flow = interest_id(self.account.id)
+        return Generated(
+            closing, "card_interest", self.account.id, flow, closing, ((self.account.id, -charged),), facts
+        )  # fmt: skip
+
+    def _interest(self, first: int, closing: int) -> Interest:
+        """What a cycle costs: nothing where the statement before it was paid in full in time."""
+        if not self.terms.is_line:
+            before = self._statements.get(self._before[closing])
+            if before is None or self.ledger.gained(before.closing, before.due) >= before.balance:
+                return Interest(0, 0)
+        return interest_between(self.terms, self.ledger, first, closing)
+
+
+def interest_between(terms: CardTerms, ledger: Ledger, first: int, last: int) -> Interest:
+    """Interest of days by what is owed at each one's end and that day's rate, rounded once.
+
+    Interest recorded on the last day is not in that day's base.
+    """
+    scale, cost, owed_days = terms.rate_scale, 0, 0
+    for begin, end, rate in terms.rates_between(first, last):
+        here = ledger.owed_days(begin, end)
+        if end == last and (charged := ledger.charged.get(last)):
+            here += max(0, -(ledger.balance(last) - charged)) - ledger.owed(last)
+        owed_days += here
+        cost += here * int(rate * scale)
+    # What grows beyond all that can be counted stays at the largest amount.
+    amount = min(LARGEST_AMOUNT, rounded_quotient(cost, 100 * _DAYS_A_YEAR * scale))
+    return Interest(amount, owed_days)
+
+
+def yearly_cost(terms: CardTerms, owed: int, day: int) -> tuple[int, int]:
+    """What is owed costs in a year and in a month at a day's rate."""
+    rate = Fraction(terms.rate_on(day)) / 100
+    return round_half_up(owed * rate), round_half_up(owed * rate / 12)

@@ -1,0 +1,128 @@
+"""Savings interest: a yield or rate counted by the bank's convention, credited monthly (docs/rules.md, Savings).
+
+The nominal rate behind an annual percentage yield is that of Regulation DD, Appendix A, solved for the rate.
+"""
+
+from collections.abc import Iterator
+from datetime import date
+from decimal import Decimal, localcontext
+from fractions import Fraction
+from functools import lru_cache
+
+from next_penny.core.accounts.generated import Act, Facts, Generated, Step, Walked
+from next_penny.core.accounts.ledger import Ledger, Span
+from next_penny.core.dates.calendar import LAST_YEAR, month_number, month_start
+from next_penny.core.money import LARGEST_AMOUNT
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.flows import interest_id
+from next_penny.core.plan.terms.savings import SavingsTerms
+
+# Digits carried while interest compounds, and the last of them that may be wrong: far beyond what a cent can show.
+_DIGITS = 60
+_NUDGE = Decimal(1).scaleb(-40)
+
+
+@lru_cache(maxsize=4096)
+def _daily_factor(apy: Decimal | None, rate: Decimal | None, days_a_year: int) -> Decimal:
+    """What a unit earns in a day: (1 + APY)^(1/n) − 1, or the rate ÷ n."""
+    with localcontext() as context:
+        context.prec = _DIGITS
+        if apy is not None:
+            return ((1 + apy / 100).ln() / days_a_year).exp() - 1
+        return (rate or Decimal(0)) / 100 / days_a_year
+
+
+def _rounded(amount: Decimal) -> int:
+    """Half up; what is a half but for the last digits carried counts as one."""
+    return int(amount + Decimal("0.5") + _NUDGE)
+
+
+def _days_a_year(terms: SavingsTerms, day: int) -> int:
+    if terms.basis == "actual":
+        year = date.fromordinal(day).year
+        return date(year + 1, 1, 1).toordinal() - date(year, 1, 1).toordinal()
+    return int(terms.basis)
+
+
+def interest_of(terms: SavingsTerms, spans: list[Span]) -> int:
+    """The interest of days with these balances, rounded as the bank does. `spans` lie within one calendar year."""
+    if not spans:
+        return 0
+    n = _days_a_year(terms, spans[0].first)
+    factor = _daily_factor(terms.apy, terms.rate, n)
+    with localcontext() as context:
+        context.prec = _DIGITS
+        if terms.rounding == "daily":
+            return _rounded_daily(terms, spans, factor)
+        if terms.compounding == "none":
+            earning = sum(max(0, span.balance) * (span.last - span.first + 1) for span in spans)
+            if terms.apy is None:
+                exact = Fraction(terms.rate or 0) * earning / (100 * n)
+                return (2 * exact.numerator + exact.denominator) // (2 * exact.denominator)
+            return _rounded(earning * factor)
+        accrued = Decimal(0)
+        for span in spans:
+            base = max(0, span.balance)
+            accrued = (base + accrued) * (1 + factor) ** (span.last - span.first + 1) - base
+        return _rounded(accrued)
+
+
+def _rounded_daily(terms: SavingsTerms, spans: list[Span], factor: Decimal) -> int:
+    accrued = 0
+    for span in spans:
+        base = max(0, span.balance)
+        for _ in range(span.first, span.last + 1):
+            accrued += _rounded((base + (accrued if terms.compounding == "daily" else 0)) * factor)
+    return accrued
+
+
+def earning_spans(terms: SavingsTerms, ledger: Ledger, first: int, last: int) -> list[Span]:
+    """The balances that earn from a day to another: each day's end, or its start where money earns the next day."""
+    if terms.movements_earn == "same_day":
+        return list(ledger.spans(first, last))
+    before = [Span(span.first + 1, span.last + 1, span.balance) for span in ledger.spans(first - 1, last - 1)]
+    return before
+
+
+def first_open_month(terms: SavingsTerms, now: int) -> int:
+    """The first month (its number) whose credit is still to come, seen from a day: an earlier one may be put off."""
+    put_off = [change.month for change in terms.changes if change.moved_to is not None]
+    return min([month_number(date.fromordinal(now)), *put_off])
+
+
+class Savings:
+    """One savings account in the walk."""
+
+    def __init__(self, account: Account, walked: Walked, order: int) -> None:
+        assert account.savings is not None
+        self.account, self.terms, self.ledger = account, account.savings, walked.ledgers[account.id]
+        self._order, self._passed = order, walked.passed
+
+    def agenda(self, until: int) -> Iterator[Act]:
+        """Every credit by a day; one of a month that is over counts only where it was put off until now."""
+        settled, now = self._passed.of(interest_id(self.account.id)), self._passed.now
+        begins = month_number(date.fromordinal(max(now, self.ledger.opened)))
+        put_off = [month for month in sorted(self.terms.change_by_month) if month < begins]
+        last = min(month_number(date.fromordinal(until)), LAST_YEAR * 12 - 1)
+        for month in (*put_off, *range(begins, last + 1)):
+            ends, change = month_start(month + 1) - 1, self.terms.change_by_month.get(month)
+            lands = change.moved_to.toordinal() if change is not None and change.moved_to is not None else ends
+            is_over = ends in settled or (change is not None and change.left_out) or ends < self.ledger.opened
+            if not is_over and now <= lands <= until:
+                yield Act(lands, Step.CREDIT, self._order, lambda day, month=month: self._credit(month, day))  # type: ignore[misc]
+
+    def _credit(self, month: int, day: int) -> Generated | None:
+        first, last = max(self.ledger.opened, month_start(month)), month_start(month + 1) - 1
+        change = self.terms.change_by_month.get(month)
+        if change is not None and change.amount is not None:
+            amount, facts = change.amount, Facts(first, last, how="set")
+        else:
+            spans = earning_spans(self.terms, self.ledger, first, last)
+            earning = sum(max(0, span.balance) * (span.last - span.first + 1) for span in spans)
+            # What grows beyond all that can be counted stays at the largest amount.
+            amount = min(LARGEST_AMOUNT, interest_of(self.terms, spans))
+            facts = Facts(first, last, earning)
+        if amount == 0:
+            return None
+        flow = interest_id(self.account.id)
+        return Generated(day, "savings_interest", self.account.id, flow, last, ((self.account.id, amount),), facts)

@@ -1,1 +1,0 @@
-"""Accounts that act by themselves: cards and lines, savings interest, sweeps."""

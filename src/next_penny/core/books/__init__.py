@@ -1,0 +1,1 @@
+"""What is recorded: sums, postings, registers; one moment of a household with its cache."""

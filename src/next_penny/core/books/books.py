@@ -1,0 +1,84 @@
+"""What the plan needs of recorded money: balances before today, movements from today on, and what is settled.
+
+The store reads this with a few sums, however long the history; a plan document gives it from its entries.
+"""
+
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from typing import NamedTuple
+
+from next_penny.core.plan.entries import Entry
+
+
+class Posting(NamedTuple):
+    """One entry's change on an account; `nominal` (a day number) where it settles an occurrence of `flow`."""
+
+    day: int
+    amount: int
+    flow: str | None
+    nominal: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class Books:
+    """Recorded money as a forecast sees it from one day.
+
+    before: change recorded on each account before that day. ahead: entries dated that day or later.
+    settled: by flow, the nominal day numbers of the occurrences that an entry settles, and what each moved.
+    spent: by category and day number, what was recorded there: positive for money out, refunds reduce it.
+    postings: by account, what was recorded on it, in order of day.
+    """
+
+    before: Mapping[str, int] = field(default_factory=dict)
+    ahead: tuple[Entry, ...] = ()
+    settled: Mapping[str, Mapping[int, int]] = field(default_factory=dict)
+    spent: Mapping[str, Mapping[int, int]] = field(default_factory=dict)
+    postings: Mapping[str, Sequence[Posting]] = field(default_factory=dict)
+
+    def recorded_on(self, account: str, day: date) -> int:
+        """What entries dated `day`, that is today or later, change on an account."""
+        return sum(
+            leg.amount for entry in self.ahead if entry.date == day for leg in entry.legs if leg.account == account
+        )
+
+
+NO_BOOKS = Books()
+
+
+def books_from_entries(entries: Iterable[Entry], today: date) -> Books:
+    """The books of a plain list of entries, seen from `today`."""
+    before: defaultdict[str, int] = defaultdict(int)
+    ahead: list[Entry] = []
+    settled: defaultdict[str, dict[int, int]] = defaultdict(dict)
+    spent: defaultdict[str, Counter[int]] = defaultdict(Counter)
+    posted: defaultdict[str, list[Posting]] = defaultdict(list)
+    for entry in entries:
+        for leg in entry.legs:
+            if leg.category is not None:
+                spent[leg.category][entry.date.toordinal()] += leg.amount
+        for account, posting in postings_of(entry):
+            posted[account].append(posting)
+            if entry.date < today:
+                before[account] += posting.amount
+        if entry.flow is not None and entry.nominal is not None:
+            settled[entry.flow][entry.nominal.toordinal()] = moved(entry)
+        if entry.date >= today:
+            ahead.append(entry)
+    in_order = {account: sorted(each, key=lambda posting: posting.day) for account, each in posted.items()}
+    return Books(before, tuple(ahead), settled, spent, in_order)
+
+
+def postings_of(entry: Entry) -> Iterable[tuple[str, Posting]]:
+    """By account, what an entry changes there."""
+    nominal = entry.nominal.toordinal() if entry.nominal is not None else None
+    for leg in entry.legs:
+        if leg.account is not None:
+            yield leg.account, Posting(entry.date.toordinal(), leg.amount, entry.flow, nominal)
+
+
+def moved(entry: Entry) -> int:
+    """How much money an entry is about: what left accounts, or, if none did, what arrived on them."""
+    amounts = [leg.amount for leg in entry.legs if leg.account is not None]
+    return -sum(amount for amount in amounts if amount < 0) or sum(amounts)

@@ -1,0 +1,138 @@
+"""One moment of a household: its plan, its recorded money and today, in one frozen object.
+
+Every question is asked of a moment, so nothing that is told mixes two of them. What was worked out for a moment is
+remembered with it, each thing beside what it was worked out from; a moment that follows (after a change, or with a
+what-if laid over it) begins with what was remembered, and uses of it what is still worked out from the same.
+"""
+
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field, replace
+from datetime import date
+from functools import cached_property
+from typing import TypeVar
+
+from next_penny.core.books.books import NO_BOOKS, Books
+from next_penny.core.dates.business_days import BusinessCalendar, business_calendar
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
+
+_Result = TypeVar("_Result")
+_Basis = tuple[object, ...]
+
+
+_NOTHING = object()
+# So many days until which something was worked out are remembered, and so many answers beside a moment.
+_MOST_HORIZONS, _MOST_KEPT = 8, 24
+
+
+class Cache:
+    """What was worked out, by name, with its basis: what it was worked out from. Safe between threads.
+
+    A name may end with the day until which something holds. Only the days that were asked for last stay, as much as a
+    few forecasts need: there are more questions than room.
+    """
+
+    def __init__(self, before: "Cache | None" = None) -> None:
+        self._held: dict[Hashable, tuple[_Basis, object]] = dict(before._held) if before is not None else {}
+        self._horizons: dict[int, None] = dict(before._horizons) if before is not None else {}
+
+    def recall(self, name: Hashable, basis: _Basis, work_out: Callable[[], _Result]) -> _Result:
+        """What is remembered under a name if its basis is the same, else worked out anew.
+
+        Two threads may both work it out; each then has a right answer, and one of these is kept.
+        """
+        if isinstance(name, tuple) and type(name[-1]) is int:
+            self._ask_until(name[-1])
+        held = self._held.get(name)
+        if held is not None and held[0] == basis:
+            return held[1]  # type: ignore[return-value]
+        result = work_out()
+        self._held[name] = (basis, result)
+        return result
+
+    def __len__(self) -> int:
+        return len(self._held)
+
+    def _ask_until(self, day: int) -> None:
+        """Remember a day as asked for last, and let go of what was worked out until the one before all others."""
+        if day in self._horizons and next(reversed(self._horizons), None) == day:
+            return
+        self._horizons.pop(day, None)
+        self._horizons[day] = None
+        for oldest in list(self._horizons)[:-_MOST_HORIZONS]:
+            self._horizons.pop(oldest, None)
+            for name in list(self._held):
+                if isinstance(name, tuple) and name[-1] == oldest and type(name[-1]) is int:
+                    self._held.pop(name, None)
+
+
+@dataclass(frozen=True, eq=False)
+class Moment:
+    """The household as it is at one moment.
+
+    recorded: the books as they were written down. books: with what always happens in them, assumed until it is
+    confirmed (`assumed`), which is what everything is reckoned from.
+    """
+
+    plan: Plan
+    today: date
+    recorded: Books = NO_BOOKS
+    assumed: tuple[Entry, ...] = ()
+    books: Books = NO_BOOKS
+    cache: Cache = field(default_factory=Cache, repr=False)
+    _kept: dict[str, object] = field(default_factory=dict, repr=False)
+
+    def keep(self, name: str, work_out: Callable[[], _Result]) -> _Result:
+        """What follows from the whole moment, worked out once and gone with it, or when much else was asked for."""
+        kept = self._kept
+        found = kept.get(name, _NOTHING)
+        if found is _NOTHING:
+            found = work_out()
+            for oldest in list(kept)[: 1 - _MOST_KEPT] if len(kept) >= _MOST_KEPT else ():
+                kept.pop(oldest, None)
+            kept[name] = found
+        return found  # type: ignore[return-value]
+
+    def replaced(self, plan: Plan | None = None, recorded: Books | None = None) -> "Moment":
+        """The moment with another plan or other recorded books, and nothing assumed yet; it inherits what is known."""
+        books = self.recorded if recorded is None else recorded
+        return Moment(plan or self.plan, self.today, books, (), books, Cache(self.cache))
+
+    @property
+    def now(self) -> int:
+        """Today's day number."""
+        return self.today.toordinal()
+
+    @cached_property
+    def calendar(self) -> BusinessCalendar:
+        """When banks are open in the household's country."""
+        return business_calendar(self.plan.household.country)
+
+    def balance_on(self, account: Account, day: int) -> int:
+        """What the books say is on an account at the end of a day, today or before; nothing before it is open."""
+        if account.opening.date.toordinal() > day:
+            return 0
+        if day == self.now:
+            recorded = self.books.before.get(account.id, 0) + self.books.recorded_on(account.id, self.today)
+            return account.opening.balance + recorded
+        postings = self.books.postings.get(account.id, ())
+        return account.opening.balance + sum(posting.amount for posting in postings if posting.day <= day)
+
+    @property
+    def carries(self) -> bool:
+        """Whether what is past due is assumed to move today."""
+        return self.plan.household.past_due == "carry"
+
+    @cached_property
+    def carrying(self) -> "Moment":
+        """The same moment of a household that carries what is past due."""
+        if self.carries:
+            return self
+        household = replace(self.plan.household, past_due="carry")
+        return self.replaced(replace(self.plan, household=household))
+
+    @cached_property
+    def as_recorded(self) -> "Moment":
+        """The same moment without what is assumed."""
+        return self.replaced() if self.assumed else self

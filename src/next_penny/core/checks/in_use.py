@@ -1,0 +1,23 @@
+"""Why something cannot be taken out of a plan: what uses it."""
+
+from next_penny.core.plan.plan import Plan
+
+
+def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
+    """Why an account or category cannot be taken out: what uses it; None when nothing of the plan does."""
+    if kind == "account":
+        users = [flow.name for flow in plan.flows if id in flow.account_ids]
+        users += [account.name for account in plan.accounts if id in account.named_accounts]
+        users += [allowance.name for allowance in plan.allowances if allowance.account == id]
+        users += [flow.name for flow in plan.flows if flow.property == id]
+        users += ["its statement checks"] if any(each.account == id for each in plan.statement_checks) else []
+        users += ["the way out of debt"] if plan.way_out is not None and id in plan.way_out.account_ids else []
+    elif kind == "category":
+        users = [flow.name for flow in plan.flows if id in flow.category_ids]
+        users += [allowance.name for allowance in plan.allowances if id in allowance.categories]
+    else:
+        users = [flow.name for flow in plan.flows if flow.id != id and flow.saves_for and flow.saves_for.flow == id]
+    if not users:
+        return None
+    named = ", ".join(f"“{name}”" for name in users[:3]) + (f" and {len(users) - 3} more" if len(users) > 3 else "")
+    return f"This {kind} is used by {named}: move or delete {'it' if len(users) == 1 else 'these'} first."

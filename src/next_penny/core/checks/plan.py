@@ -1,0 +1,60 @@
+"""What is wrong with a plan, each problem a sentence at the field that it is about.
+
+Shapes (types, unknown fields) are checked where documents are read; this checks what the fields mean together.
+"""
+
+from collections.abc import Iterable, Iterator
+
+from next_penny.core.checks.accounts import account_problems
+from next_penny.core.checks.allowances import allowance_problems
+from next_penny.core.checks.common import unique_ids
+from next_penny.core.checks.flows import flow_problems
+from next_penny.core.checks.household import household_problems, rate_problems
+from next_penny.core.checks.kept import statement_check_problems, way_out_problems, what_if_problems
+from next_penny.core.plan.allowances import MOST_ALLOWANCES
+from next_penny.core.plan.flows import MOST_REVISIONS, MOST_RULES
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.rates import MOST_RATES
+from next_penny.core.problems import Loc, Problem
+
+
+def check(plan: Plan) -> list[Problem]:
+    """All problems of a plan, in document order; an empty list means that it can be projected."""
+    too_many = [*_too_many(plan)]
+    if too_many:
+        return too_many  # what else is wrong with so much would take long to find
+    return [*household_problems(plan), *_lists(plan),
+            *account_problems(plan), *flow_problems(plan), *allowance_problems(plan), *rate_problems(plan),
+            *way_out_problems(plan), *statement_check_problems(plan), *what_if_problems(plan)]  # fmt: skip
+
+
+def _too_many(plan: Plan) -> Iterator[Problem]:
+    """Limits within which everything asked of a plan is answered at once."""
+    counts: list[tuple[Loc, int, int, str]] = [
+        (("allowances",), len(plan.allowances), MOST_ALLOWANCES, "allowances"),
+        (("rates",), len(plan.rates), MOST_RATES, "exchange rates"),
+    ]
+    for number, allowance in enumerate(plan.allowances):
+        counts.append((("allowances", number, "revisions"), len(allowance.revisions), MOST_REVISIONS, "revisions"))
+    for number, flow in enumerate(plan.flows):
+        loc: Loc = ("flows", number)
+        counts.append(((*loc, "revisions"), len(flow.revisions), MOST_REVISIONS, "revisions of one flow"))
+        counts.append(((*loc, "changes"), len(flow.changes), MOST_REVISIONS, "changes of one flow"))
+        counts.append(((*loc, "rules"), len(flow.rules), MOST_RULES, "rules of one flow"))
+        for at, revision in enumerate(flow.revisions):
+            rules = len(revision.rules or ())
+            counts.append(((*loc, "revisions", at, "rules"), rules, MOST_RULES, "rules of one flow"))
+    for where, count, most, what in counts:
+        if count > most:
+            yield Problem(where, f"These are {count:,} {what}: at most {most:,} are possible.", "too_many")
+
+
+def _lists(plan: Plan) -> Iterator[Problem]:
+    lists: dict[str, Iterable[str]] = {
+        "accounts": (account.id for account in plan.accounts),
+        "categories": (category.id for category in plan.categories),
+        "flows": (flow.id for flow in plan.flows),
+        "allowances": (allowance.id for allowance in plan.allowances),
+    }
+    for name, ids in lists.items():
+        yield from unique_ids(name, ids)

@@ -1,0 +1,90 @@
+"""What a form begins with where the household has not said anything yet."""
+
+from collections.abc import Sequence
+from datetime import date, timedelta
+from typing import NamedTuple
+
+from babel import Locale, UnknownLocaleError
+
+from next_penny.core.dates.calendar import add_months
+from next_penny.core.dates.writing import DateOrder, Notation, Writing
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.household import Household
+from next_penny.core.plan.plan import Plan
+
+_ASIDE_MONTHS = 6
+_LATEST_MONTH_DAY = 28
+
+
+def default_account(accounts: Sequence[Account]) -> list[str]:
+    """The account whose days people ask about first: the first checking account, or failing that the first."""
+    ordered = sorted(accounts, key=lambda account: account.kind != "checking")
+    return [account.id for account in ordered[:1]]
+
+
+class Beginnings(NamedTuple):
+    """Where forms begin: accounts are ids, None where there is none.
+
+    aside_*: setting money aside, from an account to another by a day, on a day of the month. first_payment: that of a
+    loan paid out today. allowance_from: the begin of the period that today is in.
+    """
+
+    account: str | None
+    aside_to: str | None
+    aside_by: date
+    month_day: int
+    first_payment: date
+    allowance_from: date
+
+
+def beginnings(plan: Plan, today: date) -> Beginnings:
+    """What forms of a household begin with today."""
+    account = next(iter(default_account(plan.accounts)), None)
+    others = [each for each in plan.accounts if each.id != account and each.kind in ("savings", "checking", "cash")]
+    savings = sorted(others, key=lambda each: each.kind != "savings")
+    return Beginnings(
+        account=account,
+        aside_to=savings[0].id if savings else None,
+        aside_by=add_months(today, _ASIDE_MONTHS),
+        month_day=min(_LATEST_MONTH_DAY, today.day),
+        first_payment=add_months(today, 1),
+        allowance_from=today.replace(day=1),
+    )
+
+
+_WEEKDAYS = {"SU": 0, "MO": 1, "SA": 6}
+
+
+def writing(household: Household) -> Writing:
+    """As the household says, else as its country does (Unicode CLDR); without one as in the US, from Monday on."""
+    locale = _locale_of(household.country)
+    first = (locale.first_week_day + 1) % 7 if household.country and locale is not None else 1
+    return Writing(
+        household.notation or _notation_of(locale),
+        household.date_order or _order_of(locale),
+        _WEEKDAYS[household.week_starts] if household.week_starts else first,
+    )
+
+
+def _locale_of(country: str | None) -> Locale | None:
+    try:
+        return Locale.parse(f"und_{country}") if country else None
+    except (UnknownLocaleError, ValueError):
+        return None
+
+
+def _notation_of(locale: Locale | None) -> Notation:
+    symbols = locale.number_symbols.get("latn", {}) if locale is not None else {}
+    if symbols.get("decimal") != ",":
+        return "1,234.56"
+    return "1.234,56" if symbols.get("group") == "." else "1 234,56"
+
+
+def _order_of(locale: Locale | None) -> DateOrder:
+    pattern = locale.date_formats["medium"].pattern if locale is not None else "MMM d"
+    return "day_first" if pattern.find("d") < pattern.find("M") else "month_first"
+
+
+def put_off_to(lands: date, today: date) -> date:
+    """To which day something is put off if nothing else is said: a week from then, or from today."""
+    return max(lands, today) + timedelta(days=7)

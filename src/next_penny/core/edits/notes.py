@@ -1,0 +1,90 @@
+"""What of a change is accepted and worth saying: a loan that is never paid off, parts that are cut, and the like."""
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.dates.sentences import full_day
+from next_penny.core.flows.makers import past_due
+from next_penny.core.forecast.cards.standing import owed_today
+from next_penny.core.loans.standing import Standing, standings
+from next_penny.core.money import format_amount
+from next_penny.core.plan.flows import Flow
+
+
+def change_notes(before: Moment, after: Moment) -> list[str]:
+    """What is so after a change and was not before it."""
+    if after.plan is before.plan and after.recorded is before.recorded:
+        return []
+    said_before = {*loan_notes_of(before), *_parts_notes(before), *_limit_notes(before), *_escrow_notes(before)}
+    late = _late_notes(before, after)
+    said = (*loan_notes_of(after), *_parts_notes(after), *_limit_notes(after), *_escrow_notes(after))
+    return [*late, *(note for note in said if note not in said_before)]
+
+
+def _late_notes(before: Moment, after: Moment) -> list[str]:
+    """How many dates before today a changed flow makes past due."""
+    notes = []
+    for flow in after.plan.flows:
+        held = before.plan.flow_by_id.get(flow.id)
+        if held == flow:
+            continue
+        earlier = len(past_due(before, held).nominal) if held is not None else 0
+        more = len(past_due(after, flow).nominal) - earlier
+        if more > 0:
+            said = "One date" if more == 1 else f"{more} dates"
+            notes.append(f"{said} of “{flow.name}” before today will be past due: should it begin later?")
+    return notes
+
+
+def loan_notes_of(moment: Moment) -> list[str]:
+    """What is to be said of the household's loans."""
+    return [note for stands in standings(moment) for note in loan_notes(stands)]
+
+
+def loan_notes(stands: Standing) -> list[str]:
+    """What is to be said of one loan: a payment that does not cover its interest, and one that never ends."""
+    found, account, notes = stands.shown.found, stands.account, []
+    if found.shortfall is not None:
+        covering = format_amount(found.shortfall.covering, account.currency)
+        notes.append(
+            f"The payment of “{account.name}” does not cover its interest from payment {found.shortfall.number} on: "
+            f"what is owed grows. A payment of {covering} would cover it."
+        )
+    if found.never_ends:
+        notes.append(f"“{account.name}” is never paid off as it is.")
+    return notes
+
+
+def _limit_notes(moment: Moment) -> list[str]:
+    """Cards and lines on which more is owed today than their limit."""
+    notes = []
+    for account in moment.plan.accounts:
+        over = owed_today(moment, account) - account.card.limit if account.card is not None else 0
+        if over > 0:
+            notes.append(f"“{account.name}” owes {format_amount(over, account.currency)} more than its limit.")
+    return notes
+
+
+def _escrow_notes(moment: Moment) -> list[str]:
+    """Escrow accounts from which more was paid than was there."""
+    notes = []
+    for account in moment.plan.accounts:
+        held = moment.balance_on(account, moment.now) if account.kind == "escrow" else 0
+        if held < 0:
+            short = format_amount(-held, account.currency)
+            notes.append(f"“{account.name}” is {short} short of what was paid from it: the lender advances that.")
+    return notes
+
+
+def _parts_notes(moment: Moment) -> list[str]:
+    return [note for flow in moment.plan.flows if flow.splits and (note := _parts_note(moment, flow))]
+
+
+def _parts_note(moment: Moment, flow: Flow) -> str | None:
+    """Parts are never more than there is: where a later amount is less, they are cut to it."""
+    apart = sum(split.amount for split in flow.splits)
+    less = [revision.start for revision in flow.revisions if revision.base is not None and revision.base < apart]
+    less += [change.nominal for change in flow.changes if change.amount is not None and change.amount < apart]
+    if less:
+        return f"The parts of “{flow.name}” are more than its amount on {full_day(min(less))}: they are cut to it."
+    if any(amount < apart for _, amount in flow.seasonal):
+        return f"The parts of “{flow.name}” are more than its amount in some months: they are cut to it."
+    return None

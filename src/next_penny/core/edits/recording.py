@@ -1,0 +1,140 @@
+"""Money spent, received or moved, what is owned valued anew, and loans, as a person says them, turned into items."""
+
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Literal
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.entries import Entry, Leg, Receipt
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.rates import NoRate
+from next_penny.core.plan.starter import VALUE_CHANGED
+from next_penny.core.plan.terms.loans import LoanTerms
+from next_penny.core.problems import PlanError, Problem, refused
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A part of money spent or received: in which category, and how much; the last takes what the others leave."""
+
+    category: str
+    amount: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Recorded:
+    """Money as a person records it. Amounts have no sign: `way` says which way it went."""
+
+    way: Literal["spent", "received", "moved"]
+    date: date
+    account: str
+    amount: int
+    payee: str = ""
+    parts: tuple[Part, ...] = ()
+    to_account: str | None = None
+    arrives: int | None = None
+    notes: str = ""
+    tags: tuple[str, ...] = ()
+    receipt: Receipt | None = None
+
+
+def record(plan: Plan, id: str, money: Recorded, existing: Entry | None) -> Entry:
+    """The entry that says it; one that exists keeps what it settles."""
+    if money.amount < 0:
+        raise refused("amount", "Give the amount without a sign.", "negative")
+    if money.account not in plan.account_by_id:
+        raise refused("account", "Choose an account.", "needed")
+    legs = _moved(plan, money) if money.way == "moved" else _parted(money)
+    flow, nominal = (existing.flow, existing.nominal) if existing is not None else (None, None)
+    tags = tuple(dict.fromkeys(money.tags))
+    return Entry(id, money.date, money.payee, legs, flow, nominal, money.notes, tags, money.receipt)
+
+
+def _parted(money: Recorded) -> tuple[Leg, ...]:
+    sign = 1 if money.way == "spent" else -1
+    if not money.parts:
+        raise PlanError([Problem(("parts", 0), "Choose a category.", "needed")])
+    legs, rest = [Leg(-sign * money.amount, account=money.account)], money.amount
+    for number, part in enumerate(money.parts):
+        is_last = number == len(money.parts) - 1
+        if not part.category:
+            raise PlanError([Problem(("parts", number), "Choose a category.", "needed")])
+        if part.amount is None and not is_last:
+            raise PlanError([Problem(("parts", number), "Say how much.", "needed")])
+        amount = rest if part.amount is None or is_last else part.amount
+        rest -= amount
+        legs.append(Leg(sign * amount, category=part.category))
+    if rest or legs[-1].amount * sign < 0:
+        raise PlanError([Problem(("parts", len(money.parts) - 1), "The parts are more than the whole.", "range")])
+    return tuple(legs)
+
+
+def _moved(plan: Plan, money: Recorded) -> tuple[Leg, ...]:
+    """Between currencies, what arrives is given, or follows from the day's rate."""
+    target = plan.account_by_id.get(money.to_account or "")
+    if target is None or target.id == money.account:
+        raise refused("to_account", "Choose the account that it goes to.", "needed")
+    source = plan.account_by_id[money.account]
+    arrives = money.amount if source.currency == target.currency else money.arrives
+    if arrives is None:
+        try:
+            arrives = plan.converted(money.amount, source.currency, target.currency, money.date)
+        except NoRate:
+            message = f"Say how much arrives in {target.currency}: there is no exchange rate from {source.currency}."
+            raise refused("arrives", message, "needed") from None
+    if arrives < 0:
+        raise refused("arrives", "Give the amount without a sign.", "negative")
+    return Leg(-money.amount, account=source.id), Leg(arrives, account=target.id)
+
+
+def as_recorded(plan: Plan, entry: Entry) -> Recorded | None:
+    """An entry as a person would say it; None for one with legs that this cannot say."""
+    accounts = [leg for leg in entry.legs if leg.account is not None]
+    parts = [leg for leg in entry.legs if leg.category is not None]
+    said = {
+        "date": entry.date,
+        "payee": entry.payee,
+        "notes": entry.notes,
+        "tags": entry.tags,
+        "receipt": entry.receipt,
+    }
+    if len(accounts) == 2 and not parts and accounts[0].amount * accounts[1].amount < 0:
+        out, into = sorted(accounts, key=lambda leg: leg.amount)
+        return Recorded("moved", account=out.account or "", amount=-out.amount, to_account=into.account,
+                        arrives=into.amount, **said)  # type: ignore[arg-type]  # fmt: skip
+    if len(accounts) != 1 or not parts:
+        return None
+    way: Literal["spent", "received"] = "received" if accounts[0].amount > 0 else "spent"
+    sign = 1 if way == "spent" else -1
+    told = tuple(Part(leg.category or "", sign * leg.amount) for leg in parts)
+    return Recorded(way, account=accounts[0].account or "", amount=abs(accounts[0].amount), parts=told, **said)  # type: ignore[arg-type]
+
+
+def worth(moment: Moment, id: str, account: Account, amount: int, day: date) -> Entry:
+    """The entry after which an account that is owned, such as a house, is worth an amount at the end of a day."""
+    if account.kind != "asset":
+        raise refused("kind", "Only what is owned, such as a house, is valued anew.", "not_possible")
+    if not account.opening.date <= day <= moment.today:
+        message = f"Give a day from {account.opening.date} to today."
+        raise refused("date", message, "range")
+    postings = moment.books.postings.get(account.id, ())
+    held = account.opening.balance + sum(each.amount for each in postings if each.day <= day.toordinal())
+    legs = (Leg(amount - held, account=account.id), Leg(held - amount, category=VALUE_CHANGED.id))
+    return Entry(id, day, account.name, legs)
+
+
+def borrowed(
+    id: str,
+    name: str,
+    currency: str,
+    terms: LoanTerms,
+    owed: int | None,
+    owed_on: date | None,
+    existing: Account | None,
+) -> Account:
+    """A loan's account: what is owed at first is all that was financed, or, joined later, what was owed on a day."""
+    opening = Opening(owed_on or terms.disbursed, -(terms.amount_financed if owed is None else owed))
+    if existing is not None:
+        return replace(existing, name=name, loan=terms, opening=opening)
+    return Account(id, name, "loan", currency, opening, loan=terms)

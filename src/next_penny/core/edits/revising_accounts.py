@@ -1,0 +1,87 @@
+"""Loans and cards revised from a day on: rates, payments, escrow parts, one more extra."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from datetime import date
+from typing import Any
+
+from next_penny.core.edits.revising import Edited, stays_note
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.terms.cards import RateStep
+from next_penny.core.plan.terms.loans import DatedAmount, Extra, RateChange
+from next_penny.core.problems import refused
+
+
+def take_back_of_account(account: Account, names: Sequence[str], start: date | None) -> Account:
+    """A loan or card without what is planned of its rate, payment or escrow part from a day on.
+
+    Raises PlanError where nothing of these begins then.
+    """
+    is_loan, was = account.loan is not None, account
+    for name in names:
+        terms: Any = account.loan if is_loan else account.card
+        field = _PLANNED[name] if is_loan else "rates"
+        kept = tuple(each for each in getattr(terms, field) if each.start != start)
+        account = replace(account, **{"loan" if is_loan else "card": replace(terms, **{field: kept})})
+    if account == was:
+        raise refused("from", "Nothing is planned from that day on: it may be taken back already.", "unknown_id")
+    return account
+
+
+def revise_loan(
+    account: Account, values: Mapping[str, object], start: date | None, *, keep_later: bool = True
+) -> Edited[Account]:
+    """The loan with another rate, payment or escrow part from a day on."""
+    if account.loan is None:
+        raise refused("kind", "Only a loan is revised from a day on: set the account's fields instead.", "not_possible")
+    if start is None:
+        raise refused("from", "Say from which day.", "needed")
+    taken_back = [name for name, value in values.items() if value is None]
+    if taken_back:
+        account = take_back_of_account(account, taken_back, start)
+    assert account.loan is not None
+    terms, later = account.loan, set[date]()
+    for name, value in values.items():
+        if value is None:
+            continue
+        held = getattr(terms, _PLANNED[name])
+        kept = [each for each in held if each.start < start or (keep_later and each.start > start)]
+        later |= {each.start for each in kept if each.start > start}
+        made = RateChange(start, value) if name == "annual_rate" else DatedAmount(start, value)  # type: ignore[arg-type]
+        changed = tuple(sorted([*kept, made], key=lambda each: each.start))
+        terms = replace(terms, **{_PLANNED[name]: changed})  # type: ignore[arg-type]
+    return Edited(replace(account, loan=terms), stays_note(sorted(later)))
+
+
+# What of a loan may be planned from a day on, and where it is kept.
+_PLANNED = {"annual_rate": "rate_changes", "payment": "payment_changes", "escrow": "escrow"}
+
+
+def revise_card(
+    account: Account, values: Mapping[str, object], start: date | None, *, keep_later: bool = True
+) -> Edited[Account]:
+    """The card with another rate from a day on, or paid otherwise from now on."""
+    if "annual_rate" in values and values["annual_rate"] is None:
+        account = take_back_of_account(account, ["annual_rate"], start)
+        values = {name: value for name, value in values.items() if name != "annual_rate"}
+    assert account.card is not None
+    card, later = account.card, list[date]()
+    others = {name: value for name, value in values.items() if name != "annual_rate"}
+    missing = next((name for name in ("pays", "limit") if name in others and others[name] is None), None)
+    if missing is not None:
+        raise refused(missing, "This is needed.", "needed")
+    if "annual_rate" in values:
+        if start is None:
+            raise refused("from", "Say from which day.", "needed")
+        kept = [step for step in card.rates if step.start < start or (keep_later and step.start > start)]
+        later = [step.start for step in kept if step.start > start]
+        steps = sorted([*kept, RateStep(start, values["annual_rate"])], key=lambda step: step.start)  # type: ignore[arg-type]
+        card = replace(card, rates=tuple(steps))
+    return Edited(replace(account, card=replace(card, **others)), stays_note(later))  # type: ignore[arg-type]
+
+
+def add_extra(account: Account, extra: Extra) -> Account:
+    """The loan with one more extra."""
+    if account.loan is None:
+        raise refused("kind", "Only a loan takes an extra.", "not_possible")
+    return replace(account, loan=replace(account.loan, extras=(*account.loan.extras, extra)))

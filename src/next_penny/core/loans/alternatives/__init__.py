@@ -1,0 +1,1 @@
+"""A loan on other terms: variants, compared, adopted, paid off early."""

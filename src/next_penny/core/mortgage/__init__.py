@@ -1,0 +1,1 @@
+"""Loans against what their lenders say: statement checks, escrow, payments recorded whole, years."""

@@ -1,0 +1,196 @@
+"""Interest and property tax of a calendar year, loan by loan and property by property, with what is behind each sum.
+
+Everything is as recorded, on the day it was paid: that is what a tax return asks for.
+"""
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Literal, NamedTuple
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.flows.summary import summarize
+from next_penny.core.forecast.projection import in_a_year
+from next_penny.core.loans.standing import Parts, standing
+from next_penny.core.mortgage.loan_books import LoanBooks, books_by_loan, loan_books
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.plan import Plan
+
+# What a property's money was for; `interest` is that of the loans on it, `other` what nothing was said of.
+PropertyItem = Literal["rent", "interest", "tax", "insurance", "upkeep", "other"]
+_NO_PARTS = Parts(0, 0, 0, 0)
+
+
+class PaidLine(NamedTuple):
+    """One payment of a loan, and the lender that it went to."""
+
+    entry: Entry
+    lender: str
+    parts: Parts
+
+
+@dataclass(frozen=True)
+class LoanYear:
+    """What a loan cost in a year; `began` and `ended` are given where they fall in it."""
+
+    account: Account
+    lines: tuple[PaidLine, ...]
+    began: date | None
+    ended: date | None
+
+    @property
+    def parts(self) -> Parts:
+        """The year's sums."""
+        return sum_of(line.parts for line in self.lines)
+
+    @property
+    def by_lender(self) -> list[tuple[str, Parts]]:
+        """The same by lender, in order of time."""
+        names = dict.fromkeys(line.lender for line in self.lines)
+        return [(name, sum_of(each.parts for each in self.lines if each.lender == name)) for name in names]
+
+
+class PropertyLine(NamedTuple):
+    """Money of a property: an amount of cost, or of income for rent."""
+
+    entry: Entry
+    item: PropertyItem
+    amount: int
+
+
+@dataclass(frozen=True)
+class Property:
+    """What is owned, with the loans on it, or, where no account stands for it, such a loan."""
+
+    account: Account
+    loans: tuple[Account, ...]
+
+    @property
+    def escrows(self) -> frozenset[str]:
+        """The escrow accounts that its taxes and insurance are paid from."""
+        found = (loan.loan.escrow_account for loan in self.loans if loan.loan is not None)
+        return frozenset(id for id in found if id is not None)
+
+
+def sum_of(parts: Iterable[Parts]) -> Parts:
+    """Several payments' parts together."""
+    columns = list(zip(*parts, strict=True))
+    return Parts(*(sum(column) for column in columns)) if columns else _NO_PARTS
+
+
+def properties(plan: Plan) -> list[Property]:
+    """Every property: accounts that loans or flows name as one, and loans with escrow that name none."""
+    loans = [account for account in plan.accounts if account.loan is not None]
+    named = {loan.loan.property for loan in loans if loan.loan is not None}
+    named |= {flow.property for flow in plan.flows}
+    found = [
+        Property(account, tuple(loan for loan in loans if loan.loan is not None and loan.loan.property == account.id))
+        for account in plan.accounts if account.id in named
+    ]  # fmt: skip
+    alone = [
+        loan for loan in loans if loan.loan is not None and loan.loan.property is None and loan.loan.escrow_account
+    ]
+    return [*found, *(Property(loan, (loan,)) for loan in alone)]
+
+
+def loan_year(books: LoanBooks, stands_ended: date | None, year: int) -> LoanYear:
+    """A loan's payments of a calendar year."""
+    terms, flow = books.account.loan, books.flow
+    assert terms is not None
+    lines = []
+    for entry in books.payments:
+        if entry.date.year == year:
+            lender = terms.lender_on((entry.nominal or entry.date).toordinal())
+            before = (flow.payee if flow is not None else "") or entry.payee
+            lines.append(PaidLine(entry, lender.name if lender is not None else before, books.parts(entry)))
+    began = terms.disbursed if terms.disbursed.year == year else None
+    return LoanYear(books.account, tuple(lines), began, stands_ended if _is_in(stands_ended, year) else None)
+
+
+def _is_in(day: date | None, year: int) -> bool:
+    return day is not None and day.year == year
+
+
+def loan_years(moment: Moment, recorded: Sequence[Entry], year: int) -> list[LoanYear]:
+    """Every loan in which something was paid in a year."""
+    found = []
+    for books in books_by_loan(moment.plan, recorded).values():
+        stands = standing(moment, books.account)
+        last = max((entry.date for entry in books.payments), default=None)
+        each = loan_year(books, last if stands.rest is None else None, year)
+        if each.lines:
+            found.append(each)
+    return found
+
+
+def property_lines(plan: Plan, owned: Property, recorded: Iterable[Entry]) -> Iterator[PropertyLine]:
+    """Everything recorded of a property: its flows, what its escrow paid, its loans' interest, and what is tagged."""
+    recorded = tuple(recorded)
+    books = [loan_books(plan, loan, recorded) for loan in owned.loans]
+    interest = {entry.id: held.parts(entry).interest for held in books for entry in held.payments}
+    for entry in sorted(recorded, key=lambda each: each.date):
+        spent = sum(leg.amount for leg in entry.legs if leg.category is not None)
+        if entry.id in interest:
+            if interest[entry.id]:
+                yield PropertyLine(entry, "interest", interest[entry.id])
+        elif spent and (item := _item(plan, owned, entry)) is not None:
+            yield PropertyLine(entry, item, -spent if item == "rent" else spent)
+
+
+def sums_of(lines: Iterable[PropertyLine]) -> dict[PropertyItem, int]:
+    """Lines added up by what they were for."""
+    sums: dict[PropertyItem, int] = {}
+    for line in lines:
+        sums[line.item] = sums.get(line.item, 0) + line.amount
+    return sums
+
+
+def net_of(sums: Mapping[PropertyItem, int]) -> int:
+    """What a property brings less what it costs."""
+    return 2 * sums.get("rent", 0) - sum(sums.values())
+
+
+def sums_by_year(lines: Iterable[PropertyLine]) -> dict[int, dict[PropertyItem, int]]:
+    """The same for every calendar year, the newest first."""
+    years: dict[int, list[PropertyLine]] = {}
+    for line in lines:
+        years.setdefault(line.entry.date.year, []).append(line)
+    return {year: sums_of(each) for year, each in sorted(years.items(), reverse=True)}
+
+
+def _item(plan: Plan, owned: Property, entry: Entry) -> PropertyItem | None:
+    """What an entry was for, if it is of the property."""
+    flow = plan.flow_by_id.get(entry.flow or "")
+    from_escrow = any(leg.account in owned.escrows and leg.amount < 0 for leg in entry.legs)
+    is_tagged = _plain(owned.account.name) in [_plain(tag) for tag in entry.tags]
+    if flow is not None and (flow.property == owned.account.id or (from_escrow and flow.property is None)):
+        return _of_flow(flow)
+    if from_escrow or is_tagged:
+        return "rent" if sum(leg.amount for leg in entry.legs if leg.category is not None) < 0 else "other"
+    return None
+
+
+def _of_flow(flow: Flow) -> PropertyItem:
+    return flow.purpose or ("rent" if flow.kind == "income" else "other")
+
+
+def _plain(text: str) -> str:
+    return " ".join(text.lower().split())
+
+
+def coming_year(moment: Moment, owned: Property) -> dict[PropertyItem, int]:
+    """What the coming twelve months are expected to bring and cost."""
+    sums: dict[PropertyItem, int] = {}
+    for flow in moment.plan.flows:
+        of_escrow = flow.property is None and flow.kind == "bill" and flow.from_account in owned.escrows
+        if flow.property == owned.account.id or of_escrow:
+            item = _of_flow(flow)
+            sums[item] = sums.get(item, 0) + summarize(moment, flow).yearly
+    end = in_a_year(moment).toordinal()
+    for loan in owned.loans:
+        rest = standing(moment, loan).rest
+        interest = sum(row.interest for row in rest.rows if moment.now <= row.due < end) if rest is not None else 0
+        sums["interest"] = sums.get("interest", 0) + interest
+    return sums

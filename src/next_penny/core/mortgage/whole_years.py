@@ -1,0 +1,92 @@
+"""All payments of a household's loans that were recorded whole, and what splitting them makes of its figures."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from next_penny.core.ahead.worth import net_worth, spending_of
+from next_penny.core.books.moment import Moment
+from next_penny.core.flows.assumed import apply_to_moment
+from next_penny.core.mortgage.loan_books import books_by_loan
+from next_penny.core.mortgage.recorded_whole import RecordedWhole, Whole, recorded_whole
+from next_penny.core.mortgage.splitting import Splitter
+from next_penny.core.mortgage.suspects import Suspects
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
+
+
+@dataclass(frozen=True)
+class TwoWays:
+    """A figure as recorded, and as it should be, in minor units."""
+
+    recorded: int
+    right: int
+
+
+@dataclass(frozen=True)
+class WholeLoan:
+    """One loan's payments recorded whole, what is owed on it, and what its escrow account holds, if it has one."""
+
+    account: Account
+    whole: RecordedWhole
+    owed: TwoWays
+    escrow: TwoWays | None
+
+
+@dataclass(frozen=True)
+class WholeFigures:
+    """Every loan with such payments; spending of each calendar year with one, and net worth, in the household's
+    currency. `net_worth` is None where nothing was recorded whole."""
+
+    loans: tuple[WholeLoan, ...]
+    spending: Mapping[int, TwoWays]
+    net_worth: TwoWays | None
+
+
+def whole_figures(moment: Moment, recorded: Sequence[Entry]) -> WholeFigures:
+    """Payments recorded whole, anywhere among all that was recorded. Raises NoRate where a rate is lacking."""
+    suspects, by_id = Suspects(recorded), {entry.id: entry for entry in recorded}
+    loans = list[WholeLoan]()
+    for books in books_by_loan(moment.plan, recorded).values():
+        whole = recorded_whole(Splitter(moment, books, suspects), suspects)
+        if whole.found:
+            loans.append(_whole_loan(moment, books.account, whole, by_id))
+    found = [each for loan in loans for each in loan.whole.found]
+    if not found:
+        return WholeFigures((), {}, None)
+    after = apply_to_moment(moment, [change for loan in loans for change in loan.whole.changes], by_id.get)
+    worth = TwoWays(net_worth(moment), net_worth(after))
+    return WholeFigures(tuple(loans), _spending(moment, recorded, found), worth)
+
+
+def _whole_loan(moment: Moment, account: Account, whole: RecordedWhole, by_id: Mapping[str, Entry]) -> WholeLoan:
+    after = apply_to_moment(moment, whole.changes, by_id.get)
+    assert account.loan is not None
+    escrow = moment.plan.account_by_id.get(account.loan.escrow_account or "")
+    owed = TwoWays(*(-each.balance_on(account, moment.now) for each in (moment, after)))
+    into = TwoWays(*(each.balance_on(escrow, moment.now) for each in (moment, after))) if escrow is not None else None
+    return WholeLoan(account, whole, owed, into)
+
+
+def _spending(moment: Moment, recorded: Iterable[Entry], found: Iterable[Whole]) -> Mapping[int, TwoWays]:
+    overstated = overstated_by_year(moment.plan, found)
+    entries: defaultdict[int, list[Entry]] = defaultdict(list)
+    for entry in recorded:
+        if entry.date <= moment.today and entry.date.year in overstated:
+            entries[entry.date.year].append(entry)
+    spent = {year: spending_of(moment, entries[year]) for year in overstated}
+    return {year: TwoWays(spent[year], spent[year] - amount) for year, amount in overstated.items()}
+
+
+def overstated_by_year(plan: Plan, found: Iterable[Whole]) -> dict[int, int]:
+    """By calendar year, how much of what is recorded as spending is debt repaid or put into escrow.
+
+    In the household's currency. Raises NoRate where a loan's cannot be converted.
+    """
+    years: dict[int, int] = {}
+    for each in found:
+        kept = sum(leg.amount for leg in each.corrected.legs if leg.account is not None and leg.amount > 0)
+        year, currency = each.entry.date.year, plan.household.currency
+        years[year] = years.get(year, 0) + plan.converted(kept, each.account.currency, currency, each.entry.date)
+    return dict(sorted(years.items()))

@@ -1,0 +1,1 @@
+"""What a household has and plans, as records, one file a subject."""

@@ -1,0 +1,61 @@
+"""What-ifs: a list of changes laid over a plan. Unsaved edits and everything that asks "what if" go through here."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Literal, TypeVar
+
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.allowances import Allowance
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.household import Household
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.statements import StatementCheck
+from next_penny.core.plan.way_out import WayOut
+from next_penny.core.plan.what_ifs import SavedWhatIf
+
+Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
+
+
+@dataclass(frozen=True, slots=True)
+class PlanChange:
+    """Put an item into the plan, in the place of the one with the same id if there is one; None takes it out."""
+
+    kind: Kind | Literal["way_out", "statement_check", "what_if"]
+    id: str
+    item: Household | Account | Category | Flow | Allowance | Entry | WayOut | StatementCheck | SavedWhatIf | None
+
+
+def apply(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
+    """The plan with the changes laid over it; the plan itself stays as it is."""
+    for change in changes:
+        match change:
+            case PlanChange("household", _, Household() as household):
+                plan = replace(plan, household=household)
+            case PlanChange("account", id, Account() | None as item):
+                plan = replace(plan, accounts=_with(plan.accounts, id, item))
+            case PlanChange("category", id, Category() | None as item):
+                plan = replace(plan, categories=_with(plan.categories, id, item))
+            case PlanChange("allowance", id, Allowance() | None as item):
+                plan = replace(plan, allowances=_with(plan.allowances, id, item))
+            case PlanChange("flow", id, Flow() | None as item):
+                plan = replace(plan, flows=_with(plan.flows, id, item))
+            case PlanChange("way_out", _, WayOut() | None as adopted):
+                plan = replace(plan, way_out=adopted)
+            case PlanChange("statement_check", id, StatementCheck() | None as checked):
+                plan = replace(plan, statement_checks=_with(plan.statement_checks, id, checked))
+            case PlanChange("what_if", id, SavedWhatIf() | None as kept):
+                plan = replace(plan, what_ifs=_with(plan.what_ifs, id, kept))
+    return plan
+
+
+_Item = TypeVar("_Item", Account, Category, Flow, Allowance, StatementCheck, SavedWhatIf)
+
+
+def _with(items: tuple[_Item, ...], id: str, item: _Item | None) -> tuple[_Item, ...]:
+    if item is None:
+        return tuple(held for held in items if held.id != id)
+    if any(held.id == id for held in items):
+        return tuple(item if held.id == id else held for held in items)
+    return items + (item,)  # noqa: RUF005 - mypy cannot unpack a constrained type

@@ -1,0 +1,156 @@
+"""The plan as data: what a household has and plans, looked up by id."""
+
+import datetime
+from bisect import bisect_right
+from collections.abc import Iterable
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cached_property
+
+from next_penny.core.money import convert
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.allowances import Allowance
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.household import UNNAMED, Household
+from next_penny.core.plan.rates import NoRate, Rate
+from next_penny.core.plan.statements import StatementCheck
+from next_penny.core.plan.way_out import WayOut
+from next_penny.core.plan.what_ifs import SavedWhatIf
+
+
+@dataclass(frozen=True)
+class Plan:
+    """A household's plan. Entries are not part of it: see `next_penny.core.books`."""
+
+    household: Household = UNNAMED
+    accounts: tuple[Account, ...] = ()
+    categories: tuple[Category, ...] = ()
+    flows: tuple[Flow, ...] = ()
+    allowances: tuple[Allowance, ...] = ()
+    rates: tuple[Rate, ...] = ()
+    way_out: WayOut | None = None
+    statement_checks: tuple[StatementCheck, ...] = ()
+    what_ifs: tuple[SavedWhatIf, ...] = ()
+
+    @cached_property
+    def account_by_id(self) -> dict[str, Account]:
+        return {account.id: account for account in self.accounts}
+
+    @cached_property
+    def category_by_id(self) -> dict[str, Category]:
+        return {category.id: category for category in self.categories}
+
+    @cached_property
+    def allowance_by_id(self) -> dict[str, Allowance]:
+        return {allowance.id: allowance for allowance in self.allowances}
+
+    @cached_property
+    def all_flows(self) -> tuple[Flow, ...]:
+        """The flows, and the payments that loans make by themselves where no flow of the plan is theirs."""
+        own = {flow.to_account for flow in self.flows if flow.kind == "loan_payment"}
+        made = (account.flows(acting=False) for account in self.accounts if account.id not in own)
+        return (*self.flows, *(flow for flows in made for flow in flows))
+
+    def group_of(self, categories: Iterable[str | None]) -> str:
+        """The group of the first of some categories that there is; "" where none is."""
+        named = (self.category_by_id.get(id or "") for id in categories)
+        return next((category.group for category in named if category is not None), "")
+
+    @cached_property
+    def flow_by_id(self) -> dict[str, Flow]:
+        return {flow.id: flow for flow in (*self.all_flows, *self.generated_flows)}
+
+    @cached_property
+    def generated_flows(self) -> tuple[Flow, ...]:
+        """The flows of cards and savings, whose occurrences only a forecast knows."""
+        return tuple(flow for account in self.accounts for flow in account.flows(acting=True))
+
+    @cached_property
+    def accounts_read(self) -> tuple[Account, ...]:
+        """The accounts whose balances decide what accounts do; what a card is paid from is not one by that."""
+        named = {id for account in self.accounts for id in account.read_accounts}
+        return tuple(account for account in self.accounts if account.id in named)
+
+    @cached_property
+    def maker_accounts(self) -> dict[str, Account]:
+        """By flow that a card or savings account makes of itself, that account."""
+        return {flow.id: account for account in self.accounts for flow in account.flows(acting=True)}
+
+    @cached_property
+    def _loan_flows(self) -> dict[str, Flow]:
+        paying = [flow for flow in self.all_flows if flow.kind == "loan_payment" and flow.to_account is not None]
+        return {flow.to_account or "": flow for flow in reversed(paying)}
+
+    def loan_flow(self, account: str) -> Flow | None:
+        """The flow that pays a loan; None for one that nothing pays."""
+        return self._loan_flows.get(account)
+
+    def paid_by(self, flow: Flow) -> Account | None:
+        """The loan that a flow pays, if it pays one."""
+        account = self.account_by_id.get(flow.to_account or "") if flow.kind == "loan_payment" else None
+        return account if account is not None and account.loan is not None else None
+
+    @cached_property
+    def _flows_opened(self) -> dict[str, datetime.date]:
+        return {flow.id: self.opened(flow.first_account_ids) for flow in (*self.all_flows, *self.generated_flows)}
+
+    def flow_opened(self, flow: Flow) -> datetime.date:
+        """The first day on which a flow of the plan can happen: all of its first accounts are open."""
+        return self._flows_opened[flow.id]
+
+    @cached_property
+    def accounts_moved(self) -> dict[str, frozenset[str]]:
+        """By flow, every account that it moves money on; a loan's payment may feed an escrow account too."""
+        return {flow.id: frozenset((*flow.account_ids, *self._escrow_fed(flow))) for flow in self.all_flows}
+
+    def _escrow_fed(self, flow: Flow) -> tuple[str, ...]:
+        account = self.paid_by(flow)
+        escrow = account.loan.escrow_account if account is not None and account.loan is not None else None
+        return (escrow,) if escrow else ()
+
+    @cached_property
+    def flows_by_category(self) -> dict[str, list[Flow]]:
+        """The flows that name a category, at first or after a revision."""
+        naming: dict[str, list[Flow]] = {}
+        for flow in self.flows:
+            for category in flow.category_ids:
+                naming.setdefault(category, []).append(flow)
+        return naming
+
+    def opened(self, accounts: Iterable[str]) -> datetime.date:
+        """The first day on which all of some accounts are open."""
+        return max(self.account_by_id[account].opening.date for account in accounts)
+
+    @cached_property
+    def _rate_tables(self) -> dict[tuple[str, str], tuple[list[datetime.date], list[Fraction]]]:
+        """By pair, days in order and what one unit is worth from each on; every rate counts both ways."""
+        tables: dict[tuple[str, str], tuple[list[datetime.date], list[Fraction]]] = {}
+        for rate in sorted(self.rates, key=lambda rate: rate.date):
+            if rate.rate <= 0:
+                continue  # it is refused where the plan is checked
+            worth = Fraction(rate.rate)
+            for pair, value in (((rate.source, rate.target), worth), ((rate.target, rate.source), 1 / worth)):
+                days, values = tables.setdefault(pair, ([], []))
+                if not days or days[-1] < rate.date:
+                    days.append(rate.date)
+                    values.append(value)
+        return tables
+
+    def rate(self, source: str, target: str, day: datetime.date) -> Fraction | None:
+        """The latest rate by a day, or the first before any; the opposite rate inverted counts. None without one."""
+        days, values = self._rate_tables.get((source, target), ([], []))
+        return values[max(0, bisect_right(days, day) - 1)] if days else None
+
+    def highest_rate(self, source: str, target: str) -> Fraction:
+        """The highest that any day's rate of a pair comes to. Raises KeyError for a pair without a rate."""
+        return max(self._rate_tables[source, target][1])
+
+    def converted(self, amount: int, source: str, target: str, day: datetime.date) -> int:
+        """An amount in another currency at the rate of a day. Raises NoRate where there is none."""
+        if source == target:
+            return amount
+        rate = self.rate(source, target, day)
+        if rate is None:
+            raise NoRate(source, target, day)
+        return convert(amount, rate, source, target)

@@ -1,0 +1,1 @@
+"""The terms of the parts of an account, as records."""

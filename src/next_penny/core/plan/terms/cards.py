@@ -1,0 +1,135 @@
+"""What a card or a credit line does by itself, as data (docs/rules.md).
+
+Amounts are integers of minor units, owed amounts positive; rates are exact decimals in percent a year.
+"""
+
+import datetime
+from bisect import bisect_right
+from collections.abc import Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import cached_property
+from typing import ClassVar, Literal
+
+from next_penny.core.plan.flows import CARD_INTEREST_ID, Flow, interest_id, payment_id
+from next_penny.core.plan.terms.part import ids
+
+CardPays = Literal["statement", "minimum", "fixed"]
+
+
+@dataclass(frozen=True, slots=True)
+class RateStep:
+    """A yearly rate from a date on."""
+
+    start: datetime.date
+    annual_rate: Decimal
+
+
+@dataclass(frozen=True, slots=True)
+class DueRule:
+    """When a statement is due: on the first day with a number after the closing, or so many days after it."""
+
+    day: int | None = None
+    days_after: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Minimum:
+    """The least a statement asks for: a share of what is owed, perhaps the cycle's interest besides, or a floor."""
+
+    percent: Decimal = Decimal(0)
+    plus_interest: bool = False
+    floor: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class StatementChange:
+    """Just this once: another payment of the statement of one closing, on another day or none, or another charge."""
+
+    closing: datetime.date
+    amount: int | None = None
+    moved_to: datetime.date | None = None
+    left_out: bool = False
+    interest: int | None = None
+
+    @property
+    def is_nothing(self) -> bool:
+        """Whether it changes nothing any more."""
+        return self == StatementChange(self.closing)
+
+
+@dataclass(frozen=True)
+class CardTerms:
+    """A credit card, or a credit line (`is_line`), which pays interest in every cycle and may cover an account."""
+
+    acts: ClassVar[bool] = True
+
+    limit: int
+    closing_day: int
+    due: DueRule
+    rates: tuple[RateStep, ...] = ()
+    minimum: Minimum = Minimum()
+    pays: CardPays = "statement"
+    fixed_amount: int | None = None
+    from_account: str | None = None
+    is_line: bool = False
+    covers: str | None = None
+    changes: tuple[StatementChange, ...] = ()
+
+    @cached_property
+    def change_by_closing(self) -> dict[int, StatementChange]:
+        """What was set of one statement, by the day number of its closing."""
+        return {change.closing.toordinal(): change for change in self.changes}
+
+    @cached_property
+    def rates_in_order(self) -> tuple[RateStep, ...]:
+        """By the day from which they hold."""
+        return tuple(sorted(self.rates, key=lambda step: step.start))
+
+    @cached_property
+    def minimum_share(self) -> tuple[int, int]:
+        """The percentage that its minimum asks for, as a numerator and a denominator."""
+        return self.minimum.percent.as_integer_ratio()
+
+    @cached_property
+    def rate_scale(self) -> int:
+        """What makes every rate of it a whole number."""
+        return int(10 ** max([0, *(-int(step.annual_rate.as_tuple().exponent) for step in self.rates)]))
+
+    @cached_property
+    def _rate_days(self) -> list[int]:
+        return [step.start.toordinal() for step in self.rates_in_order]
+
+    def rate_on(self, day: int) -> Decimal:
+        """The rate of a day; before the first step it is zero."""
+        passed = bisect_right(self._rate_days, day)
+        return self.rates_in_order[passed - 1].annual_rate if passed else Decimal(0)
+
+    def rates_between(self, first: int, last: int) -> Iterator[tuple[int, int, Decimal]]:
+        """The days from one to another cut where the rate changes: (first day, last day, rate)."""
+        for day in self._rate_days[bisect_right(self._rate_days, first) : bisect_right(self._rate_days, last)]:
+            yield first, day - 1, self.rate_on(first)
+            first = day
+        yield first, last, self.rate_on(first)
+
+    @property
+    def named_accounts(self) -> tuple[str, ...]:
+        """What pays it, and what it covers."""
+        return ids(self.from_account, self.covers)
+
+    @property
+    def read_accounts(self) -> tuple[str, ...]:
+        """What it covers."""
+        return ids(self.covers)
+
+    def flows(self, id: str, name: str) -> tuple[Flow, ...]:
+        """Its payment, and the interest that it is charged."""
+        return (
+            Flow(payment_id(id), f"Payment, {name}", "transfer", 0, self.from_account, id),
+            Flow(interest_id(id), f"Interest, {name}", "bill", 0, id, category=CARD_INTEREST_ID),
+        )
+
+
+def available_of(terms: CardTerms, balance: int) -> int:
+    """What may still be spent on a card or line with a balance; negative over its limit."""
+    return terms.limit - max(0, -balance)

@@ -1,0 +1,1 @@
+"""Changes as requests and kept what-ifs write them."""

@@ -1,0 +1,55 @@
+"""Changes that the core proposes, as the interface sends them back to preview, keep or save them."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
+from typing import Any
+
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.plan import Plan
+from next_penny.formats.changes.documents import DOCUMENTS, OneOff
+from next_penny.formats.changes.request import ChangeRequest
+from next_penny.formats.changes.resolving import Find
+
+
+def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callable[[str], bool]) -> list[ChangeRequest]:
+    """Changes that the core proposes, as the interface sends them back to preview, keep or save them.
+
+    Of what is held only what becomes another is said, so that a kept what-if leaves all else to the plan.
+    """
+    requests: list[ChangeRequest] = []
+    for change in changes:
+        assert change.kind != "way_out"
+        assert change.kind != "statement_check"
+        assert change.kind != "what_if"
+        held = None if change.kind == "entry" else Find(plan, lambda id: None).item(change.kind, change.id)
+        if (
+            isinstance(held, Flow)
+            and isinstance(change.item, Flow)
+            and replace(change.item, changes=held.changes) == held
+        ):
+            requests += _once(held, change.item)
+            continue
+        value = DOCUMENTS[change.kind].of(change.item).model_dump(mode="json", by_alias=True)
+        if held is not None:
+            before = DOCUMENTS[change.kind].of(held).model_dump(mode="json", by_alias=True)
+            value = {name: given for name, given in value.items() if given != before[name]}
+        is_held = is_recorded(change.id) if change.kind == "entry" else held is not None
+        requests.append(_request("update" if is_held else "add", change.kind, change.id, value))
+    return requests
+
+
+def _once(held: Flow, flow: Flow) -> Iterator[ChangeRequest]:
+    """What single dates of a flow become."""
+    before, after = ({each.nominal: each for each in one.changes} for one in (held, flow))
+    for day in sorted({*before, *after}):
+        if before.get(day) != after.get(day):
+            said = after.get(day)
+            value = None if said is None else OneOff(
+                amount=said.amount, moved_to=said.moved_to, left_out=said.left_out, hours=said.hours
+            ).model_dump(mode="json")  # fmt: skip
+            yield _request("once", "flow", flow.id, value, nominal=day.isoformat())
+
+
+def _request(op: str, kind: str, id: str, value: Any, **more: Any) -> ChangeRequest:
+    return ChangeRequest.model_validate({"op": op, "kind": kind, "id": id, "value": value, **more})

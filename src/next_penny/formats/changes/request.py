@@ -1,0 +1,30 @@
+"""One CHANGE as a request or a kept what-if writes it."""
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from next_penny.formats.documents.fields import Day, Document, Id
+
+Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
+Op = Literal["add", "update", "remove", "revise", "once", "extra", "spent", "received", "moved", "borrowed", "worth"]
+
+
+class ChangeRequest(Document):
+    """One change. `value` holds the fields to set, or what the operation needs.
+
+    revise: from a day on (`from`; none: as if it had always been so); later changes stay unless `keep_later` is false.
+    Without a value, what is planned from that day on is taken back (flows and allowances).
+    With `moved_to` as the only value, the flow's date of `from` is on that day of its week or month, and all after it.
+    once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
+    spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
+    is worth so much on a day, by an entry with the id `entry`.
+    """
+
+    op: Op
+    kind: Kind
+    id: Id = ""
+    value: dict[str, Any] | None = None
+    start: Day | None = Field(None, alias="from")
+    nominal: Day | None = None
+    keep_later: bool | None = None

@@ -1,0 +1,1 @@
+"""The plan document, one file a subject (docs/plan-format.md)."""

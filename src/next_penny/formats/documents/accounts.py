@@ -1,0 +1,52 @@
+"""An account in the plan document (docs/plan-format.md)."""
+
+from typing import Any
+
+from pydantic import Field, model_validator
+
+from next_penny.core.plan import accounts as core
+from next_penny.formats.documents.fields import Amount, Currency, Day, Document, Id, Name, fields_of, values_of
+from next_penny.formats.documents.loans import Loan
+from next_penny.formats.documents.parts import Card, Savings, Sweep, acting_of, acting_to_core
+
+
+class Opening(Document):
+    date: Day
+    balance: Amount
+
+
+class Account(Document):
+    """An account, and what it does by itself."""
+
+    id: Id
+    name: Name
+    kind: core.AccountKind
+    currency: Currency = "USD"
+    opening: Opening
+    floor: Amount = 0
+    # Without a cushion of its own, an account is comfortable at its floor.
+    cushion: Amount = Field(default_factory=lambda data: data.get("floor", 0))
+    spendable: bool = True
+    savings: Savings | None = None
+    card: Card | None = None
+    sweep: Sweep | None = None
+    loan: Loan | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _a_line_is_one(cls, data: Any) -> Any:
+        card = data.get("card") if isinstance(data, dict) else None
+        if isinstance(card, dict) and data.get("kind") == "credit_line" and "is_line" not in card:
+            return {**data, "card": {**card, "is_line": True}}
+        return data
+
+    @classmethod
+    def of(cls, account: core.Account) -> "Account":
+        opening = Opening(date=account.opening.date, balance=account.opening.balance)
+        loan = Loan.of(account.loan) if account.loan else None
+        return cls(**{**fields_of(account, cls), **acting_of(account), "opening": opening, "loan": loan})
+
+    def to_core(self) -> core.Account:
+        opening = core.Opening(self.opening.date, self.opening.balance)
+        loan = self.loan.to_core() if self.loan else None
+        return core.Account(**{**values_of(self), **acting_to_core(self), "opening": opening, "loan": loan})

@@ -1,0 +1,153 @@
+"""The plan document: a household as one JSON document, read into the core's plan and written from it.
+
+What goes in comes out the same; what was left out comes out with its default. Version 1.
+"""
+
+import json
+from collections.abc import Iterable, Sequence
+from typing import Any, Literal
+
+from pydantic import Field, TypeAdapter, ValidationError, field_validator, model_validator
+from pydantic_core import PydanticCustomError
+
+from next_penny.core.plan import entries as core_entries
+from next_penny.core.plan import household as core_household
+from next_penny.core.plan import plan as core_plan
+from next_penny.core.plan import rates as core_rates
+from next_penny.core.problems import NextPennyError, go_on
+from next_penny.formats.documents.accounts import Account
+from next_penny.formats.documents.allowances import Allowance
+from next_penny.formats.documents.entries import Entry, entry_values
+from next_penny.formats.documents.fields import (
+    fields_of,
+    values_of,
+)
+from next_penny.formats.documents.flows import Flow
+from next_penny.formats.documents.household import Category, Household, Rate
+from next_penny.formats.documents.statements import StatementCheckDocument
+from next_penny.formats.documents.way_out import WayOutDocument
+from next_penny.formats.documents.what_ifs import WhatIfDocument
+
+VERSION = 1
+
+
+class PlanDocument(Household):
+    """A whole household."""
+
+    format: Literal["next-penny-plan"]
+    version: Literal[1]
+    accounts: tuple[Account, ...]
+    categories: tuple[Category, ...] = ()
+    flows: tuple[Flow, ...] = ()
+    allowances: tuple[Allowance, ...] = ()
+    entries: tuple[Entry, ...] = ()
+    rates: tuple[Rate, ...] = ()
+    way_out: WayOutDocument | None = None
+    statement_checks: tuple[StatementCheckDocument, ...] = Field((), max_length=5_000)
+    what_ifs: tuple[WhatIfDocument, ...] = ()
+
+    @field_validator("version", mode="before")
+    @classmethod
+    def _not_from_the_future(cls, version: object) -> object:
+        if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
+            raise PydanticCustomError(
+                "future_version", "This plan is of version {version}; this app reads up to {known}. Update the app.",
+                {"version": version, "known": VERSION},
+            )  # fmt: skip
+        return version
+
+    @model_validator(mode="before")
+    @classmethod
+    def _accounts_take_the_households_currency(cls, data: Any) -> Any:
+        if not (isinstance(data, dict) and isinstance(data.get("accounts"), list)):
+            return data
+        currency = data.get("currency")
+        accounts = [
+            {**account, "currency": currency} if isinstance(account, dict) and "currency" not in account else account
+            for account in data["accounts"]
+        ]
+        return {**data, "accounts": accounts}
+
+    def to_core(self) -> core_plan.Plan:  # type: ignore[override]
+        return core_plan.Plan(
+            core_household.Household(**{name: getattr(self, name) for name in Household.model_fields}),
+            tuple(account.to_core() for account in self.accounts),
+            tuple(category.to_core() for category in self.categories),
+            tuple(flow.to_core() for flow in self.flows),
+            tuple(allowance.to_core() for allowance in self.allowances),
+            tuple(core_rates.Rate(**values_of(rate)) for rate in self.rates),
+            self.way_out.to_core() if self.way_out is not None else None,
+            tuple(check.to_core() for check in self.statement_checks),
+            tuple(each.to_core() for each in self.what_ifs),
+        )
+
+    def core_entries(self) -> tuple[core_entries.Entry, ...]:
+        return tuple(entry.to_core() for entry in self.entries)
+
+
+def plan_document(plan: core_plan.Plan, entries: Iterable[core_entries.Entry]) -> PlanDocument:
+    """The document of a household."""
+    return PlanDocument(
+        format="next-penny-plan",
+        version=1,
+        **fields_of(plan.household, Household),
+        accounts=tuple(Account.of(account) for account in plan.accounts),
+        categories=tuple(Category.of(category) for category in plan.categories),
+        flows=tuple(Flow.of(flow) for flow in plan.flows),
+        allowances=tuple(Allowance.of(allowance) for allowance in plan.allowances),
+        entries=tuple(Entry.of(entry) for entry in entries),
+        rates=tuple(Rate(**fields_of(rate, Rate)) for rate in plan.rates),
+        way_out=WayOutDocument.of(plan.way_out) if plan.way_out is not None else None,
+        statement_checks=tuple(StatementCheckDocument.of(check) for check in plan.statement_checks),
+        what_ifs=tuple(WhatIfDocument.of(each) for each in plan.what_ifs),
+    )
+
+
+class DocumentErrors(NextPennyError):
+    """A document that cannot be read: everything that Pydantic found, each with its place."""
+
+    def __init__(self, errors: Sequence[Any]) -> None:
+        super().__init__()
+        self.errors = list(errors)
+
+
+# Entries are looked at and written so many at a time: in between, other requests have their turn.
+_AT_ONCE = 500
+
+
+_ENTRIES = TypeAdapter(tuple[Entry, ...])
+
+
+def read_plan_document(raw: Any) -> PlanDocument:
+    """A plan document from JSON that is read already. Raises DocumentErrors."""
+    entries = raw.get("entries") if isinstance(raw, dict) else None
+    if not isinstance(entries, list):
+        entries = []
+    errors, read = list[Any](), list[Entry]()
+    head = None
+    try:
+        head = PlanDocument.model_validate({**raw, "entries": ()} if entries else raw)
+    except ValidationError as error:
+        errors += error.errors()
+    for first in range(0, len(entries), _AT_ONCE):
+        try:
+            read += _ENTRIES.validate_python(tuple(entries[first : first + _AT_ONCE]))
+        except ValidationError as error:
+            for each in error.errors():
+                place, *rest = each["loc"]
+                errors.append({**each, "loc": ("entries", first + int(place), *rest)})
+    if head is None or errors:
+        raise DocumentErrors(errors)
+    return head.model_copy(update={"entries": tuple(read)}) if entries else head
+
+
+def plan_json(plan: core_plan.Plan, entries: Sequence[core_entries.Entry]) -> str:
+    """The document of a household as JSON text; what is in the core was read through it, and is not checked again."""
+    text = plan_document(plan, ()).model_dump_json(by_alias=True)
+    pieces = [entries[first : first + _AT_ONCE] for first in range(0, len(entries), _AT_ONCE)]
+    return text.replace('"entries":[]', f'"entries":[{",".join(map(_entries_json, pieces))}]', 1)
+
+
+def _entries_json(entries: Sequence[core_entries.Entry]) -> str:
+    go_on()
+    return json.dumps([entry_values(entry) for entry in entries], ensure_ascii=False, separators=(",", ":"))[1:-1]

@@ -1,0 +1,1 @@
+"""Tables that leave the house: workbooks and CSV."""

@@ -1,0 +1,102 @@
+"""Connections to a household's file, and what a file must be before one is opened."""
+
+import os
+import sqlite3
+from pathlib import Path
+from urllib.parse import quote
+
+from next_penny.store.file.faults import StoreError
+from next_penny.store.file.schema import APPLICATION_ID, newest, version_of
+
+# What file systems allow, less what is put behind a name here.
+_LONGEST_NAME = 200
+
+
+def connect(path: Path) -> sqlite3.Connection:
+    """A connection that reads and writes; it waits five seconds for others."""
+    connection = sqlite3.connect(path, isolation_level=None, check_same_thread=False)
+    connection.execute("PRAGMA busy_timeout = 5000")
+    # What the schema of a file says is not trusted with more than reading and writing rows.
+    connection.execute("PRAGMA trusted_schema = OFF")
+    connection.row_factory = sqlite3.Row
+    return connection
+
+
+def connect_writer(path: Path) -> sqlite3.Connection:
+    """The connection that changes are written with: what is committed is on the disk, in the write-ahead log."""
+    connection = connect(path)
+    try:
+        connection.execute("PRAGMA foreign_keys = ON")
+        connection.execute("PRAGMA journal_mode = WAL")
+        connection.execute("PRAGMA synchronous = FULL")
+        # The log is folded in by its own connection, once nothing more is written.
+        connection.execute("PRAGMA wal_autocheckpoint = 0")
+    except BaseException:
+        connection.close()
+        raise
+    return connection
+
+
+def connect_reader(path: Path) -> sqlite3.Connection:
+    """A connection that only reads."""
+    connection = connect(path)
+    connection.execute("PRAGMA query_only = ON")
+    return connection
+
+
+def connect_alone(path: Path) -> sqlite3.Connection:
+    """A connection to what the file itself says, without its log and without locks."""
+    return sqlite3.connect(f"file:{quote(str(path))}?mode=ro&immutable=1", uri=True, isolation_level=None)
+
+
+def connect_folder(path: Path) -> sqlite3.Connection:
+    """A connection that folds the log into the file; it waits for nobody."""
+    connection = connect(path)
+    connection.execute("PRAGMA busy_timeout = 0")
+    return connection
+
+
+def has_household(path: Path) -> bool:
+    """Whether a file is SQLite and says in its header that it is a household's."""
+    with path.open("rb") as file:
+        header = file.read(72)
+    return header.startswith(b"SQLite format 3\0") and header[68:72] == APPLICATION_ID.to_bytes(4, "big")
+
+
+def make_private(path: Path) -> None:
+    """Let the file, and with it the log beside it, be its owner's alone."""
+    try:
+        if path.stat().st_mode & 0o077:
+            path.chmod(0o600)
+    except OSError:
+        return  # it is another user's: whose it is decides who reads it
+
+
+def check_place(path: Path) -> None:
+    """Raises StoreError where no file can be at a path, or none can be made there."""
+    try:
+        if "\0" in str(path) or len(os.fsencode(path.name)) > _LONGEST_NAME:
+            raise ValueError
+        if path.is_dir():
+            raise StoreError(f"{path} is a folder: name a file in it.")
+        if not path.parent.exists():
+            raise StoreError(f"{path} cannot be opened: there is no folder {path.parent}.")
+        if path.exists() and not os.access(path, os.W_OK):
+            raise StoreError(f"{path} may only be read: let it be written to, then start again.")
+        if not os.access(path.parent, os.W_OK | os.X_OK):
+            raise StoreError(f"The folder of {path} may only be read: let it be written to, then start again.")
+    except (OSError, ValueError) as error:
+        why = error.strerror if isinstance(error, OSError) else "there can be no such name"
+        raise StoreError(f"{str(path)[:200]} cannot be opened: {why}.") from error
+
+
+def check_is_household(connection: sqlite3.Connection, path: Path) -> None:
+    """Raises StoreError for another program's file, and for one of a version that is not known here."""
+    (application,) = connection.execute("PRAGMA application_id").fetchone()
+    if application != APPLICATION_ID:
+        raise StoreError(f"{path} is an SQLite file of another program, not a Next Penny household.")
+    version = version_of(connection)
+    if version < 0:
+        raise StoreError(f"{path} has a version that no Next Penny ever wrote ({version}): it is left as it is.")
+    if version > newest():
+        raise StoreError(f"{path} was written by a newer version of Next Penny: update the app to open it.")

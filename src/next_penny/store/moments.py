@@ -1,0 +1,164 @@
+"""One moment of the household's file: what is read of it is read in one transaction."""
+
+import sqlite3
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from functools import cached_property
+from typing import Protocol, TypeVar
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.books.registers import RegisterLine, register
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.plan import Plan
+from next_penny.store.file.content import state_of
+from next_penny.store.sql import entries, receipts, sums, undo
+
+# How the store finds the moment of a connection's transaction, at a revision, seen from a day.
+Answer = TypeVar("Answer")
+FindMoment = Callable[[sqlite3.Connection, int, date], Moment]
+
+
+@dataclass(frozen=True)
+class AtRevision:
+    """What was read of the file at one revision: the plan, and moments by the day they are seen from."""
+
+    number: int
+    plan: Plan
+    moments: dict[date, Moment] = field(default_factory=dict)
+
+
+class Checked(Protocol):
+    """The open file that a connection reads."""
+
+    def check_read(self, connection: sqlite3.Connection) -> None:
+        """Raises FileFault where what was read may be a mixture of two files."""
+
+
+class Reading:
+    """The household at one moment, within a transaction."""
+
+    def __init__(
+        self, connection: sqlite3.Connection, number: int, today: date, find: FindMoment, file: Checked
+    ) -> None:
+        self.connection, self.number, self.today = connection, number, today
+        self._find, self._file = find, file
+
+    def _asked(self, read: Callable[[], Answer]) -> Answer:
+        """What is read, once it is sure that it was read of one file: another may be written over it meanwhile."""
+        try:
+            return read()
+        finally:
+            self._file.check_read(self.connection)
+
+    @cached_property
+    def moment(self) -> Moment:
+        """Its plan, its recorded money and today."""
+        return self._asked(lambda: self._find(self.connection, self.number, self.today))
+
+    def entries(self) -> tuple[Entry, ...]:
+        """Everything recorded, in the order in which it was."""
+        return self._asked(lambda: entries.read_entries(self.connection))
+
+    def entry(self, id: str) -> Entry | None:
+        """The entry of an id, if there is one."""
+        return self._asked(lambda: entries.read_entry(self.connection, id))
+
+    def times_named(self, kind: str, id: str) -> int:
+        """How many entries name an account, a category or a flow."""
+        return self._asked(lambda: sums.count_on(self.connection, **{kind: id}))
+
+    def has_receipt(self, file: str) -> bool:
+        """Whether the file holds a receipt's content."""
+        return self._asked(lambda: not receipts.missing(self.connection, [file]))
+
+    def settled_on(self, day: date) -> tuple[Entry, ...]:
+        """The entries recorded on a day that name a flow, newest first."""
+        return self._asked(lambda: entries.read_settled_on(self.connection, day))
+
+    def register(self, account: Account) -> list[RegisterLine]:
+        """An account's entries, recorded or assumed, with the balance after each, newest first."""
+        return self.moment.keep(
+            f"register {account.id}",
+            lambda: register(self.moment, account, self._asked(lambda: sums.read_register(self.connection, account))),
+        )
+
+    def last_account(self) -> str | None:
+        """The account on which an entry without a flow was recorded last."""
+        return self._asked(lambda: sums.read_last_account(self.connection))
+
+    def unplanned(self, since: date) -> tuple[Entry, ...]:
+        """The entries since a day that name no flow, oldest first."""
+        return self._asked(lambda: entries.read_unplanned(self.connection, since))
+
+    def of_loan(self, account: Account, paid: tuple[int, int] | None = None) -> tuple[Entry, ...]:
+        """What concerns a loan or its escrow account, and, if wanted, what paid a sum between two, oldest first."""
+        flow = self.moment.plan.loan_flow(account.id)
+        escrow = account.loan.escrow_account if account.loan is not None else None
+        accounts = [account.id] if escrow is None else [account.id, escrow]
+        return self._asked(
+            lambda: entries.read_concerning(self.connection, accounts, flow.id if flow is not None else "", paid)
+        )
+
+    def between(self, accounts: Sequence[Account], first: date, last: date) -> tuple[Entry, ...]:
+        """What was recorded on some accounts in some days, oldest first."""
+        return self._asked(
+            lambda: entries.read_between(self.connection, [account.id for account in accounts], first, last)
+        )
+
+    def of_loans(self) -> tuple[Entry, ...]:
+        """What may concern a loan, its escrow or a property, by flow, account or tag; oldest first."""
+        plan = self.moment.plan
+        loans = [account.loan for account in plan.accounts if account.loan is not None]
+        accounts = [account.id for account in plan.accounts if account.loan is not None]
+        accounts += [loan.escrow_account for loan in loans if loan.escrow_account is not None]
+        flows = [flow.id for flow in plan.all_flows if flow.property is not None or flow.kind == "loan_payment"]
+        return self._asked(lambda: entries.read_of(self.connection, accounts, flows))
+
+    def declined_candidates(self) -> frozenset[str]:
+        """What was offered as a flow and declined."""
+        return self._asked(
+            lambda: frozenset(row["key"] for row in self.connection.execute("SELECT key FROM declined_candidate"))
+        )
+
+    def set_aside(self, account: str, flow_ids: Sequence[str]) -> int:
+        """What entries of some flows changed on an account, in all."""
+        return self._asked(lambda: sums.read_moved_by(self.connection, account, flow_ids))
+
+    def tags(self) -> list[str]:
+        """Every tag in use, by name."""
+        return self.moment.keep("tags", lambda: self._asked(lambda: sums.read_tags(self.connection)))
+
+    def find(self, text: str, amounts: Sequence[int], most: int) -> tuple[Entry, ...]:
+        """The newest entries with a text in payee, notes or tags, or one of some amounts."""
+        return self._asked(lambda: entries.find(self.connection, text, amounts, most))
+
+    def tagged(self, first: date, last: date) -> tuple[Entry, ...]:
+        """What was tagged in some days, oldest first."""
+        return self._asked(lambda: entries.read_tagged(self.connection, first, last))
+
+    def tagged_years(self) -> list[int]:
+        """The years in which something was tagged, newest first."""
+        return self._asked(lambda: sums.read_tagged_years(self.connection))
+
+    def receipt(self, file: str) -> tuple[str, bytes] | None:
+        """A receipt's media type and content."""
+        return self._asked(lambda: receipts.read_file(self.connection, file))
+
+    def payees(self) -> list[tuple[str, str | None, str | None]]:
+        """Each payee with the account and category of its newest entry, the newest first."""
+        return self.moment.keep("payees", lambda: self._asked(lambda: sums.read_payees(self.connection)))
+
+    def payments(self, flow: Flow) -> list[tuple[date, int]]:
+        """What was recorded for a flow on its main account, as (day, amount), oldest first."""
+        return self._asked(lambda: sums.read_payments(self.connection, flow.id, flow.main_account or ""))
+
+    def lineage(self) -> str:
+        """Which household it is, whatever its file is called."""
+        return self._asked(lambda: state_of(self.connection)).lineage
+
+    def history(self) -> undo.History:
+        """What could be undone and redone."""
+        return self._asked(lambda: undo.history(self.connection))

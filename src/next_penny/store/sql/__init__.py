@@ -1,0 +1,1 @@
+"""Plain SQL, one module a subject."""

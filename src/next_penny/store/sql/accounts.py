@@ -1,0 +1,104 @@
+"""Accounts and categories in SQL."""
+
+import sqlite3
+from datetime import date
+from typing import Any
+
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.categories import Category
+from next_penny.formats.documents.loans import Loan
+from next_penny.formats.documents.parts import Card, Savings, Sweep
+
+# What an account is or does beside holding money, each kept as the JSON of its document.
+_PARTS: dict[str, Any] = {"loan": Loan, "card": Card, "savings": Savings, "sweep": Sweep}
+
+
+def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
+    return tuple(
+        Account(
+            id=row["id"],
+            name=row["name"],
+            kind=row["kind"],
+            currency=row["currency"],
+            opening=Opening(date.fromisoformat(row["opening_date"]), row["opening_balance"]),
+            floor=row["floor"],
+            cushion=row["cushion"],
+            spendable=bool(row["spendable"]),
+            **{
+                part: document.model_validate_json(row[part]).to_core() if row[part] else None
+                for part, document in _PARTS.items()
+            },
+        )
+        for row in connection.execute("SELECT * FROM account ORDER BY seq")
+    )
+
+
+def write_account(connection: sqlite3.Connection, account: Account) -> None:
+    connection.execute(
+        "INSERT INTO account "
+        "(id, name, kind, currency, opening_date, opening_balance, floor, cushion, spendable, loan, card, savings, "
+        "sweep) VALUES (:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, :spendable, "
+        ":loan, :card, :savings, :sweep) "
+        "ON CONFLICT (id) DO UPDATE SET name = :name, kind = :kind, currency = :currency, "
+        "opening_date = :opening_date, opening_balance = :opening_balance, floor = :floor, cushion = :cushion, "
+        "spendable = :spendable, loan = :loan, card = :card, savings = :savings, sweep = :sweep",
+        {
+            "id": account.id,
+            "name": account.name,
+            "kind": account.kind,
+            "currency": account.currency,
+            "opening_date": account.opening.date.isoformat(),
+            "opening_balance": account.opening.balance,
+            "floor": account.floor,
+            "cushion": account.cushion,
+            "spendable": account.spendable,
+            **{
+                part: document.of(held).model_dump_json(by_alias=True) if (held := getattr(account, part)) else None
+                for part, document in _PARTS.items()
+            },
+        },
+    )
+
+
+def delete_account(connection: sqlite3.Connection, id: str) -> None:
+    connection.execute("DELETE FROM account WHERE id = ?", (id,))
+
+
+def read_categories(connection: sqlite3.Connection) -> tuple[Category, ...]:
+    return tuple(
+        Category(row["id"], row["name"], row["group_name"], row["kind"], row["icon"], bool(row["retired"]))
+        for row in connection.execute("SELECT * FROM category ORDER BY seq")
+    )
+
+
+def write_category(connection: sqlite3.Connection, category: Category) -> None:
+    connection.execute(
+        "INSERT INTO category (id, name, group_name, kind, icon, retired) "
+        "VALUES (:id, :name, :group_name, :kind, :icon, :retired) ON CONFLICT (id) DO UPDATE SET "
+        "name = :name, group_name = :group_name, kind = :kind, icon = :icon, retired = :retired",
+        {
+            "id": category.id,
+            "name": category.name,
+            "group_name": category.group,
+            "kind": category.kind,
+            "icon": category.icon,
+            "retired": category.retired,
+        },
+    )
+
+
+def merge_category(connection: sqlite3.Connection, source: str, into: str) -> None:
+    """Let everything that names one category name another, and delete the first."""
+    for table in ("leg", "flow", "flow_split", "flow_revision"):
+        connection.execute(f"UPDATE {table} SET category = ? WHERE category = ?", (into, source))
+    connection.execute(
+        "DELETE FROM allowance_category WHERE category = ? "
+        "AND allowance IN (SELECT allowance FROM allowance_category WHERE category = ?)",
+        (source, into),
+    )
+    connection.execute("UPDATE allowance_category SET category = ? WHERE category = ?", (into, source))
+    delete_category(connection, source)
+
+
+def delete_category(connection: sqlite3.Connection, id: str) -> None:
+    connection.execute("DELETE FROM category WHERE id = ?", (id,))

@@ -1,0 +1,186 @@
+"""Recorded money in SQL: entries and their legs, and the sums that a forecast needs of them."""
+
+import sqlite3
+from collections.abc import Iterable, Sequence
+from datetime import date
+from functools import lru_cache
+
+from next_penny.core.plan.entries import Entry, Leg, Receipt
+from next_penny.core.problems import while_waited_for
+from next_penny.store.sql.flows import stand_in
+
+# In between, other requests have their turn.
+_AT_ONCE = 1_000
+
+
+SELECT = (
+    "SELECT entry.id, entry.date, entry.payee, entry.flow, entry.nominal, entry.notes, entry.tags, entry.receipt, "
+    "entry.receipt_name, leg.account, leg.category, leg.amount FROM entry LEFT JOIN leg ON leg.entry = entry.id"
+)
+
+
+on_day = lru_cache(maxsize=20_000)(date.fromisoformat)
+
+
+def entries_of(rows: Iterable[sqlite3.Row]) -> tuple[Entry, ...]:
+    """Entries from rows that hold one leg each, an entry's legs next to one another."""
+    found = list[Entry]()
+    begun: sqlite3.Row | None = None
+    legs = list[Leg]()
+    for row in while_waited_for(rows):
+        if begun is None or row[0] != begun[0]:
+            if begun is not None:
+                found.append(_entry(begun, legs))
+            begun, legs = row, []
+        if row[11] is not None:
+            legs.append(Leg(row[11], row[9], row[10]))
+    if begun is not None:
+        found.append(_entry(begun, legs))
+    return tuple(found)
+
+
+def _entry(row: sqlite3.Row, legs: Sequence[Leg]) -> Entry:
+    id, day, payee, flow, nominal, notes, tags, receipt, receipt_name, *_ = row
+    return Entry(
+        id=id,
+        date=on_day(day),
+        payee=payee,
+        legs=tuple(legs),
+        flow=flow,
+        nominal=on_day(nominal) if nominal else None,
+        notes=notes,
+        tags=tuple(tags.split("\n")) if tags else (),
+        receipt=Receipt(receipt, receipt_name) if receipt else None,
+    )
+
+
+def read_entries(connection: sqlite3.Connection) -> tuple[Entry, ...]:
+    return entries_of(connection.execute(f"{SELECT} ORDER BY entry.seq, leg.seq"))
+
+
+def read_entry(connection: sqlite3.Connection, id: str) -> Entry | None:
+    return next(iter(entries_of(connection.execute(f"{SELECT} WHERE entry.id = ? ORDER BY leg.seq", (id,)))), None)
+
+
+def read_settled_on(connection: sqlite3.Connection, day: date) -> tuple[Entry, ...]:
+    """The entries recorded on a day that name a flow, newest first."""
+    query = f"{SELECT} WHERE entry.recorded_on = ? AND entry.flow IS NOT NULL ORDER BY entry.seq DESC, leg.seq"
+    return entries_of(connection.execute(query, (day.isoformat(),)))
+
+
+def read_unplanned(connection: sqlite3.Connection, since: date) -> tuple[Entry, ...]:
+    """The entries since a day that name no flow, oldest first."""
+    query = f"{SELECT} WHERE entry.flow IS NULL AND entry.date >= ? ORDER BY entry.date, entry.seq, leg.seq"
+    return entries_of(connection.execute(query, (since.isoformat(),)))
+
+
+def read_concerning(
+    connection: sqlite3.Connection, accounts: Sequence[str], flow: str, paid: tuple[int, int] | None
+) -> tuple[Entry, ...]:
+    """The entries on some accounts or of a flow, and, if wanted, those that pay a sum between two, oldest first."""
+    marks = ", ".join("?" for _ in accounts)
+    wanted = f"SELECT entry FROM leg WHERE account IN ({marks}) UNION SELECT id FROM entry WHERE flow = ?"
+    values: list[str | int] = [*accounts, flow]
+    if paid is not None:
+        wanted += " UNION SELECT entry FROM leg WHERE account IS NOT NULL AND amount BETWEEN ? AND ?"
+        values += [-paid[1], -paid[0]]
+    query = f"{SELECT} WHERE entry.id IN ({wanted}) ORDER BY entry.date, entry.seq, leg.seq"
+    return entries_of(connection.execute(query, values))
+
+
+def read_between(connection: sqlite3.Connection, accounts: Sequence[str], first: date, last: date) -> tuple[Entry, ...]:
+    """The entries of some days that move money on some accounts, oldest first."""
+    marks = ", ".join("?" for _ in accounts)
+    query = (
+        f"{SELECT} WHERE entry.date BETWEEN ? AND ? "
+        f"AND entry.id IN (SELECT entry FROM leg WHERE account IN ({marks})) "
+        "ORDER BY entry.date, entry.seq, leg.seq"
+    )
+    return entries_of(connection.execute(query, (first.isoformat(), last.isoformat(), *accounts)))
+
+
+def read_of(connection: sqlite3.Connection, accounts: Sequence[str], flows: Sequence[str]) -> tuple[Entry, ...]:
+    """The entries that move money on some accounts, name one of some flows, or are tagged, oldest first."""
+    marks, named = ", ".join("?" for _ in accounts), ", ".join("?" for _ in flows)
+    query = (
+        f"{SELECT} WHERE entry.tags <> '' OR entry.flow IN ({named}) "
+        f"OR entry.id IN (SELECT entry FROM leg WHERE account IN ({marks})) ORDER BY entry.date, entry.seq, leg.seq"
+    )
+    return entries_of(connection.execute(query, (*flows, *accounts)))
+
+
+def find(connection: sqlite3.Connection, text: str, amounts: Sequence[int], most: int) -> tuple[Entry, ...]:
+    """The newest entries whose payee, notes or tags hold a text, or that move one of some amounts on an account."""
+    marks = ", ".join("?" for _ in amounts)
+    wanted = "%" + text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
+    query = (
+        f"{SELECT} WHERE entry.id IN (SELECT id FROM entry WHERE payee LIKE ? ESCAPE '\\' OR notes LIKE ? ESCAPE '\\' "
+        "OR tags LIKE ? ESCAPE '\\' "
+        f"OR id IN (SELECT entry FROM leg WHERE account IS NOT NULL AND abs(amount) IN ({marks})) "
+        "ORDER BY date DESC, seq DESC LIMIT ?) ORDER BY entry.date DESC, entry.seq DESC, leg.seq"
+    )
+    return entries_of(connection.execute(query, (wanted, wanted, wanted, *amounts, most)))
+
+
+def read_tagged(connection: sqlite3.Connection, first: date, last: date) -> tuple[Entry, ...]:
+    """What was tagged in some days, oldest first."""
+    query = f"{SELECT} WHERE entry.tags <> '' AND entry.date BETWEEN ? AND ? ORDER BY entry.date, entry.seq, leg.seq"
+    return entries_of(connection.execute(query, (first.isoformat(), last.isoformat())))
+
+
+_INSERT = (
+    "INSERT INTO entry (id, date, payee, flow, nominal, notes, tags, receipt, receipt_name, recorded_on) "
+    "VALUES (:id, :date, :payee, :flow, :nominal, :notes, :tags, :receipt, :receipt_name, :recorded_on)"
+)
+
+
+_UPDATE = (
+    "ON CONFLICT (id) DO UPDATE SET date = :date, payee = :payee, flow = :flow, nominal = :nominal, "
+    "notes = :notes, tags = :tags, receipt = :receipt, receipt_name = :receipt_name"
+)
+
+
+_INSERT_LEG = "INSERT INTO leg (entry, account, category, amount) VALUES (?, ?, ?, ?)"
+
+
+def write_entry(connection: sqlite3.Connection, entry: Entry, recorded_on: date | None = None) -> None:
+    """Insert the entry, or correct the one with its id, which keeps the day on which it was first recorded."""
+    if entry.flow is not None:
+        stand_in(connection, entry.flow)
+    connection.execute(f"{_INSERT} {_UPDATE}", _row(entry, recorded_on))
+    connection.execute("DELETE FROM leg WHERE entry = ?", (entry.id,))
+    connection.executemany(_INSERT_LEG, _leg_rows(entry))
+
+
+def write_all(connection: sqlite3.Connection, recorded: Sequence[Entry]) -> None:
+    """Insert many entries at once, where there are none."""
+    for flow in {entry.flow: None for entry in recorded if entry.flow is not None}:
+        stand_in(connection, flow)
+    for first in range(0, len(recorded), _AT_ONCE):
+        piece = recorded[first : first + _AT_ONCE]
+        connection.executemany(_INSERT, [_row(entry, None) for entry in piece])
+        connection.executemany(_INSERT_LEG, [row for entry in piece for row in _leg_rows(entry)])
+
+
+def _row(entry: Entry, recorded_on: date | None) -> dict[str, str | None]:
+    return {
+        "id": entry.id,
+        "date": entry.date.isoformat(),
+        "payee": entry.payee,
+        "flow": entry.flow,
+        "nominal": entry.nominal.isoformat() if entry.nominal else None,
+        "notes": entry.notes,
+        "tags": "\n".join(entry.tags),
+        "receipt": entry.receipt.file if entry.receipt else None,
+        "receipt_name": entry.receipt.name if entry.receipt else None,
+        "recorded_on": recorded_on.isoformat() if recorded_on else None,
+    }
+
+
+def _leg_rows(entry: Entry) -> list[tuple[str, str | None, str | None, int]]:
+    return [(entry.id, leg.account, leg.category, leg.amount) for leg in entry.legs]
+
+
+def delete_entry(connection: sqlite3.Connection, id: str) -> None:
+    connection.execute("DELETE FROM leg WHERE entry = ?", (id,))
+    connection.execute("DELETE FROM entry WHERE id = ?", (id,))

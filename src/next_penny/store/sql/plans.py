@@ -1,0 +1,146 @@
+"""The plan in SQL: reading it whole, putting another in its place, and writing one change."""
+
+import json
+import sqlite3
+from collections.abc import Callable, Iterable, Sequence
+from datetime import date
+from decimal import Decimal
+
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.allowances import Allowance
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.changes import PlanChange, apply
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.household import Household
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.rates import Rate
+from next_penny.core.plan.statements import StatementCheck
+from next_penny.core.plan.way_out import WayOut
+from next_penny.core.plan.what_ifs import SavedWhatIf
+from next_penny.formats.documents.statements import StatementCheckDocument
+from next_penny.formats.documents.way_out import WayOutDocument
+from next_penny.formats.documents.what_ifs import WhatIfDocument, written
+from next_penny.store.sql import accounts, allowances, entries, flows
+
+_HOUSEHOLD = ("name", "currency", "country", "past_due", "notation", "week_starts", "date_order")
+
+
+def read_plan(connection: sqlite3.Connection) -> Plan:
+    row = connection.execute(
+        "SELECT name, currency, country, past_due, notation, week_starts, date_order, way_out, statement_checks,"
+        " what_ifs FROM household"
+    ).fetchone()
+    rates = tuple(
+        Rate(date.fromisoformat(rate["date"]), rate["source"], rate["target"], Decimal(rate["rate"]))
+        for rate in connection.execute("SELECT * FROM rate ORDER BY seq")
+    )
+    return Plan(
+        Household(**{name: row[name] for name in _HOUSEHOLD}),
+        accounts.read_accounts(connection),
+        accounts.read_categories(connection),
+        flows.read_flows(connection),
+        allowances.read_allowances(connection),
+        rates,
+        WayOutDocument.model_validate_json(row["way_out"]).to_core() if row["way_out"] else None,
+        tuple(StatementCheckDocument.model_validate(each).to_core() for each in json.loads(row["statement_checks"])),
+        tuple(WhatIfDocument.model_validate(each).to_core() for each in json.loads(row["what_ifs"])),
+    )
+
+
+def write(connection: sqlite3.Connection, change: PlanChange, today: date | None) -> None:
+    """Write one change; a new entry remembers that it was recorded `today`."""
+    match change.item:
+        case Household() as household:
+            _write_household(connection, household)
+        case Account() as account:
+            accounts.write_account(connection, account)
+        case Category() as category:
+            accounts.write_category(connection, category)
+        case Flow() as flow:
+            flows.write_flow(connection, flow)
+        case Allowance() as allowance:
+            allowances.write_allowance(connection, allowance)
+        case Entry() as entry:
+            entries.write_entry(connection, entry, today)
+        case WayOut() as adopted:
+            _write_way_out(connection, adopted)
+        case StatementCheck() | SavedWhatIf():
+            _write_kept(connection, change)
+        case None if change.kind in ("statement_check", "what_if"):
+            _write_kept(connection, change)
+        case None:
+            _DELETES[change.kind](connection, change.id)
+
+
+_DELETES: dict[str, Callable[[sqlite3.Connection, str], None]] = {
+    "account": accounts.delete_account,
+    "category": accounts.delete_category,
+    "flow": flows.delete_flow,
+    "allowance": allowances.delete_allowance,
+    "entry": entries.delete_entry,
+    "way_out": lambda connection, id: _write_way_out(connection, None),
+}
+# Children first, so that no row is left without what it refers to.
+_TABLES = (
+    *("leg", "entry", "allowance_category", "allowance_revision", "allowance"),
+    *("flow_rule", "flow_date", "flow_season", "flow_revision", "flow_change", "flow_split", "flow"),
+    *("category", "account", "rate"),
+)
+
+
+def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry]) -> None:
+    """Put a whole household in the place of the one in the file."""
+    for table in _TABLES:
+        connection.execute(f"DELETE FROM {table}")
+    _write_household(connection, plan.household)
+    for account in plan.accounts:
+        accounts.write_account(connection, account)
+    for category in plan.categories:
+        accounts.write_category(connection, category)
+    named = {entry.flow for entry in recorded}
+    own = {flow.id for flow in plan.flows}
+    for flow in plan.all_flows:
+        # A flow that an account makes of itself is written only where an entry names it.
+        if flow.id in own or flow.id in named:
+            flows.write_flow(connection, flow)
+    for allowance in plan.allowances:
+        allowances.write_allowance(connection, allowance)
+    entries.write_all(connection, recorded)
+    _write_rates(connection, plan.rates)
+    _write_way_out(connection, plan.way_out)
+    _write_checks(connection, plan.statement_checks)
+    _write_what_ifs(connection, plan.what_ifs)
+
+
+def _write_household(connection: sqlite3.Connection, household: Household) -> None:
+    settings = ", ".join(f"{name} = :{name}" for name in _HOUSEHOLD)
+    connection.execute(f"UPDATE household SET {settings}", {name: getattr(household, name) for name in _HOUSEHOLD})
+
+
+def _write_way_out(connection: sqlite3.Connection, adopted: WayOut | None) -> None:
+    text = WayOutDocument.of(adopted).model_dump_json(by_alias=True) if adopted is not None else None
+    connection.execute("UPDATE household SET way_out = ?", (text,))
+
+
+def _write_kept(connection: sqlite3.Connection, change: PlanChange) -> None:
+    """Write what is kept as one list: it is put in, or taken out, as it is in a plan."""
+    plan = apply(read_plan(connection), [change])
+    _write_checks(connection, plan.statement_checks)
+    _write_what_ifs(connection, plan.what_ifs)
+
+
+def _write_checks(connection: sqlite3.Connection, checks: Iterable[StatementCheck]) -> None:
+    documents = [StatementCheckDocument.of(check).model_dump(mode="json") for check in checks]
+    connection.execute("UPDATE household SET statement_checks = ?", (json.dumps(documents),))
+
+
+def _write_what_ifs(connection: sqlite3.Connection, held: Iterable[SavedWhatIf]) -> None:
+    connection.execute("UPDATE household SET what_ifs = ?", (json.dumps([written(each) for each in held]),))
+
+
+def _write_rates(connection: sqlite3.Connection, rates: Iterable[Rate]) -> None:
+    connection.executemany(
+        "INSERT INTO rate (date, source, target, rate) VALUES (?, ?, ?, ?)",
+        [(rate.date.isoformat(), rate.source, rate.target, str(rate.rate)) for rate in rates],
+    )

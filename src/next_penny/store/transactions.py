@@ -1,0 +1,57 @@
+"""What a change is, and the parts of the transaction in which it is made: one undoable step, one revision more."""
+
+import sqlite3
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from typing import NamedTuple
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.checks.plan import check
+from next_penny.core.edits.conflicts import entry_list_problems, receipt_problems
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
+from next_penny.core.problems import PlanError
+from next_penny.store.moments import Reading
+from next_penny.store.sql import undo
+
+
+class Decision(NamedTuple):
+    """What a change comes to, worked out from the moment in which it is written; `label` says it in words."""
+
+    changes: Sequence[PlanChange]
+    label: str
+    notes: Sequence[str] = ()
+
+
+class Done(NamedTuple):
+    """A change that was made, what could be undone and redone after it, and the household as it then was."""
+
+    label: str | None
+    history: undo.History
+    moment: Moment
+    notes: Sequence[str] = ()
+
+
+def refuse_replacement(plan: Plan, recorded: Sequence[Entry], reading: Reading) -> None:
+    problems = [*check(plan), *entry_list_problems(plan, recorded), *receipt_problems(recorded, reading)]
+    if problems:
+        raise PlanError(problems)
+
+
+def revision_of(connection: sqlite3.Connection) -> int:
+    (number,) = connection.execute("SELECT number FROM revision").fetchone()
+    return int(number)
+
+
+def advance(connection: sqlite3.Connection) -> int:
+    """Count a change, within its transaction. Returns the revision that it makes."""
+    connection.execute("UPDATE revision SET number = number + 1")
+    return revision_of(connection)
+
+
+@contextmanager
+def undoable_step(connection: sqlite3.Connection, label: str) -> Iterator[None]:
+    step = undo.begin_step(connection, label)
+    yield
+    undo.end_step(connection, step)

@@ -1,0 +1,136 @@
+"""A loan's books against what its lender says: each mistake is found, and put right to the cent."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import date
+from decimal import Decimal
+
+from hypothesis import given
+from hypothesis import strategies as st
+from seen import seen
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.flows.assumed import apply_to_moment
+from next_penny.core.loans.schedule import Schedule, schedule
+from next_penny.core.mortgage.loan_books import loan_books
+from next_penny.core.mortgage.statement_check import Checked, check_statement
+from next_penny.core.mortgage.suspects import Suspects
+from next_penny.core.mortgage.whole_years import TwoWays, whole_figures
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.categories import Category
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import payment_id
+from next_penny.core.plan.household import Household
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.starter import LOAN_INTEREST
+from next_penny.core.plan.statements import LastSplit, Statement
+from next_penny.core.plan.terms.loans import LoanTerms, RateChange
+
+TODAY = date(2027, 3, 20)
+CHECKING = Account("a", "Checking", "checking", "USD", Opening(date(2026, 1, 1), 50_000_00))
+TERMS = LoanTerms(180_000_00, Decimal("6"), date(2026, 1, 15), date(2026, 2, 15), 360, from_account="a")
+LOAN = Account("l", "Home loan", "loan", "USD", Opening(TERMS.disbursed, -TERMS.principal), loan=TERMS)
+PLAN = Plan(Household(), (CHECKING, LOAN), (LOAN_INTEREST, Category("home", "Home")))
+
+
+def due(place: int) -> date:
+    year, month = divmod(1 + place, 12)
+    return date(2026 + year, month + 1, 15)
+
+
+def settled(found: Schedule, count: int, extra: dict[int, int] | None = None) -> list[Entry]:
+    """The first payments of a schedule as they are recorded, perhaps with more on some of them."""
+    return [
+        Entry(f"p{place}", due(place), "Lender",
+              (Leg(-row.interest - row.principal - more, "a"), Leg(row.principal + more, "l"),
+               Leg(row.interest, category=LOAN_INTEREST.id)), payment_id("l"), due(place))
+        for place, row in enumerate(found.rows[:count]) for more in [(extra or {}).get(place, 0)]
+    ]  # fmt: skip
+
+
+def of_lender(found: Schedule, count: int) -> Statement:
+    """What the lender says after so many payments: what is owed, and the interest of the year."""
+    row, day = found.rows[count - 1], due(count - 1)
+    year = sum(each.interest for place, each in enumerate(found.rows[:count]) if due(place).year == day.year)
+    return Statement(day, principal_balance=row.balance, interest_to_date=year)
+
+
+def checked(moment: Moment, entries: Sequence[Entry], statement: Statement) -> Checked:
+    return check_statement(moment, loan_books(moment.plan, moment.plan.account_by_id["l"], entries), statement,
+                           Suspects(entries))  # fmt: skip
+
+
+def after(moment: Moment, entries: Sequence[Entry], changes: Sequence[PlanChange]) -> tuple[Moment, list[Entry]]:
+    by_id = {entry.id: entry for entry in entries}
+    changed = apply_to_moment(moment, changes, by_id.get)
+    for change in changes:
+        if isinstance(change.item, Entry):
+            by_id[change.id] = change.item
+    return changed, list(by_id.values())
+
+
+def assert_found_and_put_right(plan: Plan, entries: Sequence[Entry], statement: Statement, kind: str) -> None:
+    moment = seen(plan, entries, TODAY)
+    found = checked(moment, entries, statement)
+    assert not found.agrees
+    assert found.causes[0].kind == kind
+    assert all(cause.explains for cause in found.causes)
+    for cause in found.causes:
+        again = checked(*after(moment, entries, cause.changes), statement)
+        still = {each.item for each in again.compared if each.difference}
+        assert still.isdisjoint(cause.explains)
+    assert checked(*after(moment, entries, found.causes[0].changes), statement).agrees
+
+
+@given(st.integers(1, 14), st.sampled_from(["principal_balance", "interest_to_date"]), st.integers(1, 9_999_99))
+def test_books_kept_as_the_schedule_has_them_agree_and_any_other_figure_differs(
+    count: int, item: str, off: int
+) -> None:
+    found = schedule(TERMS)
+    entries, statement = settled(found, count), of_lender(found, count)
+    moment = seen(PLAN, entries, TODAY)
+    assert checked(moment, entries, statement).agrees
+    odd = replace(statement, **{item: getattr(statement, item) + off})  # type: ignore[arg-type]
+    (differing,) = [each for each in checked(moment, entries, odd).compared if each.difference]
+    assert (differing.item, differing.difference) == (item, off)
+
+
+@given(st.integers(3, 14), st.data())
+def test_a_payment_recorded_whole_is_found_and_split(count: int, data: st.DataObject) -> None:
+    found = schedule(TERMS)
+    entries, place = settled(found, count), data.draw(st.integers(0, count - 1))
+    paid = -entries[place].legs[0].amount
+    whole = Entry(f"p{place}", due(place), "Lender", (Leg(-paid, "a"), Leg(paid, category="home")))
+    entries[place] = whole
+    assert_found_and_put_right(PLAN, entries, of_lender(found, count), "recorded_whole")
+    figures = whole_figures(seen(PLAN, entries, TODAY), entries)
+    (loan,) = figures.loans
+    principal = found.rows[place].principal
+    assert (loan.owed.recorded - loan.owed.right, loan.account.id) == (principal, "l")
+    year = due(place).year
+    assert list(figures.spending) == [year]
+    assert figures.spending[year].recorded - figures.spending[year].right == principal
+    assert figures.net_worth is not None
+    assert figures.net_worth.right - figures.net_worth.recorded == principal
+
+
+def test_nothing_recorded_whole_leaves_every_figure_alone() -> None:
+    entries = settled(schedule(TERMS), 5)
+    figures = whole_figures(seen(PLAN, entries, TODAY), entries)
+    assert (figures.loans, dict(figures.spending), figures.net_worth) == ((), {}, None)
+    assert TwoWays(1, 2) != TwoWays(2, 1)
+
+
+def test_a_rate_that_changed_is_found() -> None:
+    changed = replace(TERMS, rate_changes=(RateChange(date(2026, 10, 15), Decimal("6.5")),))
+    entries = settled(schedule(changed), 12)
+    wrong = settled(schedule(TERMS), 12)
+    # The household paid what the lender asked, and split it as the old rate had it.
+    books = [
+        replace(old, legs=(new.legs[0], Leg(-new.legs[0].amount - old.legs[2].amount, "l"), old.legs[2]))
+        for new, old in zip(entries, wrong, strict=True)
+    ]
+    last = schedule(changed).rows[11]
+    statement = replace(of_lender(schedule(changed), 12), last_split=LastSplit(last.principal, last.interest))
+    assert_found_and_put_right(PLAN, books, statement, "rate_changed")

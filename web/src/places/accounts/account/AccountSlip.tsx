@@ -1,0 +1,232 @@
+import { useMemo, useState } from "react";
+import type { Account, ChangeRequest } from "@/shared/api/client";
+import { useAccounts, useHousehold, useSave } from "@/shared/api/hooks";
+import { readAmount } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { Field, FieldGroup } from "@/shared/kit/fields/Field";
+import { Select } from "@/shared/kit/fields/Select";
+import { useToast } from "@/shared/kit/Toast";
+import { Slip } from "@/shared/slip/Slip";
+import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
+import { useView } from "@/shared/view";
+import { type AccountForm, emptyForm, formOf, isCard, mayEarn, readAccount } from "./accountForm";
+import { CardFields } from "./CardFields";
+import { SavingsFields, SweepFields } from "./EarningFields";
+
+export const ACCOUNT_KINDS = [
+  { value: "checking", label: "Checking" },
+  { value: "savings", label: "Savings" },
+  { value: "cash", label: "Cash" },
+  { value: "credit_card", label: "Credit card" },
+  { value: "credit_line", label: "Credit line" },
+  { value: "escrow", label: "Escrow" },
+  { value: "owed_to_us", label: "Owed to us" },
+  { value: "asset", label: "House, boat and the like" },
+] as const;
+
+const SHOWN = [
+  "name",
+  "currency",
+  "opening",
+  "opening.date",
+  "balance",
+  "floor",
+  "cushion",
+  "card",
+  "savings",
+  "sweep",
+];
+
+/** Create or edit an account; `start` is the kind that a new one begins as. */
+export function AccountSlip({ id, start }: { id: string | null; start: string }) {
+  const household = useHousehold().data;
+  const accounts = useAccounts().data?.accounts;
+  if (!household || !accounts) return null;
+  const account = accounts.find((row) => row.account.id === id)?.account ?? null;
+  const kind = ACCOUNT_KINDS.find((each) => each.value === start)?.value ?? "checking";
+  const initial = account
+    ? formOf(account, household.today)
+    : emptyForm(kind, household.household.currency, household.today, household.beginnings.account ?? "");
+  const others = accounts
+    .map((row) => row.account)
+    .filter((each) => each.id !== id && !isCard(each.kind) && !each.loan);
+  return (
+    <AccountEditor
+      account={account}
+      today={household.today}
+      initial={initial}
+      others={others}
+      replaces={accounts.length === 0 ? household.household.currency : null}
+    />
+  );
+}
+
+/** What is owned is valued anew now and then; what it was worth before stays in its register. */
+function Revalue({ account, today }: { account: Account; today: string }) {
+  const [text, setText] = useState("");
+  const [day, setDay] = useState(today);
+  const id = useMemo(() => crypto.randomUUID(), []);
+  const save = useSave();
+  const toast = useToast();
+  const { closeSlip } = useView();
+  const read = readAmount(text, account.currency ?? "USD");
+  const send = () =>
+    "amount" in read &&
+    save.mutate(
+      [{ op: "worth", kind: "account", id: account.id, value: { entry: id, amount: read.amount, date: day } }],
+      {
+        onSuccess: () => {
+          toast("Valued anew. Undo takes it back.");
+          closeSlip();
+        },
+      },
+    );
+  const problem = save.error?.message ?? (text && "problem" in read ? read.problem : undefined);
+  return (
+    <FieldGroup label="What it is worth now" problem={problem}>
+      <div className="flex flex-wrap items-center gap-2">
+        <input
+          aria-label="What it is worth"
+          inputMode="decimal"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          className="field !w-36 text-right"
+        />
+        <span className="text-pencil">on</span>
+        <input
+          type="date"
+          aria-label="Valued on"
+          value={day}
+          onChange={(event) => setDay(event.target.value)}
+          className="field !w-40"
+        />
+        <Button className="!min-h-9" disabled={save.isPending || !("amount" in read)} onClick={send}>
+          Write it down
+        </Button>
+      </div>
+    </FieldGroup>
+  );
+}
+
+interface Props {
+  account: Account | null;
+  today: string;
+  initial: AccountForm;
+  others: Account[];
+  /** The household's currency while it is empty: that of the first account takes its place. */
+  replaces: string | null;
+}
+
+const BALANCES: Partial<Record<Account["kind"], string>> = {
+  credit_card: "Owed",
+  credit_line: "Owed",
+  asset: "Worth",
+  owed_to_us: "Owed to us",
+};
+
+function AccountEditor({ account, today, initial, others, replaces }: Props) {
+  const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
+  const { value, problems } = readAccount(values, account);
+  const isReadable = Object.keys(problems).length === 0;
+  const changes: ChangeRequest[] = [
+    { op: account ? "update" : "add", kind: "account", id: account?.id ?? newId, value },
+  ];
+  if (replaces !== null && value.currency !== replaces)
+    changes.push({ op: "update", kind: "household", id: "household", value: { currency: value.currency } });
+  const isReady = isReadable && (account ? isDirty : values.name.trim() !== "");
+  const slip = useSlip(isReady ? changes : null, (field) => isTouched(field === "opening" ? "date" : field));
+  const problem = (field: string) =>
+    (slip.wasTried || isTypedIn(values, field) ? problems[field] : undefined) ?? slip.problem(field);
+  const onSave = () => {
+    slip.trySaving();
+    if (isReadable) slip.save(changes, "Saved");
+  };
+  const hasCard = isCard(values.kind);
+  const amountField = (name: "balance" | "floor" | "cushion", label: string, hint?: string) => (
+    <Field label={label} hint={hint} problem={problem(name)}>
+      {(ids) => (
+        <input {...ids} {...form.register(name)} inputMode="decimal" autoComplete="off" className="field text-right" />
+      )}
+    </Field>
+  );
+  const what = BALANCES[values.kind];
+  return (
+    <Slip
+      title={account?.name ?? "New account"}
+      saveName={account ? "Save" : "Add the account"}
+      isSaving={slip.isSaving}
+      problem={slip.otherProblem(SHOWN)}
+      isNew={!account}
+      onSave={onSave}
+      onDelete={account ? () => slip.save([{ op: "remove", kind: "account", id: account.id }], "Deleted") : undefined}
+    >
+      <Field label="Name" problem={slip.problem("name")}>
+        {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
+      </Field>
+      <Field label="Kind of account" problem={slip.problem("kind")}>
+        {(ids) => (
+          <Select
+            {...ids}
+            value={values.kind}
+            options={ACCOUNT_KINDS}
+            onChange={(kind) => set("kind", kind as never)}
+          />
+        )}
+      </Field>
+      <div className="grid grid-cols-2 gap-3">
+        {account
+          ? amountField("balance", what ? `${what} at first` : "Opening balance")
+          : amountField("balance", what ? `${what} today` : "Balance today")}
+        <Field
+          label={account ? "Opened on" : "As of"}
+          problem={slip.problem("opening.date") ?? slip.problem("opening")}
+        >
+          {(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}
+        </Field>
+        {!what && amountField("floor", "Floor", "Never to go below.")}
+        {!what && amountField("cushion", "Cushion", "Comfortable above this.")}
+        <Field label="Currency" problem={slip.problem("currency")}>
+          {(ids) => <input {...ids} {...form.register("currency")} maxLength={3} className="field uppercase" />}
+        </Field>
+      </div>
+      {account?.kind === "asset" && <Revalue account={account} today={today} />}
+      {hasCard && (
+        <CardFields
+          form={form}
+          values={values}
+          accounts={others}
+          problem={problem}
+          set={(part) => set("card", { ...values.card, ...part })}
+        />
+      )}
+      {mayEarn(values.kind) && (
+        <SavingsFields
+          form={form}
+          values={values}
+          problem={problem}
+          set={(part) => set("savings", { ...values.savings, ...part })}
+        />
+      )}
+      {values.kind === "checking" && (
+        <SweepFields
+          form={form}
+          values={values}
+          problem={problem}
+          accounts={others}
+          set={(part) => set("sweep", { ...values.sweep, ...part })}
+        />
+      )}
+    </Slip>
+  );
+}
+
+/** Whether a field has text in it: an empty one is complained about only once saving was tried. */
+function isTypedIn(values: AccountForm, field: string): boolean {
+  const [part = "", name = ""] = field.split(".");
+  const own = values[part as keyof AccountForm];
+  if (typeof own === "string") return own !== "";
+  const names: Record<string, string> = { due: "due_number", minimum: "percent", apy: "percent", rate: "percent" };
+  const inner = (own as unknown as Record<string, unknown>)[names[name] ?? name];
+  return Array.isArray(inner) || (typeof inner === "string" && inner !== "");
+}

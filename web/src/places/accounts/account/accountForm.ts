@@ -1,0 +1,217 @@
+import type { Account } from "@/shared/api/client";
+import { digits, rateText, readAmount, readRate, wholeUnits } from "@/shared/format";
+
+export interface CardForm {
+  limit: string;
+  closing_day: string;
+  due: "day" | "days_after";
+  due_number: string;
+  rates: { from: string; annual_rate: string }[];
+  percent: string;
+  plus_interest: boolean;
+  least: string;
+  pays: "statement" | "minimum" | "fixed";
+  fixed_amount: string;
+  from_account: string;
+  covers: string;
+}
+
+export interface SavingsForm {
+  earns: "nothing" | "apy" | "rate";
+  percent: string;
+  basis: "365" | "actual" | "360";
+  compounding: "daily" | "none";
+  movements_earn: "same_day" | "next_day";
+  rounding: "at_credit" | "daily";
+}
+
+export interface SweepForm {
+  is_on: boolean;
+  partner: string;
+  least: string;
+  most: string;
+  rule: string;
+}
+
+export interface AccountForm {
+  name: string;
+  kind: Account["kind"];
+  currency: string;
+  date: string;
+  balance: string;
+  floor: string;
+  cushion: string;
+  spendable: boolean;
+  card: CardForm;
+  savings: SavingsForm;
+  sweep: SweepForm;
+}
+
+export const isCard = (kind: string) => kind === "credit_card" || kind === "credit_line";
+export const mayEarn = (kind: string) => kind === "savings" || kind === "checking" || kind === "escrow";
+
+export function emptyForm(kind: Account["kind"], currency: string, today: string, payer: string): AccountForm {
+  return {
+    name: "",
+    kind,
+    currency,
+    date: today,
+    balance: "",
+    floor: "",
+    cushion: "",
+    spendable: true,
+    card: {
+      limit: "",
+      closing_day: "",
+      due: "days_after",
+      due_number: "25",
+      rates: [{ from: today, annual_rate: "" }],
+      percent: "2",
+      plus_interest: true,
+      least: wholeUnits(25, currency),
+      pays: "statement",
+      fixed_amount: "",
+      from_account: payer,
+      covers: "",
+    },
+    savings: {
+      earns: "nothing",
+      percent: "",
+      basis: "365",
+      compounding: "daily",
+      movements_earn: "same_day",
+      rounding: "at_credit",
+    },
+    sweep: { is_on: false, partner: "", least: "", most: "", rule: "FREQ=DAILY" },
+  };
+}
+
+/** What is there, as it is typed. */
+export function formOf(account: Account, today: string): AccountForm {
+  const currency = account.currency ?? "USD";
+  const amount = (minor: number | null | undefined) => (minor == null ? "" : digits(minor, currency));
+  const empty = emptyForm(account.kind, currency, today, "");
+  const { card, savings, sweep } = account;
+  return {
+    ...empty,
+    name: account.name,
+    date: account.opening.date,
+    balance: amount(isCard(account.kind) ? -account.opening.balance : account.opening.balance),
+    floor: amount(account.floor ?? 0),
+    cushion: amount(account.cushion ?? 0),
+    spendable: account.spendable ?? true,
+    card: card
+      ? {
+          limit: amount(card.limit),
+          closing_day: String(card.closing_day),
+          due: card.due.day == null ? "days_after" : "day",
+          due_number: String(card.due.day ?? card.due.days_after ?? ""),
+          rates: (card.rates ?? []).map((step) => ({ from: step.from, annual_rate: rateText(step.annual_rate) })),
+          percent: rateText(card.minimum?.percent),
+          plus_interest: card.minimum?.plus_interest ?? false,
+          least: amount(card.minimum?.floor),
+          pays: card.pays ?? "statement",
+          fixed_amount: amount(card.fixed_amount),
+          from_account: card.from_account ?? "",
+          covers: card.covers ?? "",
+        }
+      : empty.card,
+    savings: savings
+      ? {
+          earns: savings.apy == null ? "rate" : "apy",
+          percent: rateText(savings.apy ?? savings.rate),
+          basis: savings.basis ?? "365",
+          compounding: savings.compounding ?? "daily",
+          movements_earn: savings.movements_earn ?? "same_day",
+          rounding: savings.rounding ?? "at_credit",
+        }
+      : empty.savings,
+    sweep: sweep
+      ? {
+          is_on: true,
+          partner: sweep.with,
+          least: amount(sweep.least),
+          most: amount(sweep.most),
+          rule: sweep.rules?.[0] ?? "FREQ=DAILY",
+        }
+      : empty.sweep,
+  };
+}
+
+export type Problems = Record<string, string>;
+
+/** The fields to set, and, by field, what cannot be read. What is not given stays as it is. */
+export function readAccount(form: AccountForm, account: Account | null) {
+  const problems: Problems = {};
+  const currency = form.currency.toUpperCase();
+  const amount = (field: string, text: string, whenEmpty: number | null): number | null => {
+    if (text.trim() === "" && whenEmpty !== null) return whenEmpty;
+    const result = readAmount(text, currency);
+    if ("problem" in result) problems[field] = result.problem;
+    return "amount" in result ? result.amount : 0;
+  };
+  const whole = (field: string, text: string) => {
+    if (!/^\d{1,3}$/.test(text.trim())) problems[field] = "Write a whole number.";
+    return Number(text) || 0;
+  };
+  const percent = (field: string, text: string) => {
+    const read = readRate(text);
+    if ("problem" in read) problems[field] = read.problem;
+    return "rate" in read ? read.rate : "0";
+  };
+  const { card, savings, sweep } = form;
+  const optional = (field: string, text: string) => (text.trim() === "" ? null : amount(field, text, null));
+  const cardValue = isCard(form.kind) && {
+    limit: amount("card.limit", card.limit, null),
+    closing_day: whole("card.closing_day", card.closing_day),
+    due: { [card.due]: whole("card.due", card.due_number) },
+    rates: card.rates
+      .filter((step) => step.annual_rate.trim() !== "")
+      .map((step, place) => ({
+        from: step.from,
+        annual_rate: percent(`card.rates.${place}.annual_rate`, step.annual_rate),
+      })),
+    minimum: {
+      percent: percent("card.minimum.percent", card.percent || "0"),
+      plus_interest: card.plus_interest,
+      floor: amount("card.minimum.floor", card.least, 0),
+    },
+    pays: card.pays,
+    fixed_amount: card.pays === "fixed" ? amount("card.fixed_amount", card.fixed_amount, null) : null,
+    from_account: card.from_account || null,
+    is_line: form.kind === "credit_line",
+    covers: form.kind === "credit_line" && card.covers ? card.covers : null,
+  };
+  const savingsValue = mayEarn(form.kind) &&
+    savings.earns !== "nothing" && {
+      apy: savings.earns === "apy" ? percent("savings.apy", savings.percent) : null,
+      rate: savings.earns === "rate" ? percent("savings.rate", savings.percent) : null,
+      basis: savings.basis,
+      compounding: savings.compounding,
+      movements_earn: savings.movements_earn,
+      rounding: savings.rounding,
+    };
+  const sweepValue = form.kind === "checking" &&
+    sweep.is_on && {
+      with: sweep.partner,
+      least: amount("sweep.least", sweep.least, null),
+      most: optional("sweep.most", sweep.most),
+      rules: [sweep.rule],
+      start: account?.sweep?.start ?? form.date,
+    };
+  const floor = isCard(form.kind) ? 0 : (amount("floor", form.floor, 0) as number);
+  const balance = amount("balance", form.balance, null) as number;
+  const value = {
+    name: form.name.trim(),
+    kind: form.kind,
+    currency: form.currency.trim().toUpperCase(),
+    opening: { date: form.date, balance: isCard(form.kind) ? -balance : balance },
+    floor,
+    cushion: isCard(form.kind) ? floor : amount("cushion", form.cushion, floor),
+    spendable: form.spendable && !isCard(form.kind) && form.kind !== "asset" && form.kind !== "owed_to_us",
+    card: cardValue || null,
+    savings: savingsValue || null,
+    sweep: sweepValue || null,
+  };
+  return { value, problems };
+}

@@ -1,0 +1,266 @@
+import { useQuery } from "@tanstack/react-query";
+import type { UseFormReturn } from "react-hook-form";
+import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
+import { ChooseOne } from "@/shared/kit/fields/Choice";
+import { Field } from "@/shared/kit/fields/Field";
+import { Select } from "@/shared/kit/fields/Select";
+import { useWaters } from "@/shared/look/waters";
+import { Slip } from "@/shared/slip/Slip";
+import { useSlip } from "@/shared/slip/useSlip";
+import { useSlipForm } from "@/shared/slip/useSlipForm";
+import { type EntryAnswer, type EntryForm, entryChange, formOf, readForm, type Way } from "./entryForm";
+import { PartFields } from "./PartFields";
+import { ReceiptField } from "./ReceiptField";
+
+const WAYS = [
+  { value: "spent", label: "Spent" },
+  { value: "received", label: "Received" },
+  { value: "moved", label: "Moved" },
+] as const;
+
+interface Props {
+  id: string | null;
+  start: string;
+}
+
+/** Record money that moved, or correct what was recorded. `start` is the account that it begins on. */
+export function EntrySlip({ id, start }: Props) {
+  const accounts = useAccounts().data?.accounts.map(({ account }) => account);
+  const choices = useEntryChoices().data;
+  const today = useHousehold().data?.today;
+  const entry = useQuery({
+    queryKey: ["entry", id],
+    enabled: id !== null,
+    retry: false,
+    queryFn: () => answer<EntryAnswer>(api.GET("/api/entries/{id}", { params: { path: { id: id as string } } })),
+  });
+  if (!accounts || !choices || !today || (id !== null && entry.isPending)) return null;
+  if (entry.isError) return <Notice text={entry.error.message} />;
+  const currencyOf = (account: string) => accounts.find((each) => each.id === account)?.currency ?? "USD";
+  const first = start || choices.last_account || accounts[0]?.id || "";
+  const initial = entry.data ? formOf(entry.data, currencyOf) : emptyForm(first, today, likelyCategory(choices, first));
+  if (!initial)
+    return <Notice text="This entry has more parts than this slip can show. Its flow or the plan file has all." />;
+  return <Editor id={id} initial={initial} accounts={accounts} choices={choices} currencyOf={currencyOf} />;
+}
+
+function Notice({ text }: { text: string }) {
+  return (
+    <Slip title="Entry" saveName="Save" isSaving={false} onSave={() => {}}>
+      <p>{text}</p>
+    </Slip>
+  );
+}
+
+/** What was last spent from an account, or from any, was for. */
+function likelyCategory({ payees, categories }: Schemas["EntryChoices"], account: string): string {
+  const spent = payees.filter(({ category }) =>
+    categories.some(({ id, kind }) => id === category && kind !== "income"),
+  );
+  return (spent.find((each) => each.account === account) ?? spent[0])?.category ?? "";
+}
+
+function emptyForm(account: string, today: string, category: string): EntryForm {
+  const parts = [{ category, amount: "" }];
+  return {
+    way: "spent",
+    amount: "",
+    payee: "",
+    date: today,
+    account,
+    to_account: "",
+    arrives: "",
+    parts,
+    notes: "",
+    tags: "",
+    receipt: null,
+  };
+}
+
+interface EditorProps {
+  id: string | null;
+  initial: EntryForm;
+  accounts: Schemas["Account"][];
+  choices: Schemas["EntryChoices"];
+  currencyOf: (account: string) => string;
+}
+
+function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
+  const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
+  const currency = currencyOf(values.account);
+  const arriving = currencyOf(values.to_account);
+  const read = readForm(values, currencyOf);
+  const changes: ChangeRequest[] | null = "value" in read ? [entryChange(values, id ?? newId, read.value)] : null;
+  const slip = useSlip(id === null || isDirty ? changes : null, isTouched);
+  const rest = useRest(id ?? newId);
+  const problem = (field: string) =>
+    "problem" in read && read.field === field && slip.wasTried ? read.problem : slip.problem(field);
+  const onSave = () => {
+    slip.trySaving();
+    if (changes) slip.save(changes, "Saved");
+    else if ("field" in read && read.field === "amount") form.setFocus("amount");
+  };
+  return (
+    <Slip
+      title={id === null ? "New entry" : values.payee || "Entry"}
+      saveName={id === null ? "Record it" : "Save"}
+      isSaving={slip.isSaving}
+      problem={slip.otherProblem(SHOWN)}
+      onSave={onSave}
+      onDelete={id === null ? undefined : () => slip.save([{ op: "remove", kind: "entry", id }], "Deleted")}
+    >
+      <div className="grid grid-cols-2 gap-3">
+        <Field label={`Amount (${currency})`} problem={problem("amount")}>
+          {(ids) => (
+            <input
+              {...ids}
+              {...form.register("amount")}
+              inputMode="decimal"
+              autoComplete="off"
+              className="field text-right text-xl"
+            />
+          )}
+        </Field>
+        <Field label="Payee" problem={problem("payee")}>
+          {(ids) => <PayeeInput ids={ids} form={form} payees={choices.payees} />}
+        </Field>
+      </div>
+      <ChooseOne
+        label="What happened"
+        value={values.way}
+        options={WAYS}
+        onChange={(way) => {
+          set("way", way as Way);
+          // What was spent is for other things than what came in.
+          const kind = way === "received" ? "income" : "expense";
+          const fits = (id: string) =>
+            choices.categories.some((each) => each.id === id && (each.kind ?? "expense") === kind);
+          const parts = values.parts.length > 0 ? values.parts : [{ category: "", amount: "" }];
+          if (way !== "moved")
+            set(
+              "parts",
+              parts.map((part) => ({ ...part, category: fits(part.category) ? part.category : "" })),
+            );
+        }}
+      />
+      {values.way !== "moved" && (
+        <PartFields
+          parts={values.parts}
+          categories={choices.categories}
+          kind={values.way === "received" ? "income" : "expense"}
+          currency={currency}
+          rest={rest}
+          problem={problem}
+          onChange={(parts) => set("parts", parts)}
+        />
+      )}
+      <div className="grid grid-cols-2 gap-3">
+        <Field label={values.way === "received" ? "Onto" : "From"} problem={problem("account") ?? problem("legs")}>
+          {(ids) => (
+            <AccountSelect ids={ids} value={values.account} accounts={accounts} onChange={(to) => set("account", to)} />
+          )}
+        </Field>
+        {values.way === "moved" && (
+          <Field label="To" problem={problem("to_account")}>
+            {(ids) => (
+              <AccountSelect
+                ids={ids}
+                value={values.to_account}
+                accounts={accounts.filter((account) => account.id !== values.account)}
+                onChange={(to) => set("to_account", to)}
+              />
+            )}
+          </Field>
+        )}
+        {values.way === "moved" && values.to_account !== "" && arriving !== currency && (
+          <Field label={`Arrives (${arriving})`} hint="Empty: by the day's rate." problem={problem("arrives")}>
+            {(ids) => <input {...ids} {...form.register("arrives")} inputMode="decimal" className="field text-right" />}
+          </Field>
+        )}
+        <Field label="Day" problem={problem("date")}>
+          {(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}
+        </Field>
+      </div>
+      <Field label="Tags" hint="For the tax return, with commas." problem={problem("tags")}>
+        {(ids) => (
+          <>
+            <input {...ids} {...form.register("tags")} list="known-tags" autoComplete="off" className="field" />
+            <datalist id="known-tags">
+              {choices.tags.map((tag) => (
+                <option key={tag} value={tag} />
+              ))}
+            </datalist>
+          </>
+        )}
+      </Field>
+      <ReceiptField
+        receipt={values.receipt}
+        problem={problem("receipt")}
+        onChange={(receipt) => set("receipt", receipt)}
+      />
+      <Field label="Notes" problem={problem("notes")}>
+        {(ids) => <textarea {...ids} {...form.register("notes")} rows={2} className="field" />}
+      </Field>
+    </Slip>
+  );
+}
+
+const SHOWN = [
+  "amount", "date", "payee", "notes", "tags", "receipt", "parts", "account", "to_account", "arrives", "legs",
+]; // biome-ignore format: a list
+
+/** What the last part of the entry being written takes, as the app has worked it out. */
+function useRest(id: string): number | undefined {
+  const last = useWaters()
+    .drafted?.entries.find((entry) => entry.id === id)
+    ?.legs.filter((leg) => leg.category)
+    .at(-1);
+  return last && Math.abs(last.amount);
+}
+
+interface AccountSelectProps {
+  ids: object;
+  value: string;
+  accounts: Schemas["Account"][];
+  onChange: (account: string) => void;
+}
+
+function AccountSelect({ ids, value, accounts, onChange }: AccountSelectProps) {
+  return (
+    <Select
+      {...ids}
+      value={value}
+      onChange={onChange}
+      options={accounts.map((account) => ({ value: account.id, label: account.name }))}
+    />
+  );
+}
+
+interface PayeeInputProps {
+  ids: { id: string };
+  form: UseFormReturn<EntryForm>;
+  payees: Schemas["PayeeMemory"][];
+}
+
+/** A payee known from before brings back the category chosen last. */
+function PayeeInput({ ids, form, payees }: PayeeInputProps) {
+  const field = form.register("payee", {
+    onChange: (event) => {
+      const known = payees.find((memory) => memory.payee.toLowerCase() === event.target.value.trim().toLowerCase());
+      const parts = form.getValues("parts");
+      if (known?.category && parts.length === 1 && !parts[0]?.category)
+        form.setValue("parts", [{ category: known.category, amount: "" }], { shouldDirty: true });
+    },
+  });
+  return (
+    <>
+      <input {...ids} {...field} list={`${ids.id}-known`} autoComplete="off" className="field" />
+      <datalist id={`${ids.id}-known`}>
+        {payees.slice(0, 200).map((memory) => (
+          <option key={memory.payee} value={memory.payee} />
+        ))}
+      </datalist>
+    </>
+  );
+}

@@ -1,0 +1,214 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type ReactNode, useEffect } from "react";
+import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { useSave } from "@/shared/api/hooks";
+import { money, monthOf } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { Select } from "@/shared/kit/fields/Select";
+import { RemoveRow } from "@/shared/kit/RowButtons";
+import { useToast } from "@/shared/kit/Toast";
+import { useWaters } from "@/shared/look/waters";
+import { VariantFields } from "./VariantFields";
+import { MOST_VARIANTS, PLAIN, type VariantForm, wishes } from "./variants";
+import type { Source } from "./Why";
+
+type Outcome = Schemas["OutcomeModel"];
+
+const HORIZONS = [12, 36, 60, 84, 120, 180, 240, 360].map((months) => ({
+  value: String(months),
+  label: months === 12 ? "1 year" : `${months / 12} years`,
+}));
+
+export function useAlternatives(source: Source, forms: VariantForm[], horizon: string, currency: string) {
+  const body = { ...("account" in source ? source : { loan: source.loan }), variants: wishes(forms, currency) };
+  return useQuery({
+    queryKey: ["alternatives", body, horizon],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answer<Schemas["AlternativesAnswer"]>(
+        api.POST("/api/debts/alternatives", { body: { ...body, horizon_months: Number(horizon) }, signal }),
+      ),
+  });
+}
+
+interface Props {
+  forms: VariantForm[];
+  outcomes: Outcome[];
+  currency: string;
+  horizon: string;
+  isTried: boolean;
+  laid: number | null;
+  onForms: (forms: VariantForm[]) => void;
+  onHorizon: (horizon: string) => void;
+  onLay: (place: number | null) => void;
+  extraMost: number;
+}
+
+/** Up to four variants beside the loan as it is: every field is live, every figure held against the first column. */
+export function Alternatives(props: Props) {
+  const { forms, outcomes, currency, horizon, isTried, laid, onForms, onHorizon, onLay } = props;
+  const set = (place: number, part: Partial<VariantForm>) =>
+    onForms(forms.map((form, at) => (at === place ? { ...form, ...part } : form)));
+  const base = outcomes[0];
+  const row = (label: string, tell: (outcome: Outcome, place: number) => ReactNode) => (
+    <tr className="border-t border-rule">
+      <th scope="row" className="py-1.5 pr-3 text-left font-normal text-pencil">
+        {label}
+      </th>
+      {outcomes.slice(0, forms.length + 1).map((outcome, place) => (
+        <td key={outcome.name} className="py-1.5 pl-3 text-right">
+          {tell(outcome, place)}
+        </td>
+      ))}
+    </tr>
+  );
+  return (
+    <section aria-label="Alternatives side by side" className="mt-8">
+      <div className="flex flex-wrap items-baseline gap-x-4">
+        <h2 className="text-lg">Alternatives side by side</h2>
+        {forms.length < MOST_VARIANTS && (
+          <Button look="link" className="!min-h-8" onClick={() => onForms([...forms, PLAIN])}>
+            Add a variant
+          </Button>
+        )}
+        <span className="ml-auto flex items-center gap-2 text-sm text-pencil">
+          Cost over
+          <Select label="Cost over" value={horizon} options={HORIZONS} onChange={onHorizon} className="field !w-32" />
+        </span>
+      </div>
+      <div className="overflow-x-auto">
+        <table className="border-collapse">
+          <thead>
+            <tr className="align-bottom">
+              <td className="w-40" />
+              <th scope="col" className="min-w-32 pl-3 text-right font-semibold">
+                As it is
+              </th>
+              {forms.map((form, place) => (
+                <th
+                  // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
+                  key={place}
+                  scope="col"
+                  className="w-52 min-w-44 pl-3 text-right font-semibold text-copper"
+                >
+                  <span className="inline-flex items-center">
+                    Variant {place + 1}
+                    <RemoveRow
+                      name={`Remove variant ${place + 1}`}
+                      onClick={() => {
+                        onLay(null);
+                        onForms(forms.filter((each) => each !== form));
+                      }}
+                    />
+                  </span>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            <VariantFields forms={forms} set={set} base={base} extraMost={props.extraMost} currency={currency} />
+            {row("Principal and interest", (outcome) => money(outcome.payment, currency))}
+            {row("Paid off", (outcome, place) => (
+              <span className={place && outcome.paid_off < (base?.paid_off ?? "") ? "font-semibold" : ""}>
+                {outcome.never_ends ? "never" : monthOf(outcome.paid_off)}
+              </span>
+            ))}
+            {row("Payments left", (outcome) => outcome.payments)}
+            {row("Interest in all", (outcome) => money(outcome.total_interest, currency))}
+            {row("Annual percentage rate", (outcome) => (outcome.apr ? `${outcome.apr}%` : "–"))}
+            {row(`Cost over ${HORIZONS.find((each) => each.value === horizon)?.label}`, (outcome) =>
+              money(outcome.cost, currency),
+            )}
+            {row("Saves in that time", (outcome, place) =>
+              place ? <Saved amount={outcome.saves} currency={currency} /> : "",
+            )}
+            {row("Paid to the end", (outcome) => money(outcome.total, currency))}
+            {row("Saves to the end", (outcome, place) =>
+              place ? <Saved amount={outcome.saves_in_all} currency={currency} /> : "",
+            )}
+            {forms.some((form) => form.refinance) &&
+              row("Breaks even", (outcome, place) =>
+                place && forms[place - 1]?.refinance
+                  ? outcome.breaks_even
+                    ? monthOf(outcome.breaks_even)
+                    : "never"
+                  : "",
+              )}
+            <Deeds outcomes={outcomes} forms={forms} isTried={isTried} laid={laid} onLay={onLay} />
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
+
+function Saved({ amount, currency }: { amount: number; currency: string }) {
+  if (amount === 0) return <>–</>;
+  return amount > 0 ? (
+    <span className="text-teal">{money(amount, currency)}</span>
+  ) : (
+    <span className="text-rust">costs {money(-amount, currency)} more</span>
+  );
+}
+
+interface DeedsProps {
+  outcomes: Outcome[];
+  forms: VariantForm[];
+  isTried: boolean;
+  laid: number | null;
+  onLay: (place: number | null) => void;
+}
+
+/** What can be done with a variant: lay it over the plan in copper, or adopt it. */
+function Deeds({ outcomes, forms, isTried, laid, onLay }: DeedsProps) {
+  const save = useSave();
+  const toast = useToast();
+  const { setDraft } = useWaters();
+  const laidChanges = laid === null ? undefined : outcomes[laid]?.changes;
+  const text = JSON.stringify(laidChanges ?? []);
+  useEffect(() => {
+    const changes = JSON.parse(text) as ChangeRequest[];
+    if (changes.length === 0) return;
+    setDraft(changes);
+    return () => setDraft([]);
+  }, [text, setDraft]);
+  const adopt = (outcome: Outcome) =>
+    save.mutate(outcome.changes, {
+      onSuccess: () => {
+        onLay(null);
+        toast("Adopted. Undo takes it back.");
+      },
+      onError: (error) => toast(error.message),
+    });
+  return (
+    <tr className="border-t border-rule align-top">
+      <td />
+      <td />
+      {forms.map((_, place) => {
+        const outcome = outcomes[place + 1];
+        if (!outcome) return null;
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
+          <td key={place} className="py-2 pl-3 text-right">
+            {outcome.problem && <p className="text-sm text-rust">{outcome.problem}</p>}
+            {!isTried && !outcome.problem && outcome.changes.length > 0 && (
+              <span className="flex flex-wrap justify-end gap-1">
+                <Button
+                  className="!min-h-9 !px-3"
+                  aria-pressed={laid === place + 1}
+                  onClick={() => onLay(laid === place + 1 ? null : place + 1)}
+                >
+                  {laid === place + 1 ? "Take it off" : "Show it over the plan"}
+                </Button>
+                <Button look="main" className="!min-h-9 !px-3" disabled={save.isPending} onClick={() => adopt(outcome)}>
+                  Adopt
+                </Button>
+              </span>
+            )}
+          </td>
+        );
+      })}
+    </tr>
+  );
+}

@@ -1,0 +1,76 @@
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useHousehold } from "@/shared/api/hooks";
+import { dayText, digits, money, monthOf, setWriting } from "@/shared/format";
+import { PaperHeading, useOnPaper } from "@/shared/look/paper";
+import { scheduleColumns } from "./scheduleColumns";
+
+interface Sheet {
+  name: string;
+  currency: string;
+  answer: Schemas["LoanScheduleAnswer"];
+}
+
+/** A schedule on paper: every payment, years with their sums, no frame around it. */
+export function PrintLoan() {
+  const [search] = useSearchParams();
+  const household = useHousehold().data;
+  const [account, loan] = [search.get("account"), search.get("loan")];
+  const { data, error } = useQuery({
+    queryKey: ["print", account, loan, household?.household.currency],
+    enabled: household !== undefined,
+    retry: false,
+    queryFn: () => read(account, loan, household?.household.currency ?? "USD"),
+  });
+  useOnPaper();
+  if (error) return <p className="p-6">{error.message}</p>;
+  if (!household || !data) return null;
+  setWriting(household);
+  return <Paper sheet={data} />;
+}
+
+async function read(account: string | null, loan: string | null, currency: string): Promise<Sheet> {
+  if (account) {
+    const page = await answer<Schemas["LoanPage"]>(api.GET("/api/debts/{id}", { params: { path: { id: account } } }));
+    return { name: page.account.name, currency: page.currency, answer: page };
+  }
+  const body = JSON.parse(loan ?? "null") as Schemas["Loan"];
+  const found = await answer<Schemas["LoanScheduleAnswer"]>(api.POST("/api/tools/loan-schedule", { body }));
+  return { name: "A loan", currency, answer: found };
+}
+
+function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
+  const columns = scheduleColumns(found.rows, found.in_all);
+  return (
+    <main className="mx-auto max-w-5xl p-6 print:p-0">
+      <PaperHeading title={`${name}: amortization schedule`} />
+      <p className="mb-3">
+        {money(found.payment, currency)} a payment; {money(found.totals.interest, currency)} interest in all; paid off
+        in {monthOf(found.paid_off)}.
+      </p>
+      <table className="w-full border-collapse text-right text-sm">
+        <thead className="table-header-group">
+          <tr className="border-b border-rule-strong [&>th]:py-1 [&>th]:font-semibold">
+            <th className="text-left">No.</th>
+            <th className="text-left">Due</th>
+            {columns.map(({ name, label }) => (
+              <th key={name}>{label}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {found.rows.map((row) => (
+            <tr key={row.number} className="break-inside-avoid border-b border-rule">
+              <td className="text-left">{row.number}</td>
+              <td className="text-left">{dayText(row.due, "0")}</td>
+              {columns.map(({ name, ofRow }) => (
+                <td key={name}>{digits(ofRow(row, row.number), currency)}</td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </main>
+  );
+}

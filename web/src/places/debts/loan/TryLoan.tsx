@@ -1,0 +1,107 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { useForm, useWatch } from "react-hook-form";
+import { LoanFields } from "@/places/debts/slip/LoanFields";
+import { emptyLoan, type LoanForm, readLoan } from "@/places/debts/slip/loanForm";
+import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { useHousehold } from "@/shared/api/hooks";
+import { money, monthOf, rateText, wholeUnits } from "@/shared/format";
+import { BackLink } from "@/shared/kit/BackLink";
+import { Button } from "@/shared/kit/Button";
+import { useView } from "@/shared/view";
+import { Outputs } from "./LoanPage";
+import { LoanView } from "./LoanView";
+
+/** A loan that nobody has yet, worked through on the same page without saving anything. */
+export function TryLoan() {
+  const household = useHousehold().data;
+  if (!household) return null;
+  const { today, beginnings } = household;
+  return <Trial today={today} firstPayment={beginnings.first_payment} currency={household.household.currency} />;
+}
+
+function Trial({ today, firstPayment, currency }: { today: string; firstPayment: string; currency: string }) {
+  const view = useView();
+  const initial: LoanForm = useMemo(
+    () => ({
+      ...emptyLoan(today, firstPayment, ""),
+      principal: wholeUnits(20_000, currency),
+      rate: rateText("6.5"),
+      payments: "60",
+    }),
+    [today, firstPayment, currency],
+  );
+  const form = useForm<LoanForm>({ defaultValues: initial });
+  const values = useWatch({ control: form.control, defaultValue: initial }) as LoanForm;
+  const read = readLoan(values, currency);
+  const loan = "loan" in read ? read.loan : null;
+  const text = JSON.stringify(loan);
+  // The same terms, however often the page is drawn.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the loan by value, not by identity
+  const terms = useMemo(() => loan, [text]);
+  const { data, error } = useQuery({
+    queryKey: ["trial", text],
+    enabled: terms !== null,
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answer<Schemas["LoanScheduleAnswer"]>(
+        api.POST("/api/tools/loan-schedule", { body: terms as Schemas["Loan"], signal }),
+      ),
+  });
+  const problem = (field: string): string | undefined => {
+    if ("field" in read && read.field === field) return read.problem;
+    if (!(error instanceof Refused)) return undefined;
+    return error.details.find(({ loc }) => loc[1] === field)?.msg;
+  };
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <BackLink to="/debts" name="Debts" />
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+        <h1 className="text-xl">Try a loan</h1>
+        {terms && !error && (
+          <>
+            <Button className="!min-h-9" onClick={() => view.openSlip("loan", null, encodeURIComponent(text))}>
+              Put it into the household…
+            </Button>
+            <Outputs query={`loan=${encodeURIComponent(text)}`} />
+          </>
+        )}
+      </div>
+      <p className="text-pencil">Nothing here is saved.</p>
+      <form
+        aria-label="Terms"
+        className="mt-3 flex max-w-4xl flex-col gap-4"
+        onSubmit={(event) => event.preventDefault()}
+      >
+        <LoanFields
+          today={today}
+          form={form}
+          values={values}
+          currency={currency}
+          accounts={[]}
+          problem={problem}
+          isTried
+        />
+      </form>
+      {data && terms && !error && (
+        <>
+          <p className="mt-4 text-lg">
+            <strong>{money(data.payment, currency)}</strong> a payment, {money(data.totals.interest, currency)} interest
+            in all{data.apr && `, ${data.apr}% annual percentage rate`}; paid off in{" "}
+            <strong>{monthOf(data.paid_off)}</strong>.
+          </p>
+          <LoanView
+            answer={data}
+            source={{ loan: terms, currency }}
+            settled={[]}
+            begin={terms.disbursed}
+            opening={data.totals.principal + data.totals.extra}
+            today={today}
+            currency={currency}
+          />
+        </>
+      )}
+    </div>
+  );
+}

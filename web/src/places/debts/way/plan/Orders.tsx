@@ -1,0 +1,118 @@
+import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { type Asked, type Choice, ORDER_NAMES, type Way } from "@/places/debts/way/wayOut";
+import { answer, api } from "@/shared/api/client";
+import { money, monthOf } from "@/shared/format";
+
+interface Props {
+  way: Way;
+  asked: Asked;
+  onChange: (part: Partial<Asked>) => void;
+}
+
+/** Every order against minimums alone, and the cheapest way beside them. */
+export function Orders({ way, asked, onChange }: Props) {
+  const { currency } = way;
+  const cheapest = useCheapest(asked);
+  const least = way.comparison.find((each) => each.strategy === "minimums");
+  const best = Math.min(...way.comparison.filter((each) => each.months !== null).map((each) => each.total_interest));
+  const told = cheapest.data?.cheapest;
+  return (
+    <section aria-label="The orders side by side" className="mt-8">
+      <h2 className="border-b border-rule-strong text-lg">The orders side by side</h2>
+      <table className="w-full border-collapse text-right">
+        <thead>
+          <tr className="text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">
+            <th className="text-left">Which first</th>
+            <th>Debt-free</th>
+            <th>Interest in all</th>
+            <th className="hidden @2xl:table-cell">Saves</th>
+            <th className="hidden @2xl:table-cell">Sooner</th>
+            <th className="hidden @2xl:table-cell">First debt gone</th>
+          </tr>
+        </thead>
+        <tbody>
+          {way.comparison.map((each) => (
+            <OrderLine key={each.strategy} choice={each.strategy} way={way} onChange={onChange}>
+              <td className="whitespace-nowrap">{each.debt_free ? monthOf(each.debt_free) : "never"}</td>
+              <td>{each.months === null ? "–" : money(each.total_interest, currency)}</td>
+              <td className="hidden @2xl:table-cell">
+                {each.saves_interest ? money(each.saves_interest, currency) : "–"}
+              </td>
+              <td className="hidden @2xl:table-cell">{each.saves_months ? `${each.saves_months} months` : "–"}</td>
+              <td className="hidden @2xl:table-cell">{each.first_cleared ? monthOf(each.first_cleared) : "–"}</td>
+            </OrderLine>
+          ))}
+          <OrderLine choice="cheapest" way={way} onChange={onChange}>
+            <td className="whitespace-nowrap">{told?.debt_free ? monthOf(told.debt_free) : ""}</td>
+            <td>{told ? money(told.total_interest, currency) : ""}</td>
+            <td className="hidden @2xl:table-cell">
+              {told && least?.months != null ? money(least.total_interest - told.total_interest, currency) : ""}
+            </td>
+            <td className="hidden @2xl:table-cell">
+              {told && least?.months != null ? `${least.months - told.months.length} months` : ""}
+            </td>
+            <td className="hidden @2xl:table-cell" />
+          </OrderLine>
+        </tbody>
+      </table>
+      {cheapest.isFetching && (
+        <p className="flex items-center gap-3 text-sm text-pencil">
+          <progress aria-label="Working out the cheapest way" className="h-2 w-40" />
+          Working out the cheapest way of all.
+        </p>
+      )}
+      <ul className="mt-2">
+        {way.differences.map((each) => (
+          <li key={each}>{each}</li>
+        ))}
+        {told && !cheapest.isFetching && told.total_interest < best && (
+          <li>
+            The cheapest way saves {money(best - told.total_interest, currency)} more than the best of these orders with
+            the same money each month. Which debt gets the extra then changes as rates do: choose it, and the months
+            below say so.
+          </li>
+        )}
+        {told && !cheapest.isFetching && told.total_interest >= best && (
+          <li>No way with the same money each month is cheaper than the best of these orders.</li>
+        )}
+      </ul>
+    </section>
+  );
+}
+
+interface LineProps {
+  choice: Choice;
+  way: Way;
+  onChange: Props["onChange"];
+  children: ReactNode;
+}
+
+function OrderLine({ choice, way, onChange, children }: LineProps) {
+  const isChosen = way.strategy === choice;
+  return (
+    <tr className={`border-t border-rule ${isChosen ? "font-semibold" : ""}`}>
+      <th scope="row" className="py-1 text-left font-normal">
+        <button
+          type="button"
+          aria-pressed={isChosen}
+          onClick={() => onChange({ strategy: choice })}
+          className={`min-h-8 hover:underline ${isChosen ? "font-semibold" : "text-copper"}`}
+        >
+          {ORDER_NAMES[choice]}
+        </button>
+      </th>
+      {children}
+    </tr>
+  );
+}
+
+/** It takes longer than all the rest. */
+function useCheapest(asked: Asked) {
+  const body: Asked = { ...asked, want: ["cheapest"] };
+  return useQuery({
+    queryKey: ["way-out-cheapest", body],
+    retry: false,
+    queryFn: ({ signal }) => answer<Way>(api.POST("/api/payoff", { body, signal })),
+  });
+}

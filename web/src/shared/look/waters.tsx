@@ -1,0 +1,57 @@
+import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
+import type { ChangeRequest, TidelineAnswer } from "@/shared/api/client";
+import { useHousehold, useTideline } from "@/shared/api/hooks";
+import { type Span, spanDays, useView } from "@/shared/view";
+
+interface Waters {
+  today: string;
+  from: string;
+  until: string;
+  plain: TidelineAnswer | undefined;
+  drafted: TidelineAnswer | undefined;
+  draftError: Error | null;
+  /** Lay an unsaved edit over the plan, in copper; an empty list takes it off. */
+  setDraft: (changes: ChangeRequest[]) => void;
+}
+
+const WatersContext = createContext<Waters | null>(null);
+const NO_CHANGES: ChangeRequest[] = [];
+
+/** The tideline as it is and with the open slip's unsaved edit, which the frame draws and the slip sums up. */
+export function WatersProvider({ children }: { children: ReactNode }) {
+  const household = useHousehold().data;
+  const view = useView();
+  const [draft, setDraft] = useState<ChangeRequest[]>(NO_CHANGES);
+  const days = useMemo(
+    () => (household ? daysShown(household.today, view.span, view.zoom) : { from: "", until: "" }),
+    [household, view.span, view.zoom],
+  );
+  const query = household ? { accounts: view.accounts, each: view.each, ...days } : null;
+  const plain = useTideline(query, NO_CHANGES);
+  const drafted = useTideline(draft.length ? query : null, draft);
+  const waters = useMemo(
+    () => ({
+      today: household?.today ?? "",
+      ...days,
+      plain: plain.data,
+      // A what-if that is looked at is in copper without any unsaved edit.
+      drafted: draft.length ? drafted.data : plain.data?.copper ? plain.data : undefined,
+      draftError: draft.length ? drafted.error : null,
+      setDraft,
+    }),
+    [household?.today, days, plain.data, draft, drafted.data, drafted.error],
+  );
+  return <WatersContext value={waters}>{children}</WatersContext>;
+}
+
+/** The days of the tideline: the span's, or those zoomed to, which reach beyond today. */
+function daysShown(today: string, span: Span, zoom: { from: string; until: string } | null) {
+  if (!zoom || zoom.until <= today) return spanDays(today, span);
+  return zoom;
+}
+
+export function useWaters(): Waters {
+  const waters = useContext(WatersContext);
+  if (!waters) throw new Error("useWaters is for what the frame holds");
+  return waters;
+}
