@@ -1,5 +1,7 @@
 """The forecast against a plain walk over every day, and worked cases."""
 
+import sys
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
@@ -11,7 +13,7 @@ from ledger import Ledger
 from seen import seen
 
 from next_penny.core.books.books import books_from_entries
-from next_penny.core.books.moment import Moment
+from next_penny.core.books.moment import Cache, Moment
 from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.flows.assumed import with_assumed
 from next_penny.core.forecast.explain import Explainer
@@ -266,3 +268,21 @@ def test_what_is_paid_back_of_money_lent_stops_at_nothing() -> None:
     # What was paid back by hand is not expected any more.
     paid = Entry("e", date(2027, 3, 1), "Quillon", (Leg(-250_00, "lent"), Leg(250_00, "joint")))
     assert project(seen(plan, (paid,), date(2027, 3, 1)), date(2028, 3, 1)).run_of["joint"].levels[-1][1] == 290_00
+
+
+def test_what_is_remembered_is_shared_by_threads() -> None:
+    """Several questions at once ask the same moment until many different days; each gets its answer, none fails."""
+    cache, interval = Cache(), sys.getswitchinterval()
+
+    def ask(step: int) -> None:
+        for number in range(3000):
+            day = number * step % 23
+            assert Cache(cache).recall(("some", day), (day,), lambda day=day: day) == day
+            assert cache.recall(("other", number % 5, day), (day,), lambda day=day: day) == day
+
+    sys.setswitchinterval(1e-6)
+    try:
+        with ThreadPoolExecutor(4) as threads:
+            list(threads.map(ask, (1, 3, 7, 11)))
+    finally:
+        sys.setswitchinterval(interval)

@@ -9,6 +9,7 @@ from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import cached_property
+from threading import Lock
 from typing import TypeVar
 
 from next_penny.core.books.books import NO_BOOKS, Books
@@ -34,8 +35,13 @@ class Cache:
     """
 
     def __init__(self, before: "Cache | None" = None) -> None:
-        self._held: dict[Hashable, tuple[_Basis, object]] = dict(before._held) if before is not None else {}
-        self._horizons: dict[int, None] = dict(before._horizons) if before is not None else {}
+        self._held: dict[Hashable, tuple[_Basis, object]] = {}
+        self._horizons: dict[int, None] = {}
+        self._latest: int | None = None
+        self._changing = Lock()
+        if before is not None:
+            with before._changing:
+                self._held, self._horizons, self._latest = dict(before._held), dict(before._horizons), before._latest
 
     def recall(self, name: Hashable, basis: _Basis, work_out: Callable[[], _Result]) -> _Result:
         """What is remembered under a name if its basis is the same, else worked out anew.
@@ -48,7 +54,8 @@ class Cache:
         if held is not None and held[0] == basis:
             return held[1]  # type: ignore[return-value]
         result = work_out()
-        self._held[name] = (basis, result)
+        with self._changing:
+            self._held[name] = (basis, result)
         return result
 
     def __len__(self) -> int:
@@ -56,15 +63,17 @@ class Cache:
 
     def _ask_until(self, day: int) -> None:
         """Remember a day as asked for last, and let go of what was worked out until the one before all others."""
-        if day in self._horizons and next(reversed(self._horizons), None) == day:
+        if day == self._latest:
             return
-        self._horizons.pop(day, None)
-        self._horizons[day] = None
-        for oldest in list(self._horizons)[:-_MOST_HORIZONS]:
-            self._horizons.pop(oldest, None)
-            for name in list(self._held):
-                if isinstance(name, tuple) and name[-1] == oldest and type(name[-1]) is int:
-                    self._held.pop(name, None)
+        with self._changing:
+            self._latest = day
+            self._horizons.pop(day, None)
+            self._horizons[day] = None
+            for oldest in list(self._horizons)[:-_MOST_HORIZONS]:
+                del self._horizons[oldest]
+                for name in [name for name in self._held if isinstance(name, tuple) and name[-1] == oldest]:
+                    if type(name[-1]) is int:
+                        del self._held[name]
 
 
 @dataclass(frozen=True, eq=False)
