@@ -1,13 +1,14 @@
 """The real interface in headless Chromium, served by the real command."""
 
 import re
-import subprocess
-import sys
+import shutil
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
+
+from forking import Started, Starter
 
 TODAY = "2027-03-01"
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
@@ -26,29 +27,40 @@ def browser_context_args() -> dict[str, object]:
     return {"viewport": {"width": 1280, "height": 800}, "locale": "en-US", "reduced_motion": "reduce"}
 
 
+@pytest.fixture(scope="session")
+def starter() -> Iterator[Starter]:
+    """What starts the command, loaded once."""
+    starter = Starter()
+    yield starter
+    starter.stop()
+
+
 @pytest.fixture
-def served(tmp_path: Path) -> Iterator[Callable[..., str]]:
+def served(starter: Starter) -> Iterator[Callable[..., str]]:
     """Start the command on a free port; gives the address. Everything started is stopped at the end."""
-    running: list[subprocess.Popen[str]] = []
+    running: list[Started] = []
 
     def start(command: str, *options: str) -> str:
-        words = [sys.executable, "-m", "next_penny.cli", command, "--port", "0", "--today", TODAY, *options]
-        process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
-        running.append(process)
-        assert process.stdout is not None
-        address = re.search(r"http://\S+", process.stdout.readline())
-        assert address
-        return address[0]
+        running.append(starter.start(command, "--port", "0", "--today", TODAY, *options))
+        return running[-1].address
 
     yield start
-    for process in running:
-        process.terminate()
-        process.wait(timeout=60)
+    for each in running:
+        each.stop()
+
+
+@pytest.fixture(scope="session")
+def demo_file(starter: Starter, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo household's file, at rest."""
+    file = tmp_path_factory.mktemp("demo") / "demo.sqlite3"
+    starter.start("demo", "--file", str(file), "--port", "0", "--today", TODAY).stop()
+    return file
 
 
 @pytest.fixture
-def demo(served: Callable[..., str]) -> str:
-    return served("demo")
+def demo(served: Callable[..., str], demo_file: Path, tmp_path: Path) -> str:
+    """The demo household, served from a file of its own."""
+    return served("serve", "--file", str(shutil.copy(demo_file, tmp_path / "demo.sqlite3")))
 
 
 @pytest.fixture
