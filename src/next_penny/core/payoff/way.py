@@ -9,7 +9,6 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_start
 from next_penny.core.forecast.projection import AccountRun, project
 from next_penny.core.payoff.affordable import Affordable, MonthlyRoom, Room, capped
-from next_penny.core.payoff.cheapest import cheapest
 from next_penny.core.payoff.comparing import Compared, cheapest_of, compared
 from next_penny.core.payoff.household import Debts, LastDueDays, debts_of, furthest, payment_days, without_extras
 from next_penny.core.payoff.outcome import Run
@@ -100,6 +99,9 @@ class Way:
         wish = replace(self.asked.wish, strategy="highest_rate")
         orders = list(self.runs.values())
         best = cheapest_of(orders)
+        # The solver is loaded when it is first asked for: that is a quarter of the time that the app takes to start.
+        from next_penny.core.payoff.cheapest import cheapest  # noqa: PLC0415
+
         return cheapest(self.debts.debts, orders, lambda guide: self.carried_out(wish, self.bearing(best), guide))
 
     def bearing(self, found: Run, last_due: LastDue | None = None) -> Bearing | None:
