@@ -9,14 +9,22 @@ from pydantic import BaseModel
 from next_penny.api.ahead.forecast import checked_until
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import HomeOrWhatIf
-from next_penny.core.ahead.worth import worth_over
+from next_penny.core.ahead.worth import whole_span, worth_over
 from next_penny.core.ahead.year_list import MarkName, YearRow, year_list
 from next_penny.core.dates.business_days import bank_holidays
 from next_penny.core.plan.accounts import AccountKind
 from next_penny.formats.documents.fields import Day
 
 router = APIRouter(prefix="/api", tags=["years"])
-_LONGEST_DAYS = 41 * 366
+_LONGEST_DAYS, _MOST_BACK_DAYS = 41 * 366, 35 * 365
+
+
+class Unsettled(BaseModel):
+    """An occurrence that can still be settled; its amount is positive."""
+
+    nominal: datetime.date
+    lands: datetime.date
+    amount: int
 
 
 class YearMark(BaseModel):
@@ -24,10 +32,11 @@ class YearMark(BaseModel):
 
     stands: MarkName
     amount: int
+    unsettled: list[Unsettled]
 
 
 class YearListRow(BaseModel):
-    """`owed` is what is still owed on the debt that it pays, null for a bill; `monthly` a twelfth of `total`."""
+    """`owed` is what is still owed on the debt that it pays, null for a bill; `monthly`: a month that it is due in."""
 
     id: str
     name: str
@@ -64,7 +73,12 @@ def read_year_list(home: HomeOrWhatIf, year: Annotated[int, Query(ge=1901, le=21
 
 
 def _row(row: YearRow) -> YearListRow:
-    marks = [YearMark(stands=mark.stands, amount=mark.amount) for mark in row.months]
+    marks = [
+        YearMark(
+            stands=mark.stands, amount=mark.amount, unsettled=[Unsettled(**due._asdict()) for due in mark.unsettled]
+        )
+        for mark in row.months
+    ]
     return YearListRow(
         id=row.id, name=row.name, due_day=row.due_day, rhythm=row.rhythm, currency=row.currency, owed=row.owed,
         monthly=row.monthly, total=row.total, months=marks,
@@ -102,20 +116,35 @@ class KindWorthModel(BaseModel):
 
 
 class NetWorthAnswer(BaseModel):
-    """In the household's currency, at the end of each month, today, and on the last day."""
+    """In the household's currency, at the end of each month, today, and on the last day.
+
+    Today is as recorded; `expected_today` is what today's and past-due items would still change of it. `together` is
+    `owned` less `owed`.
+    """
 
     today: datetime.date
     currency: str
     days: list[datetime.date]
     kinds: list[KindWorthModel]
+    owned: list[int]
+    owed: list[int]
     together: list[int]
+    expected_today: int
 
 
 @router.get("/net-worth")
 def read_net_worth(
-    home: HomeOrWhatIf, first: Annotated[Day, Query(alias="from")], last: Annotated[Day, Query(alias="to")]
+    home: HomeOrWhatIf,
+    first: Annotated[Day | None, Query(alias="from")] = None,
+    last: Annotated[Day | None, Query(alias="to")] = None,
 ) -> NetWorthAnswer:
-    """What the household owns less what it owes over a stretch, recorded up to today and expected after it."""
+    """What the household owns less what it owes over a stretch, recorded up to today and expected after it.
+
+    Without days: from when the first account was begun (at most 35 years back) to five years ahead.
+    """
+    begun, ahead = whole_span(home.moment)
+    first = first or max(begun, datetime.date.fromordinal(home.today.toordinal() - _MOST_BACK_DAYS))
+    last = last or max(ahead, first)
     _refuse_stretch(first, last)
     checked_until(home.today, max(home.today, last), ("query", "to"))
     worth = worth_over(home.moment, first, last)
@@ -124,7 +153,10 @@ def read_net_worth(
         currency=home.plan.household.currency,
         days=[datetime.date.fromordinal(day) for day in worth.days],
         kinds=[KindWorthModel(kind=each.kind, balances=list(each.balances)) for each in worth.kinds],
+        owned=list(worth.owned),
+        owed=list(worth.owed),
         together=list(worth.together),
+        expected_today=worth.expected_today,
     )
 
 

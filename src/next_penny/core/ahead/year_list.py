@@ -1,6 +1,6 @@
 """The year's bills in order of due day: what is still owed, what a month costs, and each month settled or not."""
 
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterator
 from datetime import date
 from fractions import Fraction
@@ -9,7 +9,7 @@ from typing import Literal, NamedTuple
 from next_penny.core.ahead.months import kind_of
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_number
-from next_penny.core.flows.makers import expected, maker_of, past_due
+from next_penny.core.flows.makers import Occurrence, expected, maker_of, past_due
 from next_penny.core.forecast.cards.standing import owed_today
 from next_penny.core.forecast.projection import as_it_is
 from next_penny.core.money import round_half_up
@@ -22,17 +22,18 @@ MarkName = Literal["none", "settled", "part", "past_due", "expected"]
 
 
 class Mark(NamedTuple):
-    """A bill in a month: what is recorded for it and still expected, and how it stands."""
+    """A bill in a month: what is recorded for it and still expected, how it stands, and what can still be settled."""
 
     stands: MarkName
     amount: int
+    unsettled: tuple[Occurrence, ...]
 
 
 class YearRow(NamedTuple):
     """A bill over a calendar year, in the currency of the account that pays it.
 
     due_day: the day of the month of its first date in the year. owed: what is still owed on the debt that it pays, None
-    for a bill. monthly: a twelfth of the year, rounded.
+    for a bill. monthly: the year shared among the months in which something is due or was paid, rounded.
     """
 
     id: str
@@ -50,7 +51,8 @@ class YearRow(NamedTuple):
 
     @property
     def monthly(self) -> int:
-        return round_half_up(Fraction(self.total, 12))
+        """What one of the months in which it is due costs."""
+        return round_half_up(Fraction(self.total, sum(mark.stands != "none" for mark in self.months) or 1))
 
 
 class YearList(NamedTuple):
@@ -105,35 +107,40 @@ def _debt(moment: Moment, flow: Flow) -> Account | None:
 def _marks(moment: Moment, flow: Flow, year: int) -> tuple[tuple[Mark, ...], date | None]:
     """Twelve marks by the month of the nominal date, and its first date in the year."""
     first, last = date(year, 1, 1).toordinal(), date(year, 12, 31).toordinal()
-    amounts, done, open_, late = (Counter[int]() for _ in range(4))
+    amounts, done, late = (Counter[int]() for _ in range(3))
+    unsettled = defaultdict[int, list[Occurrence]](list)
     days = set[int]()
     for day, amount in moment.books.settled.get(flow.id, {}).items():
         if first <= day <= last:
             days.add(day)
             done[_month(day)] += 1
             amounts[_month(day)] += abs(amount)
-    for day, amount, is_late in _unsettled(moment, flow, last):
+    for due, is_late in _unsettled(moment, flow, last):
+        day = due.nominal.toordinal()
         if first <= day <= last:
             days.add(day)
-            open_[_month(day)] += 1
+            unsettled[_month(day)].append(due)
             late[_month(day)] += is_late
-            amounts[_month(day)] += abs(amount)
-    marks = tuple(Mark(_stands(done[at], open_[at], late[at] > 0), amounts[at]) for at in range(12))
+            amounts[_month(day)] += due.amount
+    marks = tuple(
+        Mark(_stands(done[at], len(unsettled[at]), late[at] > 0), amounts[at], tuple(unsettled[at])) for at in range(12)
+    )
     return marks, date.fromordinal(min(days)) if days else None
 
 
-def _unsettled(moment: Moment, flow: Flow, last: int) -> Iterator[tuple[int, int, bool]]:
-    """Nominal day, amount, and whether it is late, of what is not settled; of a card, as the forecast has it."""
+def _unsettled(moment: Moment, flow: Flow, last: int) -> Iterator[tuple[Occurrence, bool]]:
+    """What is not settled, its amount without a sign, and whether it is late; of a card, as the forecast has it."""
     if flow.id in moment.plan.maker_accounts:
         until = date.fromordinal(max(last, moment.now))
         for event in as_it_is(moment, until).events:
             if event.flow == flow.id and event.nominal is not None and event.amount < 0 and event.status != "settled":
-                yield event.nominal, event.amount, event.status == "past_due"
+                due = Occurrence(date.fromordinal(event.nominal), event.date, -event.amount)
+                yield due, event.status == "past_due"
         return
     for rows, is_late in ((past_due(moment, flow), True), (expected(moment, flow, last + _REACH), False)):
         for day, lands, amount in zip(rows.nominal.tolist(), rows.landing.tolist(), rows.amount.tolist(), strict=True):
             if is_late == (lands < moment.now):
-                yield day, amount, is_late
+                yield Occurrence(date.fromordinal(day), date.fromordinal(lands), abs(amount)), is_late
 
 
 def _month(day: int) -> int:

@@ -2,7 +2,25 @@ import type { Schemas } from "@/shared/api/client";
 
 export const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
-type Stands = Schemas["YearMark"]["stands"];
+export type Stands = Schemas["YearMark"]["stands"];
+
+/** How a bill of a month stands, in words. */
+export const STANDING: Record<Stands, string> = {
+  none: "",
+  settled: "settled",
+  part: "settled in part",
+  expected: "expected",
+  past_due: "past due",
+};
+
+/** Ink where it is settled, pencil where it is expected; what is past due stands in a frame. */
+export const HANDS: Record<Stands, string> = {
+  none: "",
+  settled: "",
+  part: "pencilled underline decoration-ink decoration-2 underline-offset-2",
+  expected: "pencilled",
+  past_due: "font-semibold text-rust outline-1 outline-rust",
+};
 
 const LOOKS: Record<Stands, string> = {
   none: "",
@@ -12,10 +30,21 @@ const LOOKS: Record<Stands, string> = {
   past_due: "border-2 border-rust",
 };
 
-/** A month of a bill: ink where it is settled, pencil where it is expected. */
-export function Mark({ stands, says }: { stands: Stands; says?: string | undefined }) {
+/** A month of a bill in a strip of twelve. */
+export function Mark({ stands }: { stands: Stands }) {
   if (stands === "none") return <span aria-hidden className="inline-block size-3.5" />;
-  const look = `inline-block size-3.5 rounded-[2px] align-middle print:[print-color-adjust:exact] ${LOOKS[stands]}`;
-  if (!says) return <span aria-hidden className={look} />;
-  return <span role="img" aria-label={says} title={says} className={look} />;
+  return <span aria-hidden className={`inline-block size-3.5 rounded-[2px] align-middle ${LOOKS[stands]}`} />;
+}
+
+/** What the hands mean, once. */
+export function Key() {
+  return (
+    <p className="mb-2 flex flex-wrap items-center gap-x-5 text-sm text-pencil">
+      {(["settled", "part", "expected", "past_due"] as const).map((stands) => (
+        <span key={stands} className={`px-1 ${stands === "settled" ? "text-ink" : HANDS[stands]}`}>
+          {STANDING[stands]}
+        </span>
+      ))}
+    </p>
+  );
 }

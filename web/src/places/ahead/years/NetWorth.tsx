@@ -1,8 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Lenses } from "@/places/ahead/Lenses";
 import { answer, api, type Schemas } from "@/shared/api/client";
-import { digits, monthOf } from "@/shared/format";
-import { useWaters } from "@/shared/look/waters";
+import { digits, money, monthOf } from "@/shared/format";
 import { useView } from "@/shared/view";
 import { WorthPicture } from "./WorthPicture";
 
@@ -20,18 +19,14 @@ const KINDS: Record<string, string> = {
   loan: "Loans",
 };
 
-/** What is owned less what is owed over the days of the tideline, by kind of account. */
+/** What is owned less what is owed, from the first account to five years ahead or over days picked, by kind. */
 export function NetWorth() {
   const { period } = useView();
-  const waters = useWaters();
-  const first = period?.from ?? waters.from;
-  const last = period?.until ?? waters.until;
+  const days = period ? { from: period.from, to: period.until } : {};
   const { data, error } = useQuery({
-    queryKey: ["net-worth", first, last],
+    queryKey: ["net-worth", days],
     placeholderData: keepPreviousData,
-    enabled: first !== "",
-    queryFn: ({ signal }) =>
-      answer<Worth>(api.GET("/api/net-worth", { params: { query: { from: first, to: last } }, signal })),
+    queryFn: ({ signal }) => answer<Worth>(api.GET("/api/net-worth", { params: { query: days }, signal })),
   });
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
@@ -44,7 +39,9 @@ export function NetWorth() {
           <WorthPicture worth={data} />
           <Kinds worth={data} />
           <p className="mt-2 text-sm text-pencil">
-            At the ends of months; choose more years at the tideline to look further.
+            {data.expected_today !== 0 &&
+              `Today is as recorded; what is still expected today would change it by ${money(data.expected_today, data.currency)}. `}
+            Other days are ends of months; pick days on the tideline to look at them closer.
           </p>
         </>
       )}
@@ -52,11 +49,9 @@ export function NetWorth() {
   );
 }
 
-const MOST_COLUMNS = 7;
-
-/** Kinds by row, some of the days by column. */
+/** Kinds by row, ends of months by column. */
 function Kinds({ worth }: { worth: Worth }) {
-  const shown = evenly(worth.days.length, MOST_COLUMNS, worth.days.indexOf(worth.today));
+  const shown = columns(worth.days, worth.today);
   const order = Object.keys(KINDS);
   const kinds = [...worth.kinds].sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind));
   const slant = (place: number) => ((worth.days[place] ?? "") > worth.today ? "pencilled" : "");
@@ -104,12 +99,13 @@ function Kinds({ worth }: { worth: Worth }) {
   );
 }
 
-/** So many places of a list, its first and last among them, and one that has to be. */
-function evenly(length: number, most: number, wanted: number): number[] {
-  if (length <= most) return Array.from({ length }, (_, place) => place);
-  const chosen = new Set([0, length - 1]);
-  if (wanted >= 0) chosen.add(wanted);
-  for (let step = 1; chosen.size < most && step < most; step += 1)
-    chosen.add(Math.round((step * (length - 1)) / (most - 1)));
-  return [...chosen].sort((a, b) => a - b);
+const MOST_COLUMNS = 13;
+
+/** The places of every end of a month, quarter, half-year or year, whichever there is room for, of today and the last. */
+function columns(days: string[], today: string): number[] {
+  const at = (step: number) =>
+    days.flatMap((day, place) =>
+      Number(day.slice(5, 7)) % step === 0 || day === today || place === days.length - 1 ? [place] : [],
+    );
+  return [1, 3, 6].map(at).find((places) => places.length <= MOST_COLUMNS) ?? at(12);
 }
