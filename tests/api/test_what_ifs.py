@@ -121,6 +121,7 @@ ASKED = {
     "/api/remedies": {"account": "joint", "until": "2028-03-01"},
     "/api/ahead": {"until": "2027-05-31"},
     "/api/year-list": {"year": "2027"},
+    "/api/calendar-days": {"from": "2027-02-20", "to": "2027-04-20"},
     "/api/net-worth": {"from": "2027-01-01", "to": "2027-12-31"},
     "/api/bank-holidays": {"from": "2027-01-01", "to": "2027-12-31"},
     "/api/register": {"account": "joint"},

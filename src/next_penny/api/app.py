@@ -8,7 +8,7 @@ from fastapi.routing import APIRoute
 
 from next_penny import __version__
 from next_penny.api.accounts import accounts, backups, exports, plan, receipts, register
-from next_penny.api.ahead import days, forecast, months, paydays, short, tideline, years
+from next_penny.api.ahead import calendar, days, forecast, months, paydays, short, tideline, years
 from next_penny.api.debts import (
     adopting,
     alternatives,
@@ -37,7 +37,7 @@ from next_penny.store.store import Store
 # In this order they are asked whether an address is theirs: the interface answers whatever is nobody else's.
 _PARTS = (
     *(reference, plan, changes, what_ifs, side_by_side),
-    *(days, paydays, forecast, tideline, months, short, years),
+    *(days, calendar, paydays, forecast, tideline, months, short, years),
     *(due, lines),
     *(flows, subscriptions, allowances, categories, candidates, set_aside),
     *(cards, debts, alternatives, why, loan_page, way_out, way_out_questions, adopting, progress),

@@ -123,15 +123,20 @@ class Stretch:
             opened = account.opening.date.toordinal()
             if self.first <= opened <= self.last and account.opening.balance:
                 yield Movement(opened, account.opening.balance, None, None, None)
+        for entry in self.recorded():
+            yield from self._of_entry(entry)
+        yield from self._expected()
+
+    def recorded(self) -> Iterator[Entry]:
+        """The entries of its days, what is taken to have happened and what is dated ahead among them."""
         now = self.moment.now
-        recorded = (*self.entries, *(entry for entry in self.moment.assumed if entry.date < self.moment.today))
-        for entry in recorded:
+        before = (*self.entries, *(entry for entry in self.moment.assumed if entry.date < self.moment.today))
+        for entry in before:
             if self.first <= entry.date.toordinal() <= min(self.last, now - 1):
-                yield from self._of_entry(entry)
+                yield entry
         for entry in self.moment.books.ahead:
             if self.first <= entry.date.toordinal() <= self.last:
-                yield from self._of_entry(entry)
-        yield from self._expected()
+                yield entry
 
     def _of_entry(self, entry: Entry) -> Iterator[Movement]:
         net = sum(leg.amount for leg in self.legs_here(entry))

@@ -11,6 +11,7 @@ from next_penny.core.money import convert
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.categories import Category
+from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import UNNAMED, Household
 from next_penny.core.plan.rates import NoRate, Rate
@@ -117,6 +118,20 @@ class Plan:
             for category in flow.category_ids:
                 naming.setdefault(category, []).append(flow)
         return naming
+
+    def name_of(self, entry: Entry) -> str:
+        """What a person calls an entry: its payee; else its flow, between which accounts it moved, or its category."""
+        if entry.payee:
+            return entry.payee
+        if entry.flow in self.flow_by_id:
+            return self.flow_by_id[entry.flow].name
+        given, taken = (
+            next((leg.account for leg in entry.legs if leg.account and sign * leg.amount > 0), None) for sign in (-1, 1)
+        )
+        if given and taken:
+            return f"{self.account_by_id[given].name} to {self.account_by_id[taken].name}"
+        category = next((self.category_by_id.get(leg.category) for leg in entry.legs if leg.category), None)
+        return category.name if category is not None else "Entry"
 
     def opened(self, accounts: Iterable[str]) -> datetime.date:
         """The first day on which all of some accounts are open."""

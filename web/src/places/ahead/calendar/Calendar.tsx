@@ -4,14 +4,14 @@ import { useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { Lenses } from "@/places/ahead/Lenses";
 import { MoveAsk } from "@/places/ahead/MoveAsk";
+import type { Movable } from "@/places/ahead/useMove";
 import { answer, api, type Schemas } from "@/shared/api/client";
-import { useChosenAccounts, useHousehold, useTideline } from "@/shared/api/hooks";
-import { levelOn } from "@/shared/charts/steps";
-import { civil, digits, iso, monthOf } from "@/shared/format";
+import { useChosenAccounts, useHousehold } from "@/shared/api/hooks";
+import { civil, iso, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
 import { useView } from "@/shared/view";
-import { type CalendarEvent, Day } from "./Day";
+import { Day } from "./Day";
 
 type Weekday = 0 | 1 | 2 | 3 | 4 | 5 | 6;
 
@@ -43,39 +43,21 @@ export function Calendar() {
 }
 
 function Month({ month, today, weekStartsOn }: { month: string; today: string; weekStartsOn: Weekday }) {
-  const view = useView();
-  const [asked, setAsked] = useState<{ event: CalendarEvent; day: string } | null>(null);
+  const [asked, setAsked] = useState<{ event: Movable; day: string } | null>(null);
   const toast = useToast();
   const days = useMemo(() => daysOf(month, weekStartsOn), [month, weekStartsOn]);
-  const first = days[0] as string;
-  const last = days.at(-1) as string;
-  const until = last < today ? today : last;
-  const accounts = useChosenAccounts();
-  const events = useQuery({
-    queryKey: ["ahead", accounts, first, until, "calendar"],
-    placeholderData: keepPreviousData,
-    enabled: last >= today,
-    queryFn: ({ signal }) =>
-      answer<Schemas["AheadAnswer"]>(
-        api.GET("/api/ahead", { params: { query: { until, from: first, accounts } }, signal }),
-      ),
-  }).data?.events;
-  const told = useTideline({ accounts: view.accounts, from: first, until, each: false }, NO_CHANGES).data;
-  const line = told?.copper ?? told?.line;
-  const holidays = useQuery({
-    queryKey: ["bank-holidays", first, last],
-    placeholderData: keepPreviousData,
-    queryFn: () =>
-      answer<Schemas["BankHolidays"]>(api.GET("/api/bank-holidays", { params: { query: { from: first, to: last } } })),
-  }).data?.days;
-  const byDay = useMemo(() => grouped(last >= today ? (events ?? []) : []), [events, last, today]);
-  if (!line) return null;
-  const moveTo = (event: CalendarEvent, day: string) => {
+  const { calendar, error, holidays } = useMonth(days[0] as string, days.at(-1) as string);
+  if (error) return <p role="alert">{error.message}</p>;
+  if (!calendar) return null;
+  const moveTo = (event: Movable, day: string) => {
     if (day < today) toast("What is planned can be moved to today or a later day.");
     else setAsked({ event, day });
   };
   return (
     <div data-testid="calendar">
+      <p className="mb-1 text-sm text-pencil">
+        {calendar.accounts.join(", ")}: each day's closing balance{calendar.accounts.length > 1 && ", together"}.
+      </p>
       <div aria-hidden className="hidden grid-cols-7 text-sm text-pencil @2xl:grid">
         {days.slice(0, 7).map((day) => (
           <span key={day} className="px-1.5 py-1">
@@ -84,40 +66,40 @@ function Month({ month, today, weekStartsOn }: { month: string; today: string; w
         ))}
       </div>
       <ol className="grid grid-cols-1 border-t border-l border-rule @2xl:grid-cols-7">
-        {days.map((day) => {
-          const balance = levelOn(day > today ? line.pencil : line.ink, day);
-          return (
-            <Day
-              key={day}
-              day={day}
-              today={today}
-              isOutside={day.slice(0, 7) !== month}
-              holiday={holidays?.find((each) => each.date === day)?.name ?? null}
-              events={byDay.get(day) ?? []}
-              closing={balance === undefined ? null : digits(balance, line.currency)}
-              depth={depthOf(balance, line, day, today)}
-              currency={line.currency}
-              onMove={moveTo}
-            />
-          );
-        })}
+        {calendar.days.map((day) => (
+          <Day
+            key={day.date}
+            day={day}
+            today={today}
+            isOutside={day.date.slice(0, 7) !== month}
+            holiday={holidays?.find((holiday) => holiday.date === day.date)?.name ?? null}
+            currency={calendar.currency}
+            onMove={moveTo}
+          />
+        ))}
       </ol>
       <MoveAsk asked={asked} today={today} onDone={() => setAsked(null)} />
     </div>
   );
 }
 
-const NO_CHANGES: Schemas["ChangeRequest"][] = [];
-
-function grouped(events: readonly CalendarEvent[]): Map<string, CalendarEvent[]> {
-  const found = new Map<string, CalendarEvent[]>();
-  for (const event of events) found.set(event.date, [...(found.get(event.date) ?? []), event]);
-  return found;
-}
-
-function depthOf(balance: number | undefined, line: Schemas["TidelineModel"], day: string, today: string) {
-  if (balance === undefined || day < today) return "clear";
-  return balance < line.floor ? "floor" : balance < line.cushion ? "cushion" : "clear";
+/** What the days from one to another hold, and their bank holidays. */
+function useMonth(from: string, to: string) {
+  const accounts = useChosenAccounts();
+  const { data: calendar, error } = useQuery({
+    queryKey: ["calendar", accounts, from, to],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answer<Schemas["CalendarAnswer"]>(
+        api.GET("/api/calendar-days", { params: { query: { from, to, accounts } }, signal }),
+      ),
+  });
+  const holidays = useQuery({
+    queryKey: ["bank-holidays", from, to],
+    placeholderData: keepPreviousData,
+    queryFn: () => answer<Schemas["BankHolidays"]>(api.GET("/api/bank-holidays", { params: { query: { from, to } } })),
+  }).data?.days;
+  return { calendar, error, holidays };
 }
 
 /** The whole weeks that a month is in. */
