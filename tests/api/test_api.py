@@ -225,7 +225,23 @@ def test_occurrences_are_listed_with_where_they_land(client: TestClient) -> None
         "country",
     ]
     once = client.post("/api/tools/occurrences", json={"dates": ["2020-01-01"]}).json()
-    assert (once["next"], once["text"]) == ([], "on January 1, 2020")
+    assert (once["next"], once["text"], once["notes"]) == ([], "on January 1, 2020", [])
+
+
+def test_a_date_that_lands_in_the_month_before_is_told(client: TestClient) -> None:
+    """Pay on the 1st, brought forward from a weekend or holiday: April has it twice, and May not at all."""
+    body = {"rules": ["FREQ=MONTHLY;BYMONTHDAY=1"], "start": "2027-03-01", "roll": "before", "country": "US"}
+    told = "of Sat May 1 comes on Fri Apr 30, in the month before; so do 2 more of these 12."
+    assert client.post("/api/tools/occurrences", json=body).json()["notes"] == [f"The one {told}"]
+    pay = {"id": "pay", "name": "Pay", "kind": "income", "amount": 1_000_00, "to_account": "bank",
+           "start": "2027-03-01", "roll": "before", "rules": body["rules"]}  # fmt: skip
+    bank = {"id": "bank", "name": "Bank", "kind": "checking", "opening": {"date": "2027-01-01", "balance": 0}}
+    plan = {"format": "next-penny-plan", "version": 1, "currency": "USD", "country": "US", "accounts": [bank]}
+    client.put("/api/plan", json={**plan, "flows": [pay]})
+    months = client.get("/api/months?from=2027-03&count=12").json()
+    assert months["notes"] == [f"“Pay” {told}"]
+    (row,) = (each for each in months["rows"] if each["id"] == "pay")
+    assert [cell["amount"] // 1_000_00 for cell in row["cells"]] == [1, 2, 0, 1, 2, 0, 1, 1, 1, 2, 0, 1]
 
 
 def test_flows_and_accounts_sum_up_the_coming_year(demo: TestClient) -> None:

@@ -59,6 +59,10 @@ def test_the_year_list_says_what_is_settled_late_and_still_owed() -> None:
     assert [mark["stands"] for mark in rows["Power"]["months"]] == ["settled", "past_due", *["expected"] * 10]
     assert (rows["Power"]["total"], rows["Power"]["monthly"]) == (41_00 + 11 * 40_00, 40_08)
     assert [mark["stands"] for mark in rows["Tax"]["months"]] == [*["none"] * 10, "expected", "none"]
+    assert (rows["Tax"]["total"], rows["Tax"]["monthly"]) == (300_00, 300_00)
+    (late,) = rows["Power"]["months"][1]["unsettled"]
+    assert late == {"nominal": "2027-02-05", "lands": "2027-02-05", "amount": 40_00}
+    assert rows["Power"]["months"][0]["unsettled"] == []
     (debt,) = (row for row in found["rows"] if row["owed"] is not None)
     # Twelve payments of 86.07, of which the last takes what is left: 86.03 (worked out with a plain table).
     assert (debt["owed"], debt["total"]) == (1_000_00, 11 * 86_07 + 86_03)
@@ -110,6 +114,14 @@ def test_net_worth_by_kind_adds_up_to_what_is_owned_less_what_is_owed() -> None:
     assert by_kind["savings"] == [0, 0, 0, 150_00, 150_00]
     assert found["together"] == [5_000_00, 5_000_00, 4_500_00, 4_150_00, 4_150_00]
     assert refused(client.get("/api/net-worth?from=2027-05-10&to=2027-02-10"))[0] == ["query", "to"]
+    # What is expected today is named, and in no figure of today; it is gone from the month's end on.
+    today = {"op": "add", "kind": "flow", "id": "fee", "value": flow("fee", 30_00, "FREQ=DAILY", "2027-03-01", count=1)}
+    done(client.post("/api/changes", json={"changes": [today]}))
+    found = done(client.get("/api/net-worth"))
+    at = found["days"].index("2027-03-01")
+    assert (found["together"][at], found["expected_today"]) == (5_000_00, -30_00)
+    assert (found["days"][0], found["days"][-1]) == ("2026-01-31", "2032-03-31")
+    assert found["together"][at + 1] == found["owned"][at + 1] - found["owed"][at + 1] == 4_470_00
 
 
 def test_ready_made_what_ifs_stand_beside_the_plan() -> None:
@@ -242,3 +254,133 @@ def _apart(days: list[date], rule: str) -> set[int]:
     if rule.startswith("FREQ=WEEKLY"):
         return {(after - before).days for before, after in pairwise(days)}
     return {(after.year - before.year) * 12 + after.month - before.month for before, after in pairwise(days)}
+
+
+def test_the_calendar_has_what_happened_and_what_is_expected_and_closes_as_the_days_do() -> None:
+    save = {"id": "save", "name": "Pot", "kind": "savings", "opening": {"date": "2026-01-01", "balance": 100_00}}
+    card = {"id": "card", "name": "Card", "kind": "credit_card", "opening": {"date": "2026-01-01", "balance": 0}}
+    bank = {"id": "bank", "name": "Bank", "kind": "checking", "opening": {"date": "2026-01-01", "balance": 50_00},
+            "floor": 0}  # fmt: skip
+
+    def entry(id: str, day: str, payee: str, **legs: int) -> Json:
+        named = [{"category" if name == "food" else "account": name, "amount": amount} for name, amount in legs.items()]
+        return {"id": id, "date": day, "payee": payee, "legs": named}
+
+    client = client_of(
+        accounts=[bank, save, card],
+        categories=[{"id": "food", "name": "Food"}],
+        entries=[
+            entry("soup", "2027-02-27", "Inn", bank=-12_00, food=12_00),
+            entry("moved", "2027-02-28", "", bank=-20_00, save=20_00),
+            entry("bread", "2027-03-01", "Mill", card=-5_00, food=5_00),
+        ],
+        flows=[
+            flow("rent", 40_00, "FREQ=MONTHLY;BYMONTHDAY=2", "2027-03-01"),
+            flow("pay", 90_00, "FREQ=MONTHLY;BYMONTHDAY=3", "2027-03-01", kind="income"),
+            flow("pot", 10_00, "FREQ=MONTHLY;BYMONTHDAY=3", "2027-03-01", kind="transfer", to_account="save"),
+        ],
+    )
+    found = done(client.get("/api/calendar-days?from=2027-02-26&to=2027-03-04"))
+    assert found["accounts"] == ["Bank", "Pot"]
+    seen = [
+        (day["date"][5:], day["closing"], day["depth"], [
+            (each["name"], each["amount"], each["passed"], each["status"], each["entry"], each["card"])
+            for each in day["items"]
+        ])
+        for day in found["days"]
+    ]  # fmt: skip
+    assert seen == [
+        ("02-26", 150_00, "clear", []),
+        ("02-27", 138_00, "clear", [("Inn", -12_00, 0, "settled", "soup", None)]),
+        ("02-28", 138_00, "clear", [("Bank to Pot", 0, 20_00, "settled", "moved", None)]),
+        ("03-01", 138_00, "clear", [("Mill", -5_00, 0, "settled", "bread", "Card")]),
+        ("03-02", 98_00, "floor", [("Rent", -40_00, 0, "expected", None, None)]),
+        ("03-03", 188_00, "clear", [("Pay", 90_00, 0, "expected", None, None), ("Pot", 0, 10_00, "expected", None, None)]),
+        ("03-04", 188_00, "clear", []),
+    ]  # fmt: skip
+    assert [each["may_change"] for day in found["days"] for each in day["items"]] == [False] * 3 + [True] * 3
+    alone = done(client.get("/api/calendar-days?from=2027-03-01&to=2027-03-04&accounts=bank"))
+    ahead = done(client.get("/api/ahead?until=2027-03-04&accounts=bank"))
+    assert [day["closing"] for day in alone["days"][1:3]] == [-22_00, 58_00]
+    assert [each["balance"] for each in ahead["events"]] == [-22_00, 68_00, 58_00]
+    assert refused(client.get("/api/calendar-days?from=2027-03-01&to=2029-03-04"))[0] == ["query", "to"]
+
+
+def test_an_edit_tells_the_stretches_it_brings_and_takes_away_as_far_as_it_reaches() -> None:
+    bank = {"id": "bank", "name": "Bank", "kind": "checking", "opening": {"date": "2026-01-01", "balance": 100_00}}
+    client = client_of(
+        accounts=[bank],
+        flows=[
+            flow("rent", 90_00, "FREQ=MONTHLY;BYMONTHDAY=10", "2027-03-10"),
+            flow("pay", 90_00, "FREQ=MONTHLY;BYMONTHDAY=20", "2027-03-01", kind="income"),
+            flow("roof", 60_00, "FREQ=YEARLY", "2027-03-12"),
+        ],
+    )
+
+    def told(*changes: Json) -> Json:
+        body = {"from": "2027-02-20", "until": "2027-04-12", "changes": list(changes), "draft": True}
+        answer = done(client.post("/api/tideline", json=body))
+        assert answer["refused"] == []
+        return answer
+
+    def effects(answer: Json) -> list[tuple[Any, ...]]:
+        names = ("what", "below", "from", "to", "deepest", "short_before", "short_after")
+        return [tuple(each[name] for name in names) for each in answer["effects"]]
+
+    # Rent leaves 10, the roof −50; pay makes 40; April's rent leaves −50 until its pay, and so on, deeper each year.
+    once = {"op": "once", "kind": "flow", "id": "roof", "nominal": "2027-03-12"}
+    later = told({**once, "value": {"moved_to": "2027-03-25"}})
+    # The account is not short in March any more; April's stretch stays as it is, so nothing is said of it.
+    assert effects(later) == [("goes", "floor", "2027-03-12", "2027-03-19", "2027-03-12", 50_00, 0)]
+    less = told({"op": "update", "kind": "flow", "id": "roof", "value": {"amount": 30_00}})
+    assert [each[0] for each in effects(less)] == ["eases"] * 6
+    assert less["effects_in_all"] > 6
+    # A bill in May is told of, though the tideline ends in April: at least its first three dates are looked at.
+    bill = flow("fence", 20_00, "FREQ=MONTHLY;BYMONTHDAY=15", "2027-05-15")
+    more = told({"op": "add", "kind": "flow", "id": "fence", "value": bill})
+    assert more["looked_until"] == "2027-07-15"
+    assert effects(more) == [
+        ("deepens", "floor", "2027-05-10", "2027-05-19", "2027-05-15", 50_00, 70_00),
+        ("deepens", "floor", "2027-06-10", "2027-06-19", "2027-06-15", 50_00, 90_00),
+        ("deepens", "floor", "2027-07-10", "2027-07-15", "2027-07-15", 50_00, 110_00),
+    ]
+    enough = told({"op": "add", "kind": "flow", "id": "gift", "value": {
+        **flow("gift", 100_00, "FREQ=DAILY", "2027-03-02", kind="income"), "count": 1}})  # fmt: skip
+    assert {each[0] for each in effects(enough)} == {"goes"}
+
+
+def test_what_is_left_of_the_month_and_until_payday_counts_what_is_put_by_and_held_back() -> None:
+    bank = {"id": "bank", "name": "Bank", "kind": "checking", "opening": {"date": "2027-02-15", "balance": 500_00}}
+    pot = {"id": "pot", "name": "Pot", "kind": "savings", "opening": {"date": "2027-03-02", "balance": 70_00}}
+    legs = [{"account": "bank", "amount": -12_00}, {"category": "food", "amount": 12_00}]
+    paid = [{"account": "bank", "amount": 800_00}, {"category": "wage", "amount": -800_00}]
+    client = client_of(
+        accounts=[bank, pot],
+        categories=[{"id": "food", "name": "Food"}, {"id": "wage", "name": "Wage", "kind": "income"}],
+        allowances=[{"id": "eat", "name": "Food", "limit": 100_00, "period": "month", "categories": ["food"],
+                     "account": "bank", "timing": "at_end", "from": "2027-03-01"}],
+        entries=[
+            {"id": "soup", "date": "2027-03-01", "payee": "Inn", "legs": legs},
+            {"id": "wages", "date": "2027-02-20", "payee": "Mill", "flow": "pay", "nominal": "2027-02-20", "legs": paid},
+        ],
+        flows=[
+            flow("pay", 800_00, "FREQ=MONTHLY;BYMONTHDAY=20", "2027-02-20", kind="income"),
+            flow("rent", 300_00, "FREQ=MONTHLY;BYMONTHDAY=25", "2027-02-25"),
+            flow("tea", 5_00, "FREQ=MONTHLY;BYMONTHDAY=9", "2027-03-01"),
+            flow("put-by", 50_00, "FREQ=MONTHLY;BYMONTHDAY=22", "2027-03-01", kind="transfer", to_account="pot"),
+        ],
+    )  # fmt: skip
+    found = done(client.get("/api/ahead/left"))
+    assert found["accounts"] == ["Bank", "Pot"]
+    # March: pay; rent past due and this month's, tea, the allowance whole, and what is put by.
+    month = 2 * 300_00 + 5_00 + 100_00 + 50_00
+    assert (found["month"]["income"], found["month"]["out"], found["month"]["left"]) == (800_00, month, 800_00 - month)
+    # From the last pay to the day before the next: rent past due and tea; 12.00 of the allowance is spent, it holds
+    # back the rest on the last of the month.
+    until = found["payday"]
+    assert (until["from"], until["to"], until["until"]) == ("2027-02-20", "2027-03-19", "Pay")
+    assert (until["income"], until["out"]) == (800_00, 300_00 + 5_00 + 12_00)
+    assert [(each["days"], each["count"], each["amount"]) for each in found["bills"]] == [
+        (14, 2, 305_00), (30, 3, 605_00), (90, 7, 5_00 * 3 + 300_00 * 4)]  # fmt: skip
+    alone = done(client.get("/api/ahead/left?accounts=pot"))
+    assert (alone["month"]["income"], alone["month"]["out"], alone["payday"]) == (50_00, 0, None)

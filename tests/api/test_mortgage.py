@@ -13,10 +13,10 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from answers import Json, done, refused
 from next_penny.api.app import create_app
 from stores import new_store
 
-Json = dict[str, Any]
 TODAY = date(2026, 12, 20)
 LEVEL, ESCROW = 719_46, 210_00
 LOAN: Json = {
@@ -75,6 +75,11 @@ def payment(month: int, split: tuple[int, int, int]) -> Json:
 def whole(month: int, *, is_linked: bool) -> Json:
     legs = [{"account": "bank", "amount": -LEVEL - ESCROW}, {"category": "home", "amount": LEVEL + ESCROW}]
     return {**payment(month, (0, 0, 0)), "legs": legs, **({} if is_linked else {"flow": None, "nominal": None})}
+
+
+def moved(month: int) -> Json:
+    legs = [{"account": "bank", "amount": -LEVEL - ESCROW}, {"account": "loan", "amount": LEVEL + ESCROW}]
+    return {**payment(month, (0, 0, 0)), "payee": "", "legs": legs, "flow": None, "nominal": None}
 
 
 def tax(month: int) -> Json:
@@ -208,6 +213,77 @@ def test_what_was_recorded_whole_is_shown_two_ways_and_split_at_once() -> None:
     client.post("/api/changes", json={"changes": loan["changes"]})
     assert client.get("/api/review/recorded-whole").json()["loans"] == []
     assert checked(client, RIGHT.statement())["agrees"]
+
+
+def test_a_payment_moved_to_the_loan_by_hand_is_found_and_split_or_recorded_as_that_payment_at_once() -> None:
+    client = opened(household(instead(moved(6))))
+    (loan,) = client.get("/api/review/recorded-whole").json()["loans"]
+    (found,) = loan["found"]
+    assert (found["category"], found["amount"]) == ("", LEVEL + ESCROW)
+    assert tuple(found["split"][name] for name in ("principal", "interest", "escrow")) == RIGHT.splits[5]
+    # All of it was taken off what is owed; the interest was no spending yet.
+    assert loan["owed"]["right"] - loan["owed"]["recorded"] == LEVEL + ESCROW - RIGHT.splits[5][0]
+    client.post("/api/changes", json={"changes": loan["changes"]})
+    assert checked(client, RIGHT.statement())["agrees"]
+
+    client = opened(household(without("p12")))
+
+    def meant(amount: int, day: str) -> Json | None:
+        answer = client.get(f"/api/debts/loan/payment-meant?amount={amount}&date={day}")
+        payment: Json | None = done(answer)["payment"]
+        return payment
+
+    due = {"nominal": "2026-12-01", "lands": "2026-12-01", "amount": LEVEL + ESCROW}
+    assert meant(LEVEL + ESCROW, "2026-12-16") == meant(LEVEL + ESCROW, "2026-11-16") == due
+    for amount, day in ((LEVEL + ESCROW + 1, "2026-12-01"), (LEVEL + ESCROW, "2026-11-15")):
+        assert meant(amount, day) is None
+    value = {
+        "date": "2026-12-03",
+        "account": "bank",
+        "to_account": "loan",
+        "amount": LEVEL + ESCROW,
+        "notes": "by hand",
+    }
+    pay = {"op": "moved", "kind": "entry", "id": "new", "value": {**value, "pays": "2026-12-01"}}
+    done(client.post("/api/changes", json={"changes": [pay]}))
+    (kept,) = (each for each in client.get("/api/plan").json()["entries"] if each["id"] == "new")
+    assert (kept["nominal"], kept["notes"], kept["date"]) == ("2026-12-01", "by hand", "2026-12-03")
+    assert checked(client, RIGHT.statement())["agrees"]
+    again = {**pay, "id": "again"}
+    assert refused(client.post("/api/changes", json={"changes": [again]}))[1].endswith("is settled already.")
+
+
+def test_an_escrow_account_is_made_with_the_loan_or_takes_what_was_spent_before_it() -> None:
+    plan = household([])
+    terms = {name: value for name, value in LOAN.items() if name != "escrow_account"}
+    plan["accounts"] = [each for each in plan["accounts"] if each["id"] in ("bank", "house")]
+    plan["flows"] = []
+    client = opened(plan)
+    value = {"name": "Cottage", "currency": "USD", "loan": terms}
+    made = {"op": "borrowed", "kind": "account", "id": "cottage", "value": {**value, "new_escrow": 75_00}}
+    done(client.post("/api/changes", json={"changes": [made]}))
+    accounts = {each["id"]: each for each in client.get("/api/plan").json()["accounts"]}
+    assert accounts["cottage"]["loan"]["escrow_account"] == "cottage-escrow"
+    kept = accounts["cottage-escrow"]
+    assert (kept["name"], kept["kind"], kept["spendable"]) == ("Cottage: escrow", "escrow", False)
+    assert kept["opening"] == {"date": "2025-12-01", "balance": 75_00}
+    assert refused(client.post("/api/changes", json={"changes": [made]}))[1].startswith("This loan has an escrow")
+
+    # Without an account each payment spends its escrow part; once one is linked, it can take that.
+    client.post("/api/undo")
+    alone = {"op": "borrowed", "kind": "account", "id": "cottage", "value": value}
+    done(client.post("/api/changes", json={"changes": [alone]}))
+    lines = [{"flow": "cottage-payment", "nominal": f"2026-{month:02}-01", "do": "settle"} for month in range(1, 13)]
+    done(client.post("/api/settle", json={"lines": lines}))
+    done(client.post("/api/changes", json={"changes": [made]}))
+    found = done(client.get("/api/escrow/cottage-escrow"))
+    assert (found["balance"], found["spent"]["amount"], found["spent"]["payments"]) == (75_00, 12 * ESCROW, 12)
+    done(client.post("/api/changes", json={"changes": found["spent"]["changes"]}))
+    found = done(client.get("/api/escrow/cottage-escrow"))
+    assert (found["balance"], found["spent"]) == (75_00 + 12 * ESCROW, None)
+    statement = {**RIGHT.statement(), "escrow_balance": 75_00 + 12 * ESCROW}
+    answer = client.post("/api/loans/cottage/statement-check", json=statement)
+    assert done(answer)["agrees"]
 
 
 def test_a_payment_is_settled_as_the_statement_splits_it_and_principal_takes_up_the_difference() -> None:

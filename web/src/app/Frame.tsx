@@ -1,6 +1,6 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
-import { useDueAtHand } from "@/places/settle/useSettle";
+import { useDueCount } from "@/places/settle/useSettle";
 import { isShutOut } from "@/shared/api/client";
 import { useHousehold, useUndo } from "@/shared/api/hooks";
 import { setWriting } from "@/shared/format";
@@ -57,7 +57,6 @@ function Shell() {
   useEffect(() => {
     document.title = place ? `${place.name} – Next Penny` : "Next Penny";
   }, [place]);
-  useDueAtHand();
   useFreshFigures();
   useAgreement();
   const goTo = Object.fromEntries(
@@ -103,6 +102,7 @@ function Shell() {
 /** The places: hanging from the tideline, or at the bottom of a phone. */
 function Tabs() {
   const view = useView();
+  const due = useDueCount();
   return (
     <nav
       aria-label="Places"
@@ -120,9 +120,22 @@ function Tabs() {
           }
         >
           <place.icon size={18} aria-hidden />
-          {place.name}
+          <span>
+            {place.name}
+            {place.path === "/settle" && due > 0 && <Due count={due} />}
+          </span>
         </NavLink>
       ))}
     </nav>
+  );
+}
+
+/** How many lines wait in Settle. */
+function Due({ count }: { count: number }) {
+  return (
+    <span className="ml-1.5 rounded-sm border border-current px-1 text-xs font-semibold">
+      {count}
+      <span className="sr-only"> due</span>
+    </span>
   );
 }

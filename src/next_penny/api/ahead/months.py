@@ -93,7 +93,7 @@ class MonthsAnswer(BaseModel):
 
     By month: `begun`, what accounts that open in it begin with, which is part of in or out, and `short_accounts`, whose
     the largest shortage is. money_in, money_out (negative) and net: without what accounts begin with. groups: by name,
-    the sums of its rows.
+    the sums of its rows. notes: sentences about what lands in another month than its own.
     """
 
     currency: str
@@ -107,6 +107,7 @@ class MonthsAnswer(BaseModel):
     money_out: SumsModel
     net: SumsModel
     groups: dict[str, SumsModel]
+    notes: list[str]
 
 
 @router.get("/months", response_model=MonthsAnswer)
@@ -117,7 +118,7 @@ def read_months(
     accounts: str | None = None,
 ) -> Response:
     """Months from one on, past or future: opening, money in and out, closing, lowest, and each flow's part."""
-    over = _stretch(home, accounts, datetime.date.fromordinal(month_start(first)),
+    over = stretch_of(home, accounts, datetime.date.fromordinal(month_start(first)),
                     datetime.date.fromordinal(month_end(first + count - 1)), "count")  # fmt: skip
     found = grid(over)
     answer = MonthsAnswer(
@@ -132,12 +133,14 @@ def read_months(
         money_out=_sums(found.money_out),
         net=_sums(found.net),
         groups={name: _sums(each) for name, each in found.groups.items()},
+        notes=found.notes,
     )
     # Thousands of cells: what is of the model already is not looked over again.
     return Response(answer.model_dump_json(by_alias=True), media_type="application/json")
 
 
-def _stretch(home: Session, accounts: str | None, first: datetime.date, last: datetime.date, named: str) -> Stretch:
+def stretch_of(home: Session, accounts: str | None, first: datetime.date, last: datetime.date, named: str) -> Stretch:
+    """Chosen accounts, or the spendable ones, from a day to another with what is recorded on them."""
     if last > min(LATEST, add_months(home.today, _LONGEST_MONTHS)):
         raise refused(("query", named), "Months and figures reach at most 100 years ahead.", "range")
     ids = chosen_accounts(home.plan, accounts)
@@ -243,12 +246,12 @@ def read_figures(
     accounts: str | None = None,
 ) -> FiguresAnswer:  # fmt: skip
     """Money in and out, balances, and days below floor and cushion of a stretch, past or future."""
-    over = _stretch(home, accounts, first, last, "to")
+    over = stretch_of(home, accounts, first, last, "to")
     days = last.toordinal() - first.toordinal() + 1
     if first.toordinal() <= days:
         raise refused(("query", "from"), "There are not as many days before it.", "range")
     ended = first - datetime.timedelta(days=1)
-    earlier = _stretch(home, accounts, first - datetime.timedelta(days=days), ended, "from")
+    earlier = stretch_of(home, accounts, first - datetime.timedelta(days=days), ended, "from")
     told = _figures(figures(over)).model_dump()
     return FiguresAnswer(**told, before=_figures(figures(earlier)), currency=_currency(home, over.accounts))
 

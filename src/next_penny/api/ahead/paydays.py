@@ -5,14 +5,20 @@ import datetime
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
+from next_penny.api.ahead.months import stretch_of
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.core.ahead.left import Left, last_payday, left_of
+from next_penny.core.dates.calendar import month_end, month_number, month_start
 from next_penny.core.edits.defaults import default_account
-from next_penny.core.forecast.outlook import bills_ahead, pay_periods
+from next_penny.core.forecast.outlook import bills_ahead, next_payday, pay_periods
 from next_penny.core.forecast.projection import year_ahead
 from next_penny.formats.documents.fields import Id
 
 router = APIRouter(prefix="/api", tags=["places"])
+
+# So many days back the last payday is looked for.
+_LOOKED_BACK = 62
 
 
 class BillsAheadModel(BaseModel):
@@ -34,6 +40,34 @@ class PayPeriodModel(BaseModel):
     left: int
 
 
+class LeftModel(BaseModel):
+    """Of the days from one to another: what comes in, goes out and is left, recorded and expected together.
+
+    `until`: the name of the income that ends a payday's stretch, empty for a month.
+    """
+
+    first: datetime.date = Field(alias="from")
+    last: datetime.date = Field(alias="to")
+    income: int
+    out: int
+    left: int
+    until: str
+
+
+class LeftAnswer(BaseModel):
+    """What is left of this month, and from the last payday until the next; null where no payday is ahead.
+
+    `bills`: those due soon from these accounts.
+    """
+
+    today: datetime.date
+    currency: str
+    accounts: list[str]
+    month: LeftModel
+    payday: LeftModel | None
+    bills: list[BillsAheadModel]
+
+
 class PayPeriodsAnswer(BaseModel):
     account: str
     name: str
@@ -41,6 +75,39 @@ class PayPeriodsAnswer(BaseModel):
     today: datetime.date
     bills: list[BillsAheadModel]
     periods: list[PayPeriodModel]
+
+
+@router.get("/ahead/left", response_model_by_alias=True)
+def read_left(home: HomeOrWhatIf, accounts: str | None = None) -> LeftAnswer:
+    """What is left of the running month and payday's stretch, for chosen accounts or the spendable ones."""
+    today, month = home.today.toordinal(), month_number(home.today)
+    first, last = datetime.date.fromordinal(month_start(month)), datetime.date.fromordinal(month_end(month))
+    of_month = stretch_of(home, accounts, first, last, "accounts")
+    forecast = year_ahead(home.moment)
+    chosen = [account.id for account in of_month.accounts]
+    coming = min(
+        (payday for id in chosen if (payday := next_payday(forecast, id))), key=lambda each: each.day, default=None
+    )
+    of_payday = None
+    if coming is not None:
+        before = datetime.date.fromordinal(today - _LOOKED_BACK)
+        begun = last_payday(stretch_of(home, accounts, before, home.today, "accounts")) or today
+        begin, end = (datetime.date.fromordinal(day) for day in (begun, coming.day - 1))
+        of_payday = _left(left_of(stretch_of(home, accounts, begin, end, "accounts")), coming.name)
+    bills = [bills_ahead(forecast, id) for id in chosen]
+    return LeftAnswer(
+        today=home.today, currency=of_month.accounts[0].currency, accounts=[each.name for each in of_month.accounts],
+        month=_left(left_of(of_month), ""), payday=of_payday,
+        bills=[BillsAheadModel(days=each[0].days, count=sum(one.count for one in each),
+                               amount=sum(one.amount for one in each)) for each in zip(*bills, strict=True)],
+    )  # fmt: skip
+
+
+def _left(found: Left, until: str) -> LeftModel:
+    first, last = (datetime.date.fromordinal(day) for day in (found.first, found.last))
+    return LeftModel.model_validate({
+        "from": first, "to": last, "income": found.income, "out": found.out, "left": found.left, "until": until,
+    })  # fmt: skip
 
 
 @router.get("/ahead/paydays", response_model_by_alias=True)

@@ -2,19 +2,22 @@
 
 import datetime
 from collections.abc import Sequence
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Response
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from next_penny.api.ahead.forecast import LowPointModel, Outcome, checked_until, low_point, outcome
 from next_penny.api.edits.applying import WhatIf
 from next_penny.api.http.answers import Levels, Written, levels, response, several, whole
 from next_penny.api.http.errors import Refusal, Refused
 from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.core.ahead.effects import StretchEffect, reach, stretch_effects
 from next_penny.core.books.moment import Moment
 from next_penny.core.books.recorded import daily_changes
 from next_penny.core.edits.defaults import default_account
 from next_penny.core.forecast.cards.standing import marks
+from next_penny.core.forecast.low_points import Threshold
 from next_penny.core.forecast.projection import Forecast, as_it_is, project
 from next_penny.core.forecast.tideline import Level, lowest_ahead, recorded_levels, tideline
 from next_penny.formats.changes.request import ChangeRequest
@@ -22,6 +25,8 @@ from next_penny.formats.documents.entries import Entry
 from next_penny.formats.documents.fields import Day, Document, Id
 
 router = APIRouter(prefix="/api", tags=["tideline"])
+
+_MOST_EFFECTS = 6
 
 
 class TidelineRequest(Document):
@@ -68,11 +73,28 @@ class MarkModel(BaseModel):
     text: str
 
 
+class StretchEffectModel(BaseModel):
+    """A stretch below floor or cushion that comes, goes, deepens or eases; shortages before and after."""
+
+    model_config = ConfigDict(populate_by_name=True)
+
+    account: str
+    what: Literal["comes", "goes", "deepens", "eases"]
+    below: Threshold
+    first: Annotated[datetime.date, Field(alias="from")]
+    last: Annotated[datetime.date, Field(alias="to")]
+    deepest: datetime.date
+    short_before: int
+    short_after: int
+
+
 class TidelineAnswer(BaseModel):
     """The tideline, and with the changes laid over it: `copper`, and lowest points before and after (of no debt).
 
-    `each`: the accounts one by one, where asked for and more than one. `entries` are those that the changes would
-    record, whole; `notes` say what is worth saying of the changes, `refused` what is wrong with a draft.
+    `effects`: the first stretches that the changes bring, take away, deepen or ease. With `before` and `after` they are
+    of the days until `looked_until`: as far as the changes reach, at least to their first three dates. `each`: the
+    accounts one by one, where asked for and more than one. `entries` are those that the changes would record, whole;
+    `notes` say what is worth saying of the changes, `refused` what is wrong with a draft.
     """
 
     today: datetime.date
@@ -83,6 +105,9 @@ class TidelineAnswer(BaseModel):
     marks: list[MarkModel]
     before: Outcome
     after: Outcome
+    effects: list[StretchEffectModel]
+    effects_in_all: int
+    looked_until: datetime.date
     entries: list[Entry]
     notes: list[str]
     refused: list[Refusal]
@@ -109,7 +134,11 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
     chosen = [id for id in request.accounts if id in accounts] or default_account(list(accounts.values()))
     before = as_it_is(moment, until)
     after = project(what_if.moment, until) if what_if else None
-    before_outcome = outcome(before, with_debts=False)
+    looked_until = max(until, reach(moment, what_if.moment, what_if.changes)) if what_if else until
+    near = as_it_is(moment, looked_until)
+    far = project(what_if.moment, looked_until) if what_if and looked_until != until else after
+    before_outcome = outcome(near, with_debts=False)
+    effects = stretch_effects(near, far) if far else []
     return whole(TidelineAnswer, {
         "today": moment.today,
         "accounts": chosen,
@@ -120,11 +149,19 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
         "each": _own_lines(before, chosen, request.first) if request.each and len(chosen) > 1 else several(OwnLine, []),
         "marks": [MarkModel(date=day, text=text) for day, text in marks((after or before).moment, until)],
         "before": before_outcome,
-        "after": outcome(after, with_debts=False) if after else before_outcome,
+        "after": outcome(far, with_debts=False) if far else before_outcome,
+        "effects": [_effect(each) for each in effects[:_MOST_EFFECTS]],
+        "effects_in_all": len(effects),
+        "looked_until": looked_until,
         "entries": [Entry.of(entry) for entry in what_if.entries] if what_if else [],
         "notes": what_if.notes if what_if else [],
         "refused": list(refused),
     })  # fmt: skip
+
+
+def _effect(effect: StretchEffect) -> StretchEffectModel:
+    first, last, deepest = (datetime.date.fromordinal(day) for day in (effect.first, effect.last, effect.deepest))
+    return StretchEffectModel(**{**effect._asdict(), "first": first, "last": last, "deepest": deepest})
 
 
 def _own_lines(forecast: Forecast, chosen: list[str], first: datetime.date) -> Written:

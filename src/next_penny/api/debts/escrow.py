@@ -9,9 +9,13 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from next_penny.api.http.errors import Refused, refusals, refused
-from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.core.mortgage.escrow import Disbursement, EscrowAnalysis, analyse, cushion_problems, problems
 from next_penny.core.mortgage.escrow_ahead import EscrowPayment, escrow_ahead
+from next_penny.core.mortgage.escrow_spent import escrow_spent
+from next_penny.core.plan.accounts import Account
+from next_penny.formats.changes.proposing import requests_for
+from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.fields import Amount, Document, Id, Name, Percent
 from next_penny.formats.documents.parts import Month, month_text
 
@@ -102,6 +106,14 @@ class LetterFigure(BaseModel):
     difference: int
 
 
+class EscrowSpentModel(BaseModel):
+    """What payments spent on escrow before the account was linked; `changes` put it into the account."""
+
+    amount: int
+    payments: int
+    changes: list[ChangeRequest]
+
+
 class EscrowAnswer(BaseModel):
     """An escrow account: `deposit` comes with a month's payments, `starts` is there as the analysis begins."""
 
@@ -117,6 +129,7 @@ class EscrowAnswer(BaseModel):
     uncovered: EscrowPaymentModel | None
     analysis: AnalysisAnswer
     letter: list[LetterFigure]
+    spent: EscrowSpentModel | None
 
 
 @router.get("/escrow/{id}")
@@ -154,7 +167,17 @@ def read_escrow(
                 "surplus": surplus,
             },
         ),
+        spent=_spent(home, account),
     )
+
+
+def _spent(home: Session, account: Account) -> EscrowSpentModel | None:
+    recorded = home.recorded(home.reading.of_loans())
+    found, ids = escrow_spent(home.moment, account, recorded), {entry.id for entry in recorded}
+    if found is None:
+        return None
+    changes = requests_for(home.plan, found.changes, ids.__contains__)
+    return EscrowSpentModel(amount=found.amount, payments=found.payments, changes=changes)
 
 
 def _letter(found: EscrowAnalysis, said: Mapping[LetterItem, int | None]) -> list[LetterFigure]:

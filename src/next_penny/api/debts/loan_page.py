@@ -1,9 +1,9 @@
 """One loan's page: its terms, lenders and schedule, also as a table to take away."""
 
 import datetime
-from typing import Literal
+from typing import Annotated, Literal
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, ValidationError
 
 from next_penny.api.http.answers import response, whole
@@ -11,14 +11,16 @@ from next_penny.api.http.errors import Refused, from_validation, refused
 from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.api.tools.loans import LoanScheduleAnswer, checked_terms, schedule_fields
 from next_penny.core.edits.notes import loan_notes
+from next_penny.core.edits.paying_by_move import payment_meant
 from next_penny.core.loans.overview import summarize_loan
 from next_penny.core.loans.schedule import Schedule, schedule
 from next_penny.core.loans.standing import standing
+from next_penny.core.money import LARGEST_AMOUNT
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.terms.loans import LoanTerms
 from next_penny.formats.documents.accounts import Account as AccountDocument
-from next_penny.formats.documents.fields import Id
+from next_penny.formats.documents.fields import Day, Id
 from next_penny.formats.documents.loans import Loan
 from next_penny.formats.workbooks.loans import loan_csv, loan_workbook
 
@@ -32,6 +34,18 @@ class LenderModel(BaseModel):
     address: str
     fee: int
     since: datetime.date
+
+
+class PaymentMeant(BaseModel):
+    """An unsettled payment of a loan."""
+
+    nominal: datetime.date
+    lands: datetime.date
+    amount: int
+
+
+class PaymentMeantAnswer(BaseModel):
+    payment: PaymentMeant | None
 
 
 class LoanPage(LoanScheduleAnswer):
@@ -76,6 +90,18 @@ def _tried(text: str) -> Loan:
         return Loan.model_validate_json(text)
     except ValidationError as error:
         raise Refused(from_validation(error.errors(), ("query", "loan"))) from error
+
+
+@router.get("/{id}/payment-meant")
+def read_payment_meant(
+    id: Id,
+    home: HomeOrWhatIf,
+    amount: Annotated[int, Query(ge=0, le=LARGEST_AMOUNT)],
+    day: Annotated[Day, Query(alias="date")],
+) -> PaymentMeantAnswer:
+    """The payment due near a day that money moved to the loan may be: one of exactly that amount, or null."""
+    found = payment_meant(home.moment, loan_account(home.plan, id).id, amount, day)
+    return PaymentMeantAnswer(payment=PaymentMeant(**found._asdict()) if found is not None else None)
 
 
 @router.get("/{id}", response_model=LoanPage, response_model_by_alias=True)

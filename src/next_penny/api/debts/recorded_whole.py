@@ -18,7 +18,7 @@ router = APIRouter(prefix="/api/review", tags=["review"])
 
 
 class WholeModel(BaseModel):
-    """A payment recorded whole: what it is booked to, and how it is to be split."""
+    """A payment recorded whole, and how it is to be split. category: what it is booked to; empty where it was moved."""
 
     entry: str
     date: datetime.date
@@ -78,8 +78,8 @@ def _whole_loan(plan: Plan, loan: whole_years.WholeLoan, ids: Collection[str]) -
         found=[
             WholeModel(
                 entry=whole.entry.id, date=whole.entry.date, payee=whole.entry.payee,
-                amount=-sum(leg.amount for leg in whole.entry.legs if leg.account is not None),
-                category=names.get(whole.category, whole.category), split=parts_model(whole.parts),
+                amount=-sum(leg.amount for leg in whole.entry.legs if leg.account is not None and leg.amount < 0),
+                category=names.get(whole.category or "", whole.category or ""), split=parts_model(whole.parts),
             )
             for whole in loan.whole.found
         ],

@@ -13,7 +13,7 @@ from next_penny.core.dates.business_days import business_calendar, known_countri
 from next_penny.core.dates.recurrence import Recurrence
 from next_penny.core.dates.rules import parse_rule
 from next_penny.core.dates.sentences import recurrence_sentence
-from next_penny.core.flows.occurrences import landings, next_landings
+from next_penny.core.flows.occurrences import landings, next_landings, other_month_note
 from next_penny.core.plan.flows import MOST_RULES
 from next_penny.formats.documents.fields import Currency, Day, Document, RuleText
 
@@ -21,6 +21,8 @@ router = APIRouter(prefix="/api/tools", tags=["tools"])
 
 # A listing for a person or a program, not a store of dates.
 _MOST_LISTED = 20_000
+# So many dates ahead are looked at for what is worth saying.
+_LOOKED_AT = 12
 
 
 class OccurrencesRequest(Document):
@@ -44,11 +46,12 @@ class OccurrenceModel(BaseModel):
 
 
 class OccurrencesAnswer(BaseModel):
-    """`text` says it in words; `next` are the next six landing dates from today on."""
+    """`text` says it in words; `next` are the next six landing dates from today on. notes: sentences worth saying."""
 
     occurrences: list[OccurrenceModel]
     text: str
     next: list[date]
+    notes: list[str]
 
 
 @router.post("/occurrences")
@@ -65,13 +68,16 @@ def occurrences(request: OccurrencesRequest, home: Home) -> OccurrencesAnswer:
         raise refused(
             ("body", "to"), f"These are more than {_MOST_LISTED:,} dates: ask for a shorter time.", "too_many"
         )
+    coming = next_landings(schedule, calendar, request.roll, home.today, _LOOKED_AT)
+    note = other_month_note(coming)
     return OccurrencesAnswer(
         occurrences=[
             OccurrenceModel(nominal=date.fromordinal(nominal), lands=date.fromordinal(lands))
             for nominal, lands in listed
         ],
         text=recurrence_sentence(schedule),
-        next=next_landings(schedule, calendar, request.roll, home.today, 6),
+        next=[each.lands for each in coming[:6]],
+        notes=[note] if note is not None else [],
     )
 
 

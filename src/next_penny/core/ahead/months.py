@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple
 
 from next_penny.core.ahead.stretch import Column, Movement, Stretch
 from next_penny.core.dates.calendar import month_number, month_start
+from next_penny.core.flows.occurrences import Landing, other_month_note
 from next_penny.core.forecast.events import Origin
 from next_penny.core.money import round_half_up
 from next_penny.core.plan.entries import Entry
@@ -140,6 +141,7 @@ class Grid(NamedTuple):
     """Months, and the rows of which each month's cells sum to its net.
 
     money_in, money_out (negative) and net: without what accounts begin with. groups: the sums of each group's rows.
+    notes: what lands in another month than its own, in sentences.
     """
 
     months: list[Month]
@@ -148,13 +150,14 @@ class Grid(NamedTuple):
     money_out: Sums
     net: Sums
     groups: dict[str, Sums]
+    notes: list[str]
 
 
 def grid(over: Stretch) -> Grid:
     """The months of a stretch that begins on a first of a month and ends on a last."""
     first = month_number(date.fromordinal(over.first))
     count = month_number(date.fromordinal(over.last)) - first + 1
-    rows = _Rows(over, first, count)
+    rows, landed = _Rows(over, first, count), dict[str, list[Landing]]()
     sums, begun = [[0, 0] for _ in range(count)], [[0, 0] for _ in range(count)]
     for movement in over.movements():
         at = month_number(date.fromordinal(movement.day)) - first
@@ -162,6 +165,8 @@ def grid(over: Stretch) -> Grid:
         if movement.is_beginning:
             begun[at][movement.net < 0] += abs(movement.net)
         rows.add(at, movement)
+        if (landing := _planned_landing(over, movement)) is not None:
+            landed.setdefault(landing[0], []).append(landing[1])
     shortages = over.shortages()
     months = [
         _month(over, shortages, first + at, sums[at][0], sums[at][1], begun[at][0] - begun[at][1])
@@ -172,7 +177,20 @@ def grid(over: Stretch) -> Grid:
     return Grid(
         months, ordered, Sums(tuple(came)), Sums(tuple(-amount for amount in went)),
         Sums(tuple(one - other for one, other in zip(came, went, strict=True))), _group_sums(ordered),
+        [note for flow, dates in landed.items()
+         if (note := other_month_note(sorted(dates), over.moment.plan.flow_by_id[flow].name)) is not None],
     )  # fmt: skip
+
+
+def _planned_landing(over: Stretch, movement: Movement) -> tuple[str, Landing] | None:
+    """The flow of an expected occurrence that comes on its day of the plan, not moved by hand and not past due."""
+    plan = over.moment.plan
+    flow = plan.flow_by_id.get(movement.origin.flow or "") if movement.origin is not None else None
+    if flow is None or movement.nominal is None or flow.id in plan.maker_accounts:
+        return None
+    if movement.nominal < over.moment.now == movement.day or movement.nominal in flow.exceptional.moved:
+        return None
+    return flow.id, Landing(date.fromordinal(movement.nominal), date.fromordinal(movement.day))
 
 
 def _group_sums(rows: Sequence[Row]) -> dict[str, Sums]:

@@ -1,7 +1,7 @@
 """Money spent, received or moved, what is owned valued anew, and loans, as a person says them, turned into items."""
 
+import datetime
 from dataclasses import dataclass, replace
-from datetime import date
 from typing import Literal
 
 from next_penny.core.books.moment import Moment
@@ -24,10 +24,13 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class Recorded:
-    """Money as a person records it. Amounts have no sign: `way` says which way it went."""
+    """Money as a person records it. Amounts have no sign: `way` says which way it went.
+
+    pays: of a move to a loan, the due date of the payment that it is.
+    """
 
     way: Literal["spent", "received", "moved"]
-    date: date
+    date: datetime.date
     account: str
     amount: int
     payee: str = ""
@@ -37,6 +40,7 @@ class Recorded:
     notes: str = ""
     tags: tuple[str, ...] = ()
     receipt: Receipt | None = None
+    pays: datetime.date | None = None
 
 
 def record(plan: Plan, id: str, money: Recorded, existing: Entry | None) -> Entry:
@@ -111,7 +115,7 @@ def as_recorded(plan: Plan, entry: Entry) -> Recorded | None:
     return Recorded(way, account=accounts[0].account or "", amount=abs(accounts[0].amount), parts=told, **said)  # type: ignore[arg-type]
 
 
-def worth(moment: Moment, id: str, account: Account, amount: int, day: date) -> Entry:
+def worth(moment: Moment, id: str, account: Account, amount: int, day: datetime.date) -> Entry:
     """The entry after which an account that is owned, such as a house, is worth an amount at the end of a day."""
     if account.kind != "asset":
         raise refused("kind", "Only what is owned, such as a house, is valued anew.", "not_possible")
@@ -130,7 +134,7 @@ def borrowed(
     currency: str,
     terms: LoanTerms,
     owed: int | None,
-    owed_on: date | None,
+    owed_on: datetime.date | None,
     existing: Account | None,
 ) -> Account:
     """A loan's account: what is owed at first is all that was financed, or, joined later, what was owed on a day."""
@@ -138,3 +142,13 @@ def borrowed(
     if existing is not None:
         return replace(existing, name=name, loan=terms, opening=opening)
     return Account(id, name, "loan", currency, opening, loan=terms)
+
+
+def with_escrow_account(plan: Plan, loan: Account, balance: int) -> tuple[Account, ...]:
+    """An escrow account made with a loan, which begins with a balance as the loan does, and the loan that feeds it."""
+    assert loan.loan is not None
+    if f"{loan.id}-escrow" in plan.account_by_id:
+        raise refused("new_escrow", "This loan has an escrow account already: choose it.", "duplicate_id")
+    escrow = Account(f"{loan.id}-escrow", f"{loan.name}: escrow", "escrow", loan.currency,
+                     Opening(loan.opening.date, balance), spendable=False)  # fmt: skip
+    return escrow, replace(loan, loan=replace(loan.loan, escrow_account=escrow.id))

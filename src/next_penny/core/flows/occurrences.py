@@ -3,7 +3,7 @@
 An occurrence's identity is (flow, nominal date).
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from typing import NamedTuple
@@ -14,6 +14,7 @@ from next_penny.core.dates.business_days import LONGEST_ROLL, BusinessCalendar, 
 from next_penny.core.dates.calendar import EARLIEST, LATEST, widening
 from next_penny.core.dates.landing import land
 from next_penny.core.dates.recurrence import Recurrence, recurrence_days
+from next_penny.core.dates.sentences import short_day
 from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts
 from next_penny.core.plan.flows import Flow
 
@@ -95,16 +96,37 @@ def landings(
     return list(zip(nominal, landing.tolist(), strict=True))
 
 
-def next_landings(schedule: Recurrence, calendar: BusinessCalendar, roll: Roll, after: date, count: int) -> list[date]:
-    """The next so many days on which a bare schedule lands, from a day on; fewer where it ends."""
+class Landing(NamedTuple):
+    """A date of a schedule, and the day on which it comes."""
+
+    nominal: date
+    lands: date
+
+
+def next_landings(
+    schedule: Recurrence, calendar: BusinessCalendar, roll: Roll, after: date, count: int
+) -> list[Landing]:
+    """The next so many dates of a bare schedule that land on a day or later, as they land; fewer where it ends."""
     begin = max(after, min([schedule.start, *schedule.dates])).toordinal()
-    coming: list[int] = []
+    coming: list[tuple[int, int]] = []
     for last in widening(begin, LATEST.toordinal()):
         rows = landings(schedule, calendar, roll, begin - LONGEST_ROLL, last)
-        coming = sorted(lands for _, lands in rows if lands >= after.toordinal())[:count]
+        coming = sorted((lands, nominal) for nominal, lands in rows if lands >= after.toordinal())[:count]
         if len(coming) == count:
             break
-    return [date.fromordinal(day) for day in coming]
+    return [Landing(date.fromordinal(nominal), date.fromordinal(lands)) for lands, nominal in coming]
+
+
+def other_month_note(coming: Sequence[Landing], name: str = "") -> str | None:
+    """A sentence about dates that land in another month than their own, which have it twice and never; None if none."""
+    moved = [each for each in coming if each.lands.replace(day=1) != each.nominal.replace(day=1)]
+    if not moved:
+        return None
+    first, more = moved[0], len(moved) - 1
+    where = "before" if first.lands < first.nominal else "after"
+    others = "" if not more else f"; so {'do' if more > 1 else 'does'} {more} more of these {len(coming)}"
+    date_of = f"“{name}” of" if name else "The one of"
+    return f"{date_of} {short_day(first.nominal)} comes on {short_day(first.lands)}, in the month {where}{others}."
 
 
 def lands_by(schedule: Recurrence, calendar: BusinessCalendar, roll: Roll, after: date, by: date) -> list[date]:

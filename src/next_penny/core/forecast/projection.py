@@ -28,6 +28,8 @@ _SETTLED, _PAST_DUE, _EXPECTED = range(3)
 _NO_NOMINAL = 0
 
 
+# A line to look at, and as far as a change reaches.
+_MOST_AS_IT_IS = 2
 _YEAR_AHEAD_MONTHS = 12
 
 
@@ -100,12 +102,13 @@ def project(moment: Moment, until: date, accounts: Sequence[str] | None = None) 
 
 
 def as_it_is(moment: Moment, until: date) -> Forecast:
-    """The forecast that a what-if is held against: the last one stays with the moment, for the next keystroke."""
+    """The forecast that a what-if is held against: the last ones stay with the moment, for the next keystroke."""
     last: dict[date, Forecast] = moment.keep("as it is", dict)
     forecast = last.get(until)
     if forecast is None:
         forecast = project(moment, until)
-        last.clear()
+        for older in list(last)[: 1 - _MOST_AS_IT_IS]:
+            last.pop(older, None)
         last[until] = forecast
     return forecast
 

@@ -1,4 +1,7 @@
-"""Loan payments recorded as one expense: found, and what they overstate (docs/rules.md, Escrow: Recording)."""
+"""Loan payments recorded whole, as one expense or as money moved: found, and what they overstate.
+
+docs/rules.md, Escrow: Recording.
+"""
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Mapping
@@ -7,6 +10,7 @@ from functools import partial
 from typing import NamedTuple
 
 from next_penny.core.books.moment import Moment
+from next_penny.core.edits.paying_by_move import NEAR_DAYS
 from next_penny.core.loans.standing import Parts
 from next_penny.core.mortgage.loan_books import LoanBooks, paying_legs
 from next_penny.core.mortgage.splitting import Correction, Splitter, Target
@@ -15,18 +19,16 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
 
-# How many days before or after its due day a payment may have been recorded.
-_NEAR_DAYS = 15
 # What is paid is at most so many times what is due, or it is something else.
 _MOST_TIMES = 3
 
 
 class Whole(NamedTuple):
-    """A payment that was recorded whole, and how it is to be split."""
+    """A payment that was recorded whole, and how it is to be split. category: None where it was moved to the loan."""
 
     account: Account
     entry: Entry
-    category: str
+    category: str | None
     parts: Parts
     corrected: Entry
 
@@ -40,7 +42,10 @@ class RecordedWhole:
 
 
 def whole_targets(splitter: Splitter, suspects: Suspects) -> tuple[Target, ...]:
-    """Entries that look like payments of the loan booked to a category, each with the due day that it pays."""
+    """Entries that look like payments of the loan booked whole, each with the due day that it pays.
+
+    They are booked to a category, or moved to the loan: then only if exactly a payment was moved.
+    """
     books, flow = splitter.books, splitter.books.flow
     if flow is None:
         return ()
@@ -55,17 +60,27 @@ def whole_targets(splitter: Splitter, suspects: Suspects) -> tuple[Target, ...]:
     held = {entry.id for entry in books.entries}
     names = _names_of(splitter)
     suspected = suspects.of((parts.total for parts in open_days.values()), names)
-    found = [*(entry for entry in suspected if entry.id not in held), *books.payments]
-    for entry in sorted(filter(partial(_is_whole, books), found), key=lambda entry: entry.date):
+    booked = [*(entry for entry in suspected if entry.id not in held), *books.payments]
+    moved = [entry for entry in books.entries if is_moved_to(books.account, entry)]
+    found = [(entry, names) for entry in filter(partial(_is_whole, books), booked)]
+    found += [(entry, set[str]()) for entry in moved]
+    for entry, naming in sorted(found, key=lambda each: each[0].date):
         if entry.id in targets or entry.flow is not None:
             continue
         day = entry.date.toordinal()
-        near = days[bisect_left(days, day - _NEAR_DAYS) : bisect_right(days, day + _NEAR_DAYS)]
-        nominal = _due_day(entry, books.paid(entry), {due: open_days[due] for due in near}, names=names)
+        near = days[bisect_left(days, day - NEAR_DAYS) : bisect_right(days, day + NEAR_DAYS)]
+        nominal = _due_day(entry, books.paid(entry), {due: open_days[due] for due in near}, names=naming)
         if nominal is not None:
             targets[entry.id] = Target(entry, nominal)
             days.remove(nominal)
     return tuple(sorted(targets.values(), key=lambda target: target.nominal))
+
+
+def is_moved_to(loan: Account, entry: Entry) -> bool:
+    """Whether an entry moves money from one account to a loan, and nothing else."""
+    if len(entry.legs) != 2 or any(leg.account is None for leg in entry.legs):
+        return False
+    return any(leg.account == loan.id and leg.amount > 0 for leg in entry.legs)
 
 
 def _is_whole(books: LoanBooks, entry: Entry) -> bool:
@@ -112,7 +127,7 @@ def recorded_whole(splitter: Splitter, suspects: Suspects) -> RecordedWhole:
 def _whole(splitter: Splitter, target: Target, corrected: Entry | None) -> Whole | None:
     if corrected is None:
         return None
-    category = next(leg.category for leg in target.entry.legs if leg.category is not None)
+    category = next((leg.category for leg in target.entry.legs if leg.category is not None), None)
     books = splitter.books
     return Whole(books.account, target.entry, category, books.parts(corrected), corrected)
 
@@ -120,7 +135,7 @@ def _whole(splitter: Splitter, target: Target, corrected: Entry | None) -> Whole
 def suspect_range(moment: Moment, account: Account) -> tuple[int, int]:
     """Between which amounts (minor units) a payment of a loan may be, for whoever looks through the books."""
     parts = Splitter(moment, LoanBooks(moment.plan, account, ())).stands.parts
-    dues = [each for day, each in parts.items() if day <= moment.now + _NEAR_DAYS and each.total > 0]
+    dues = [each for day, each in parts.items() if day <= moment.now + NEAR_DAYS and each.total > 0]
     if not dues:
         return 0, 0
     least = min(each.total - each.principal for each in dues)

@@ -82,11 +82,17 @@ def _spending(moment: Moment, recorded: Iterable[Entry], found: Iterable[Whole])
 def overstated_by_year(plan: Plan, found: Iterable[Whole]) -> dict[int, int]:
     """By calendar year, how much of what is recorded as spending is debt repaid or put into escrow.
 
-    In the household's currency. Raises NoRate where a loan's cannot be converted.
+    In the household's currency; below zero where interest was recorded as debt repaid. Raises NoRate where a loan's
+    cannot be converted.
     """
     years: dict[int, int] = {}
     for each in found:
-        kept = sum(leg.amount for leg in each.corrected.legs if leg.account is not None and leg.amount > 0)
+        kept = _kept_by(each.corrected) - _kept_by(each.entry)
         year, currency = each.entry.date.year, plan.household.currency
         years[year] = years.get(year, 0) + plan.converted(kept, each.account.currency, currency, each.entry.date)
     return dict(sorted(years.items()))
+
+
+def _kept_by(entry: Entry) -> int:
+    """What an entry puts on accounts, a loan's principal and escrow among them."""
+    return sum(leg.amount for leg in entry.legs if leg.account is not None and leg.amount > 0)

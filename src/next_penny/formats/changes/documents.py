@@ -26,7 +26,10 @@ class PartDocument(Document):
 
 
 class RecordedDocument(Document):
-    """Money spent, received or moved; of a move between currencies, `arrives` is what arrives."""
+    """Money spent, received or moved; of a move between currencies, `arrives` is what arrives.
+
+    `pays`: the due date of a loan's payment that a move to the loan pays, which is then split as that payment is.
+    """
 
     date: Day
     account: str = ""
@@ -35,6 +38,7 @@ class RecordedDocument(Document):
     parts: tuple[PartDocument, ...] = ()
     to_account: str | None = None
     arrives: Amount | None = None
+    pays: Day | None = None
     notes: Text = ""
     tags: tuple[Tag, ...] = Field((), max_length=20)
     receipt: ReceiptDocument | None = None
@@ -43,17 +47,21 @@ class RecordedDocument(Document):
         parts = tuple(Part(part.category, part.amount) for part in self.parts)
         receipt = Receipt(self.receipt.file, self.receipt.name) if self.receipt else None
         return Recorded(way, self.date, self.account, self.amount, self.payee, parts, self.to_account,
-                                self.arrives, self.notes, self.tags, receipt)  # fmt: skip
+                                self.arrives, self.notes, self.tags, receipt, self.pays)  # fmt: skip
 
 
 class BorrowedDocument(Document):
-    """A loan: its terms, and, where it is joined later, what is owed on a day."""
+    """A loan: its terms, and, where it is joined later, what is owed on a day.
+
+    `new_escrow`: what is in an escrow account that is made with it, for its escrow parts.
+    """
 
     name: Name
     currency: Currency
     loan: Loan
     owed: Amount | None = None
     owed_on: Day | None = None
+    new_escrow: Amount | None = None
 
 
 class WorthDocument(Document):

@@ -13,7 +13,8 @@ from pydantic import ValidationError
 from next_penny.core.accounts.parts import changed_one_off
 from next_penny.core.books.moment import Moment
 from next_penny.core.edits.one_off import change_one_off, move_onward
-from next_penny.core.edits.recording import borrowed, record, worth
+from next_penny.core.edits.paying_by_move import paid_by_move
+from next_penny.core.edits.recording import borrowed, record, with_escrow_account, worth
 from next_penny.core.edits.revising import Edited, revise_allowance, revise_flow, take_back
 from next_penny.core.edits.revising_accounts import add_extra, revise_card, revise_loan, take_back_of_account
 from next_penny.core.plan.accounts import Account
@@ -121,13 +122,18 @@ def _resolve(moment: Moment, find: Find, request: ChangeRequest, loc: Loc) -> tu
         return [_set(request, existing, loc)], []
     if request.op in ("spent", "received", "moved"):
         money = _read(RecordedDocument, request.value or {}, loc).to_core(request.op)
+        if money.pays is not None and request.op == "moved":
+            return paid_by_move(moment, _needed_id(request), money), []
         entry = record(find.plan, _needed_id(request), money, existing if request.kind == "entry" else None)
         return [*categories_for(find.plan, entry.legs), PlanChange("entry", entry.id, entry)], []
     if request.op == "borrowed":
         said = _read(BorrowedDocument, request.value or {}, loc)
         account = borrowed(_needed_id(request), said.name, said.currency, said.loan.to_core(), said.owed,
                                    said.owed_on, existing if request.kind == "account" else None)  # fmt: skip
-        return [PlanChange("account", account.id, account)], []
+        made: tuple[Account, ...] = (account,)
+        if said.new_escrow is not None:
+            made = with_escrow_account(find.plan, account, said.new_escrow)
+        return [PlanChange("account", each.id, each) for each in made], []
     if existing is None:
         raise refused("id", f"There is no {request.kind} “{request.id}”: it may be deleted already.", "unknown_id")
     return _meant(moment, find.plan, request, existing, loc)

@@ -5,6 +5,7 @@ import { civil, dayText, iso, money } from "@/shared/format";
 import { type Foldout, Foldouts } from "@/shared/kit/Foldouts";
 import { Term } from "@/shared/kit/Term";
 import { useView } from "@/shared/view";
+import { LeftLine } from "./LeftLine";
 import { Afford } from "./short/Afford";
 import { Paydays } from "./short/Paydays";
 import { Remedies } from "./short/Remedies";
@@ -42,6 +43,7 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
           )}
         </p>
       ))}
+      {!isPast && <LeftLine />}
       {ahead.accounts.map((account) =>
         debts.has(account.id) ? (
           <Owed key={account.id} account={account} name={names.get(account.id) ?? ""} />

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useRefresh, useShownTideline } from "@/shared/api/hooks";
 import { changesAsked } from "@/shared/api/queries";
@@ -23,13 +23,15 @@ export function useDue() {
   return useQuery(DUE);
 }
 
-/** Have what is due at hand before anybody opens it. */
-export function useDueAtHand() {
-  const client = useQueryClient();
+/** How many are due today or past due; what is due is read once the first page stands, and is then at hand. */
+export function useDueCount(): number {
+  const [isTime, setTime] = useState(false);
   useEffect(() => {
-    const later = setTimeout(() => void client.prefetchQuery(DUE), 1200);
+    const later = setTimeout(() => setTime(true), 1200);
     return () => clearTimeout(later);
-  }, [client]);
+  }, []);
+  const due = useQuery({ ...DUE, enabled: isTime }).data?.due;
+  return due?.filter(({ status }) => status === "past_due" || status === "today").length ?? 0;
 }
 
 /** Work lines off; they leave the list at once, and come back if the app refuses. */

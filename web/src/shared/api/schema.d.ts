@@ -332,6 +332,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendar-days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Calendar
+         * @description The days from one to another, of chosen accounts of one currency.
+         *
+         *     Where none are named: of the spendable ones, with what is bought by card beside.
+         */
+        get: operations["read_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ahead/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Left
+         * @description What is left of the running month and payday's stretch, for chosen accounts or the spendable ones.
+         */
+        get: operations["read_left"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ahead/paydays": {
         parameters: {
             query?: never;
@@ -564,6 +606,8 @@ export interface paths {
         /**
          * Read Net Worth
          * @description What the household owns less what it owes over a stretch, recorded up to today and expected after it.
+         *
+         *     Without days: from when the first account was begun (at most 35 years back) to five years ahead.
          */
         get: operations["read_net_worth"];
         put?: never;
@@ -930,6 +974,26 @@ export interface paths {
          * @description A schedule as CSV, or as a workbook of live formulas: a household's loan, or one as JSON that is only tried.
          */
         get: operations["export_schedule"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/debts/{id}/payment-meant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Payment Meant
+         * @description The payment due near a day that money moved to the loan may be: one of exactly that amount, or null.
+         */
+        get: operations["read_payment_meant"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2669,6 +2733,40 @@ export interface components {
              */
             strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums";
         };
+        /** CalendarAnswer */
+        CalendarAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Currency */
+            currency: string;
+            /** Accounts */
+            accounts: string[];
+            /** Days */
+            days: components["schemas"]["CalendarDayModel"][];
+        };
+        /**
+         * CalendarDayModel
+         * @description `closing` is null before any of the accounts is open; `depth` is told from today on.
+         */
+        CalendarDayModel: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Closing */
+            closing: number | null;
+            /**
+             * Depth
+             * @enum {string}
+             */
+            depth: "clear" | "cushion" | "floor";
+            /** Items */
+            items: components["schemas"]["DayItemModel"][];
+        };
         /**
          * CandidateModel
          * @description A flow as entries suggest it: `first` is the next date that the rule gives.
@@ -3194,6 +3292,38 @@ export interface components {
             balance: number;
         };
         /**
+         * DayItemModel
+         * @description An entry (with its id) or an occurrence, once, by what it changes on the accounts together.
+         *
+         *     passed: what it moves from one of the accounts to another. card: the name of the card that it is on, where it moves
+         *     nothing on them. may_change: whether its date is the household's own to change.
+         */
+        DayItemModel: {
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: number;
+            /** Passed */
+            passed: number;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "settled" | "past_due" | "expected";
+            /** Kind */
+            kind: ("income" | "bill" | "transfer" | "loan_payment") | ("allowance" | "card" | "interest" | "recorded");
+            /** Flow */
+            flow: string | null;
+            /** Nominal */
+            nominal: string | null;
+            /** Entry */
+            entry: string | null;
+            /** Card */
+            card: string | null;
+            /** May Change */
+            may_change: boolean;
+        };
+        /**
          * DebtDocument
          * @description A debt of the calculator; what is owed is positive.
          */
@@ -3627,6 +3757,7 @@ export interface components {
             analysis: components["schemas"]["AnalysisAnswer"];
             /** Letter */
             letter: components["schemas"]["LetterFigure"][];
+            spent: components["schemas"]["EscrowSpentModel"] | null;
         };
         /**
          * EscrowPaymentModel
@@ -3666,6 +3797,18 @@ export interface components {
             required: number;
             /** Projected */
             projected: number;
+        };
+        /**
+         * EscrowSpentModel
+         * @description What payments spent on escrow before the account was linked; `changes` put it into the account.
+         */
+        EscrowSpentModel: {
+            /** Amount */
+            amount: number;
+            /** Payments */
+            payments: number;
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
         };
         /** EventModel */
         EventModel: {
@@ -4384,6 +4527,53 @@ export interface components {
             owed: number[];
         };
         /**
+         * LeftAnswer
+         * @description What is left of this month, and from the last payday until the next; null where no payday is ahead.
+         *
+         *     `bills`: those due soon from these accounts.
+         */
+        LeftAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Currency */
+            currency: string;
+            /** Accounts */
+            accounts: string[];
+            month: components["schemas"]["LeftModel"];
+            payday: components["schemas"]["LeftModel"] | null;
+            /** Bills */
+            bills: components["schemas"]["BillsAheadModel"][];
+        };
+        /**
+         * LeftModel
+         * @description Of the days from one to another: what comes in, goes out and is left, recorded and expected together.
+         *
+         *     `until`: the name of the income that ends a payday's stretch, empty for a month.
+         */
+        LeftModel: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /** Income */
+            income: number;
+            /** Out */
+            out: number;
+            /** Left */
+            left: number;
+            /** Until */
+            until: string;
+        };
+        /**
          * LeftOutModel
          * @description An occurrence that was left out lately; `amount` is what it would have moved, null where a balance decides it.
          */
@@ -5002,7 +5192,7 @@ export interface components {
          *
          *     By month: `begun`, what accounts that open in it begin with, which is part of in or out, and `short_accounts`, whose
          *     the largest shortage is. money_in, money_out (negative) and net: without what accounts begin with. groups: by name,
-         *     the sums of its rows.
+         *     the sums of its rows. notes: sentences about what lands in another month than its own.
          */
         MonthsAnswer: {
             /** Currency */
@@ -5029,6 +5219,8 @@ export interface components {
             groups: {
                 [key: string]: components["schemas"]["SumsModel"];
             };
+            /** Notes */
+            notes: string[];
         };
         /**
          * MonthsRow
@@ -5059,6 +5251,9 @@ export interface components {
         /**
          * NetWorthAnswer
          * @description In the household's currency, at the end of each month, today, and on the last day.
+         *
+         *     Today is as recorded; `expected_today` is what today's and past-due items would still change of it. `together` is
+         *     `owned` less `owed`.
          */
         NetWorthAnswer: {
             /**
@@ -5072,8 +5267,14 @@ export interface components {
             days: string[];
             /** Kinds */
             kinds: components["schemas"]["KindWorthModel"][];
+            /** Owned */
+            owned: number[];
+            /** Owed */
+            owed: number[];
             /** Together */
             together: number[];
+            /** Expected Today */
+            expected_today: number;
         };
         /**
          * NeverClears
@@ -5168,7 +5369,7 @@ export interface components {
         };
         /**
          * OccurrencesAnswer
-         * @description `text` says it in words; `next` are the next six landing dates from today on.
+         * @description `text` says it in words; `next` are the next six landing dates from today on. notes: sentences worth saying.
          */
         OccurrencesAnswer: {
             /** Occurrences */
@@ -5177,6 +5378,8 @@ export interface components {
             text: string;
             /** Next */
             next: string[];
+            /** Notes */
+            notes: string[];
         };
         /**
          * OccurrencesRequest
@@ -5523,6 +5726,28 @@ export interface components {
             count: number;
             /** Every */
             every?: string | null;
+        };
+        /**
+         * PaymentMeant
+         * @description An unsettled payment of a loan.
+         */
+        PaymentMeant: {
+            /**
+             * Nominal
+             * Format: date
+             */
+            nominal: string;
+            /**
+             * Lands
+             * Format: date
+             */
+            lands: string;
+            /** Amount */
+            amount: number;
+        };
+        /** PaymentMeantAnswer */
+        PaymentMeantAnswer: {
+            payment: components["schemas"]["PaymentMeant"] | null;
         };
         /**
          * PayoffAnswer
@@ -6078,6 +6303,8 @@ export interface components {
         /**
          * RecordedDocument
          * @description Money spent, received or moved; of a move between currencies, `arrives` is what arrives.
+         *
+         *     `pays`: the due date of a loan's payment that a move to the loan pays, which is then split as that payment is.
          */
         RecordedDocument: {
             /**
@@ -6106,6 +6333,8 @@ export interface components {
             to_account?: string | null;
             /** Arrives */
             arrives?: number | null;
+            /** Pays */
+            pays?: string | null;
             /**
              * Notes
              * @default
@@ -6688,6 +6917,43 @@ export interface components {
             /** Why Minimum */
             why_minimum: string;
         };
+        /**
+         * StretchEffectModel
+         * @description A stretch below floor or cushion that comes, goes, deepens or eases; shortages before and after.
+         */
+        StretchEffectModel: {
+            /** Account */
+            account: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "comes" | "goes" | "deepens" | "eases";
+            /**
+             * Below
+             * @enum {string}
+             */
+            below: "floor" | "cushion";
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /**
+             * Deepest
+             * Format: date
+             */
+            deepest: string;
+            /** Short Before */
+            short_before: number;
+            /** Short After */
+            short_after: number;
+        };
         /** StretchModel */
         StretchModel: {
             /**
@@ -6860,8 +7126,10 @@ export interface components {
          * TidelineAnswer
          * @description The tideline, and with the changes laid over it: `copper`, and lowest points before and after (of no debt).
          *
-         *     `each`: the accounts one by one, where asked for and more than one. `entries` are those that the changes would
-         *     record, whole; `notes` say what is worth saying of the changes, `refused` what is wrong with a draft.
+         *     `effects`: the first stretches that the changes bring, take away, deepen or ease. With `before` and `after` they are
+         *     of the days until `looked_until`: as far as the changes reach, at least to their first three dates. `each`: the
+         *     accounts one by one, where asked for and more than one. `entries` are those that the changes would record, whole;
+         *     `notes` say what is worth saying of the changes, `refused` what is wrong with a draft.
          */
         TidelineAnswer: {
             /**
@@ -6879,6 +7147,15 @@ export interface components {
             marks: components["schemas"]["MarkModel"][];
             before: components["schemas"]["Outcome"];
             after: components["schemas"]["Outcome"];
+            /** Effects */
+            effects: components["schemas"]["StretchEffectModel"][];
+            /** Effects In All */
+            effects_in_all: number;
+            /**
+             * Looked Until
+             * Format: date
+             */
+            looked_until: string;
             /** Entries */
             entries: components["schemas"]["Entry"][];
             /** Notes */
@@ -6968,6 +7245,24 @@ export interface components {
             recorded: number;
             /** Right */
             right: number;
+        };
+        /**
+         * Unsettled
+         * @description An occurrence that can still be settled; its amount is positive.
+         */
+        Unsettled: {
+            /**
+             * Nominal
+             * Format: date
+             */
+            nominal: string;
+            /**
+             * Lands
+             * Format: date
+             */
+            lands: string;
+            /** Amount */
+            amount: number;
         };
         /**
          * WayOutDocument
@@ -7161,7 +7456,7 @@ export interface components {
         };
         /**
          * WholeModel
-         * @description A payment recorded whole: what it is booked to, and how it is to be split.
+         * @description A payment recorded whole, and how it is to be split. category: what it is booked to; empty where it was moved.
          */
         WholeModel: {
             /** Entry */
@@ -7392,7 +7687,7 @@ export interface components {
         };
         /**
          * YearListRow
-         * @description `owed` is what is still owed on the debt that it pays, null for a bill; `monthly` a twelfth of `total`.
+         * @description `owed` is what is still owed on the debt that it pays, null for a bill; `monthly`: a month that it is due in.
          */
         YearListRow: {
             /** Id */
@@ -7426,6 +7721,8 @@ export interface components {
             stands: "none" | "settled" | "part" | "past_due" | "expected";
             /** Amount */
             amount: number;
+            /** Unsettled */
+            unsettled: components["schemas"]["Unsettled"][];
         };
         /** YearSpending */
         YearSpending: {
@@ -9803,6 +10100,236 @@ export interface operations {
             };
         };
     };
+    read_calendar: {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+                accounts?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_left: {
+        parameters: {
+            query?: {
+                accounts?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
     read_paydays: {
         parameters: {
             query?: {
@@ -11080,9 +11607,9 @@ export interface operations {
     };
     read_net_worth: {
         parameters: {
-            query: {
-                from: string;
-                to: string;
+            query?: {
+                from?: string | null;
+                to?: string | null;
                 /** @description Figures for the plan with this what-if laid over it. */
                 what_if?: string | null;
             };
@@ -13277,6 +13804,123 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_payment_meant: {
+        parameters: {
+            query: {
+                amount: number;
+                date: string;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaymentMeantAnswer"];
+                };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
             400: {

@@ -9,6 +9,7 @@ type Low = Schemas["LowPointModel"] | null;
 /** What the unsaved edit does: each account's lowest point before and after, where it moves. */
 export function Effect() {
   const { drafted, until, today } = useWaters();
+  const looked = drafted?.looked_until ?? until;
   const accounts = useAccounts().data?.accounts ?? [];
   const before = new Map(drafted?.before.accounts.map((each) => [each.id, each.lowest]));
   const moved = (drafted?.after.accounts ?? []).filter(
@@ -22,8 +23,19 @@ export function Effect() {
           {note}
         </p>
       ))}
-      <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(until, today)}</h3>
-      {moved.length === 0 && <p>{drafted ? "The low points stay as they are." : "Nothing changed yet."}</p>}
+      {drafted?.effects.map((effect) => (
+        <StretchLine
+          key={`${effect.account} ${effect.below} ${effect.from}`}
+          effect={effect}
+          account={accounts.find((each) => each.account.id === effect.account)?.account}
+          today={today}
+        />
+      ))}
+      {drafted && drafted.effects_in_all > drafted.effects.length && (
+        <p>and {drafted.effects_in_all - drafted.effects.length} more stretches</p>
+      )}
+      <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(looked, today)}</h3>
+      {moved.length === 0 && <p>{drafted ? "The lowest points stay as they are." : "Nothing changed yet."}</p>}
       {moved.map(({ id, lowest }) => {
         const account = accounts.find((each) => each.account.id === id)?.account;
         return (
@@ -46,6 +58,33 @@ export function Effect() {
         );
       })}
     </section>
+  );
+}
+
+interface StretchProps {
+  effect: Schemas["StretchEffectModel"];
+  account: Schemas["Account"] | undefined;
+  today: string;
+}
+
+/** A stretch below the floor or cushion that comes, goes, or becomes deeper or less deep. */
+function StretchLine({ effect, account, today }: StretchProps) {
+  const currency = account?.currency ?? "USD";
+  const day = (each: string) => (each === today ? "today" : dayText(each, today));
+  const days = effect.from === effect.to ? day(effect.from) : `${day(effect.from)} to ${day(effect.to)}`;
+  const short = (amount: number) => `${money(amount, currency)} short`;
+  const where = effect.below === "floor" ? "below the floor" : "below the cushion";
+  return (
+    <p className="border-l-2 border-copper pl-2">
+      <span className="text-pencil">{account?.name ?? "The new account"}:</span>{" "}
+      {effect.what === "goes" ? `no longer ${where}, ${days}` : `${where}, ${days}`}
+      {": "}
+      <span className="whitespace-nowrap">
+        {effect.short_before > 0 && short(effect.short_before)}
+        {effect.short_before > 0 && <ArrowRight size={14} aria-label="becomes" className="mx-1 inline self-center" />}
+        <span className="font-semibold text-copper">{effect.short_after > 0 ? short(effect.short_after) : "none"}</span>
+      </span>
+    </p>
   );
 }
 

@@ -11,6 +11,7 @@ import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { type EntryAnswer, type EntryForm, entryChange, formOf, readForm, type Way } from "./entryForm";
 import { PartFields } from "./PartFields";
+import { PaymentOrExtra, usePaymentMeant } from "./PaymentOrExtra";
 import { ReceiptField } from "./ReceiptField";
 
 const WAYS = [
@@ -71,6 +72,7 @@ function emptyForm(account: string, today: string, category: string): EntryForm 
     account,
     to_account: "",
     arrives: "",
+    pays: "",
     parts,
     notes: "",
     tags: "",
@@ -94,10 +96,13 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
   const changes: ChangeRequest[] | null = "value" in read ? [entryChange(values, id ?? newId, read.value)] : null;
   const slip = useSlip(id === null || isDirty ? changes : null, isTouched);
   const rest = useRest(id ?? newId);
+  const meant = usePaymentMeant(values, read, accounts);
+  const isAsking = meant !== null && values.pays === "";
   const problem = (field: string) =>
     "problem" in read && read.field === field && slip.wasTried ? read.problem : slip.problem(field);
   const onSave = () => {
     slip.trySaving();
+    if (isAsking) return;
     if (changes) slip.save(changes, "Saved");
     else if ("field" in read && read.field === "amount") form.setFocus("amount");
   };
@@ -182,6 +187,14 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
           {(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}
         </Field>
       </div>
+      {meant && (
+        <PaymentOrExtra
+          payment={meant}
+          value={values.pays}
+          problem={isAsking && slip.wasTried ? "Say which it is." : undefined}
+          onChange={(pays) => set("pays", pays)}
+        />
+      )}
       <Field label="Tags" hint="For the tax return, with commas." problem={problem("tags")}>
         {(ids) => (
           <>

@@ -13,6 +13,7 @@ const FORM: EntryForm = {
   account: "joint",
   to_account: "",
   arrives: "",
+  pays: "",
   parts: [{ category: "food", amount: "" }],
   notes: "",
   tags: "trip, , work ",

@@ -20,6 +20,8 @@ export interface EntryForm {
   to_account: string;
   /** What arrives in another currency; empty for what the day's rate says. */
   arrives: string;
+  /** Of a move to a loan that may be a payment: its due date, `extra`, or empty while nobody has said. */
+  pays: string;
   /** One part takes the whole amount; with several, the last takes what the others leave. */
   parts: Part[];
   notes: string;
@@ -41,6 +43,7 @@ export function formOf({ way, said }: EntryAnswer, currencyOf: (account: string)
     account: said.account ?? "",
     to_account: said.to_account ?? "",
     arrives: said.arrives != null && arriving !== currency ? digits(said.arrives, arriving) : "",
+    pays: "extra",
     parts: (said.parts ?? []).map((part) => ({
       category: part.category ?? "",
       amount: part.amount == null ? "" : digits(part.amount, currency),
@@ -73,7 +76,8 @@ export function readForm(form: EntryForm, currencyOf: (account: string) => strin
   if (form.way === "moved") {
     const arrives = form.arrives.trim() ? readAmount(form.arrives, currencyOf(form.to_account)) : { amount: null };
     if ("problem" in arrives) return { field: "arrives", problem: arrives.problem };
-    return { value: { ...value, to_account: form.to_account, arrives: arrives.amount } };
+    const pays = form.pays && form.pays !== "extra" ? form.pays : null;
+    return { value: { ...value, to_account: form.to_account, arrives: arrives.amount, pays } };
   }
   const parts: object[] = [];
   for (const [place, part] of form.parts.entries()) {

@@ -67,6 +67,11 @@ function Grid({
         {data.accounts.map((id) => names.get(id) ?? id).join(", ")}
         {data.accounts.length > 1 && " together"}; transfers between them are left out.
       </p>
+      {data.notes.map((note) => (
+        <p key={note} className="mb-1 border-l-2 border-honey pl-2 text-sm">
+          {note}
+        </p>
+      ))}
       <MonthsGrid data={data} today={today} />
     </div>
   );

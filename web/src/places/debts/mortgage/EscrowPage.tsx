@@ -3,9 +3,12 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { useLoanPage } from "@/places/debts/loan/useLoanPage";
 import { answer, api, type Schemas } from "@/shared/api/client";
+import { useSave } from "@/shared/api/hooks";
 import { dayText, digits, money, monthOf, readRate } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
+import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/fields/Field";
+import { useToast } from "@/shared/kit/Toast";
 import { EscrowActs } from "./EscrowActs";
 import { EscrowLetter, type Letter, readLetter } from "./EscrowLetter";
 
@@ -23,8 +26,8 @@ export function EscrowPage() {
       {page.error && <p role="alert">{page.error.message}</p>}
       {loan && !escrow && (
         <p className="py-4 text-lg">
-          This loan feeds no escrow account. Add an account of the kind escrow, choose it in the loan’s terms, and what
-          is paid from it is planned as bills of that account.
+          This loan feeds no escrow account. Change the loan, give the escrow part of its payments, and let an account
+          be made for it; what is paid from it is planned as bills of that account.
         </p>
       )}
       {loan && escrow && <Ahead loan={loan} id={escrow} />}
@@ -58,6 +61,7 @@ function Ahead({ loan, id }: { loan: Schemas["Account"]; id: string }) {
       {data && (
         <>
           <AtAGlance data={data} />
+          {data.spent && <Spent spent={data.spent} currency={data.currency} />}
           <EscrowActs loan={loan} data={data} />
           <ComingPayments data={data} />
           <section aria-label="The yearly analysis" className="mt-8">
@@ -104,6 +108,29 @@ function AtAGlance({ data }: { data: Escrow }) {
         data.payments.length > 0 && <p className="mt-1 text-pencil">It covers all that is planned from it.</p>
       )}
     </>
+  );
+}
+
+/** What went out as spent before there was the account: put into it at once, if wanted. */
+function Spent({ spent, currency }: { spent: NonNullable<Escrow["spent"]>; currency: string }) {
+  const save = useSave();
+  const toast = useToast();
+  const put = () =>
+    save.mutate(spent.changes, {
+      onSuccess: () => toast("Put into escrow"),
+      onError: (error) => toast(error.message),
+    });
+  return (
+    <div className="mt-3 border-l-2 border-copper pl-3">
+      <p>
+        {money(spent.amount, currency)} of escrow in{" "}
+        {spent.payments === 1 ? "one payment" : `${spent.payments} payments`} is recorded as spent, not as put into this
+        account.
+      </p>
+      <Button className="mt-1" onClick={put}>
+        Put it into this account
+      </Button>
+    </div>
   );
 }
 

@@ -146,7 +146,7 @@ function Found({ loan, today }: { loan: Answer["loans"][number]; today: string |
                 {dayText(each.date, today)}
               </button>
             </td>
-            <td className="hidden text-left @2xl:table-cell">{each.category}</td>
+            <td className="hidden text-left @2xl:table-cell">{each.category || "moved to the loan"}</td>
             <td>{digits(each.amount, loan.currency)}</td>
             <td className="text-copper">{digits(each.split.principal, loan.currency)}</td>
             <td className="text-copper">{digits(each.split.interest, loan.currency)}</td>

@@ -4,6 +4,7 @@ import { useParams } from "react-router";
 import { useLoanPage } from "@/places/debts/loan/useLoanPage";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
+import { readDraft, removeDraft, writeDraft } from "@/shared/drafts";
 import { digits, money } from "@/shared/format";
 import { useCalm } from "@/shared/hooks/useCalm";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -28,11 +29,10 @@ export function StatementCheck() {
 
 function Sheet({ page }: { page: Schemas["LoanPage"] }) {
   const { account, currency, today } = page;
-  const [date, setDate] = useState(today);
-  const [figures, setFigures] = useState<Figures>(BLANK);
+  const { date, figures, setDate, setFigures, setBoth } = useTyped(account.id, today);
   const read = readStatement(date, figures, currency);
   const statement = "statement" in read && !read.isBlank && date ? read.statement : null;
-  const { data, error } = useStatementCheck(account.id, useCalm(statement));
+  const { data, error, isFetching } = useStatementCheck(account.id, useCalm(statement));
   const keep = useAct(() =>
     answer<Schemas["HistoryAnswer"]>(
       api.POST("/api/loans/{account}/statement-checks", {
@@ -42,7 +42,7 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
     ),
   );
   const shown = statement && !error ? data : undefined;
-  const hasEscrow = Boolean(account.loan?.escrow_account);
+  const hasEscrow = Boolean(account.loan?.escrow_account || account.loan?.escrow?.length);
   return (
     <>
       <h1 className="text-xl">Statement check</h1>
@@ -90,7 +90,8 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
             ))}
           </tbody>
         </table>
-        {shown && (
+        {shown && isFetching && <p className="text-pencil">Looking through the books …</p>}
+        {shown && !isFetching && (
           <div>
             <Verdict shown={shown} />
             <Causes causes={shown.causes} left={differing(shown)} />
@@ -101,12 +102,34 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
         account={account.id}
         currency={currency}
         onShow={(kept) => {
-          setDate(kept.date);
-          setFigures(figuresOf(kept, currency));
+          setBoth({ date: kept.date, figures: figuresOf(kept, currency) });
         }}
       />
     </>
   );
+}
+
+/** What is typed of a statement: it stays in this browser while one looks elsewhere. */
+function useTyped(account: string, today: string) {
+  const name = `statement ${account}`;
+  const [typed, setTyped] = useState(() => (readDraft(name) as Typed | null) ?? { date: today, figures: BLANK });
+  const set = (part: Partial<Typed>) => {
+    const next = { ...typed, ...part };
+    setTyped(next);
+    if (Object.values(next.figures).some((figure) => figure !== "")) writeDraft(name, next);
+    else removeDraft(name);
+  };
+  return {
+    ...typed,
+    setDate: (date: string) => set({ date }),
+    setFigures: (figures: Figures) => set({ figures }),
+    setBoth: set,
+  };
+}
+
+interface Typed {
+  date: string;
+  figures: Figures;
 }
 
 const differing = (shown: Schemas["CheckAnswer"]): Item[] =>

@@ -1,16 +1,20 @@
 import type { UseFormReturn } from "react-hook-form";
 import { MONTHS } from "@/places/flows/slip/rule";
+import type { Account } from "@/shared/api/client";
 import { Fold } from "@/shared/kit/Fold";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
 import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
+import { EscrowKept } from "./EscrowKept";
 import { LenderRows } from "./LenderRows";
-import type { DatedForm, ExtraForm, FeeForm, LoanForm } from "./loanForm";
+import { type DatedForm, type ExtraForm, type FeeForm, type LoanForm, NEW_ESCROW } from "./loanForm";
 
 interface Props {
   form: UseFormReturn<LoanForm>;
   values: LoanForm;
   currency: string;
+  /** The household's accounts; none for a loan that is only tried. */
+  accounts: Account[] | null;
   problem: (field: string) => string | undefined;
 }
 
@@ -23,7 +27,7 @@ const METHODS = [
 ];
 
 /** Everything that most loans do without, each list with its own rows. */
-export function LoanDetails({ form, values, currency, problem }: Props) {
+export function LoanDetails({ form, values, currency, accounts, problem }: Props) {
   const set = <Name extends keyof LoanForm>(name: Name, value: LoanForm[Name]) =>
     form.setValue(name, value as never, { shouldDirty: true });
   const isSet =
@@ -75,8 +79,15 @@ export function LoanDetails({ form, values, currency, problem }: Props) {
         add="An escrow part from a day on"
         list={values.escrow}
         problem={problem("escrow")}
-        onChange={(list) => set("escrow", list)}
+        onChange={(list) => {
+          // Its parts are kept in an account of their own, unless another is chosen.
+          if (values.escrow.length === 0 && values.escrow_account === "" && accounts) set("escrow_account", NEW_ESCROW);
+          set("escrow", list);
+        }}
       />
+      {accounts && values.escrow.length > 0 && (
+        <EscrowKept form={form} values={values} accounts={accounts} currency={currency} problem={problem} />
+      )}
       <LenderRows list={values.lenders} problem={problem("lenders")} onChange={(list) => set("lenders", list)} />
       <FeeRows list={values.fees} problem={problem("fees")} onChange={(fees) => set("fees", fees)} />
       <Field label="Interest runs by" problem={problem("interest")}>

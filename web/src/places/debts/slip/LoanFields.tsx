@@ -125,15 +125,6 @@ export function LoanFields({
             problem={problem("from_account")}
             onChange={(next) => form.setValue("from_account", next, { shouldDirty: true })}
           />
-          {values.escrow.length > 0 && (
-            <AccountChoice
-              label="Escrow goes to"
-              value={values.escrow_account}
-              accounts={accounts.filter((account) => account.kind === "escrow")}
-              problem={problem("escrow_account")}
-              onChange={(next) => form.setValue("escrow_account", next, { shouldDirty: true })}
-            />
-          )}
         </div>
       )}
       {accounts.some((account) => account.kind === "asset") && (
@@ -145,7 +136,13 @@ export function LoanFields({
           onChange={(next) => form.setValue("property", next, { shouldDirty: true })}
         />
       )}
-      <LoanDetails form={form} values={values} currency={currency} problem={problem} />
+      <LoanDetails
+        form={form}
+        values={values}
+        currency={currency}
+        accounts={isTried ? null : accounts}
+        problem={problem}
+      />
     </>
   );
 }

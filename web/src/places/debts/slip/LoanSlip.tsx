@@ -80,6 +80,7 @@ function Editor({ account, initial, accounts, currency, today }: EditorProps) {
             currency: money,
             loan: read.loan,
             owed: owing === "agreed" ? agreed : read.owed,
+            new_escrow: read.newEscrow,
             owed_on: owing === "agreed" ? today : owing === "known" ? values.owed_on : null,
           },
         }

@@ -5,6 +5,9 @@ import { digits, rateText, readAmount, readRate } from "@/shared/format";
 export type Loan = Schemas["Loan"];
 export type Interest = NonNullable<Loan["interest"]>;
 
+/** The escrow account that is made with the loan. */
+export const NEW_ESCROW = "new account";
+
 /** What is owed: what is left where all was paid as agreed until now, what is typed, or all of it. */
 export type Owing = "agreed" | "known" | "whole";
 
@@ -49,13 +52,15 @@ export interface LoanForm {
   payment: string;
   disbursed: string;
   first_payment: string;
-  /** Joined later: what is owed on a day, in place of the whole from its beginning. */
   /** What is owed: chosen, or, while it is empty, as the first payment says. */
   owing: Owing | "";
   owed: string;
   owed_on: string;
   from_account: string;
+  /** An account, NEW_ESCROW for one that is made with the loan, or empty. */
   escrow_account: string;
+  /** What is in the new one. */
+  escrow_held: string;
   interest: Interest;
   balloon: string;
   accelerated: boolean;
@@ -91,6 +96,7 @@ export function emptyLoan(today: string, firstPayment: string, account: string):
     owed_on: today,
     from_account: account,
     escrow_account: "",
+    escrow_held: "0",
     interest: "equal_periods",
     balloon: "",
     accelerated: false,
@@ -174,7 +180,9 @@ function extraForm(extra: NonNullable<Loan["extras"]>[number], currency: string)
   };
 }
 
-export type ReadLoan = { loan: Loan; owed: number | null } | { field: string; problem: string };
+export type ReadLoan =
+  | { loan: Loan; owed: number | null; newEscrow: number | null }
+  | { field: string; problem: string };
 
 class Unreadable extends Error {
   constructor(
@@ -205,6 +213,7 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
   };
   try {
     const principal = amount(form.principal, "principal");
+    const isNewEscrow = form.escrow_account === NEW_ESCROW && form.escrow.length > 0;
     const dated = (list: DatedForm[], field: string) =>
       list.map((each) => ({ from: each.from, amount: amount(each.value, field) }));
     const loan: Loan = {
@@ -239,11 +248,15 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
           }
         : null,
       ...(form.from_account && { from_account: form.from_account }),
-      ...(form.escrow_account && { escrow_account: form.escrow_account }),
+      ...(form.escrow_account && !isNewEscrow && { escrow_account: form.escrow_account }),
       ...(form.property && { property: form.property }),
       lenders: form.lenders.map((each) => ({ ...each, fee: orNone(each.fee, "lenders") ?? 0 })),
     };
-    return { loan, owed: form.owing === "known" ? amount(form.owed, "owed") : null };
+    return {
+      loan,
+      owed: form.owing === "known" ? amount(form.owed, "owed") : null,
+      newEscrow: isNewEscrow ? amount(form.escrow_held, "new_escrow") : null,
+    };
   } catch (error) {
     if (error instanceof Unreadable) return { field: error.field, problem: error.message };
     throw error;

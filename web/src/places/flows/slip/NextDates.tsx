@@ -38,6 +38,11 @@ export function NextDates({ timing }: { timing: Timing }) {
           </li>
         ))}
       </ol>
+      {data.notes.map((note) => (
+        <p key={note} className="mt-1 border-l-2 border-honey pl-2">
+          {note}
+        </p>
+      ))}
       {data.next.length === 0 && <p className="pencilled">It has ended: no date is ahead.</p>}
     </div>
   );
