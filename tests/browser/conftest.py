@@ -6,9 +6,8 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
-
 from forking import Started, Starter
+from playwright.sync_api import BrowserContext, Page, expect
 
 TODAY = "2027-03-01"
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
