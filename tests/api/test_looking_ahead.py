@@ -298,6 +298,11 @@ def test_the_calendar_has_what_happened_and_what_is_expected_and_closes_as_the_d
         ("03-03", 188_00, "clear", [("Pay", 90_00, 0, "expected", None, None), ("Pot", 0, 10_00, "expected", None, None)]),
         ("03-04", 188_00, "clear", []),
     ]  # fmt: skip
+    assert [(day["short_account"], day["short_by"]) for day in found["days"][3:6]] == [
+        (None, 0),
+        ("Bank", 22_00),
+        (None, 0),
+    ]
     assert [each["may_change"] for day in found["days"] for each in day["items"]] == [False] * 3 + [True] * 3
     alone = done(client.get("/api/calendar-days?from=2027-03-01&to=2027-03-04&accounts=bank"))
     ahead = done(client.get("/api/ahead?until=2027-03-04&accounts=bank"))

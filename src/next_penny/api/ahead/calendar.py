@@ -41,11 +41,16 @@ class DayItemModel(BaseModel):
 
 
 class CalendarDayModel(BaseModel):
-    """`closing` is null before any of the accounts is open; `depth` is told from today on."""
+    """`closing` is null before any of the accounts is open; `depth` is told from today on.
+
+    short_account, short_by: the name of the account that is furthest below its own floor, and by how much.
+    """
 
     date: datetime.date
     closing: int | None
     depth: Depth
+    short_account: str | None
+    short_by: int
     items: list[DayItemModel]
 
 
@@ -84,6 +89,7 @@ def read_calendar(
 def _day(day: CalendarDay, accounts: Mapping[str, Account]) -> CalendarDayModel:
     return CalendarDayModel(
         date=datetime.date.fromordinal(day.day), closing=day.closing, depth=day.depth,
+        short_account=accounts[day.short_account].name if day.short_account else None, short_by=day.short_by,
         items=[_item(item, accounts[item.card].name if item.card is not None else None) for item in day.items],
     )  # fmt: skip
 

@@ -36,11 +36,16 @@ class DayItem(NamedTuple):
 
 
 class CalendarDay(NamedTuple):
-    """One day: its closing balance, None before any of the accounts is open, and how deep the water is ahead."""
+    """One day: its closing balance, None before any of the accounts is open, and how deep the water is ahead.
+
+    short_account, short_by: which of the accounts is furthest below its own floor, and by how much.
+    """
 
     day: int
     closing: int | None
     depth: Depth
+    short_account: str | None
+    short_by: int
     items: list[DayItem]
 
 
@@ -59,14 +64,18 @@ def calendar_days(over: Stretch, cards: Stretch | None) -> list[CalendarDay]:
                 seen.add(key)
                 by_day.setdefault(item.day, []).append(item)
     below = {bound: over.below(bound) for bound in ("cushion", "floor")}
+    shortages = over.shortages()
     begun = min(account.opening.date.toordinal() for account in over.accounts)
     days = []
     for at, balance in enumerate(over.together[1:].tolist()):
         day = over.first + at
         depth: Depth = "clear"
+        short: tuple[int, str | None] = (0, None)
         if day >= over.moment.now:
             depth = "floor" if below["floor"][at] else "cushion" if below["cushion"][at] else "clear"
-        days.append(CalendarDay(day, balance if day >= begun else None, depth, by_day.get(day, [])))
+            short = max(((int(amounts[at]), id) for id, amounts in shortages.items()), default=short)
+        by, whose = short if short[0] > 0 else (0, None)
+        days.append(CalendarDay(day, balance if day >= begun else None, depth, whose, by, by_day.get(day, [])))
     return days
 
 

@@ -20,14 +20,15 @@ export function LeftLine() {
   const { month, payday, bills, currency } = data;
   return (
     <p data-testid="left" title={`${data.accounts.join(", ")}: what comes in less what goes out or is put by`}>
-      <span className="text-pencil">Left this month </span>
-      <Amount amount={month.left} currency={currency} />
+      <Left of="This month" part={month} currency={currency} />
       {payday && (
         <>
-          <span className="text-pencil">
-            , from {dayText(payday.from, data.today)} until {payday.until}{" "}
-          </span>
-          <Amount amount={payday.left} currency={currency} />
+          <span className="text-pencil">; </span>
+          <Left
+            of={`from ${dayText(payday.from, data.today)} until ${payday.until}`}
+            part={payday}
+            currency={currency}
+          />
         </>
       )}
       <span className="text-pencil">. Bills </span>
@@ -43,10 +44,22 @@ export function LeftLine() {
   );
 }
 
-function Amount({ amount, currency }: { amount: number; currency: string }) {
+interface LeftProps {
+  of: string;
+  part: Schemas["LeftModel"];
+  currency: string;
+}
+
+/** What a stretch leaves, or by how much more goes out in it than comes in. */
+function Left({ of, part, currency }: LeftProps) {
+  const isShort = part.left < 0;
   return (
-    <span className={`font-semibold whitespace-nowrap ${amount < 0 ? "text-rust" : ""}`}>
-      {money(amount, currency)}
-    </span>
+    <>
+      <span className="text-pencil">{of} </span>
+      <span className={`font-semibold whitespace-nowrap ${isShort ? "text-rust" : ""}`}>
+        {money(Math.abs(part.left), currency)}
+      </span>
+      <span className="text-pencil">{isShort ? " more goes out than comes in" : " left"}</span>
+    </>
   );
 }

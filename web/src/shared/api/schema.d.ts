@@ -2750,6 +2750,8 @@ export interface components {
         /**
          * CalendarDayModel
          * @description `closing` is null before any of the accounts is open; `depth` is told from today on.
+         *
+         *     short_account, short_by: the name of the account that is furthest below its own floor, and by how much.
          */
         CalendarDayModel: {
             /**
@@ -2764,6 +2766,10 @@ export interface components {
              * @enum {string}
              */
             depth: "clear" | "cushion" | "floor";
+            /** Short Account */
+            short_account: string | null;
+            /** Short By */
+            short_by: number;
             /** Items */
             items: components["schemas"]["DayItemModel"][];
         };

@@ -43,6 +43,11 @@ export function Day({ day, today, isOutside, holiday, currency, onMove }: Props)
       className={`min-w-0 border-r border-b border-rule p-1.5 @2xl:min-h-24 ${WATERS[depth]} ${isOutside ? "hidden bg-hover @2xl:block" : ""} ${isEmpty && !isOutside ? "hidden @2xl:block" : ""} ${isOver ? "outline-2 -outline-offset-2 outline-copper outline-dashed" : ""}`}
     >
       <DayHead day={day} today={today} currency={currency} />
+      {day.short_account && (
+        <p className="text-right text-xs font-semibold text-rust">
+          {day.short_account} <span className="whitespace-nowrap">{digits(day.short_by, currency)} short</span>
+        </p>
+      )}
       {holiday && (
         <p className="truncate border-b border-dotted border-pencil text-xs text-pencil" title={holiday}>
           {holiday}
