@@ -319,3 +319,62 @@ def test_figures_of_a_card_say_how_they_come_about(client: TestClient) -> None:
         "Wed Mar 10, $6.78: 28 days from Thu Feb 11 to Wed Mar 10: $483.93 owed on average, at 18.25% a year.",
         "Tue Mar 30, $45.68: Statement of Wed Mar 10 over $456.78, its minimum.",
     ]
+
+
+def begun(client: TestClient, card: Json) -> None:
+    lent = account("card", "credit_card", -400_00, card=card, opening={"date": "2027-03-01", "balance": -400_00})
+    put(client, household(account("bank", "checking", 2_000_00), lent, entries=()))
+
+
+def test_a_card_begun_between_a_statement_and_its_due_day_pays_that_statement(client: TestClient) -> None:
+    """Closed on 15 February, begun on 1 March with 400 owed, of which 250.00 was on the statement, due on 10 March."""
+    card = {"limit": 2_000_00, "closing_day": 15, "due": {"day": 10}, "from_account": "bank",
+            "rates": [{"from": "2027-01-01", "annual_rate": "18.25"}],
+            "begun_with": {"closing": "2027-02-15", "balance": 250_00, "due": "2027-03-10"}}  # fmt: skip
+    begun(client, card)
+    plan = client.get("/api/plan").json()
+    assert next(each for each in plan["accounts"] if each["id"] == "card")["card"]["begun_with"] == card["begun_with"]
+    events = client.get("/api/forecast?until=2027-04-15&accounts=card").json()["events"]
+    assert [(each["date"], each["nominal"], each["source"], each["amount"]) for each in events] == [
+        ("2027-03-10", "2027-03-10", "card_payment", 250_00),
+        # Paid in full and in time: no interest in March; the statement of 15 March has the other 150.00.
+        ("2027-04-10", "2027-04-10", "card_payment", 150_00),
+    ]
+    (page,) = client.get("/api/debts").json()["cards"]
+    assert (page["next_due"], page["next_payment"]) == ("2027-03-10", 250_00)
+    settle = {"lines": [{"flow": "card-payment", "nominal": "2027-03-10", "do": "put_off", "to": "2027-03-12"}]}
+    assert client.post("/api/settle", json=settle).status_code == 200
+    late = client.get("/api/forecast?until=2027-04-15&accounts=card").json()["events"]
+    # Put off beyond its due day, the cycle's interest is charged: 400.00 for 12 days and 150.00 for 4, at 0.05 % a day.
+    assert [(each["date"], each["amount"]) for each in late][:2] == [("2027-03-12", 250_00), ("2027-03-15", -2_50)]
+    for wrong, field, says in (
+        ({"closing": "2027-02-14"}, "closing", "closed on February 15, 2027"),
+        ({"due": "2027-02-20"}, "due", "was due before the card begins"),
+        ({"due": "2027-03-16"}, "due", "by the next closing on March 15, 2027"),
+        ({"balance": -1}, "balance", "without a sign"),
+    ):
+        change = {"op": "update", "kind": "account", "id": "card",
+                  "value": {"card": {**card, "begun_with": {**card["begun_with"], **wrong}}}}  # fmt: skip
+        answer = client.post("/api/changes", json={"changes": [change]})
+        assert answer.status_code == 422
+        assert answer.json()["detail"][0]["loc"][-2:] == ["begun_with", field]
+        assert says in answer.json()["detail"][0]["msg"]
+
+
+def test_a_closed_account_keeps_its_past_and_is_offered_nowhere(client: TestClient) -> None:
+    begun(client, {"limit": 0, "closing_day": 15, "due": {"day": 10}})
+    bill = {"name": "Club", "kind": "bill", "amount": 5_00, "from_account": "bank", "subscription": True,
+            "rules": ["FREQ=MONTHLY;BYMONTHDAY=20"], "start": "2027-03-20", "last_paid": "2027-02-20"}  # fmt: skip
+    assert client.post("/api/changes", json={"changes": [
+        {"op": "add", "kind": "flow", "id": "club", "value": bill}]}).status_code == 200  # fmt: skip
+    (row,) = client.get("/api/subscriptions").json()["subscriptions"]
+    assert (row["stands"], row["last_paid"], row["paid_so_far"]) == ("running", "2027-02-20", 0)
+    shut = {"op": "update", "kind": "account", "id": "bank", "value": {"closed": "2027-03-01"}}
+    answer = client.post("/api/changes", json={"changes": [shut]})
+    assert answer.json()["notes"] == ["“Bank” is closed, and “Club” is still expected on it."]
+    rows = {each["account"]["id"]: each for each in client.get("/api/accounts").json()["accounts"]}
+    assert (rows["bank"]["is_closed"], rows["bank"]["is_spendable"]) == (True, False)
+    plan = client.get("/api/plan").json()
+    assert client.put("/api/plan", json=plan).json() == plan
+    early = {**shut, "value": {"closed": "2020-01-01"}}
+    assert client.post("/api/changes", json={"changes": [early]}).json()["detail"][0]["loc"][-1] == "closed"

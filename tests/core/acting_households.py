@@ -1,6 +1,7 @@
 """Random households in which everything that depends on a balance occurs at once."""
 
-from datetime import timedelta
+from calendar import monthrange
+from datetime import date, timedelta
 
 from households import TODAY, Document, amounts, documents, iso, near_days, past_days
 from hypothesis import strategies as st
@@ -45,6 +46,19 @@ def cards(draw: st.DrawFn, is_line: bool) -> Document:
 
 
 @st.composite
+def begun_before(draw: st.DrawFn, day: int, opened: date) -> Document:
+    """The statement that closed last before a card was begun, due after that and by the next closing."""
+
+    def closes(when: date) -> bool:
+        return when.day == min(day, monthrange(when.year, when.month)[1])
+
+    last = next(when for days in range(1, 40) if closes(when := opened - timedelta(days)))
+    following = next(when for days in range(1, 40) if closes(when := last + timedelta(days)))
+    dues = st.dates(max(opened, last + timedelta(1)), following)
+    return {"closing": iso(last), "balance": draw(st.integers(0, 900_00)), "due": iso(draw(dues))}
+
+
+@st.composite
 def savings(draw: st.DrawFn) -> Document:
     value, is_yield = draw(st.sampled_from(["0.5", "4.25", "12"])), draw(st.booleans())
     change = {
@@ -80,9 +94,12 @@ def acting_documents(draw: st.DrawFn) -> Document:
     opened = draw(st.just(TODAY - timedelta(days=90)) | near_days)
     for id, kind in (("v", "credit_card"), ("l", "credit_line")):
         balance = -draw(st.integers(-20_00, 900_00))
+        card = draw(cards(kind == "credit_line"))
+        if draw(st.booleans()):
+            card["begun_with"] = draw(begun_before(card["closing_day"], opened))
         document["accounts"].append({
             "id": id, "name": id, "kind": kind, "currency": "USD", "opening": {"date": iso(opened), "balance": balance},
-            "card": draw(cards(kind == "credit_line")), "savings": None, "sweep": None,
+            "card": card, "savings": None, "sweep": None,
         })  # fmt: skip
     for flow in document["flows"]:
         if flow["kind"] == "bill" and not flow["revisions"] and flow["from_account"] in ("a", "b"):

@@ -109,15 +109,19 @@ class ActingLedger(Ledger):
     def change(self, card: Document, closing: date) -> Document:
         return next((c for c in card["changes"] if c["closing"] == closing.isoformat()), {})
 
-    def state(self, id: str, card: Document, closing: date, interest: int) -> None:
-        owed, minimum = self.owed(id, closing), card["minimum"]
+    def state(self, id: str, card: Document, closing: date, interest: int, begun: int | None = None) -> None:
+        owed, minimum = self.owed(id, closing) if begun is None else begun, card["minimum"]
         asked = half_up(Fraction(minimum["percent"]) * owed / 100) + (interest if minimum["plus_interest"] else 0)
         least = min(owed, max(minimum["floor"], asked))
         self.statements[id, closing] = {"balance": owed, "minimum": least, "due": self.due(card, closing)}
 
     def newest_closed(self, id: str, card: Document) -> None:
-        closing = self.closing_before(card, self.today)
-        if closing >= self.opened[id]:
+        closing, begun = self.closing_before(card, self.today), card.get("begun_with")
+        if begun and begun["closing"] >= closing.isoformat():
+            closing = date.fromisoformat(begun["closing"])
+            self.state(id, card, closing, 0, begun["balance"])
+            self.statements[id, closing]["due"] = date.fromisoformat(begun["due"])
+        elif closing >= self.opened[id]:
             self.state(id, card, closing, 0)
 
     def pay(self, id: str, card: Document, day: date) -> None:

@@ -132,10 +132,10 @@ def test_a_subscription_that_rose_twice() -> None:
         (date(2026, 3, 10), 45_00),
         (date(2026, 4, 10), 50_00),
     ]
-    stands = subscription(told, paid, TODAY)
+    stands = subscription(told, paid, TODAY, is_overdue=False)
     assert (stands.monthly, stands.yearly, stands.paid_so_far, stands.days_until) == (50_00, 600_00, 180_00, 9)
     assert stands.rises == (PriceRise(date(2026, 2, 10), 40_00, 45_00), PriceRise(date(2026, 4, 10), 45_00, 50_00))
-    assert subscription(told, [], TODAY).rises == ()
+    assert subscription(told, [], TODAY, is_overdue=False).rises == ()
 
 
 @given(documents(), documents(), st.integers(1, 60))

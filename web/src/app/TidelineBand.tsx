@@ -2,7 +2,7 @@ import { ChevronDown, X } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import type { Schemas } from "@/shared/api/client";
-import { useAccounts } from "@/shared/api/hooks";
+import { useOffered } from "@/shared/api/hooks";
 import { levelOn } from "@/shared/charts/steps";
 import { Tideline } from "@/shared/charts/Tideline";
 import { useWidth } from "@/shared/charts/useWidth";
@@ -126,7 +126,7 @@ function LowestAhead({
 
 function AccountChooser({ shown }: { shown: string[] }) {
   const view = useView();
-  const accounts = useAccounts().data?.accounts ?? [];
+  const accounts = useOffered(shown) ?? [];
   if (accounts.length === 0) return null;
   const names = accounts.filter(({ account }) => shown.includes(account.id)).map(({ account }) => account.name);
   const spendable = accounts.filter((each) => each.is_spendable).map(({ account }) => account.id);

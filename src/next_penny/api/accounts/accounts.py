@@ -11,6 +11,7 @@ from next_penny.api.ahead.forecast import (
 )
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.ahead.stretch import spendable
+from next_penny.core.edits.defaults import may_hold_back
 from next_penny.core.forecast.low_points import lowest, short_by
 from next_penny.core.forecast.projection import year_ahead
 from next_penny.formats.documents.accounts import Account
@@ -29,7 +30,7 @@ class AccountRow(BaseModel):
     """An account with what it holds today and its lowest point over the coming year.
 
     `is_spendable`: among those that are meant where no accounts are named. `makes`: the flows whose dates and amounts
-    follow from its balance.
+    follow from its balance. is_closed: it is offered nowhere. may_hold_back: whether an allowance may be paid from it.
     """
 
     account: Account
@@ -39,6 +40,8 @@ class AccountRow(BaseModel):
     flows: int
     is_spendable: bool
     is_debt: bool
+    is_closed: bool
+    may_hold_back: bool
     makes: list[OwnFlow]
 
 
@@ -64,6 +67,8 @@ def read_accounts(home: HomeOrWhatIf) -> AccountsAnswer:
                 flows=sum(run.account.id in moved for moved in home.plan.accounts_moved.values()),
                 is_spendable=run.account in meant,
                 is_debt=run.account.is_debt,
+                is_closed=run.account.is_closed_on(home.today),
+                may_hold_back=may_hold_back(run.account),
                 makes=[OwnFlow(id=flow.id, name=flow.name) for flow in run.account.flows(acting=True)],
             )
             for run in forecast.runs

@@ -1,12 +1,14 @@
 """Subscriptions: what they cost, and whose price rose."""
 
 import datetime
+from typing import Literal
 
 from fastapi import APIRouter
 from pydantic import BaseModel
 
 from next_penny.api.flows.flows import NextModel, flow_row
 from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.core.flows.makers import past_due
 from next_penny.core.flows.subscriptions import Subscription, subscription, together
 from next_penny.core.flows.summary import FlowSummary, summarize
 from next_penny.core.plan.rates import NoRate
@@ -21,10 +23,12 @@ class PriceRiseModel(BaseModel):
 
 
 class SubscriptionRow(BaseModel):
-    """A subscription as it stands; `days_until` is null for one that has ended."""
+    """A subscription as it stands; `days_until` is null for one that has ended. last_paid: recorded, or from before."""
 
     flow: str
     name: str
+    stands: Literal["running", "overdue", "ended"]
+    last_paid: datetime.date | None
     currency: str
     next: NextModel | None
     monthly: int
@@ -59,7 +63,15 @@ def read_subscriptions(home: HomeOrWhatIf) -> SubscriptionsAnswer:
     return SubscriptionsAnswer(
         today=home.today,
         subscriptions=[
-            _subscription_row(each, subscription(each, home.reading.payments(each.flow), home.today))
+            _subscription_row(
+                each,
+                subscription(
+                    each,
+                    home.reading.payments(each.flow),
+                    home.today,
+                    is_overdue=bool(len(past_due(home.moment, each.flow).nominal)),
+                ),
+            )
             for each in summaries
         ],
         currency=home.plan.household.currency,
@@ -73,6 +85,8 @@ def _subscription_row(summary: FlowSummary, stands: Subscription) -> Subscriptio
     return SubscriptionRow(
         flow=summary.flow.id,
         name=summary.flow.name,
+        stands=stands.stands,
+        last_paid=stands.last_paid,
         currency=summary.currency,
         next=flow_row(summary).next,
         monthly=stands.monthly,

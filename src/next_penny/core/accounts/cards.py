@@ -47,6 +47,8 @@ def closing_before(terms: CardTerms, day: int) -> int:
 
 def due_day(terms: CardTerms, closing: int) -> int:
     """When the statement of a closing is due; never later than the next closing."""
+    if terms.begun_with is not None and terms.begun_with.closing.toordinal() == closing:
+        return terms.begun_with.due.toordinal()
     month = month_number(date.fromordinal(closing))
     if terms.due.days_after is not None:
         due = closing + terms.due.days_after
@@ -118,17 +120,23 @@ class Card:
         self._statements: dict[int, Statement] = {}
         self._before: dict[int, int] = {}
         self._due: dict[int, int] = {}
-        last = closing_before(self.terms, self._passed.now)
-        if last >= self.ledger.opened:
+        last, begun = closing_before(self.terms, self._passed.now), self.terms.begun_with
+        if begun is not None and begun.closing.toordinal() >= last:
+            self._begin(begun.closing.toordinal(), begun.balance)
+        elif last >= self.ledger.opened:
             # What an older statement left unpaid is part of this one.
-            owed = self.ledger.owed(last)
-            self._statements[last] = Statement(last, self._due_of(last), owed, minimum_of(self.terms, owed, 0))
+            self._begin(last, self.ledger.owed(last))
+
+    def _begin(self, closing: int, owed: int) -> None:
+        """The statement that is there already: of its minimum, the cycle's interest is not known."""
+        minimum = minimum_of(self.terms, owed, 0)
+        self._statements[closing] = Statement(closing, self._due_of(closing), owed, minimum)
 
     def agenda(self, until: int) -> Iterator[Act]:
         """Everything it does by a day."""
         for closing in self._statements:
             yield from self._payment(closing, until)
-        before = closing_before(self.terms, self._passed.now)
+        before = closing_before(self.terms, max(self._passed.now, self.ledger.opened))
         for closing in closings(self.terms, max(self._passed.now, self.ledger.opened)):
             if closing > until:
                 return

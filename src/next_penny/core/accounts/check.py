@@ -5,11 +5,12 @@ from collections.abc import Callable, Hashable, Iterable, Iterator
 from datetime import date
 from decimal import Decimal
 
-from next_penny.core.accounts.cards import closing_in
+from next_penny.core.accounts.cards import closing_before, closing_in
 from next_penny.core.dates.calendar import month_number, month_start
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.plan import Plan
-from next_penny.core.plan.terms.cards import CardTerms, DueRule
+from next_penny.core.plan.terms.cards import BegunWith, CardTerms, DueRule
 from next_penny.core.plan.terms.savings import SavingsTerms
 from next_penny.core.plan.terms.sweeps import SweepTerms
 from next_penny.core.problems import Loc, Problem
@@ -86,6 +87,8 @@ def _card(plan: Plan, account: Account, card: CardTerms) -> Iterator[Problem]:
     yield from _named(plan, account, ("card", "covers"), card.covers, "A line cannot cover itself.")
     if 1 <= card.closing_day <= _LAST_DAY:
         yield from _statement_changes(card)
+        if card.begun_with is not None:
+            yield from _begun_with(account, card, card.begun_with)
 
 
 def _due(due: DueRule) -> Iterator[Problem]:
@@ -106,6 +109,26 @@ def _twice(field: Loc, keys: Iterable[Hashable], what: str) -> Iterator[Problem]
     for key, times in Counter(keys).items():
         if times > 1:
             yield Problem(field, f"There are {times} {what} {key}: one is enough.", "duplicate_date")
+
+
+def _begun_with(account: Account, card: CardTerms, begun: BegunWith) -> Iterator[Problem]:
+    field, last = ("card", "begun_with"), date.fromordinal(closing_before(card, account.opening.date.toordinal()))
+    if begun.closing != last:
+        message = (
+            f"The last statement before {full_day(account.opening.date)} closed on {full_day(last)}: give that day."
+        )
+        yield Problem((*field, "closing"), message, "range")
+        return
+    if begun.due < account.opening.date:
+        message = "It was due before the card begins here: what was left of it is part of what is owed."
+        yield Problem((*field, "due"), message, "range")
+        return
+    following = date.fromordinal(closing_in(card, month_number(last) + 1))
+    if not last < begun.due <= following:
+        message = f"A statement of {full_day(last)} is due after it, and by the next closing on {full_day(following)}."
+        yield Problem((*field, "due"), message, "range")
+    if begun.balance < 0:
+        yield Problem((*field, "balance"), "Give the amount without a sign.", "negative")
 
 
 def _statement_changes(card: CardTerms) -> Iterator[Problem]:

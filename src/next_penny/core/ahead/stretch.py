@@ -190,4 +190,5 @@ def spendable(moment: Moment) -> tuple[Account, ...]:
     return tuple(
         account for account in moment.plan.accounts
         if account.spendable and not account.is_debt and account.currency == currency
+        and not account.is_closed_on(moment.today)
     )  # fmt: skip

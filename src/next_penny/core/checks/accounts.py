@@ -26,6 +26,9 @@ def account_problems(plan: Plan) -> Iterator[Problem]:
                 "cushion_below_floor",
             )  # fmt: skip
 
+        if account.closed is not None and account.closed < account.opening.date:
+            message = f"It closes before it begins on {account.opening.date}: choose a later day."
+            yield Problem((*loc, "closed"), message, "range")
         yield from _loan_account(plan, number, account)
         for problem in part_problems(plan, account, rule_problem):
             yield problem.under(*loc)

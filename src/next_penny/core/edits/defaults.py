@@ -17,9 +17,14 @@ _LATEST_MONTH_DAY = 28
 
 
 def default_account(accounts: Sequence[Account]) -> list[str]:
-    """The account whose days people ask about first: the first checking account, or failing that the first."""
-    ordered = sorted(accounts, key=lambda account: account.kind != "checking")
+    """The account whose days people ask about first: the first open checking account, or failing that the first."""
+    ordered = sorted(accounts, key=lambda account: (account.closed is not None, account.kind != "checking"))
     return [account.id for account in ordered[:1]]
+
+
+def may_hold_back(account: Account) -> bool:
+    """Whether an allowance is offered to be paid from an account: not from a debt, nor from what cannot be spent."""
+    return not account.is_debt and account.kind not in ("asset", "escrow", "owed_to_us")
 
 
 class Beginnings(NamedTuple):
@@ -40,7 +45,10 @@ class Beginnings(NamedTuple):
 def beginnings(plan: Plan, today: date) -> Beginnings:
     """What forms of a household begin with today."""
     account = next(iter(default_account(plan.accounts)), None)
-    others = [each for each in plan.accounts if each.id != account and each.kind in ("savings", "checking", "cash")]
+    kinds = ("savings", "checking", "cash")
+    others = [
+        each for each in plan.accounts if each.id != account and each.kind in kinds and not each.is_closed_on(today)
+    ]
     savings = sorted(others, key=lambda each: each.kind != "savings")
     return Beginnings(
         account=account,

@@ -1,8 +1,10 @@
 """What of a change is accepted and worth saying: a loan that is never paid off, parts that are cut, and the like."""
 
+from datetime import timedelta
+
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.sentences import full_day
-from next_penny.core.flows.makers import past_due
+from next_penny.core.flows.makers import next_occurrences, past_due
 from next_penny.core.forecast.cards.standing import owed_today
 from next_penny.core.loans.standing import Standing, standings
 from next_penny.core.money import format_amount
@@ -13,10 +15,28 @@ def change_notes(before: Moment, after: Moment) -> list[str]:
     """What is so after a change and was not before it."""
     if after.plan is before.plan and after.recorded is before.recorded:
         return []
-    said_before = {*loan_notes_of(before), *_parts_notes(before), *_limit_notes(before), *_escrow_notes(before)}
-    late = _late_notes(before, after)
-    said = (*loan_notes_of(after), *_parts_notes(after), *_limit_notes(after), *_escrow_notes(after))
-    return [*late, *(note for note in said if note not in said_before)]
+    said_before = set(_standing_notes(before))
+    return [*_late_notes(before, after), *(note for note in _standing_notes(after) if note not in said_before)]
+
+
+def _standing_notes(moment: Moment) -> list[str]:
+    """What is worth saying of the household as it is."""
+    return [*loan_notes_of(moment), *_parts_notes(moment), *_limit_notes(moment), *_escrow_notes(moment),
+            *_closed_notes(moment)]  # fmt: skip
+
+
+def _closed_notes(moment: Moment) -> list[str]:
+    """Closed accounts on which flows still expect money to move."""
+    notes = []
+    for account in moment.plan.accounts:
+        if account.closed is None:
+            continue
+        moving = [flow for flow in moment.plan.flows if account.id in flow.account_ids]
+        for flow in moving:
+            following = next_occurrences(moment, flow, max(moment.today, account.closed - timedelta(1)), 1)
+            if following:
+                notes.append(f"“{account.name}” is closed, and “{flow.name}” is still expected on it.")
+    return notes
 
 
 def _late_notes(before: Moment, after: Moment) -> list[str]:

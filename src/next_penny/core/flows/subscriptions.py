@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 from itertools import pairwise
+from typing import Literal
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.flows.summary import FlowSummary
@@ -24,8 +25,12 @@ class PriceRise:
 class Subscription:
     """Amounts in the flow's currency; `monthly` is a twelfth of the coming year's cost, rounded.
 
-    `paid` are the payments recorded so far. An ended subscription has no next date and costs nothing more.
+    `paid` are the payments recorded so far; last_paid: the last of them, or what is known from before the household
+    began. An ended subscription has no next date and costs nothing more; an overdue one has a payment past due.
     """
+
+    stands: Literal["running", "overdue", "ended"]
+    last_paid: date | None
 
     monthly: int
     yearly: int
@@ -35,10 +40,15 @@ class Subscription:
     rises: tuple[PriceRise, ...]
 
 
-def subscription(summary: FlowSummary, paid: Sequence[tuple[date, int]], today: date) -> Subscription:
+def subscription(
+    summary: FlowSummary, paid: Sequence[tuple[date, int]], today: date, *, is_overdue: bool
+) -> Subscription:
     """A subscription as it stands; `paid` holds (day, amount) of its recorded payments, oldest first."""
     rises = tuple(PriceRise(day, before, after) for (_, before), (day, after) in pairwise(paid) if after > before)
+    known = [day for day, _ in paid[-1:]] + ([summary.flow.last_paid] if summary.flow.last_paid else [])
     return Subscription(
+        stands="overdue" if is_overdue else "running" if summary.next else "ended",
+        last_paid=max(known, default=None),
         monthly=_monthly(summary),
         yearly=summary.yearly,
         paid_so_far=sum(amount for _, amount in paid),

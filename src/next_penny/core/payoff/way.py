@@ -55,7 +55,8 @@ class Way:
         if paying:
             return held[max(paying, key=paying.count)]
         for account in self.moment.plan.accounts:
-            if account.spendable and not account.is_debt and account.currency == self.debts.currency:
+            is_open = account.spendable and account.closed is None
+            if is_open and not account.is_debt and account.currency == self.debts.currency:
                 return account
         raise refused("from_account", "Choose the account that the extra comes from.", "needed")
 

@@ -41,6 +41,11 @@ class Account:
     card: CardTerms | None = None
     savings: SavingsTerms | None = None
     sweep: SweepTerms | None = None
+    closed: datetime.date | None = None
+
+    def is_closed_on(self, day: datetime.date) -> bool:
+        """Whether it is kept with its past alone, and offered nowhere."""
+        return self.closed is not None and self.closed <= day
 
     @property
     def is_debt(self) -> bool:

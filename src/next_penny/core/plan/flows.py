@@ -136,6 +136,7 @@ class Flow:
     """Something that repeats or is planned. Rules are RFC 5545 text; see `schedule` for them as data.
 
     late_days: how many days later it may be paid. may_skip, may_pause: whether it may be left out once, or for a time.
+    last_paid: when it was last paid before the household began here.
     """
 
     id: str
@@ -171,6 +172,7 @@ class Flow:
     late_days: int = 0
     may_skip: bool = False
     may_pause: bool = False
+    last_paid: datetime.date | None = None
 
     @builtins.property
     def base_amount(self) -> int:

@@ -5,6 +5,7 @@ from typing import Any
 from pydantic import Field, model_validator
 
 from next_penny.core.plan import accounts as core
+from next_penny.formats.documents.extended import Extended
 from next_penny.formats.documents.fields import Amount, Currency, Day, Document, Id, Name, fields_of, values_of
 from next_penny.formats.documents.loans import Loan
 from next_penny.formats.documents.parts import Card, Savings, Sweep, acting_of, acting_to_core
@@ -15,8 +16,10 @@ class Opening(Document):
     balance: Amount
 
 
-class Account(Document):
-    """An account, and what it does by itself."""
+class Account(Extended):
+    """An account, and what it does by itself. `closed`: from that day on it is offered nowhere."""
+
+    _extra = frozenset({"closed"})
 
     id: Id
     name: Name
@@ -31,6 +34,7 @@ class Account(Document):
     card: Card | None = None
     sweep: Sweep | None = None
     loan: Loan | None = None
+    closed: Day | None = None
 
     @model_validator(mode="before")
     @classmethod

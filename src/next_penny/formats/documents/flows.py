@@ -90,7 +90,7 @@ Month = Annotated[str, Field(pattern=r"^([1-9]|1[0-2])$")]
 
 
 class Flow(Extended):
-    _extra = frozenset({"follows", "always_happens", "hourly", "saves_for", "property", "purpose"})
+    _extra = frozenset({"follows", "always_happens", "hourly", "saves_for", "property", "purpose", "last_paid"})
 
     id: Id
     name: Name
@@ -125,6 +125,7 @@ class Flow(Extended):
     saves_for: SavingGoal | None = None
     property: Id | None = None
     purpose: core.Purpose | None = None
+    last_paid: Day | None = None
 
     @classmethod
     def of(cls, flow: core.Flow) -> "Flow":

@@ -8,6 +8,7 @@ from pydantic_core import PydanticCustomError
 
 from next_penny.core.dates.calendar import FIRST_YEAR, LAST_YEAR
 from next_penny.core.plan.terms import cards, savings, sweeps
+from next_penny.formats.documents.extended import Extended
 from next_penny.formats.documents.fields import Amount, Day, Document, Id, Percent, RuleText, fields_of, values_of
 
 
@@ -60,8 +61,18 @@ class StatementChange(Document):
     interest: Amount | None = None
 
 
-class Card(Document):
+class BegunWith(Document):
+    """A statement that closed before the card was begun here."""
+
+    closing: Day
+    balance: Amount
+    due: Day
+
+
+class Card(Extended):
     """A card's or credit line's terms."""
+
+    _extra = frozenset({"begun_with"})
 
     limit: Amount
     closing_day: int
@@ -74,6 +85,7 @@ class Card(Document):
     is_line: bool = False
     covers: Id | None = None
     changes: tuple[StatementChange, ...] = Field((), max_length=5000)
+    begun_with: BegunWith | None = None
 
     @classmethod
     def of(cls, card: cards.CardTerms) -> "Card":
@@ -84,6 +96,7 @@ class Card(Document):
                 "rates": tuple(RateStep(**fields_of(step, RateStep)) for step in card.rates),
                 "minimum": Minimum(**fields_of(card.minimum, Minimum)),
                 "changes": tuple(StatementChange(**fields_of(each, StatementChange)) for each in card.changes),
+                "begun_with": BegunWith(**fields_of(card.begun_with, BegunWith)) if card.begun_with else None,
             }
         )
 
@@ -95,6 +108,7 @@ class Card(Document):
                 "rates": tuple(cards.RateStep(**values_of(step)) for step in self.rates),
                 "minimum": cards.Minimum(**values_of(self.minimum)),
                 "changes": tuple(cards.StatementChange(**values_of(each)) for each in self.changes),
+                "begun_with": cards.BegunWith(**values_of(self.begun_with)) if self.begun_with else None,
             }
         )
 

@@ -24,6 +24,7 @@ def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
             floor=row["floor"],
             cushion=row["cushion"],
             spendable=bool(row["spendable"]),
+            closed=date.fromisoformat(row["closed"]) if row["closed"] else None,
             **{
                 part: document.model_validate_json(row[part]).to_core() if row[part] else None
                 for part, document in _PARTS.items()
@@ -37,11 +38,11 @@ def write_account(connection: sqlite3.Connection, account: Account) -> None:
     connection.execute(
         "INSERT INTO account "
         "(id, name, kind, currency, opening_date, opening_balance, floor, cushion, spendable, loan, card, savings, "
-        "sweep) VALUES (:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, :spendable, "
-        ":loan, :card, :savings, :sweep) "
+        "sweep, closed) VALUES (:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, "
+        ":spendable, :loan, :card, :savings, :sweep, :closed) "
         "ON CONFLICT (id) DO UPDATE SET name = :name, kind = :kind, currency = :currency, "
         "opening_date = :opening_date, opening_balance = :opening_balance, floor = :floor, cushion = :cushion, "
-        "spendable = :spendable, loan = :loan, card = :card, savings = :savings, sweep = :sweep",
+        "spendable = :spendable, loan = :loan, card = :card, savings = :savings, sweep = :sweep, closed = :closed",
         {
             "id": account.id,
             "name": account.name,
@@ -52,6 +53,7 @@ def write_account(connection: sqlite3.Connection, account: Account) -> None:
             "floor": account.floor,
             "cushion": account.cushion,
             "spendable": account.spendable,
+            "closed": account.closed.isoformat() if account.closed else None,
             **{
                 part: document.of(held).model_dump_json(by_alias=True) if (held := getattr(account, part)) else None
                 for part, document in _PARTS.items()

@@ -35,7 +35,10 @@ export function Accounts() {
       {data.accounts.length === 0 ? (
         <p className="py-3">Begin with the account that your bills are paid from, and its balance today.</p>
       ) : (
-        <AccountTable rows={data.accounts} today={data.today} />
+        <>
+          <AccountTable rows={data.accounts.filter((row) => !row.is_closed)} today={data.today} />
+          <Closed rows={data.accounts.filter((row) => row.is_closed)} />
+        </>
       )}
       <Categories />
       <section aria-label="Household" className="mt-8 max-w-2xl">
@@ -51,6 +54,37 @@ export function Accounts() {
         </div>
       </section>
     </div>
+  );
+}
+
+/** Accounts that are kept for their past alone. */
+function Closed({ rows }: { rows: Row[] }) {
+  const { openSlip, search } = useView();
+  if (rows.length === 0) return null;
+  return (
+    <section aria-label="Closed accounts" className="mt-6">
+      <h2 className="border-b border-rule text-base text-pencil">Closed</h2>
+      <ul>
+        {rows.map(({ account, today_balance }) => (
+          <li key={account.id} className="flex items-baseline gap-4 border-b border-rule py-1.5">
+            <button
+              type="button"
+              className="min-h-6 text-left hover:underline"
+              onClick={() => openSlip(account.loan ? "loan" : "account", account.id)}
+            >
+              {account.name}
+            </button>
+            <Link
+              to={{ pathname: `/accounts/${encodeURIComponent(account.id)}`, search: keptSearch(search) }}
+              className="text-sm text-copper underline underline-offset-4"
+            >
+              Register<span className="sr-only"> of {account.name}</span>
+            </Link>
+            <span className="ml-auto text-right text-pencil">{money(today_balance, account.currency)}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -28,12 +28,35 @@ export function Subscriptions() {
           )}
         </p>
       </div>
-      <ul>
-        {data.subscriptions.map((row) => (
-          <Line key={row.flow} row={row} today={data.today} />
+      {GROUPS.map(({ stands, name }) => (
+        <Group
+          key={stands}
+          name={name}
+          rows={data.subscriptions.filter((row) => row.stands === stands)}
+          today={data.today}
+        />
+      ))}
+    </section>
+  );
+}
+
+const GROUPS = [
+  { stands: "overdue", name: "Overdue" },
+  { stands: "running", name: "" },
+  { stands: "ended", name: "Ended" },
+] as const;
+
+function Group({ name, rows, today }: { name: string; rows: Row[]; today: string }) {
+  if (rows.length === 0) return null;
+  return (
+    <>
+      {name && <h3 className="mt-2 font-sans text-sm text-pencil">{name}</h3>}
+      <ul aria-label={name || "Running"}>
+        {rows.map((row) => (
+          <Line key={row.flow} row={row} today={today} />
         ))}
       </ul>
-    </section>
+    </>
   );
 }
 
@@ -51,6 +74,7 @@ function Line({ row, today }: { row: Row; today: string }) {
           <span className="font-semibold">{row.name}</span>
           <span className="block text-sm text-pencil">
             {money(row.paid_so_far, row.currency)} paid so far, {row.payments === 1 ? "once" : `${row.payments} times`}
+            {row.last_paid && `, last on ${dayText(row.last_paid, today)}`}
             {rise && (
               <span className="text-rust">
                 ; rose from {money(rise.before, row.currency)} to {money(rise.after, row.currency)} on{" "}

@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { useAccounts } from "@/shared/api/hooks";
+import { useOffered } from "@/shared/api/hooks";
 import { digits, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/fields/Field";
@@ -17,7 +17,7 @@ interface Props {
 
 /** Settle with another amount, day or account, or only a part of it. */
 export function OtherTerms({ line, problem, onSend, onClose }: Props) {
-  const accounts = useAccounts().data?.accounts ?? [];
+  const accounts = useOffered() ?? [];
   const [amount, setAmount] = useState(digits(line.amount, line.currency));
   const [date, setDate] = useState(line.settled_on);
   const [account, setAccount] = useState(line.account);

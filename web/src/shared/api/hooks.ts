@@ -28,6 +28,12 @@ export function useChosenAccounts(): string | null {
   return chosen.join(",") || null;
 }
 
+/** The accounts that are offered in a form: all that are not closed, and those that it has already. */
+export function useOffered(kept: readonly (string | null | undefined)[] = []) {
+  const rows = useAccounts().data?.accounts;
+  return rows?.filter(({ account, is_closed }) => !is_closed || kept.includes(account.id));
+}
+
 export function useFlows() {
   return useQuery({ queryKey: ["flows"], queryFn: () => answer<Schemas["FlowsAnswer"]>(api.GET("/api/flows")) });
 }

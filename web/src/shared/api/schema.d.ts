@@ -2011,7 +2011,7 @@ export interface components {
     schemas: {
         /**
          * Account
-         * @description An account, and what it does by itself.
+         * @description An account, and what it does by itself. `closed`: from that day on it is offered nowhere.
          */
         Account: {
             /** Id */
@@ -2045,6 +2045,8 @@ export interface components {
             card?: components["schemas"]["Card"] | null;
             sweep?: components["schemas"]["Sweep"] | null;
             loan?: components["schemas"]["Loan"] | null;
+            /** Closed */
+            closed?: string | null;
         };
         /**
          * AccountForecast
@@ -2084,7 +2086,7 @@ export interface components {
          * @description An account with what it holds today and its lowest point over the coming year.
          *
          *     `is_spendable`: among those that are meant where no accounts are named. `makes`: the flows whose dates and amounts
-         *     follow from its balance.
+         *     follow from its balance. is_closed: it is offered nowhere. may_hold_back: whether an allowance may be paid from it.
          */
         AccountRow: {
             account: components["schemas"]["Account"];
@@ -2099,6 +2101,10 @@ export interface components {
             is_spendable: boolean;
             /** Is Debt */
             is_debt: boolean;
+            /** Is Closed */
+            is_closed: boolean;
+            /** May Hold Back */
+            may_hold_back: boolean;
             /** Makes */
             makes: components["schemas"]["OwnFlow"][];
         };
@@ -2615,6 +2621,24 @@ export interface components {
             allowance_from: string;
         };
         /**
+         * BegunWith
+         * @description A statement that closed before the card was begun here.
+         */
+        BegunWith: {
+            /**
+             * Closing
+             * Format: date
+             */
+            closing: string;
+            /** Balance */
+            balance: number;
+            /**
+             * Due
+             * Format: date
+             */
+            due: string;
+        };
+        /**
          * BesideModel
          * @description The plan (`id` null) or a what-if; `problem`, and no figures, where it no longer applies.
          *
@@ -2866,6 +2890,7 @@ export interface components {
              * @default []
              */
             changes: components["schemas"]["StatementChange"][];
+            begun_with?: components["schemas"]["BegunWith"] | null;
         };
         /**
          * CardPage
@@ -4099,6 +4124,8 @@ export interface components {
             property?: string | null;
             /** Purpose */
             purpose?: ("tax" | "insurance" | "upkeep" | "rent") | null;
+            /** Last Paid */
+            last_paid?: string | null;
         };
         /**
          * FlowRow
@@ -6989,13 +7016,20 @@ export interface components {
         };
         /**
          * SubscriptionRow
-         * @description A subscription as it stands; `days_until` is null for one that has ended.
+         * @description A subscription as it stands; `days_until` is null for one that has ended. last_paid: recorded, or from before.
          */
         SubscriptionRow: {
             /** Flow */
             flow: string;
             /** Name */
             name: string;
+            /**
+             * Stands
+             * @enum {string}
+             */
+            stands: "running" | "overdue" | "ended";
+            /** Last Paid */
+            last_paid: string | null;
             /** Currency */
             currency: string;
             next: components["schemas"]["NextModel"] | null;

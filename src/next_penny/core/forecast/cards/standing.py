@@ -100,7 +100,8 @@ def card_standing(moment: Moment, account: Account) -> CardStanding:
 def _next_due(moment: Moment, account: Account, terms: CardTerms) -> int:
     """The next due day, from today on, of a statement that no recorded payment ends."""
     settled = moment.books.settled.get(payment_id(account.id), {})
-    begins = max(account.opening.date.toordinal(), closing_before(terms, moment.now))
+    opened = terms.begun_with.closing if terms.begun_with is not None else account.opening.date
+    begins = max(opened.toordinal(), closing_before(terms, moment.now))
     for closing in closings(terms, begins):
         due = due_day(terms, closing)
         if due >= moment.now and due not in settled:

@@ -55,6 +55,12 @@ def past_statements(moment: Moment, account: Account) -> list[PastStatement]:
         found.append(PastStatement(first, closing, due, spent, came_in, interest, owed, minimum, why))
         balance -= sum(each.amount for each in mine)
         month -= 1
+    begun = terms.begun_with
+    if begun is not None and len(found) <= _STATEMENTS_TOLD:
+        closing, minimum = begun.closing.toordinal(), minimum_of(terms, begun.balance, 0)
+        first = closing_in(terms, month_number(begun.closing) - 1) + 1
+        found.append(PastStatement(first, closing, begun.due.toordinal(), 0, 0, 0, begun.balance, minimum,
+                                   minimum_told(account, begun.balance, 0)))  # fmt: skip
     return found
 
 

@@ -58,6 +58,15 @@ class StatementChange:
         return self == StatementChange(self.closing)
 
 
+@dataclass(frozen=True, slots=True)
+class BegunWith:
+    """A statement that closed before the card was begun here: what of it is owed, and until when."""
+
+    closing: datetime.date
+    balance: int
+    due: datetime.date
+
+
 @dataclass(frozen=True)
 class CardTerms:
     """A credit card, or a credit line (`is_line`), which pays interest in every cycle and may cover an account."""
@@ -75,6 +84,7 @@ class CardTerms:
     is_line: bool = False
     covers: str | None = None
     changes: tuple[StatementChange, ...] = ()
+    begun_with: BegunWith | None = None
 
     @cached_property
     def change_by_closing(self) -> dict[int, StatementChange]:

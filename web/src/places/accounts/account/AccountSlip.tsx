@@ -36,6 +36,7 @@ const SHOWN = [
   "card",
   "savings",
   "sweep",
+  "closed",
 ];
 
 /** Create or edit an account; `start` is the kind that a new one begins as. */
@@ -49,6 +50,7 @@ export function AccountSlip({ id, start }: { id: string | null; start: string })
     ? formOf(account, household.today)
     : emptyForm(kind, household.household.currency, household.today, household.beginnings.account ?? "");
   const others = accounts
+    .filter((row) => account !== null || !row.is_closed)
     .map((row) => row.account)
     .filter((each) => each.id !== id && !isCard(each.kind) && !each.loan);
   return (
@@ -170,7 +172,11 @@ function AccountEditor({ account, today, initial, others, replaces }: Props) {
             {...ids}
             value={values.kind}
             options={ACCOUNT_KINDS}
-            onChange={(kind) => set("kind", kind as never)}
+            onChange={(kind) => {
+              set("kind", kind as never);
+              // What a line asks for is its minimum, unless something else is chosen.
+              if (!account) set("card", { ...values.card, pays: kind === "credit_line" ? "minimum" : "statement" });
+            }}
           />
         )}
       </Field>
@@ -190,6 +196,15 @@ function AccountEditor({ account, today, initial, others, replaces }: Props) {
           {(ids) => <input {...ids} {...form.register("currency")} maxLength={3} className="field uppercase" />}
         </Field>
       </div>
+      {account && (
+        <Field
+          label="Closed from"
+          hint="Empty while it is open. From that day on it is kept with its past and offered nowhere."
+          problem={slip.problem("closed")}
+        >
+          {(ids) => <input {...ids} type="date" {...form.register("closed")} className="field !w-44" />}
+        </Field>
+      )}
       {account?.kind === "asset" && <Revalue account={account} today={today} />}
       {hasCard && (
         <CardFields

@@ -6,6 +6,7 @@ import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
 import { RemoveRow } from "@/shared/kit/RowButtons";
 import type { AccountForm, CardForm } from "./accountForm";
+import { BegunFields } from "./BegunFields";
 
 const DUES = [
   { value: "days_after", label: "days after it closes" },
@@ -15,6 +16,11 @@ const PAYS = [
   { value: "statement", label: "The whole statement" },
   { value: "minimum", label: "The minimum" },
   { value: "fixed", label: "A fixed amount" },
+] as const;
+
+const KNOWN = [
+  { value: "terms", label: "Its limit and days" },
+  { value: "owed", label: "Only what is owed: paid by hand" },
 ] as const;
 
 interface Props {
@@ -29,8 +35,8 @@ interface Props {
 export function CardFields({ form, values, accounts, problem, set }: Props) {
   const { card, kind } = values;
   const payers = accounts.map((account) => ({ value: account.id, label: account.name }));
-  const number = (name: "limit" | "closing_day" | "due_number" | "fixed_amount", label: string, at: string) => (
-    <Field label={label} problem={problem(at)}>
+  const number = (name: "limit" | "closing_day" | "fixed_amount", label: string, at: string, hint?: string) => (
+    <Field label={label} hint={hint} problem={problem(at)}>
       {(ids) => (
         <input
           {...ids}
@@ -42,11 +48,21 @@ export function CardFields({ form, values, accounts, problem, set }: Props) {
       )}
     </Field>
   );
+  const how = (
+    <ChooseOne
+      label="What is known of it"
+      value={card.by_hand ? "owed" : "terms"}
+      options={KNOWN}
+      onChange={(known) => set({ by_hand: known === "owed" })}
+    />
+  );
+  if (card.by_hand) return <FieldGroup label="What is known of it">{how}</FieldGroup>;
   return (
     <>
+      <FieldGroup label="What is known of it">{how}</FieldGroup>
       <div className="grid grid-cols-2 gap-3">
-        {number("limit", "Limit", "card.limit")}
-        {number("closing_day", "The cycle closes on day", "card.closing_day")}
+        {number("limit", "Limit", "card.limit", "Needed.")}
+        {number("closing_day", "The cycle closes on day", "card.closing_day", "Needed.")}
       </div>
       <FieldGroup label="The statement is due" problem={problem("card.due.day") ?? problem("card.due")}>
         <div className="flex items-center gap-2">
@@ -86,6 +102,7 @@ export function CardFields({ form, values, accounts, problem, set }: Props) {
           />
         )}
       </Field>
+      <BegunFields form={form} values={values} problem={problem} />
       {kind === "credit_line" && (
         <Field
           label="Lends by itself to"

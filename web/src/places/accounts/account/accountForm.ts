@@ -14,6 +14,12 @@ export interface CardForm {
   fixed_amount: string;
   from_account: string;
   covers: string;
+  /** Only what is owed is known: there are no terms, and it is paid by hand. */
+  by_hand: boolean;
+  /** A statement that closed before the card was begun here; empty for none. */
+  begun_balance: string;
+  begun_closing: string;
+  begun_due: string;
 }
 
 export interface SavingsForm {
@@ -42,6 +48,8 @@ export interface AccountForm {
   floor: string;
   cushion: string;
   spendable: boolean;
+  /** From which day on it is kept with its past alone; empty while it is open. */
+  closed: string;
   card: CardForm;
   savings: SavingsForm;
   sweep: SweepForm;
@@ -60,6 +68,7 @@ export function emptyForm(kind: Account["kind"], currency: string, today: string
     floor: "",
     cushion: "",
     spendable: true,
+    closed: "",
     card: {
       limit: "",
       closing_day: "",
@@ -69,10 +78,14 @@ export function emptyForm(kind: Account["kind"], currency: string, today: string
       percent: "2",
       plus_interest: true,
       least: wholeUnits(25, currency),
-      pays: "statement",
+      pays: kind === "credit_line" ? "minimum" : "statement",
       fixed_amount: "",
       from_account: payer,
       covers: "",
+      by_hand: false,
+      begun_balance: "",
+      begun_closing: "",
+      begun_due: "",
     },
     savings: {
       earns: "nothing",
@@ -100,6 +113,7 @@ export function formOf(account: Account, today: string): AccountForm {
     floor: amount(account.floor ?? 0),
     cushion: amount(account.cushion ?? 0),
     spendable: account.spendable ?? true,
+    closed: account.closed ?? "",
     card: card
       ? {
           limit: amount(card.limit),
@@ -114,8 +128,12 @@ export function formOf(account: Account, today: string): AccountForm {
           fixed_amount: amount(card.fixed_amount),
           from_account: card.from_account ?? "",
           covers: card.covers ?? "",
+          by_hand: false,
+          begun_balance: amount(card.begun_with?.balance),
+          begun_closing: card.begun_with?.closing ?? "",
+          begun_due: card.begun_with?.due ?? "",
         }
-      : empty.card,
+      : { ...empty.card, by_hand: true },
     savings: savings
       ? {
           earns: savings.apy == null ? "rate" : "apy",
@@ -161,27 +179,36 @@ export function readAccount(form: AccountForm, account: Account | null) {
   };
   const { card, savings, sweep } = form;
   const optional = (field: string, text: string) => (text.trim() === "" ? null : amount(field, text, null));
-  const cardValue = isCard(form.kind) && {
-    limit: amount("card.limit", card.limit, null),
-    closing_day: whole("card.closing_day", card.closing_day),
-    due: { [card.due]: whole("card.due", card.due_number) },
-    rates: card.rates
-      .filter((step) => step.annual_rate.trim() !== "")
-      .map((step, place) => ({
-        from: step.from,
-        annual_rate: percent(`card.rates.${place}.annual_rate`, step.annual_rate),
-      })),
-    minimum: {
-      percent: percent("card.minimum.percent", card.percent || "0"),
-      plus_interest: card.plus_interest,
-      floor: amount("card.minimum.floor", card.least, 0),
-    },
-    pays: card.pays,
-    fixed_amount: card.pays === "fixed" ? amount("card.fixed_amount", card.fixed_amount, null) : null,
-    from_account: card.from_account || null,
-    is_line: form.kind === "credit_line",
-    covers: form.kind === "credit_line" && card.covers ? card.covers : null,
-  };
+  const cardValue = isCard(form.kind) &&
+    !card.by_hand && {
+      limit: amount("card.limit", card.limit, null),
+      closing_day: whole("card.closing_day", card.closing_day),
+      due: { [card.due]: whole("card.due", card.due_number) },
+      rates: card.rates
+        .filter((step) => step.annual_rate.trim() !== "")
+        .map((step, place) => ({
+          from: step.from,
+          annual_rate: percent(`card.rates.${place}.annual_rate`, step.annual_rate),
+        })),
+      minimum: {
+        percent: percent("card.minimum.percent", card.percent || "0"),
+        plus_interest: card.plus_interest,
+        floor: amount("card.minimum.floor", card.least, 0),
+      },
+      pays: card.pays,
+      fixed_amount: card.pays === "fixed" ? amount("card.fixed_amount", card.fixed_amount, null) : null,
+      from_account: card.from_account || null,
+      is_line: form.kind === "credit_line",
+      covers: form.kind === "credit_line" && card.covers ? card.covers : null,
+      begun_with:
+        card.begun_balance.trim() === ""
+          ? null
+          : {
+              balance: amount("card.begun_with.balance", card.begun_balance, null),
+              closing: card.begun_closing,
+              due: card.begun_due,
+            },
+    };
   const savingsValue = mayEarn(form.kind) &&
     savings.earns !== "nothing" && {
       apy: savings.earns === "apy" ? percent("savings.apy", savings.percent) : null,
@@ -209,6 +236,7 @@ export function readAccount(form: AccountForm, account: Account | null) {
     floor,
     cushion: isCard(form.kind) ? floor : amount("cushion", form.cushion, floor),
     spendable: form.spendable && !isCard(form.kind) && form.kind !== "asset" && form.kind !== "owed_to_us",
+    closed: form.closed || null,
     card: cardValue || null,
     savings: savingsValue || null,
     sweep: sweepValue || null,

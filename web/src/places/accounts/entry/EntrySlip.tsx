@@ -27,7 +27,9 @@ interface Props {
 
 /** Record money that moved, or correct what was recorded. `start` is the account that it begins on. */
 export function EntrySlip({ id, start }: Props) {
-  const accounts = useAccounts().data?.accounts.map(({ account }) => account);
+  const accounts = useAccounts()
+    .data?.accounts.filter(({ is_closed }) => id !== null || !is_closed)
+    .map(({ account }) => account);
   const choices = useEntryChoices().data;
   const today = useHousehold().data?.today;
   const entry = useQuery({

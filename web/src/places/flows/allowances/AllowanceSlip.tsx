@@ -3,7 +3,7 @@ import { Planned, type PlannedItem, takingBack } from "@/places/flows/Planned";
 import { touched } from "@/places/flows/slip/readFlow";
 import { WEEKDAYS } from "@/places/flows/slip/rule";
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
-import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
+import { useEntryChoices, useHousehold, useOffered } from "@/shared/api/hooks";
 import { dayText, digits, money, readAmount } from "@/shared/format";
 import { ChooseMany, ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
@@ -31,7 +31,7 @@ interface AllowanceForm {
 /** Create or edit an allowance: spending with no fixed date, held back in the forecast. */
 export function AllowanceSlip({ id }: { id: string | null }) {
   const rows = useAllowances().data?.allowances;
-  const accounts = useAccounts().data?.accounts;
+  const accounts = useOffered()?.filter((offered) => offered.may_hold_back);
   const choices = useEntryChoices().data;
   const { beginnings, today } = useHousehold().data ?? {};
   if (!rows || !accounts || !choices || !beginnings || !today) return null;

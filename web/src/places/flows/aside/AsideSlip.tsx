@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { useForm, useWatch } from "react-hook-form";
 import { answer, api, type ChangeRequest, Refused, type Schemas } from "@/shared/api/client";
-import { useAccounts, useFlows, useHousehold } from "@/shared/api/hooks";
+import { useFlows, useHousehold, useOffered } from "@/shared/api/hooks";
 import { dayText, money, readAmount } from "@/shared/format";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field } from "@/shared/kit/fields/Field";
@@ -12,7 +12,7 @@ import { useSlip } from "@/shared/slip/useSlip";
 
 /** Set money aside for a bill or for something to come. `start` is the bill that it begins with. */
 export function AsideSlip({ start }: { start: string }) {
-  const accounts = useAccounts().data?.accounts;
+  const accounts = useOffered();
   const flows = useFlows().data;
   const beginnings = useHousehold().data?.beginnings;
   if (!accounts || !flows || !beginnings) return null;

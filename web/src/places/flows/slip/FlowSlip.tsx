@@ -51,7 +51,7 @@ export function FlowSlip({ id, start }: Props) {
     return (
       <FromEntries entries={start.split("~").slice(1)} accounts={accounts} categories={categories} today={today} />
     );
-  const list = accounts.map(({ account }) => account);
+  const list = accounts.filter(({ is_closed }) => id !== null || !is_closed).map(({ account }) => account);
   const kind: Kind = start === "income" || start === "transfer" ? start : "bill";
   const initial = row ? formOf(row, today) : emptyForm(kind, beginnings?.account ?? "", today);
   const names = new Map([...list, ...categories].map(({ id, name }) => [id, name]));

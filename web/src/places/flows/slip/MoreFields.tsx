@@ -150,6 +150,11 @@ function Switches({ form }: { form: UseFormReturn<FlowForm> }) {
         <input type="checkbox" {...form.register("subscription")} className="size-4.5 accent-(--ink)" />
         It is a subscription
       </label>
+      {form.watch("subscription") && (
+        <Field label="Last paid before you began here">
+          {(ids) => <input {...ids} type="date" {...form.register("last_paid")} className="field !w-44" />}
+        </Field>
+      )}
       <label className="flex min-h-9 items-center gap-2.5">
         <input type="checkbox" {...form.register("always_happens")} className="size-4.5 accent-(--ink)" />
         It always happens (direct debit): assumed until confirmed

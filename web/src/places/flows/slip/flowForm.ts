@@ -41,6 +41,8 @@ export interface FlowForm {
   notes: string;
   estimate: boolean;
   subscription: boolean;
+  /** Of a subscription: when it was last paid before the household began. */
+  last_paid: string;
   remind_days: string;
   late_days: string;
   may_skip: boolean;
@@ -89,6 +91,7 @@ export function emptyForm(kind: Kind, account: string, today: string): FlowForm 
     notes: "",
     estimate: false,
     subscription: false,
+    last_paid: "",
     remind_days: "3",
     late_days: "0",
     may_skip: false,
@@ -155,6 +158,7 @@ export function formOf(row: Schemas["FlowRow"], today: string): FlowForm {
     notes: flow.notes ?? "",
     estimate: flow.estimate ?? false,
     subscription: flow.subscription ?? false,
+    last_paid: flow.last_paid ?? "",
     remind_days: String(flow.remind_days ?? 3),
     late_days: String(flow.late_days ?? 0),
     may_skip: flow.may_skip ?? false,

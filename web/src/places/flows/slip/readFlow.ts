@@ -69,6 +69,7 @@ export function readForm(form: FlowForm, currency: string): ReadFlow {
     value: {
       estimate: form.estimate,
       subscription: form.subscription,
+      last_paid: form.last_paid || null,
       follows: form.estimate ? Number(form.follows) : 0,
       always_happens: form.always_happens,
       hourly,
