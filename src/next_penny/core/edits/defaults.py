@@ -23,8 +23,8 @@ def default_account(accounts: Sequence[Account]) -> list[str]:
 
 
 def may_hold_back(account: Account) -> bool:
-    """Whether an allowance is offered to be paid from an account: not from a debt, nor from what cannot be spent."""
-    return not account.is_debt and account.kind not in ("asset", "escrow", "owed_to_us")
+    """Whether an allowance is offered to be paid from an account: by card, but from nothing that cannot be spent."""
+    return account.kind not in ("loan", "asset", "escrow", "owed_to_us")
 
 
 class Beginnings(NamedTuple):
