@@ -298,6 +298,15 @@ def test_the_calendar_has_what_happened_and_what_is_expected_and_closes_as_the_d
         ("03-03", 188_00, "clear", [("Pay", 90_00, 0, "expected", None, None), ("Pot", 0, 10_00, "expected", None, None)]),
         ("03-04", 188_00, "clear", []),
     ]  # fmt: skip
+    moved = done(client.get("/api/register?account=save"))["rows"]
+    assert [(row["payee"], row["name"]) for row in moved] == [("", "Bank to Pot")]
+    assert done(client.get("/api/entries/find?text=20.00"))["entries"][0]["name"] == "Bank to Pot"
+    # A bill without an amount yet has its row in Months, to be filled; a transfer between the two has none.
+    gas = {"op": "add", "kind": "flow", "id": "gas", "value": flow("gas", 0, "FREQ=MONTHLY;BYMONTHDAY=9", "2027-03-01")}
+    done(client.post("/api/changes", json={"changes": [gas]}))
+    rows = {row["name"]: row["cells"] for row in done(client.get("/api/months?from=2027-03&count=1"))["rows"]}
+    assert (rows["Gas"][0]["amount"], rows["Gas"][0]["nominals"], "Pot" in rows) == (0, ["2027-03-09"], False)
+    client.post("/api/undo")
     assert [(day["short_account"], day["short_by"]) for day in found["days"][3:6]] == [
         (None, 0),
         ("Bank", 22_00),

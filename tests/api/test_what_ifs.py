@@ -132,6 +132,7 @@ ASKED = {
     "/api/review/year": {"year": "2027"},
     "/api/escrow/{id}": {"id": "escrow"},
     "/api/debts/{id}": {"id": "house"},
+    "/api/debts/{id}/payment-meant": {"id": "house", "amount": "218455", "date": "2027-03-02"},
     "/api/debts/cards/{id}": {"id": "heron"},
     "/api/debts/schedule.{form}": {"form": "csv", "account": "house"},
 }

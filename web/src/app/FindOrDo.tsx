@@ -184,7 +184,7 @@ function Entries({ text, onDone }: { text: string; onDone: () => void }) {
           }}
           className="flex min-h-10 cursor-pointer items-center justify-between gap-4 rounded-sm px-2 data-[selected=true]:bg-hover"
         >
-          <span className="truncate">{entry.payee || "No payee"}</span>
+          <span className="truncate">{entry.name}</span>
           <span className="text-sm whitespace-nowrap text-pencil">
             {dayText(entry.date)} {entry.date.slice(0, 4)}, {money(entry.amount, entry.currency)}
           </span>

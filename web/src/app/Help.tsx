@@ -12,7 +12,7 @@ const KEYS: [string, string][] = [
   ["/", "find or do anything"],
   ["Ctrl + Z", "undo; with Shift, redo"],
   ["Esc", "close a slip; what was typed is kept"],
-  ["Ctrl + Enter", "save a slip"],
+  ["Ctrl + Enter", "save a slip; with Shift, save and begin another"],
   ["← → on the tideline", "read a day; with Shift, pick days; Home and End, its ends"],
   ["+ and − on the tideline", "look closer or further; 0, all of it"],
   ["Alt + ↑ ↓ on a line ahead", "a day earlier or later, just this once"],

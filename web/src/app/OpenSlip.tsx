@@ -7,13 +7,20 @@ const AnySlip = lazy(async () => ({ default: (await load()).AnySlip }));
 
 /** The slip that the address names, if any. Slips are fetched once the page stands, before anybody opens one. */
 export function OpenSlip() {
-  const { slip } = useView();
+  const { slip, openSlip } = useView();
   useEffect(() => {
     const later = setTimeout(() => void load(), 800);
     return () => clearTimeout(later);
   }, []);
   const [round, setRound] = useState(0);
-  const onAgain = useCallback(() => setRound((before) => before + 1), []);
+  const kind = slip?.kind;
+  const onAgain = useCallback(
+    (start?: string) => {
+      setRound((before) => before + 1);
+      if (start !== undefined && kind) openSlip(kind, null, start);
+    },
+    [kind, openSlip],
+  );
   if (!slip) return null;
   const name = `${slip.kind}:${slip.id ?? "new"}:${slip.start}`;
   return (

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from next_penny.api.http.answers import response, rows, whole
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import HomeOrWhatIf
-from next_penny.core.books.registers import Wanted, matching
+from next_penny.core.books.registers import Wanted, line_name, matching
 from next_penny.core.edits.recording import as_recorded
 from next_penny.core.money import amounts_of
 from next_penny.formats.changes.documents import PartDocument, RecordedDocument
@@ -22,11 +22,15 @@ router = APIRouter(prefix="/api", tags=["register"])
 
 
 class RegisterRow(BaseModel):
-    """One entry on one account: its change there, the balance after it, and where the rest went (`other`, `icon`)."""
+    """One entry on one account: its change there, the balance after it, and where the rest went (`other`, `icon`).
+
+    name: the payee, or what a person calls an entry that has none.
+    """
 
     id: str
     date: datetime.date
     payee: str
+    name: str
     other: str
     icon: str
     flow: str | None
@@ -94,6 +98,7 @@ def read_register(
             "id": [line.entry for line in lines],
             "date": [line.day for line in lines],
             "payee": [line.payee for line in lines],
+            "name": [line_name(home.plan, held, line) for line in lines],
             "other": [", ".join(names.get(id, id) for id in line.others) for line in lines],
             "icon": [next((icons[id] for id in line.others if id in icons), "") for line in lines],
             "flow": [line.flow for line in lines],
@@ -132,7 +137,7 @@ class FoundEntry(BaseModel):
 
     id: str
     date: datetime.date
-    payee: str
+    name: str
     amount: int
     currency: str
 
@@ -153,7 +158,9 @@ def find_entries(home: HomeOrWhatIf, text: Annotated[str, Query(min_length=1, ma
         if leg is not None:
             currency = home.plan.account_by_id[leg.account or ""].currency
             found.append(
-                FoundEntry(id=entry.id, date=entry.date, payee=entry.payee, amount=leg.amount, currency=currency)
+                FoundEntry(
+                    id=entry.id, date=entry.date, name=home.plan.name_of(entry), amount=leg.amount, currency=currency
+                )
             )
     return FoundEntries(entries=found)
 

@@ -15,6 +15,7 @@ import numpy.typing as npt
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.books.recorded import daily_changes
+from next_penny.core.flows.makers import expected
 from next_penny.core.forecast.events import Origin
 from next_penny.core.forecast.projection import Forecast, project
 from next_penny.core.plan.accounts import Account
@@ -149,7 +150,10 @@ class Stretch:
         return [leg for leg in entry.legs if leg.account in self._ids]
 
     def _expected(self) -> Iterator[Movement]:
-        """What is expected, each occurrence once: what it changes on several accounts is added up."""
+        """What is expected, each occurrence once: what it changes on several accounts is added up.
+
+        What moves from one of them to another is left out; a date of nothing is not: it is there to be filled.
+        """
         if self.forecast is None:
             return
         columns, origins = self.forecast.events.columns, self.forecast.events.origins
@@ -164,6 +168,18 @@ class Stretch:
         for (day, origin, nominal), net in nets.items():
             if net:
                 yield Movement(day, net, None, origins[origin], nominal or None)
+        yield from self._without_amount()
+
+    def _without_amount(self) -> Iterator[Movement]:
+        """Dates of flows that have no amount yet, which a forecast leaves out."""
+        for flow in self.moment.plan.flows:
+            if flow.kind == "loan_payment" or flow.main_account not in self._ids:
+                continue
+            rows = expected(self.moment, flow, self.last)
+            for nominal, lands in zip(*(column[rows.amount == 0].tolist() for column in rows[:2]), strict=True):
+                day = max(lands, self.moment.now)
+                if self.first <= day <= self.last:
+                    yield Movement(day, 0, None, Origin(flow.id, flow.name, None, "flow"), nominal)
 
 
 def stretch(

@@ -8,6 +8,7 @@ from next_penny.core.books.assumed_ids import is_assumed
 from next_penny.core.books.moment import Moment
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
 
 
 class RegisterLine(NamedTuple):
@@ -59,6 +60,20 @@ def _line(entry: Entry, account: Account) -> RegisterLine:
     others = tuple(leg.account or leg.category or "" for leg in entry.legs if leg.account != account.id)
     return RegisterLine(entry.id, entry.date.toordinal(), entry.payee, entry.notes, entry.tags,
                         entry.receipt is not None, entry.flow, amount, 0, others)  # fmt: skip
+
+
+def line_name(plan: Plan, account: Account, line: RegisterLine) -> str:
+    """What a person calls a line: its payee; else its flow, between which accounts it moved, or its category."""
+    if line.payee:
+        return line.payee
+    if line.flow in plan.flow_by_id:
+        return plan.flow_by_id[line.flow].name
+    other = next((plan.account_by_id[id] for id in line.others if id in plan.account_by_id), None)
+    if other is not None:
+        given, taken = (account, other) if line.amount < 0 else (other, account)
+        return f"{given.name} to {taken.name}"
+    category = next((plan.category_by_id[id] for id in line.others if id in plan.category_by_id), None)
+    return category.name if category is not None else "Entry"
 
 
 def matching(moment: Moment, lines: Iterable[RegisterLine], wanted: Wanted) -> list[RegisterLine]:

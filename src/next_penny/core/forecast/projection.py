@@ -206,7 +206,10 @@ def _add_recorded(movements: _Movements, moment: Moment, until: date) -> None:
         if entry.date > until:
             continue
         nominal = np.array([entry.nominal.toordinal() if entry.nominal else _NO_NOMINAL])
-        day, origin = np.array([entry.date.toordinal()]), Origin(entry.flow, entry.payee, None, "recorded")
+        day, origin = (
+            np.array([entry.date.toordinal()]),
+            Origin(entry.flow, moment.plan.name_of(entry), None, "recorded"),
+        )
         made = [
             Block(leg.account, day, nominal, np.array([leg.amount]), False)
             for leg in entry.legs

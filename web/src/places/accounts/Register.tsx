@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
-import { dayText, money } from "@/shared/format";
+import { dayText, money, plusDays } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { AddressField } from "@/shared/kit/fields/AddressField";
@@ -44,12 +44,33 @@ export function Register() {
   );
 }
 
+const yearOf = (today: string, back: number) => Number(today.slice(0, 4)) - back;
+const PRESETS: { label: string; days: (today: string) => [string, string] }[] = [
+  { label: "All days", days: () => ["", ""] },
+  { label: "30 days", days: (today) => [plusDays(today, -29), today] },
+  { label: "90 days", days: (today) => [plusDays(today, -89), today] },
+  { label: "This year", days: (today) => [`${yearOf(today, 0)}-01-01`, `${yearOf(today, 0)}-12-31`] },
+  { label: "Last year", days: (today) => [`${yearOf(today, 1)}-01-01`, `${yearOf(today, 1)}-12-31`] },
+];
+
 function Filters() {
   const view = useView();
+  const today = useHousehold().data?.today ?? "";
   const categories = useEntryChoices().data?.categories ?? [];
   return (
     <div className="grid w-full grid-cols-[1fr_auto_1fr] items-center gap-2 text-sm text-pencil md:ml-auto md:flex md:w-auto">
       <span className="hidden md:inline">From</span>
+      <Select
+        label="Days that are often asked for"
+        value=""
+        placeholder="Days…"
+        onChange={(name) => {
+          const [since, to] = PRESETS[Number(name)]?.days(today) ?? ["", ""];
+          view.set({ since: since || null, to: to || null });
+        }}
+        options={PRESETS.map((preset, place) => ({ value: String(place), label: preset.label }))}
+        className="field col-span-3 min-w-0 md:!w-28"
+      />
       <AddressField
         type="date"
         aria-label="From day"

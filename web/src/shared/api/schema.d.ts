@@ -4206,8 +4206,8 @@ export interface components {
              * Format: date
              */
             date: string;
-            /** Payee */
-            payee: string;
+            /** Name */
+            name: string;
             /** Amount */
             amount: number;
             /** Currency */
@@ -6422,6 +6422,8 @@ export interface components {
         /**
          * RegisterRow
          * @description One entry on one account: its change there, the balance after it, and where the rest went (`other`, `icon`).
+         *
+         *     name: the payee, or what a person calls an entry that has none.
          */
         RegisterRow: {
             /** Id */
@@ -6433,6 +6435,8 @@ export interface components {
             date: string;
             /** Payee */
             payee: string;
+            /** Name */
+            name: string;
             /** Other */
             other: string;
             /** Icon */

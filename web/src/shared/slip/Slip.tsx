@@ -21,7 +21,7 @@ interface Props {
   children: ReactNode;
 }
 
-/** A paper slip at the right of the page: a form, what it would do, and saving it. Esc closes, Ctrl+Enter saves. */
+/** A paper slip at the right of the page: a form, what it would do, and saving it. Esc closes, Ctrl+Enter saves, with Shift and another. */
 export function Slip({
   title,
   saveName,
@@ -54,7 +54,9 @@ export function Slip({
       if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return;
       event.preventDefault();
       event.stopPropagation();
-      form.current?.requestSubmit();
+      const another = event.shiftKey && form.current?.querySelector<HTMLButtonElement>("[data-another]");
+      if (another) another.click();
+      else form.current?.requestSubmit();
     };
     window.addEventListener("keydown", close);
     window.addEventListener("keydown", save, true);
@@ -116,7 +118,12 @@ export function Slip({
               {saveName}
             </Button>
             {isNew && (
-              <Button aria-busy={isSaving} onClick={() => send(true)}>
+              <Button
+                data-another
+                aria-busy={isSaving}
+                aria-keyshortcuts="Control+Shift+Enter"
+                onClick={() => send(true)}
+              >
                 And another
               </Button>
             )}
@@ -140,7 +147,7 @@ function Stale() {
   return (
     <p role="status" className="flex flex-wrap items-center gap-x-3 border-l-2 border-rust pl-3">
       This was changed meanwhile.
-      <button type="button" className="min-h-9 text-copper underline underline-offset-4" onClick={again}>
+      <button type="button" className="min-h-9 text-copper underline underline-offset-4" onClick={() => again()}>
         Show it as it is now
       </button>
     </p>

@@ -9,8 +9,8 @@ interface Draft {
   throwAway: () => void;
   keep: (values: unknown) => void;
   forget: () => void;
-  /** A new slip of the same kind is begun as soon as this one is saved. */
-  again: () => void;
+  /** A new slip of the same kind is begun as soon as this one is saved, with what it begins with, if that is another. */
+  again: (start?: string) => void;
   /** Whether that was asked for. */
   isAnotherWanted: RefObject<boolean>;
   /** What the slip is about was changed meanwhile, here or elsewhere. */
@@ -39,7 +39,7 @@ export const useDraft = () => useContext(DraftContext);
 
 interface Props {
   name: string;
-  onAgain: () => void;
+  onAgain: (start?: string) => void;
   children: ReactNode;
 }
 

@@ -50,14 +50,15 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
       return undefined;
     },
     trySaving: () => setTried(true),
-    save: (list: ChangeRequest[], done: string) =>
+    /** `again`: what another slip begins with, where it is wanted. */
+    save: (list: ChangeRequest[], done: string, again?: string) =>
       queue(() => {
         setTried(true);
         setTriedText(text);
         return save.mutateAsync(list).then((history) => {
           draftKept.forget();
           toast([history.done ?? done, ...(history.notes ?? [])].join(" · "));
-          if (draftKept.isAnotherWanted.current) draftKept.again();
+          if (draftKept.isAnotherWanted.current) draftKept.again(again);
           else closeSlip();
         });
       }),

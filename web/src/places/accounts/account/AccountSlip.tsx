@@ -142,7 +142,7 @@ function AccountEditor({ account, today, initial, others, replaces }: Props) {
     (slip.wasTried || isTypedIn(values, field) ? problems[field] : undefined) ?? slip.problem(field);
   const onSave = () => {
     slip.trySaving();
-    if (isReadable) slip.save(changes, "Saved");
+    if (isReadable) slip.save(changes, "Saved", values.kind);
   };
   const hasCard = isCard(values.kind);
   const amountField = (name: "balance" | "floor" | "cushion", label: string, hint?: string) => (

@@ -21,7 +21,7 @@ interface Props {
 /** One entry of a register: opened by a click, corrected in its place by the pen, chosen by the box. */
 export function EntryLine({ row, today, currency, isChosen, onChoose, onEdit }: Props) {
   const { openSlip } = useView();
-  const name = row.payee || "No payee";
+  const { name } = row;
   const open = () => (row.is_assumed ? openSlip("flow", row.flow) : openSlip("entry", row.id));
   return (
     <div className={`flex items-center gap-1 ${isChosen ? "bg-hover" : ""}`}>

@@ -41,8 +41,12 @@ export function EntrySlip({ id, start }: Props) {
   if (!accounts || !choices || !today || (id !== null && entry.isPending)) return null;
   if (entry.isError) return <Notice text={entry.error.message} />;
   const currencyOf = (account: string) => accounts.find((each) => each.id === account)?.currency ?? "USD";
-  const first = start || choices.last_account || accounts[0]?.id || "";
-  const initial = entry.data ? formOf(entry.data, currencyOf) : emptyForm(first, today, likelyCategory(choices, first));
+  // Another one begins on the account, day and way of the one before.
+  const [account = "", day = "", way = ""] = start.split("~");
+  const first = account || choices.last_account || accounts[0]?.id || "";
+  const initial = entry.data
+    ? formOf(entry.data, currencyOf)
+    : emptyForm(first, day || today, likelyCategory(choices, first), way === "received" ? way : "spent");
   if (!initial)
     return <Notice text="This entry has more parts than this slip can show. Its flow or the plan file has all." />;
   return <Editor id={id} initial={initial} accounts={accounts} choices={choices} currencyOf={currencyOf} />;
@@ -64,10 +68,10 @@ function likelyCategory({ payees, categories }: Schemas["EntryChoices"], account
   return (spent.find((each) => each.account === account) ?? spent[0])?.category ?? "";
 }
 
-function emptyForm(account: string, today: string, category: string): EntryForm {
-  const parts = [{ category, amount: "" }];
+function emptyForm(account: string, today: string, category: string, way: Way): EntryForm {
+  const parts = [{ category: way === "spent" ? category : "", amount: "" }];
   return {
-    way: "spent",
+    way,
     amount: "",
     payee: "",
     date: today,
@@ -105,7 +109,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
   const onSave = () => {
     slip.trySaving();
     if (isAsking) return;
-    if (changes) slip.save(changes, "Saved");
+    if (changes) slip.save(changes, "Saved", [values.account, values.date, values.way].join("~"));
     else if ("field" in read && read.field === "amount") form.setFocus("amount");
   };
   return (
@@ -113,6 +117,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
       title={id === null ? "New entry" : values.payee || "Entry"}
       saveName={id === null ? "Record it" : "Save"}
       isSaving={slip.isSaving}
+      isNew={id === null}
       problem={slip.otherProblem(SHOWN)}
       onSave={onSave}
       onDelete={id === null ? undefined : () => slip.save([{ op: "remove", kind: "entry", id }], "Deleted")}

@@ -94,7 +94,7 @@ function Heads({ data, today, columns }: { data: MonthsAnswer; today: string; co
         {shownOf(data.months, columns).map((month) => (
           <th
             key={month.month}
-            className={`${HEAD} w-28 min-w-28 px-2 py-1 font-semibold ${month.month < today.slice(0, 7) ? "" : "italic"}`}
+            className={`${HEAD} w-26 min-w-26 px-1 py-1 md:w-28 md:min-w-28 md:px-2 font-semibold ${month.month < today.slice(0, 7) ? "" : "italic"}`}
           >
             {month.short_by > 0 && (
               <span className="block text-xs font-semibold text-rust not-italic">
@@ -115,7 +115,7 @@ function Heads({ data, today, columns }: { data: MonthsAnswer; today: string; co
 // The heads stay while the rows scroll.
 const HEAD = "sticky top-0 z-10 bg-paper shadow-[0_1px_0_var(--rule-strong)]";
 // The first column stays while the months scroll.
-const FIRST = "sticky left-0 z-10 bg-paper pr-3 min-w-36 max-w-52";
+const FIRST = "sticky left-0 z-10 bg-paper pr-2 min-w-30 max-w-32 md:min-w-36 md:max-w-52 md:pr-3";
 
 interface SumsProps {
   name: string;
@@ -197,9 +197,13 @@ function FlowRow({ row, data, isFirst, at, columns, grid }: RowProps) {
         </tr>
       )}
       <tr className={isFirst && !isNewGroup ? "border-t border-rule-strong" : "border-t border-rule"}>
-        <th scope="row" className={`${FIRST} truncate py-0.5 text-left font-normal`}>
+        <th scope="row" className={`${FIRST} py-0.5 text-left font-normal break-words`}>
           {row.id && row.kind !== "card" && row.kind !== "interest" ? (
-            <button type="button" className="truncate hover:underline" onClick={() => openSlip(kind, row.id)}>
+            <button
+              type="button"
+              className="max-w-full text-left break-words hover:underline"
+              onClick={() => openSlip(kind, row.id)}
+            >
               {row.name}
             </button>
           ) : (

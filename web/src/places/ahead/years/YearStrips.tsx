@@ -35,13 +35,13 @@ function Strip({ row, today }: { row: Schemas["YearListRow"]; today: string }) {
         </span>
         <span className="whitespace-nowrap">{digits(row.monthly, row.currency)} a month</span>
       </div>
-      <div className="flex items-center justify-between gap-3 pl-8 text-sm text-pencil">
+      <div className="flex items-center justify-between gap-3 pl-6 text-sm text-pencil">
         <button
           type="button"
           aria-expanded={isOpen}
           aria-label={`${row.name}, month by month`}
           onClick={() => setOpen(!isOpen)}
-          className="flex min-h-8 items-center gap-1"
+          className="flex min-h-8 items-center gap-0.5 @md:gap-1"
         >
           {row.months.map((mark, place) => (
             <Mark key={MONTHS[place]} stands={mark.stands} />

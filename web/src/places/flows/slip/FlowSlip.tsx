@@ -156,7 +156,7 @@ function FlowEditor({ flow, initial, accounts, categories, today, planned = [], 
   const moreProblem = (field: string) =>
     "problem" in read && read.field === field ? read.problem : slip.problem(field);
   const onSave = () => {
-    if ("value" in read) slip.save(changes(read.value), "Saved");
+    if ("value" in read) slip.save(changes(read.value), "Saved", values.kind);
     else {
       slip.trySaving();
       form.setFocus("amount");
