@@ -374,6 +374,8 @@ def test_a_closed_account_keeps_its_past_and_is_offered_nowhere(client: TestClie
     assert answer.json()["notes"] == ["“Bank” is closed, and “Club” is still expected on it."]
     rows = {each["account"]["id"]: each for each in client.get("/api/accounts").json()["accounts"]}
     assert (rows["bank"]["is_closed"], rows["bank"]["is_spendable"]) == (True, False)
+    # Nothing is left that money could be paid from: forms begin with no account, not with the card.
+    assert client.get("/api/household").json()["beginnings"]["account"] is None
     plan = client.get("/api/plan").json()
     assert client.put("/api/plan", json=plan).json() == plan
     early = {**shut, "value": {"closed": "2020-01-01"}}

@@ -28,7 +28,7 @@ def may_hold_back(account: Account) -> bool:
 
 
 class Beginnings(NamedTuple):
-    """Where forms begin: accounts are ids, None where there is none.
+    """Where forms begin: accounts are ids, None where there is none; `account` holds money that can be paid from.
 
     aside_*: setting money aside, from an account to another by a day, on a day of the month. first_payment: that of a
     loan paid out today. allowance_from: the begin of the period that today is in.
@@ -44,7 +44,10 @@ class Beginnings(NamedTuple):
 
 def beginnings(plan: Plan, today: date) -> Beginnings:
     """What forms of a household begin with today."""
-    account = next(iter(default_account(plan.accounts)), None)
+    paying = [
+        each for each in plan.accounts if may_hold_back(each) and not each.is_debt and not each.is_closed_on(today)
+    ]
+    account = next(iter(default_account(paying)), None)
     kinds = ("savings", "checking", "cash")
     others = [
         each for each in plan.accounts if each.id != account and each.kind in kinds and not each.is_closed_on(today)

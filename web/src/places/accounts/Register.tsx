@@ -115,6 +115,8 @@ function Rows({ answer: { rows, currency, total, opening } }: { answer: Schemas[
   const [chosen, setChosen] = useState<string[]>([]);
   const toggle = (id: string) =>
     setChosen((before) => (before.includes(id) ? before.filter((each) => each !== id) : [...before, id]));
+  // What settled a flow already leads to that flow: another one would count it twice.
+  const flow = rows.find((row) => chosen.includes(row.id) && row.flow)?.flow;
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => document.getElementById("page"),
@@ -128,7 +130,12 @@ function Rows({ answer: { rows, currency, total, opening } }: { answer: Schemas[
       <p className="flex min-h-9 items-center gap-4 text-sm text-pencil">
         {rows.length === 1 ? "1 entry" : `${rows.length.toLocaleString("en")} entries`}, {money(total, currency)} in
         all, without the opening balance of {money(opening.balance, currency)} on {dayText(opening.date, today)}
-        {chosen.length > 0 && (
+        {chosen.length > 0 && flow && (
+          <Button look="main" className="!min-h-8" onClick={() => openSlip("flow", flow)}>
+            Open the flow of {chosen.length === 1 ? "this" : "these"}
+          </Button>
+        )}
+        {chosen.length > 0 && !flow && (
           <Button
             look="main"
             className="!min-h-8"

@@ -5,6 +5,7 @@ import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 import { useDraft } from "./draft";
 import { Effect } from "./Effect";
+import { useWrongField } from "./useWrongField";
 
 interface Props {
   title: string;
@@ -70,10 +71,13 @@ export function Slip({
     event.preventDefault();
     send(false);
   };
+  const wrong = useWrongField(form);
   const send = (isAnotherWanted: boolean) => {
     draft.isAnotherWanted.current = isAnotherWanted;
+    wrong.onTry();
     onSave();
   };
+  const told = wrong.named ?? problem;
   return (
     <Paper
       data-slip
@@ -81,7 +85,7 @@ export function Slip({
       {...(isPhone && { role: "dialog", "aria-modal": true })}
       className="slide-in fixed inset-0 z-30 flex flex-col border-rule-strong bg-sheet md:static md:w-[27rem] md:shrink-0 md:border-l md:shadow-[-8px_0_24px_-16px_#0005]"
     >
-      <form ref={form} onSubmit={submit} noValidate className="flex min-h-0 flex-1 flex-col">
+      <form ref={form} onSubmit={submit} onChange={wrong.onType} noValidate className="flex min-h-0 flex-1 flex-col">
         <div className="flex items-center justify-between gap-4 border-b border-rule py-2 pl-5 pr-2">
           <h2 className="line-clamp-2 text-lg" title={title}>
             {title}
@@ -102,10 +106,10 @@ export function Slip({
           {children}
         </div>
         <div className="border-t border-rule px-5 py-2.5">
-          <Effect />
-          {problem && (
+          <Effect isTried={wrong.wasTried} />
+          {told && (
             <p role="alert" className="mb-2 text-rust">
-              {problem}
+              {told}
               {instead && (
                 <Button look="link" className="!min-h-9" onClick={instead.act}>
                   {instead.name}

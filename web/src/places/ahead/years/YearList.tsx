@@ -75,7 +75,9 @@ export function PrintYearList() {
   return (
     <main className="mx-auto max-w-6xl p-6 print:p-0">
       <PaperHeading title={`Bills of ${data.year}${household.household.name ? `, ${household.household.name}` : ""}`} />
-      <YearTable data={data} onPaper />
+      <div className="overflow-x-auto print:overflow-visible">
+        <YearTable data={data} onPaper />
+      </div>
     </main>
   );
 }

@@ -31,24 +31,26 @@ export function PrintWay() {
         {money(way.total_interest, way.currency)} interest in all.{" "}
         {step > 1 && `Each line is ${step} months: what is paid in them, and what is then owed.`}
       </p>
-      <table className="w-full border-collapse text-right text-xs leading-tight">
-        <thead className="table-header-group">
-          <tr className="border-b border-rule-strong [&>th]:py-0.5 [&>th]:font-semibold">
-            <th className="text-left">Until</th>
-            {way.debts.map((debt) => (
-              <th key={debt.id} colSpan={2}>
-                {debt.name}
-              </th>
+      <div className="overflow-x-auto print:overflow-visible">
+        <table className="w-full border-collapse text-right text-xs leading-tight">
+          <thead className="table-header-group">
+            <tr className="border-b border-rule-strong [&>th]:py-0.5 [&>th]:font-semibold">
+              <th className="text-left">Until</th>
+              {way.debts.map((debt) => (
+                <th key={debt.id} colSpan={2}>
+                  {debt.name}
+                </th>
+              ))}
+              <th>Owed then</th>
+            </tr>
+          </thead>
+          <tbody>
+            {lines.map((months) => (
+              <PrintedLine key={months[0]?.month} months={months} way={way} />
             ))}
-            <th>Owed then</th>
-          </tr>
-        </thead>
-        <tbody>
-          {lines.map((months) => (
-            <PrintedLine key={months[0]?.month} months={months} way={way} />
-          ))}
-        </tbody>
-      </table>
+          </tbody>
+        </table>
+      </div>
     </main>
   );
 }

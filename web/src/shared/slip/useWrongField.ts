@@ -1,0 +1,54 @@
+/** The first field of a slip that is wrong: gone to, and named with what is wrong with it. */
+import { type RefObject, useEffect, useRef, useState } from "react";
+
+/**
+ * Once saving was tried, the first field that is wrong, as soon as it shows: known at once, or refused a little later.
+ * Who types meanwhile is left where they are.
+ */
+export function useWrongField(form: RefObject<HTMLFormElement | null>) {
+  const [wasTried, setTried] = useState(false);
+  const [named, setNamed] = useState<string | null>(null);
+  const isLooking = useRef(false);
+  useEffect(() => {
+    const field = form.current?.querySelector<HTMLElement>("[aria-invalid=true]");
+    if (!field) {
+      if (named !== null) setNamed(null);
+      return;
+    }
+    if (!isLooking.current) return;
+    isLooking.current = false;
+    goTo(field);
+    setNamed(sentenceOf(field));
+  });
+  return {
+    wasTried,
+    named,
+    onTry: () => {
+      isLooking.current = true;
+      setTried(true);
+    },
+    onType: () => {
+      isLooking.current = false;
+    },
+  };
+}
+
+function goTo(field: HTMLElement) {
+  // Who has opened a list meanwhile is further on.
+  if (document.querySelector("[role=listbox]")) return;
+  field.closest("details")?.setAttribute("open", "");
+  field.focus();
+  field.scrollIntoView({ block: "nearest" });
+}
+
+/** The field's name and the sentence beside it. */
+function sentenceOf(field: HTMLElement): string | null {
+  const name = nameOf(field);
+  const note = document.getElementById(field.getAttribute("aria-describedby") ?? "")?.textContent;
+  return name && note ? `${name}: ${note}` : null;
+}
+
+function nameOf(field: HTMLElement): string {
+  const label = field.id ? document.querySelector(`label[for="${CSS.escape(field.id)}"]`) : null;
+  return label?.textContent ?? field.getAttribute("aria-label") ?? "";
+}
