@@ -313,7 +313,7 @@ def test_every_answer_is_what_its_model_says() -> None:
     store = Store(new_file())
     fill_with_demo(store, TODAY)
     client = TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1:8765")
-    asked = {"until": "2028-03-01", "account": "joint"}
+    asked = {"until": "2028-03-01", "account": "joint", "amount": "1", "date": "2027-03-01"}
     checked = 0
     for route in (route for module in ROUTERS for route in module.router.routes):
         if not isinstance(route, APIRoute) or "GET" not in route.methods or not isinstance(route.response_model, type):

@@ -173,7 +173,7 @@ class Stretch:
     def _without_amount(self) -> Iterator[Movement]:
         """Dates of flows that have no amount yet, which a forecast leaves out."""
         for flow in self.moment.plan.flows:
-            if flow.kind == "loan_payment" or flow.main_account not in self._ids:
+            if flow.main_account not in self._ids:
                 continue
             rows = expected(self.moment, flow, self.last)
             for nominal, lands in zip(*(column[rows.amount == 0].tolist() for column in rows[:2]), strict=True):

@@ -1,4 +1,4 @@
-/** The first field of a slip that is wrong: gone to, and named with what is wrong with it. */
+/** The first field of a slip that is wrong: gone to, and named. */
 import { type RefObject, useEffect, useRef, useState } from "react";
 
 /**
@@ -41,11 +41,10 @@ function goTo(field: HTMLElement) {
   field.scrollIntoView({ block: "nearest" });
 }
 
-/** The field's name and the sentence beside it. */
+/** Which field it is; what is wrong with it stands beside it. */
 function sentenceOf(field: HTMLElement): string | null {
   const name = nameOf(field);
-  const note = document.getElementById(field.getAttribute("aria-describedby") ?? "")?.textContent;
-  return name && note ? `${name}: ${note}` : null;
+  return name ? `Not saved yet: look at “${name}”.` : null;
 }
 
 function nameOf(field: HTMLElement): string {
