@@ -22,8 +22,8 @@ export function TidelineBand() {
   const answer = waters.drafted ?? waters.plain;
   const plain = waters.plain?.line ?? null;
   const line = plain ?? answer?.copper ?? null;
-  // While a what-if is looked at, what is said is the what-if's, like every figure on the page.
-  const told = waters.plain?.copper ?? line;
+  // While a what-if is looked at or an edit is not saved yet, what is said is of that, like the marks on the line.
+  const told = answer?.copper ?? line;
   const height = width > 0 && width < 640 ? 60 : 132;
   return (
     <section aria-label="Tideline" className="border-b border-rule px-4 md:px-6">

@@ -83,7 +83,7 @@ def stretch_effects(before: Forecast, after: Forecast) -> list[StretchEffect]:
         held = before.run_of.get(run.account.id)
         was = stretches(held, before.until.toordinal()) if held is not None else []
         effects += _between(run.account.id, was, stretches(run, after.until.toordinal()))
-    return sorted(effects, key=lambda each: (each.first, each.account, each.below))
+    return sorted(effects, key=lambda each: (each.first, each.account, each.below != "floor"))
 
 
 def _between(account: str, before: Sequence[Stretch], after: Sequence[Stretch]) -> Iterable[StretchEffect]:

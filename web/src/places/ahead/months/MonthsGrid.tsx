@@ -115,7 +115,7 @@ function Heads({ data, today, columns }: { data: MonthsAnswer; today: string; co
 // The heads stay while the rows scroll.
 const HEAD = "sticky top-0 z-10 bg-paper shadow-[0_1px_0_var(--rule-strong)]";
 // The first column stays while the months scroll.
-const FIRST = "sticky left-0 z-10 bg-paper pr-2 min-w-30 max-w-32 md:min-w-36 md:max-w-52 md:pr-3";
+const FIRST = "sticky left-0 z-10 bg-paper pr-2 min-w-30 max-w-32 md:min-w-52 md:max-w-60 md:pr-3";
 
 interface SumsProps {
   name: string;

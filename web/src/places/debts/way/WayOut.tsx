@@ -70,19 +70,24 @@ function WayOutOf({ begin, plain, today, record }: Props) {
               <DebtOrder picture={picture} chosen={asked.debts} onChange={set} />
             </div>
             {picture.debts.length > 0 && (
-              <div className="@4xl:sticky @4xl:top-0 @4xl:self-start">
-                <WayPicture
-                  picture={picture}
-                  planned={adopted && !isSame(adopted, asked) ? planned : undefined}
-                  sums={asked.one_time}
-                  onChange={set}
-                />
-                <AdoptWay
-                  asked={asked}
-                  start={picture.start}
-                  isAdopted={record.progress !== null}
-                  onAdopted={() => removeDraft(DRAFT)}
-                />
+              // On a phone the picture comes before what moves it, and taking it up after.
+              <div className="contents @4xl:sticky @4xl:top-0 @4xl:block @4xl:self-start">
+                <div className="order-first">
+                  <WayPicture
+                    picture={picture}
+                    planned={adopted && !isSame(adopted, asked) ? planned : undefined}
+                    sums={asked.one_time}
+                    onChange={set}
+                  />
+                </div>
+                <div className="order-last">
+                  <AdoptWay
+                    asked={asked}
+                    start={picture.start}
+                    isAdopted={record.progress !== null}
+                    onAdopted={() => removeDraft(DRAFT)}
+                  />
+                </div>
               </div>
             )}
           </div>

@@ -66,6 +66,8 @@ export function WayStack({ columns, at }: { columns: Column[]; at: At }) {
         d={`${line(edge(above), at)}${line(edge(below).reverse(), at).replace("M", "L")}Z`}
         fill="var(--ink)"
         fillOpacity={INKS[debt % INKS.length]}
+        stroke="var(--paper)"
+        strokeWidth="1"
       />,
     );
     below = above;

@@ -7,6 +7,7 @@ import { useWidth } from "@/shared/charts/useWidth";
 import { money, monthOf } from "@/shared/format";
 import { INKS } from "./inks";
 import { OneTime } from "./OneTime";
+import { MOST_LABELS, WayLabels } from "./WayLabels";
 import { WayLines, WayStack } from "./WayLines";
 
 interface Props {
@@ -69,6 +70,7 @@ export function WayPicture({ picture, planned, sums, onChange }: Props) {
               />
               <WayStack columns={columns} at={at} />
               <WayLines picture={picture} planned={planned} columns={columns} at={at} />
+              <WayLabels picture={picture} columns={columns} width={width} top={TOP} x={endOf} y={y} />
               {picture.strained.map((month) => (
                 <rect
                   key={month}
@@ -92,12 +94,13 @@ export function WayPicture({ picture, planned, sums, onChange }: Props) {
           )}
         </div>
         <figcaption className="flex flex-wrap gap-x-5 text-sm text-pencil">
-          {picture.debts.map((debt, place) => (
-            <span key={debt.id}>
-              <span className="mr-1.5 inline-block size-3 bg-ink" style={{ opacity: INKS[place % INKS.length] }} />
-              {debt.name}
-            </span>
-          ))}
+          {picture.debts.length > MOST_LABELS &&
+            picture.debts.map((debt, place) => (
+              <span key={debt.id}>
+                <span className="mr-1.5 inline-block size-3 bg-ink" style={{ opacity: INKS[place % INKS.length] }} />
+                {debt.name}
+              </span>
+            ))}
           <span>Dotted: minimums alone.</span>
           {picture.strained.length > 0 && <span>Marked below: months that cannot bear it.</span>}
         </figcaption>
