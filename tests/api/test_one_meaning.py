@@ -128,11 +128,15 @@ def assert_months(pages: Pages, account: Json, opened: date) -> None:
 
 
 def assert_due(pages: Pages, document: Json) -> None:
-    """What is due in Settle is what the forecast expects, amount by amount; a part goes to another account."""
+    """What is due in Settle is what the forecast expects, amount by amount; a part goes to another account.
+
+    Of a card, Settle goes by what is recorded, the forecast by what is still to be bought today too.
+    """
     parted = {flow["id"] for flow in document["flows"] if any("account" in split for split in flow["splits"])}
     events = {
         (event["flow"], event["nominal"], event["account"]): abs(event["amount"])
-        for event in pages.get("forecast", until=UNTIL)["events"] if event["status"] != "settled"
+        for event in pages.get("forecast", until=UNTIL)["events"]
+        if event["status"] != "settled" and event["source"] != "card_payment"
     }  # fmt: skip
     for line in pages.get("settle")["due"]:
         amount = events.get((line["flow"], line["nominal"], line["account"]))

@@ -135,7 +135,7 @@ class ActingLedger(Ledger):
             is_late = lands < self.today
             if day != max(lands, self.today) or (is_late and self.plan["past_due"] == "ignore"):
                 continue
-            if day < self.opened[payer]:
+            if day < max(self.opened[payer], self.opened[id]):
                 continue
             if change.get("amount") is not None:
                 want = change["amount"]

@@ -163,7 +163,10 @@ class Card:
         day = max(lands, self._passed.now)
         # A payment put off leaves the due date for what was paid otherwise.
         counted = day if is_past_due else min(due, day)
-        if self._paid_from is not None and self._paid_from.opening.date.toordinal() <= day <= until:
+        if self._paid_from is None:
+            return
+        # A statement from before may be set to be paid on a day on which the card is not begun here yet.
+        if max(self.ledger.opened, self._paid_from.opening.date.toordinal()) <= day <= until:
             yield Act(day, Step.PAYMENT, self._order, lambda on: self._pay(closing, on, counted, is_past_due))
 
     def _pay(self, closing: int, day: int, counted: int, is_past_due: bool) -> Generated | None:

@@ -6,7 +6,7 @@ from typing import Literal, NamedTuple
 from next_penny.core.ahead.months import RowKind, kind_of, may_change, origin_kind
 from next_penny.core.ahead.stretch import Stretch
 from next_penny.core.books.assumed_ids import is_assumed
-from next_penny.core.forecast.events import STATUSES, Origin, Status
+from next_penny.core.forecast.events import Status
 
 Depth = Literal["clear", "cushion", "floor"]
 
@@ -104,24 +104,12 @@ def _passed(amounts: list[int], net: int) -> int:
 
 
 def _expected(over: Stretch, *, on_card: bool) -> Iterator[tuple[tuple[object, ...], DayItem]]:
-    if over.forecast is None:
-        return
-    events, plan = over.forecast.events, over.moment.plan
-    columns = events.columns
-    amounts: dict[tuple[int, Origin, int, int], list[int]] = {}
-    on: dict[tuple[int, Origin, int, int], str] = {}
-    for day, origin, nominal, status, account, amount in zip(
-        *(column.tolist() for column in (columns.day, columns.origin, columns.nominal, columns.status)),
-        columns.account.tolist(), columns.amount.tolist(), strict=True,
-    ):  # fmt: skip
-        comes_from = events.origins[origin]
-        if day >= over.first and comes_from.source not in ("recorded", "allowance"):
-            key = (day, comes_from, nominal, status)
-            amounts.setdefault(key, []).append(amount)
-            on[key] = events.accounts[account]
-    for key, moved in amounts.items():
-        day, comes_from, nominal, status = key
-        net = sum(moved)
-        item = DayItem(day, comes_from.name, net, _passed(moved, net), STATUSES[status], origin_kind(plan, comes_from),
-                       comes_from.flow, nominal or None, None, on[key] if on_card else None)  # fmt: skip
-        yield (comes_from, nominal, day), item
+    plan = over.moment.plan
+    for each in over.occurrences():
+        if each.origin.source == "allowance":
+            continue
+        net = sum(amount for _, amount in each.legs)
+        item = DayItem(each.day, each.origin.name, net, _passed([amount for _, amount in each.legs], net), each.status,
+                       origin_kind(plan, each.origin), each.origin.flow, each.nominal, None,
+                       each.legs[-1][0] if on_card else None)  # fmt: skip
+        yield (each.origin, each.nominal, each.day), item

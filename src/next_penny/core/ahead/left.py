@@ -1,6 +1,6 @@
 """What is left of a month or of a payday's stretch (docs/rules.md, Months and figures)."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from next_penny.core.ahead.stretch import Stretch
@@ -53,21 +53,10 @@ def _nets(over: Stretch) -> Iterator[int]:
         saving = set()
     for entry in over.recorded():
         yield _net([(leg.account or "", leg.amount) for leg in over.legs_here(entry)], saving)
-    if over.forecast is None:
-        return
-    moved: dict[tuple[int, int, int], list[tuple[str, int]]] = {}
-    columns, origins = over.forecast.events.columns, over.forecast.events.origins
-    for day, origin, nominal, account, amount in zip(
-        *(column.tolist() for column in (columns.day, columns.origin, columns.nominal, columns.account)),
-        columns.amount.tolist(), strict=True,
-    ):  # fmt: skip
-        if day >= over.first and origins[origin].source != "recorded":
-            key = (day, origin, nominal)
-            moved.setdefault(key, []).append((over.forecast.events.accounts[account], amount))
-    for legs in moved.values():
-        yield _net(legs, saving)
+    for each in over.occurrences():
+        yield _net(each.legs, saving)
 
 
-def _net(legs: list[tuple[str, int]], saving: set[str]) -> int:
+def _net(legs: Sequence[tuple[str, int]], saving: set[str]) -> int:
     at_hand = [amount for account, amount in legs if account not in saving]
     return sum(at_hand) if at_hand else sum(amount for _, amount in legs)

@@ -16,7 +16,7 @@ import numpy.typing as npt
 from next_penny.core.books.moment import Moment
 from next_penny.core.books.recorded import daily_changes
 from next_penny.core.flows.makers import expected
-from next_penny.core.forecast.events import Origin
+from next_penny.core.forecast.events import STATUSES, Origin, Status
 from next_penny.core.forecast.projection import Forecast, project
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry, Leg
@@ -42,6 +42,16 @@ class Movement(NamedTuple):
     def is_beginning(self) -> bool:
         """Whether it is what an account begins with."""
         return self.entry is None and self.origin is None
+
+
+class Expected(NamedTuple):
+    """An expected occurrence that moves money on some accounts, on a day (its number): (account, amount) each."""
+
+    day: int
+    origin: Origin
+    nominal: int | None
+    status: Status
+    legs: Sequence[tuple[str, int]]
 
 
 @dataclass(frozen=True, eq=False)
@@ -154,21 +164,28 @@ class Stretch:
 
         What moves from one of them to another is left out; a date of nothing is not: it is there to be filled.
         """
+        for each in self.occurrences():
+            net = sum(amount for _, amount in each.legs)
+            if net:
+                yield Movement(each.day, net, None, each.origin, each.nominal)
+        if self.forecast is not None:
+            yield from self._without_amount()
+
+    def occurrences(self) -> Iterator[Expected]:
+        """What is expected, each occurrence once with what it moves on each of the accounts, in order of day."""
         if self.forecast is None:
             return
-        columns, origins = self.forecast.events.columns, self.forecast.events.origins
-        nets: dict[tuple[int, int, int], int] = {}
-        rows = zip(columns.day.tolist(), columns.origin.tolist(), columns.nominal.tolist(), columns.amount.tolist(),
-                   strict=True)  # fmt: skip
-        is_recorded = [origin.source == "recorded" for origin in origins]
-        for day, origin, nominal, amount in rows:
+        events = self.forecast.events
+        columns, is_recorded = events.columns, [origin.source == "recorded" for origin in events.origins]
+        legs: dict[tuple[int, int, int, int], list[tuple[str, int]]] = {}
+        for day, origin, nominal, status, account, amount in zip(
+            *(column.tolist() for column in (columns.day, columns.origin, columns.nominal, columns.status)),
+            columns.account.tolist(), columns.amount.tolist(), strict=True,
+        ):  # fmt: skip
             if day >= self.first and not is_recorded[origin]:
-                key = (day, origin, nominal)
-                nets[key] = nets.get(key, 0) + amount
-        for (day, origin, nominal), net in nets.items():
-            if net:
-                yield Movement(day, net, None, origins[origin], nominal or None)
-        yield from self._without_amount()
+                legs.setdefault((day, origin, nominal, status), []).append((events.accounts[account], amount))
+        for (day, origin, nominal, status), moved in legs.items():
+            yield Expected(day, events.origins[origin], nominal or None, STATUSES[status], moved)
 
     def _without_amount(self) -> Iterator[Movement]:
         """Dates of flows that have no amount yet, which a forecast leaves out."""

@@ -63,17 +63,9 @@ def _line(entry: Entry, account: Account) -> RegisterLine:
 
 
 def line_name(plan: Plan, account: Account, line: RegisterLine) -> str:
-    """What a person calls a line: its payee; else its flow, between which accounts it moved, or its category."""
-    if line.payee:
-        return line.payee
-    if line.flow in plan.flow_by_id:
-        return plan.flow_by_id[line.flow].name
-    other = next((plan.account_by_id[id] for id in line.others if id in plan.account_by_id), None)
-    if other is not None:
-        given, taken = (account, other) if line.amount < 0 else (other, account)
-        return f"{given.name} to {taken.name}"
-    category = next((plan.category_by_id[id] for id in line.others if id in plan.category_by_id), None)
-    return category.name if category is not None else "Entry"
+    """What a person calls a line of an account's register."""
+    others = [(id, -line.amount) for id in line.others]
+    return plan.called(line.payee, line.flow, [(account.id, line.amount), *others])
 
 
 def matching(moment: Moment, lines: Iterable[RegisterLine], wanted: Wanted) -> list[RegisterLine]:

@@ -105,6 +105,9 @@ def left_out_lately(moment: Moment) -> list[LeftOut]:
     for account in moment.plan.accounts:
         if account.card is None or (paid := moment.plan.flow_by_id.get(payment_id(account.id))) is None:
             continue
+        # What a card had left out while it paid itself says nothing of one that is paid by hand.
+        if paid.main_account is None:
+            continue
         for change in account.card.changes:
             due = date.fromordinal(due_day(account.card, change.closing.toordinal()))
             if change.left_out and -_LEFT_OUT_DAYS <= (due - moment.today).days <= paid.remind_days:

@@ -34,7 +34,8 @@ def next_payday(forecast: Forecast, account: str) -> Payday | None:
     is_income = np.array([origin.flow in incomes for origin in events.origins], dtype=np.bool_)
     columns = events.columns
     is_here = columns.account == events.accounts.index(account)
-    coming = np.flatnonzero(is_here & (columns.day > today) & is_income[columns.origin])
+    # Of an income, a part may go to another account: what takes money away is no payday here.
+    coming = np.flatnonzero(is_here & (columns.day > today) & is_income[columns.origin] & (columns.amount > 0))
     if not len(coming):
         return None
     # A small income does not carry the household on: what is free is counted until one that does.

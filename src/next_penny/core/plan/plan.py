@@ -121,17 +121,22 @@ class Plan:
 
     def name_of(self, entry: Entry) -> str:
         """What a person calls an entry: its payee; else its flow, between which accounts it moved, or its category."""
-        if entry.payee:
-            return entry.payee
-        if entry.flow in self.flow_by_id:
-            return self.flow_by_id[entry.flow].name
-        given, taken = (
-            next((leg.account for leg in entry.legs if leg.account and sign * leg.amount > 0), None) for sign in (-1, 1)
+        return self.called(
+            entry.payee, entry.flow, [(leg.account or leg.category or "", leg.amount) for leg in entry.legs]
         )
+
+    def called(self, payee: str, flow: str | None, legs: Iterable[tuple[str, int]]) -> str:
+        """What a person calls money that moved; what each account or category changed by (the sign is enough)."""
+        if payee:
+            return payee
+        if flow in self.flow_by_id:
+            return self.flow_by_id[flow].name
+        legs = tuple(legs)
+        moved = [(self.account_by_id[id].name, amount) for id, amount in legs if id in self.account_by_id]
+        given, taken = (next((name for name, amount in moved if sign * amount > 0), None) for sign in (-1, 1))
         if given and taken:
-            return f"{self.account_by_id[given].name} to {self.account_by_id[taken].name}"
-        category = next((self.category_by_id.get(leg.category) for leg in entry.legs if leg.category), None)
-        return category.name if category is not None else "Entry"
+            return f"{given} to {taken}"
+        return next((self.category_by_id[id].name for id, _ in legs if id in self.category_by_id), "Entry")
 
     def opened(self, accounts: Iterable[str]) -> datetime.date:
         """The first day on which all of some accounts are open."""
