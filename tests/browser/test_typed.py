@@ -1,6 +1,8 @@
 """What is typed stays what it is: no key of it acts on the page, no letter is lost, and no comma is guessed at."""
 
 import re
+from collections.abc import Callable
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -101,3 +103,41 @@ def test_a_change_planned_for_later_stays_and_is_said(page: Page, demo: str) -> 
     flow = next(each for each in page.request.get(f"{demo}/api/plan").json()["flows"] if each["id"] == "phones")
     assert [(each["from"], each["amount"]) for each in flow["revisions"]] == [
         ("2027-03-01", 81_00), ("2027-09-01", 95_00)]  # fmt: skip
+
+
+def test_a_category_is_made_where_it_is_needed_and_none_is_taken_unasked(
+    page: Page, served: Callable[..., str], tmp_path: Path
+) -> None:
+    page.goto(f"{served('serve', '--file', f'{tmp_path}/new.sqlite3')}/ahead?slip=account:new")
+    page.get_by_label("Name").fill("Checking")
+    page.get_by_label("Balance today").fill("900")
+    page.get_by_role("button", name="Add the account").click()
+    page.get_by_role("button", name="Add a bill").click()
+    page.get_by_label("Name").fill("Rent")
+    page.get_by_label("Amount (USD)").fill("600")
+    # By keys alone: letters choose without opening, Tab leaves an open list for the next field.
+    category = page.get_by_label("Category", exact=True)
+    category.press("a")
+    expect(page.get_by_label("Name of the new category")).to_be_focused()
+    expect(page.get_by_role("button", name="Begin with the usual ones")).to_be_visible()
+    page.get_by_role("button", name="I make my own").click()
+    page.get_by_label("Name of the new category").fill("Home")
+    page.get_by_role("button", name="Add it").click()
+    expect(category).to_have_text("Home")
+    page.get_by_role("button", name="Add to the plan").click()
+    expect(page.get_by_role("complementary")).to_have_count(0)
+    page.goto(page.url.split("/ahead")[0] + "/ahead?slip=entry:new")
+    expect(category).to_have_text("Choose a category")
+    category.press("Enter")
+    page.get_by_role("listbox").press("Tab")
+    expect(category).to_have_text("Home")
+    expect(page.get_by_role("button", name="Split it")).to_be_focused()
+    for payee, proposed in (("Baker", "Home"), ("Nobody yet", "Choose a category")):
+        page.get_by_label("Payee").fill(payee)
+        page.get_by_label("Amount (USD)").fill("3")
+        expect(category).to_have_text(proposed)
+        if payee == "Nobody yet":
+            page.get_by_role("button", name="Home, as last time").click()
+        page.get_by_role("button", name="Record it").click()
+        expect(page.get_by_role("complementary")).to_have_count(0)
+        page.goto(page.url.split("?")[0] + "?slip=entry:new")

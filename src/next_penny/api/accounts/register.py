@@ -12,6 +12,7 @@ from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.books.registers import Wanted, line_name, matching
 from next_penny.core.edits.recording import as_recorded
 from next_penny.core.money import amounts_of
+from next_penny.core.plan.starter import MADE_WHEN_NEEDED
 from next_penny.formats.changes.documents import PartDocument, RecordedDocument
 from next_penny.formats.documents.accounts import Opening
 from next_penny.formats.documents.entries import Entry, Receipt
@@ -64,9 +65,13 @@ class PayeeMemory(BaseModel):
 
 
 class EntryChoices(BaseModel):
-    """What an entry form offers: categories, payees with what was chosen last, tags, and the account used last."""
+    """What an entry form offers: categories, payees with what was chosen last, tags, and the account used last.
+
+    `starter_offered`: nobody has made a category yet, so the usual ones are offered.
+    """
 
     categories: list[Category]
+    starter_offered: bool
     payees: list[PayeeMemory]
     tags: list[str]
     last_account: str | None
@@ -119,6 +124,7 @@ def read_entry_choices(home: HomeOrWhatIf) -> EntryChoices:
     memory = home.reading.payees()
     return EntryChoices(
         categories=[Category.of(category) for category in home.plan.categories],
+        starter_offered=home.plan.category_by_id.keys() <= MADE_WHEN_NEEDED.keys(),
         payees=[PayeeMemory(payee=payee, account=account, category=category) for payee, account, category in memory],
         tags=home.reading.tags(),
         last_account=home.reading.last_account(),

@@ -3747,10 +3747,14 @@ export interface components {
         /**
          * EntryChoices
          * @description What an entry form offers: categories, payees with what was chosen last, tags, and the account used last.
+         *
+         *     `starter_offered`: nobody has made a category yet, so the usual ones are offered.
          */
         EntryChoices: {
             /** Categories */
             categories: components["schemas"]["Category"][];
+            /** Starter Offered */
+            starter_offered: boolean;
             /** Payees */
             payees: components["schemas"]["PayeeMemory"][];
             /** Tags */

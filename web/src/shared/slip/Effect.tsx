@@ -7,7 +7,7 @@ import { useWaters } from "@/shared/look/waters";
 type Low = Schemas["LowPointModel"] | null;
 
 /** What the unsaved edit does: each account's lowest point before and after, where it moves. */
-export function Effect({ isTried }: { isTried: boolean }) {
+export function Effect({ isUntouched }: { isUntouched: boolean }) {
   const { drafted, until, today } = useWaters();
   const looked = drafted?.looked_until ?? until;
   const accounts = useAccounts().data?.accounts ?? [];
@@ -34,9 +34,11 @@ export function Effect({ isTried }: { isTried: boolean }) {
       {drafted && drafted.effects_in_all > drafted.effects.length && (
         <p>and {drafted.effects_in_all - drafted.effects.length} more stretches</p>
       )}
-      <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(looked, today)}</h3>
+      {(drafted || isUntouched) && (
+        <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(looked, today)}</h3>
+      )}
       {moved.length === 0 && (
-        <p>{drafted ? "The lowest points stay as they are." : isTried ? "" : "Nothing changed yet."}</p>
+        <p>{drafted ? "The lowest points stay as they are." : isUntouched ? "Nothing changed yet." : ""}</p>
       )}
       {moved.map(({ id, lowest }) => {
         const account = accounts.find((each) => each.account.id === id)?.account;

@@ -106,7 +106,7 @@ export function Slip({
           {children}
         </div>
         <div className="border-t border-rule px-5 py-2.5">
-          <Effect isTried={wrong.wasTried} />
+          <Effect isUntouched={wrong.isUntouched && !isNew} />
           {told && (
             <p role="alert" className="mb-2 text-rust">
               {told}

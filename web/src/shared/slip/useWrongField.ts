@@ -8,6 +8,7 @@ import { type RefObject, useEffect, useRef, useState } from "react";
 export function useWrongField(form: RefObject<HTMLFormElement | null>) {
   const [wasTried, setTried] = useState(false);
   const [named, setNamed] = useState<string | null>(null);
+  const [isTyped, setTyped] = useState(false);
   const isLooking = useRef(false);
   useEffect(() => {
     const field = form.current?.querySelector<HTMLElement>("[aria-invalid=true]");
@@ -22,6 +23,7 @@ export function useWrongField(form: RefObject<HTMLFormElement | null>) {
   });
   return {
     wasTried,
+    isUntouched: !wasTried && !isTyped,
     named,
     onTry: () => {
       isLooking.current = true;
@@ -29,6 +31,7 @@ export function useWrongField(form: RefObject<HTMLFormElement | null>) {
     },
     onType: () => {
       isLooking.current = false;
+      setTyped(true);
     },
   };
 }
@@ -41,10 +44,11 @@ function goTo(field: HTMLElement) {
   field.scrollIntoView({ block: "nearest" });
 }
 
-/** Which field it is; what is wrong with it stands beside it. */
+/** Which field it is, and what is wrong with it. */
 function sentenceOf(field: HTMLElement): string | null {
   const name = nameOf(field);
-  return name ? `Not saved yet: look at “${name}”.` : null;
+  const note = document.getElementById(field.getAttribute("aria-describedby") ?? "")?.textContent;
+  return name ? `Not saved yet. ${name}: ${note ?? "look at it again"}` : null;
 }
 
 function nameOf(field: HTMLElement): string {

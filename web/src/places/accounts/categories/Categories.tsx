@@ -1,7 +1,7 @@
-import { useMutation } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
-import { useEntryChoices, useRefresh } from "@/shared/api/hooks";
+import type { Schemas } from "@/shared/api/client";
+import { useEntryChoices } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
+import { StarterSet } from "@/shared/kit/fields/StarterSet";
 import { CategoryIcon } from "@/shared/look/icons";
 import { useView } from "@/shared/view";
 
@@ -23,7 +23,7 @@ export function Categories() {
           Add a category
         </Button>
       </div>
-      {categories.length === 0 && <StarterSet />}
+      <StarterSet words="Categories say what money was for." />
       <dl className="columns-1 gap-8 pt-2 @2xl:columns-2 @4xl:columns-3">
         {[...groups].map(([group, members]) => (
           <div key={group} className="mb-3 break-inside-avoid">
@@ -45,21 +45,5 @@ export function Categories() {
         ))}
       </dl>
     </section>
-  );
-}
-
-function StarterSet() {
-  const refresh = useRefresh();
-  const start = useMutation({
-    mutationFn: () => answer(api.POST("/api/categories/starter")),
-    onSuccess: () => refresh(),
-  });
-  return (
-    <p className="py-3">
-      Categories say what money was for.{" "}
-      <Button className="ml-2" onClick={() => start.mutate()}>
-        Start with a dozen common ones
-      </Button>
-    </p>
   );
 }

@@ -1,10 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { answer, api } from "@/shared/api/client";
-import { useAccounts, useEntryChoices, useSave } from "@/shared/api/hooks";
-import { categoryOptions } from "@/shared/categories";
+import { useAccounts, useSave } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
-import { Select } from "@/shared/kit/fields/Select";
+import { CategorySelect } from "@/shared/kit/fields/CategorySelect";
 import { useView } from "@/shared/view";
 import { type EntryAnswer, type EntryForm, entryChange, formOf, readForm } from "./entryForm";
 
@@ -43,7 +42,6 @@ interface FormProps {
 }
 
 function Form({ id, initial, currencyOf, onClose }: FormProps) {
-  const categories = useEntryChoices().data?.categories ?? [];
   const save = useSave();
   const [form, setForm] = useState(initial);
   const [wasTried, setTried] = useState(false);
@@ -79,11 +77,11 @@ function Form({ id, initial, currencyOf, onClose }: FormProps) {
         className="field min-w-32 flex-1"
       />
       {form.way !== "moved" && (
-        <Select
+        <CategorySelect
           label="Category"
+          kind={form.way === "received" ? "income" : "expense"}
           value={category}
           onChange={(next) => set({ parts: [{ category: next, amount: "" }] })}
-          options={categoryOptions(categories, form.way === "received" ? "income" : "expense", [category])}
           className="field !w-48"
         />
       )}

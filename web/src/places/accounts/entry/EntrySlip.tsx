@@ -46,7 +46,7 @@ export function EntrySlip({ id, start }: Props) {
   const first = account || choices.last_account || accounts[0]?.id || "";
   const initial = entry.data
     ? formOf(entry.data, currencyOf)
-    : emptyForm(first, day || today, likelyCategory(choices, first), way === "received" ? way : "spent");
+    : emptyForm(first, day || today, likelyCategory(choices, first)?.id ?? "", way === "received" ? way : "spent");
   if (!initial)
     return <Notice text="This entry has more parts than this slip can show. Its flow or the plan file has all." />;
   return <Editor id={id} initial={initial} accounts={accounts} choices={choices} currencyOf={currencyOf} />;
@@ -61,15 +61,15 @@ function Notice({ text }: { text: string }) {
 }
 
 /** What was last spent from an account, or from any, was for. */
-function likelyCategory({ payees, categories }: Schemas["EntryChoices"], account: string): string {
-  const spent = payees.filter(({ category }) =>
-    categories.some(({ id, kind }) => id === category && kind !== "income"),
+function likelyCategory({ payees, categories }: Schemas["EntryChoices"], account: string) {
+  const offered = new Map(
+    categories.filter(({ kind, retired }) => kind !== "income" && !retired).map((one) => [one.id, one]),
   );
-  return (spent.find((each) => each.account === account) ?? spent[0])?.category ?? "";
+  const spent = payees.filter(({ category }) => offered.has(category ?? ""));
+  return offered.get((spent.find((each) => each.account === account) ?? spent[0])?.category ?? "");
 }
 
 function emptyForm(account: string, today: string, category: string, way: Way): EntryForm {
-  const parts = [{ category: way === "spent" ? category : "", amount: "" }];
   return {
     way,
     amount: "",
@@ -79,7 +79,7 @@ function emptyForm(account: string, today: string, category: string, way: Way): 
     to_account: "",
     arrives: "",
     pays: "",
-    parts,
+    parts: [{ category: way === "spent" ? category : "", amount: "" }],
     notes: "",
     tags: "",
     receipt: null,
@@ -102,6 +102,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
   const changes: ChangeRequest[] | null = "value" in read ? [entryChange(values, id ?? newId, read.value)] : null;
   const slip = useSlip(id === null || isDirty ? changes : null, isTouched);
   const rest = useRest(id ?? newId);
+  const likely = likelyCategory(choices, values.account);
   const meant = usePaymentMeant(values, read, accounts);
   const isAsking = meant !== null && values.pays === "";
   const problem = (field: string) =>
@@ -135,7 +136,9 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
           )}
         </Field>
         <Field label="Payee" problem={problem("payee")}>
-          {(ids) => <PayeeInput ids={ids} form={form} payees={choices.payees} />}
+          {(ids) => (
+            <PayeeInput ids={ids} form={form} payees={choices.payees} preset={id === null ? likely?.id : undefined} />
+          )}
         </Field>
       </div>
       <ChooseOne
@@ -159,8 +162,8 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
       {values.way !== "moved" && (
         <PartFields
           parts={values.parts}
-          categories={choices.categories}
           kind={values.way === "received" ? "income" : "expense"}
+          likely={values.way === "spent" ? likely : undefined}
           currency={currency}
           rest={rest}
           problem={problem}
@@ -261,16 +264,19 @@ interface PayeeInputProps {
   ids: { id: string };
   form: UseFormReturn<EntryForm>;
   payees: Schemas["PayeeMemory"][];
+  /** The category that stands there unasked. */
+  preset: string | undefined;
 }
 
-/** A payee known from before brings back the category chosen last. */
-function PayeeInput({ ids, form, payees }: PayeeInputProps) {
+/** A payee known from before brings back the category chosen last; a new one takes none unasked. */
+function PayeeInput({ ids, form, payees, preset }: PayeeInputProps) {
   const field = form.register("payee", {
     onChange: (event) => {
       const known = payees.find((memory) => memory.payee.toLowerCase() === event.target.value.trim().toLowerCase());
-      const parts = form.getValues("parts");
-      if (known?.category && parts.length === 1 && !parts[0]?.category)
-        form.setValue("parts", [{ category: known.category, amount: "" }], { shouldDirty: true });
+      const [part, ...more] = form.getValues("parts");
+      if (more.length > 0 || (part?.category && part.category !== preset)) return;
+      const category = event.target.value.trim() ? (known?.category ?? "") : (preset ?? "");
+      form.setValue("parts", [{ category, amount: "" }], { shouldDirty: true });
     },
   });
   return (

@@ -1,16 +1,15 @@
 import type { Schemas } from "@/shared/api/client";
-import { categoryOptions } from "@/shared/categories";
 import { digits } from "@/shared/format";
+import { CategorySelect } from "@/shared/kit/fields/CategorySelect";
 import { FieldGroup } from "@/shared/kit/fields/Field";
-import { NewCategory } from "@/shared/kit/fields/NewCategory";
-import { Select } from "@/shared/kit/fields/Select";
 import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
 import type { Part } from "./entryForm";
 
 interface Props {
   parts: Part[];
-  categories: Schemas["Category"][];
   kind: "income" | "expense";
+  /** What it was most likely for, where nothing is chosen yet. */
+  likely: Schemas["Category"] | undefined;
   currency: string;
   /** What the last part takes, once the app has worked it out. */
   rest: number | undefined;
@@ -19,31 +18,21 @@ interface Props {
 }
 
 /** What it was for: one category, or several with an amount each, the last taking what is left. */
-export function PartFields({ parts, categories, kind, currency, rest, problem, onChange }: Props) {
-  const chosen = parts.map((part) => part.category);
-  const options = categoryOptions(categories, kind, chosen);
+export function PartFields({ parts, kind, likely, currency, rest, problem, onChange }: Props) {
   const set = (place: number, part: Partial<Part>) =>
     onChange(parts.map((each, at) => (at === place ? { ...each, ...part } : each)));
-  const first = problem("parts.0");
-  if (options.length === 0)
-    return (
-      <FieldGroup label="For" problem={first}>
-        <NewCategory kind={kind} isFirst onMade={(category) => set(0, { category })} />
-      </FieldGroup>
-    );
   return (
-    <FieldGroup label="For" problem={first ?? problem("parts.1") ?? problem("parts.2")}>
+    <FieldGroup label="For" problem={problem("parts.0") ?? problem("parts.1") ?? problem("parts.2")}>
       <ul className="flex flex-col gap-1.5">
         {parts.map((part, place) => {
           const isLast = place === parts.length - 1;
           return (
             // biome-ignore lint/suspicious/noArrayIndexKey: parts have no identity but their place
             <li key={place} className="flex gap-1.5">
-              <Select
+              <CategorySelect
+                kind={kind}
                 label={parts.length > 1 ? `Category ${place + 1}` : "Category"}
                 value={part.category}
-                options={options}
-                placeholder="Choose a category"
                 onChange={(category) => set(place, { category })}
               />
               {parts.length > 1 &&
@@ -70,6 +59,15 @@ export function PartFields({ parts, categories, kind, currency, rest, problem, o
           );
         })}
       </ul>
+      {likely && parts.length === 1 && !parts[0]?.category && (
+        <button
+          type="button"
+          className="min-h-9 pr-4 text-left text-copper underline underline-offset-4"
+          onClick={() => set(0, { category: likely.id })}
+        >
+          {likely.name}, as last time
+        </button>
+      )}
       <AddRow name="Split it" onClick={() => onChange([{ category: "", amount: "" }, ...parts])} />
     </FieldGroup>
   );

@@ -90,9 +90,15 @@ function Editor({ existing, initial, accounts, categories, begin, today, planned
   const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
   const currency = accounts.find((account) => account.id === values.account)?.currency ?? "USD";
   const read = readAmount(values.limit, currency);
+  const own = ownCategory(values, categories, newId);
+  const full = { ...values, categories: own ? [own.id] : values.categories };
   const change: ChangeRequest | null =
-    "amount" in read ? changeOf(values, read.amount, existing && { id: existing.id, initial }, newId, begin) : null;
-  const changes = change && [...takingBack("allowance", change.id ?? "", planned, values.taken_back), change];
+    "amount" in read ? changeOf(full, read.amount, existing && { id: existing.id, initial }, newId, begin) : null;
+  const changes = change && [
+    ...takingBack("allowance", change.id ?? "", planned, values.taken_back),
+    ...(own?.made ?? []),
+    change,
+  ];
   const isReady = existing ? isDirty : values.name.trim() !== "";
   const slip = useSlip(changes && isReady ? changes : null, isTouched);
   const onSave = () => {
@@ -157,9 +163,15 @@ function Editor({ existing, initial, accounts, categories, begin, today, planned
           onChange={(next) => set("categories", next)}
           options={categories.map(({ id, name }) => ({ value: id, label: name }))}
         />
+        {own && (
+          <p className="text-sm text-pencil">
+            {own.made.length > 0 ? "None chosen: the category" : "None chosen: it is for the category"} “
+            {values.name.trim()}”{own.made.length > 0 && " is made for it"}.
+          </p>
+        )}
         <NewCategory
           kind="expense"
-          isFirst={categories.length === 0}
+          isOpen={false}
           onMade={(category) => set("categories", [...form.getValues("categories"), category])}
         />
       </FieldGroup>
@@ -207,6 +219,17 @@ function Editor({ existing, initial, accounts, categories, begin, today, planned
       />
     </Slip>
   );
+}
+
+/** Where no category is chosen: the one of the allowance's own name, which is made if there is none. */
+function ownCategory(form: AllowanceForm, categories: Schemas["Category"][], newId: string) {
+  const name = form.name.trim();
+  if (form.categories.length > 0 || !name) return null;
+  const known = categories.find((each) => each.name.toLowerCase() === name.toLowerCase());
+  if (known) return { id: known.id, made: [] };
+  const id = `${newId}-spent`;
+  const made: ChangeRequest[] = [{ op: "add", kind: "category", id, value: { name, kind: "expense" } }];
+  return { id, made };
 }
 
 /** The limits that hold from later periods on. */

@@ -48,9 +48,7 @@ export function FlowSlip({ id, start }: Props) {
   if (id !== null && !row) return <Gone />;
   if (row?.flow.kind === "loan_payment") return <PaymentSlip row={row} today={today} />;
   if (start.startsWith("seen~"))
-    return (
-      <FromEntries entries={start.split("~").slice(1)} accounts={accounts} categories={categories} today={today} />
-    );
+    return <FromEntries entries={start.split("~").slice(1)} accounts={accounts} today={today} />;
   const list = accounts.filter(({ is_closed }) => id !== null || !is_closed).map(({ account }) => account);
   const kind: Kind = start === "income" || start === "transfer" ? start : "bill";
   const initial = row ? formOf(row, today) : emptyForm(kind, beginnings?.account ?? "", today);
@@ -60,7 +58,6 @@ export function FlowSlip({ id, start }: Props) {
       flow={row?.flow ?? null}
       initial={initial}
       accounts={list}
-      categories={categories}
       today={today}
       planned={row ? plannedOf(row, today, (each) => names.get(each) ?? each) : []}
     />
@@ -70,12 +67,11 @@ export function FlowSlip({ id, start }: Props) {
 interface FromEntriesProps {
   entries: string[];
   accounts: Schemas["AccountRow"][];
-  categories: Schemas["Category"][];
   today: string;
 }
 
 /** A new flow begun from entries: the app says what it sees, the person corrects it. */
-function FromEntries({ entries, accounts, categories, today }: FromEntriesProps) {
+function FromEntries({ entries, accounts, today }: FromEntriesProps) {
   const { data, error } = useQuery({
     queryKey: ["proposal", entries],
     retry: false,
@@ -90,7 +86,7 @@ function FromEntries({ entries, accounts, categories, today }: FromEntriesProps)
   if (!data) return null;
   const list = accounts.map(({ account }) => account);
   const initial = formOfCandidate(data, today);
-  return <FlowEditor flow={null} initial={initial} accounts={list} categories={categories} today={today} seen={data} />;
+  return <FlowEditor flow={null} initial={initial} accounts={list} today={today} seen={data} />;
 }
 
 /** What follows from a card's or savings account's terms: where these are. */
@@ -133,13 +129,12 @@ interface EditorProps {
   flow: Flow | null;
   initial: FlowForm;
   accounts: Account[];
-  categories: Schemas["Category"][];
   today: string;
   planned?: PlannedItem[];
   seen?: Schemas["CandidateModel"];
 }
 
-function FlowEditor({ flow, initial, accounts, categories, today, planned = [], seen }: EditorProps) {
+function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: EditorProps) {
   const id = flow?.id ?? null;
   const { form, values, newId, isDirty, isTouched } = useSlipForm(initial);
   const main = values.kind === "income" ? values.to_account : values.from_account;
@@ -222,7 +217,7 @@ function FlowEditor({ flow, initial, accounts, categories, today, planned = [], 
         <Since form={form} values={values} problem={slip.problem("revisions") ?? slip.problem("from")} />
       )}
       {flow?.kind === "bill" && <AsideLink flow={flow.id} />}
-      <MoreFields values={values} form={form} accounts={accounts} categories={categories} problem={moreProblem} />
+      <MoreFields values={values} form={form} accounts={accounts} problem={moreProblem} />
       <Field label="Notes" problem={slip.problem("notes")}>
         {(ids) => <textarea {...ids} {...form.register("notes")} rows={2} className="field" />}
       </Field>

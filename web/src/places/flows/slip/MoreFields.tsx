@@ -1,7 +1,7 @@
 import type { UseFormReturn } from "react-hook-form";
-import type { Account, Schemas } from "@/shared/api/client";
-import { categoryOptions } from "@/shared/categories";
+import type { Account } from "@/shared/api/client";
 import { Fold } from "@/shared/kit/Fold";
+import { CategorySelect } from "@/shared/kit/fields/CategorySelect";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
 import type { FlowForm } from "./flowForm";
@@ -13,12 +13,11 @@ interface Props {
   values: FlowForm;
   form: UseFormReturn<FlowForm>;
   accounts: Account[];
-  categories: Schemas["Category"][];
   problem: (field: string) => string | undefined;
 }
 
 /** What most flows do without: a varying amount, seasons, growth, parts, reminders. Open where something is set. */
-export function MoreFields({ values, form, accounts, categories, problem }: Props) {
+export function MoreFields({ values, form, accounts, problem }: Props) {
   const isSet =
     values.estimate ||
     values.subscription ||
@@ -35,14 +34,12 @@ export function MoreFields({ values, form, accounts, categories, problem }: Prop
       {values.kind !== "transfer" && (
         <Field label="Category" problem={problem("category")}>
           {(ids) => (
-            <Select
+            <CategorySelect
               {...ids}
+              kind={values.kind === "income" ? "income" : "expense"}
               value={values.category}
               onChange={(category) => form.setValue("category", category, { shouldDirty: true })}
-              options={[
-                { value: "", label: "None" },
-                ...categoryOptions(categories, values.kind === "income" ? "income" : "expense", [values.category]),
-              ]}
+              before={[{ value: "", label: "None" }]}
             />
           )}
         </Field>
@@ -99,7 +96,6 @@ export function MoreFields({ values, form, accounts, categories, problem }: Prop
         <SplitFields
           values={values}
           accounts={accounts}
-          categories={categories}
           problem={problem("splits")}
           onChange={(splits) => form.setValue("splits", splits, { shouldDirty: true })}
         />

@@ -1,29 +1,23 @@
-import type { Account, Schemas } from "@/shared/api/client";
+import type { Account } from "@/shared/api/client";
+import { CategorySelect } from "@/shared/kit/fields/CategorySelect";
 import { FieldGroup } from "@/shared/kit/fields/Field";
-import { Select } from "@/shared/kit/fields/Select";
 import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
 import type { FlowForm, SplitForm } from "./flowForm";
 
 interface Props {
   values: FlowForm;
   accounts: Account[];
-  categories: Schemas["Category"][];
   problem: string | undefined;
   onChange: (splits: SplitForm[]) => void;
 }
 
 /** Parts of the amount that land on another account, or belong to another category. */
-export function SplitFields({ values, accounts, categories, problem, onChange }: Props) {
+export function SplitFields({ values, accounts, problem, onChange }: Props) {
   const { splits } = values;
   const own = [values.from_account, values.to_account];
-  const options = [
-    ...accounts
-      .filter(({ id }) => !own.includes(id))
-      .map(({ id, name }) => ({ value: `account:${id}`, label: `to ${name}` })),
-    ...categories
-      .filter((each) => (each.kind === "income") === (values.kind === "income"))
-      .map(({ id, name }) => ({ value: `category:${id}`, label: `for ${name}` })),
-  ];
+  const others = accounts
+    .filter(({ id }) => !own.includes(id))
+    .map(({ id, name }) => ({ value: `account:${id}`, label: `to ${name}` }));
   const set = (place: number, part: Partial<SplitForm>) =>
     onChange(splits.map((each, at) => (at === place ? { ...each, ...part } : each)));
   return (
@@ -39,10 +33,12 @@ export function SplitFields({ values, accounts, categories, problem, onChange }:
               onChange={(event) => set(place, { amount: event.target.value })}
               className="field !w-28 shrink-0 text-right"
             />
-            <Select
+            <CategorySelect
+              kind={values.kind === "income" ? "income" : "expense"}
               label={`Part ${place + 1}, where it goes`}
               value={split.goes}
-              options={options}
+              before={others}
+              optionOf={({ value, label }) => ({ value: `category:${value}`, label: `for ${label}` })}
               onChange={(goes) => set(place, { goes })}
             />
             <RemoveRow

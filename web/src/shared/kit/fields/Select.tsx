@@ -21,6 +21,8 @@ interface Props extends Partial<FieldIds> {
 export function Select({ value, onChange, options, label, placeholder, className = "field", ...ids }: Props) {
   const [isOpen, setOpen] = useState(false);
   const list = useId();
+  const trigger = useRef<HTMLButtonElement>(null);
+  const search = useTyped();
   const chosen = options.find((option) => option.value === value);
   return (
     <Popover.Root open={isOpen} onOpenChange={setOpen}>
@@ -31,10 +33,17 @@ export function Select({ value, onChange, options, label, placeholder, className
         aria-expanded={isOpen}
         aria-controls={isOpen ? list : undefined}
         aria-label={label}
+        ref={trigger}
         onKeyDown={(event) => {
-          if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
+          const isLetter =
+            event.key.length === 1 && event.key !== " " && !event.ctrlKey && !event.metaKey && !event.altKey;
+          if (isLetter) {
+            const next = options[search(event.key, event.timeStamp, options, options.indexOf(chosen as Option))];
+            if (next && next.value !== value) onChange(next.value);
+          } else if (event.key === "ArrowDown" || event.key === "ArrowUp") setOpen(true);
+          else return;
           event.preventDefault();
-          setOpen(true);
+          event.stopPropagation();
         }}
         className={`inline-flex items-center justify-between gap-2 text-left ${className}`}
       >
@@ -48,6 +57,8 @@ export function Select({ value, onChange, options, label, placeholder, className
           sideOffset={4}
           collisionPadding={8}
           onOpenAutoFocus={(event) => event.preventDefault()}
+          // Who left by Tab is elsewhere by now.
+          onCloseAutoFocus={(event) => document.activeElement !== document.body && event.preventDefault()}
           className="z-50 min-w-[var(--radix-popover-trigger-width)] rounded-sm border border-rule-strong bg-sheet shadow-lg"
         >
           <Options
@@ -55,11 +66,11 @@ export function Select({ value, onChange, options, label, placeholder, className
             label={label ?? "Choose one"}
             options={options}
             value={value}
-            onClose={() => setOpen(false)}
             onChoose={(next) => {
               setOpen(false);
               if (next !== value) onChange(next);
             }}
+            onLeave={(isBack) => trigger.current && nextTo(trigger.current, isBack)?.focus()}
           />
         </Popover.Content>
       </Popover.Portal>
@@ -73,27 +84,48 @@ interface OptionsProps {
   options: readonly Option[];
   value: string;
   onChoose: (value: string) => void;
-  onClose: () => void;
+  onLeave: (isBack: boolean) => void;
+}
+
+/** Which option letters mean that follow each other quickly: the same one again goes on to the next. */
+function useTyped() {
+  const typed = useRef({ text: "", at: 0 });
+  return (key: string, now: number, options: readonly Option[], at: number) => {
+    const letter = key.toLowerCase();
+    const before = now - typed.current.at < PAUSE ? typed.current.text : "";
+    const text = before === letter ? letter : before + letter;
+    typed.current = { text, at: now };
+    const begins = (option: Option) => option.label.toLowerCase().startsWith(text);
+    const later = options.findIndex((option, place) => place > at && text.length === 1 && begins(option));
+    return later >= 0 ? later : options.findIndex(begins);
+  };
+}
+
+/** How long letters belong together, in milliseconds. */
+const PAUSE = 800;
+
+const REACHED = "a[href],button:not(:disabled),input:not(:disabled),textarea,select,[tabindex]:not([tabindex='-1'])";
+
+/** What has the focus after, or before, an element when one goes on by Tab. */
+function nextTo(element: HTMLElement, isBack: boolean): HTMLElement | undefined {
+  const all = [...document.querySelectorAll<HTMLElement>(REACHED)].filter(
+    (each) =>
+      each === element ||
+      (each.tabIndex >= 0 && each.getClientRects().length > 0 && !each.closest("[data-radix-popper-content-wrapper]")),
+  );
+  return all[all.indexOf(element) + (isBack ? -1 : 1)];
 }
 
 /** The list itself has the focus; arrows, Home, End and letters move in it. */
-function Options({ id, label, options, value, onChoose, onClose }: OptionsProps) {
+function Options({ id, label, options, value, onChoose, onLeave }: OptionsProps) {
   const [at, setAt] = useState(() =>
     Math.max(
       0,
       options.findIndex((option) => option.value === value),
     ),
   );
-  const typed = useRef({ text: "", at: 0 });
-  const letter = (key: string, now: number) => {
-    const text = now - typed.current.at < 800 ? typed.current.text + key.toLowerCase() : key.toLowerCase();
-    typed.current = { text, at: now };
-    const begins = (option: Option) => option.label.toLowerCase().startsWith(text);
-    // One letter again goes on to the next that begins with it.
-    const later = options.findIndex((option, place) => place > at && text.length === 1 && begins(option));
-    const found = later >= 0 ? later : options.findIndex(begins);
-    if (found >= 0) setAt(found);
-  };
+  const search = useTyped();
+  const typedAt = useRef(0);
   const onKeyDown = (event: KeyboardEvent) => {
     const moves = new Map([
       ["ArrowDown", Math.min(options.length - 1, at + 1)],
@@ -104,13 +136,18 @@ function Options({ id, label, options, value, onChoose, onClose }: OptionsProps)
       ["PageUp", Math.max(0, at - 10)],
     ]);
     const next = moves.get(event.key);
-    const isTyping = event.key.length === 1 && (event.key !== " " || event.timeStamp - typed.current.at < 800);
+    const isTyping = event.key.length === 1 && (event.key !== " " || event.timeStamp - typedAt.current < PAUSE);
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (next !== undefined) setAt(next);
     else if (event.key === "Enter" || (event.key === " " && !isTyping)) onChoose(options[at]?.value ?? value);
-    else if (event.key === "Tab") onClose();
-    else if (isTyping) letter(event.key, event.timeStamp);
-    else return;
+    else if (event.key === "Tab") {
+      onChoose(options[at]?.value ?? value);
+      onLeave(event.shiftKey);
+    } else if (isTyping) {
+      typedAt.current = event.timeStamp;
+      const found = search(event.key, event.timeStamp, options, at);
+      if (found >= 0) setAt(found);
+    } else return;
     event.preventDefault();
     event.stopPropagation();
   };
