@@ -38,6 +38,19 @@ def test_a_register_runs_from_the_opening_balance_to_what_is_held_today(demo: Te
     assert by_entry == legs
 
 
+@pytest.mark.parametrize("filters", [{}, {"search": "grocer"}, {"from": "2027-01-05", "until": "2027-02-10"}])
+def test_the_register_of_all_accounts_is_those_of_each(demo: TestClient, filters: Json) -> None:
+    each = {row["account"]["id"]: register(demo, row["account"]["id"], **filters)
+            for row in demo.get("/api/accounts").json()["accounts"]}  # fmt: skip
+    together = demo.get("/api/register", params=filters).json()
+    assert together["rows"] == sorted(
+        (row for one in each.values() for row in one["rows"]), key=lambda row: row["date"], reverse=True
+    )
+    assert together["total"] == sum(one["total"] for one in each.values())
+    assert (together["account"], together["opening"]) == (None, None)
+
+
+
 def test_filters_take_a_register_apart_and_nothing_gets_lost(demo: TestClient) -> None:
     whole = register(demo, "joint")
     days = sorted({row["date"] for row in whole["rows"]})

@@ -95,6 +95,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./places/accounts/Register")).Register }),
       },
       {
+        path: "accounts/your/entries",
+        lazy: async () => ({ Component: (await import("./places/accounts/Register")).Register }),
+      },
+      {
         path: "accounts/your/data",
         lazy: async () => ({ Component: (await import("./places/accounts/data/YourData")).YourData }),
       },

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from next_penny.api.http.answers import response, rows, whole
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import HomeOrWhatIf
-from next_penny.core.books.registers import Wanted, line_name, matching
+from next_penny.core.books.registers import Wanted, line_name, matching, together
 from next_penny.core.edits.recording import as_recorded
 from next_penny.core.money import amounts_of
 from next_penny.core.plan.starter import MADE_WHEN_NEEDED
@@ -25,10 +25,12 @@ router = APIRouter(prefix="/api", tags=["register"])
 class RegisterRow(BaseModel):
     """One entry on one account: its change there, the balance after it, and where the rest went (`other`, `icon`).
 
+    amount, balance: minor units of that account's currency.
     name: the payee, or what a person calls an entry that has none.
     """
 
     id: str
+    account: str
     date: datetime.date
     payee: str
     name: str
@@ -45,15 +47,16 @@ class RegisterRow(BaseModel):
 class RegisterAnswer(BaseModel):
     """Newest first. `count` and `total` are of the rows that the filters let through; no opening balance is in them.
 
-    `opening` is what the account held before all of them.
+    `opening` is what the account held before all of them. Of all accounts together (`account` null), what moves
+    between two of them has a row on each, and there is a total only if all rows are in one currency.
     """
 
-    account: str
+    account: str | None
     currency: str
-    opening: Opening
+    opening: Opening | None
     rows: list[RegisterRow]
     count: int
-    total: int
+    total: int | None
 
 
 class PayeeMemory(BaseModel):
@@ -80,30 +83,36 @@ class EntryChoices(BaseModel):
 @router.get("/register", response_model=RegisterAnswer)
 def read_register(
     home: HomeOrWhatIf,
-    account: Id,
+    account: Id | None = None,
     search: str = "",
     category: str = "",
     first: Annotated[Day | None, Query(alias="from")] = None,
     until: Day | None = None,
 ) -> Response:
-    """An account's entries with the running balance, newest first; perhaps only those that match."""
-    held = home.plan.account_by_id.get(account)
-    if held is None:
+    """The entries of an account, or of all, with its balance after each, newest first; perhaps only those that match."""
+    wanted = Wanted(search, category, first, until)
+    held = home.plan.account_by_id.get(account) if account is not None else None
+    if account is not None and held is None:
         raise refused(("query", "account"), f"There is no account “{account}”.", "unknown_id")
-    lines = matching(home.moment, home.register(held), Wanted(search, category, first, until))
+    asked = home.plan.accounts if held is None else (held,)
+    found = together((each, matching(home.moment, home.register(each), wanted)) for each in asked)
+    lines = [each.line for each in found]
+    currencies = {each.account.currency for each in found}
     names = {account.id: account.name for account in home.plan.accounts}
     names |= {each.id: each.name for each in home.plan.categories}
     icons = {each.id: each.icon for each in home.plan.categories if each.icon}
-    opening = Opening(date=held.opening.date, balance=held.opening.balance)
+    opening = held and Opening(date=held.opening.date, balance=held.opening.balance)
+    currency = held.currency if held else next(iter(currencies), home.plan.household.currency)
     return response(whole(RegisterAnswer, {
         "account": account,
-        "currency": held.currency,
+        "currency": currency,
         "opening": opening,
         "rows": rows(RegisterRow, {
             "id": [line.entry for line in lines],
+            "account": [each.account.id for each in found],
             "date": [line.day for line in lines],
             "payee": [line.payee for line in lines],
-            "name": [line_name(home.plan, held, line) for line in lines],
+            "name": [line_name(home.plan, *each) for each in found],
             "other": [", ".join(names.get(id, id) for id in line.others) for line in lines],
             "icon": [next((icons[id] for id in line.others if id in icons), "") for line in lines],
             "flow": [line.flow for line in lines],
@@ -114,7 +123,7 @@ def read_register(
             "balance": [line.balance for line in lines],
         }),
         "count": len(lines),
-        "total": sum(line.amount for line in lines),
+        "total": sum(line.amount for line in lines) if len(currencies) <= 1 else None,
     }))  # fmt: skip
 
 

@@ -1,5 +1,6 @@
 """An account's register: what was recorded and what is assumed, each with the balance after it."""
 
+import heapq
 from collections.abc import Iterable, Sequence
 from datetime import date
 from typing import NamedTuple
@@ -29,6 +30,19 @@ class RegisterLine(NamedTuple):
     def is_assumed(self) -> bool:
         """Whether nobody has confirmed it yet."""
         return is_assumed(self.entry)
+
+
+class AccountLine(NamedTuple):
+    """A line of a register, with the account that it is on."""
+
+    account: Account
+    line: RegisterLine
+
+
+def together(registers: Iterable[tuple[Account, Iterable[RegisterLine]]]) -> list[AccountLine]:
+    """The lines of several registers (each newest first) as one, newest first; of a day, in the order of the accounts."""
+    each = ([AccountLine(account, line) for line in lines] for account, lines in registers)
+    return list(heapq.merge(*each, key=lambda told: told.line.day, reverse=True))
 
 
 class Wanted(NamedTuple):

@@ -31,6 +31,7 @@ export function Accounts() {
         <Button look="link" onClick={() => openSlip("account", null)}>
           Add an account
         </Button>
+        {data.accounts.length > 1 && <PageLink to="/accounts/your/entries">Entries of all accounts</PageLink>}
       </div>
       {data.accounts.length === 0 ? (
         <p className="py-3">Begin with the account that your bills are paid from, and its balance today.</p>

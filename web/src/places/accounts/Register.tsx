@@ -13,16 +13,16 @@ import { useView } from "@/shared/view";
 import { EntryInline } from "./entry/EntryInline";
 import { EntryLine, GRID } from "./entry/EntryLine";
 
-/** What was recorded on one account, newest first, with the balance after each entry. */
+/** What was recorded on one account, or on all, newest first, with the balance after each entry. */
 export function Register() {
-  const { id = "" } = useParams();
+  const { id } = useParams();
   const view = useView();
   const account = useAccounts().data?.accounts.find((row) => row.account.id === id)?.account;
   const { search, category } = view.filters;
   // Days of its own come first; else the stretch picked on the tideline.
   const from = view.filters.from || view.period?.from;
   const until = view.filters.until || view.period?.until;
-  const query = { account: id, search, category, ...(from && { from }), ...(until && { until }) };
+  const query = { ...(id && { account: id }), search, category, ...(from && { from }), ...(until && { until }) };
   const { data, error } = useQuery({
     queryKey: ["register", query],
     placeholderData: keepPreviousData,
@@ -32,8 +32,8 @@ export function Register() {
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to="/accounts" name="Accounts" />
       <div className="mb-2 flex flex-wrap items-center gap-x-4 gap-y-2">
-        <h1 className="text-xl">{account?.name ?? "Register"}</h1>
-        <Button look="main" className="!min-h-9" onClick={() => view.openSlip("entry", null, id)}>
+        <h1 className="text-xl">{account?.name ?? (id ? "Register" : "All accounts")}</h1>
+        <Button look="main" className="!min-h-9" onClick={() => view.openSlip("entry", null, id ?? "")}>
           Record an entry
         </Button>
         <Filters />
@@ -59,7 +59,6 @@ function Filters() {
   const categories = useEntryChoices().data?.categories ?? [];
   return (
     <div className="grid w-full grid-cols-[1fr_auto_1fr] items-center gap-2 text-sm text-pencil md:ml-auto md:flex md:w-auto">
-      <span className="hidden md:inline">From</span>
       <Select
         label="Days that are often asked for"
         value=""
@@ -71,6 +70,7 @@ function Filters() {
         options={PRESETS.map((preset, place) => ({ value: String(place), label: preset.label }))}
         className="field col-span-3 min-w-0 md:!w-28"
       />
+      <span className="hidden md:inline">From</span>
       <AddressField
         type="date"
         aria-label="From day"
@@ -108,9 +108,10 @@ function Filters() {
   );
 }
 
-function Rows({ answer: { rows, currency, total, opening } }: { answer: Schemas["RegisterAnswer"] }) {
+function Rows({ answer: { rows, account, currency, total, opening } }: { answer: Schemas["RegisterAnswer"] }) {
   const today = useHousehold().data?.today ?? "";
   const { openSlip } = useView();
+  const known = new Map(useAccounts().data?.accounts.map((each) => [each.account.id, each.account]));
   const [editing, setEditing] = useState<string | null>(null);
   const [chosen, setChosen] = useState<string[]>([]);
   const toggle = (id: string) =>
@@ -122,14 +123,16 @@ function Rows({ answer: { rows, currency, total, opening } }: { answer: Schemas[
     getScrollElement: () => document.getElementById("page"),
     estimateSize: () => 40,
     overscan: 16,
-    getItemKey: (place) => rows[place]?.id ?? place,
+    getItemKey: (place) => keyOf(rows[place]) ?? place,
   });
   if (rows.length === 0) return <p className="py-3">Nothing is recorded here that matches.</p>;
   return (
     <section aria-label="Entries">
       <p className="flex min-h-9 items-center gap-4 text-sm text-pencil">
-        {rows.length === 1 ? "1 entry" : `${rows.length.toLocaleString("en")} entries`}, {money(total, currency)} in
-        all, without the opening balance of {money(opening.balance, currency)} on {dayText(opening.date, today)}
+        {rows.length === 1 ? "1 entry" : `${rows.length.toLocaleString("en")} entries`}
+        {total !== null && `, ${money(total, currency)} in all`}
+        {opening &&
+          `, without the opening balance of ${money(opening.balance, currency)} on ${dayText(opening.date, today)}`}
         {chosen.length > 0 && flow && (
           <Button look="main" className="!min-h-8" onClick={() => openSlip("flow", flow)}>
             Open the flow of {chosen.length === 1 ? "this" : "these"}
@@ -151,7 +154,7 @@ function Rows({ answer: { rows, currency, total, opening } }: { answer: Schemas[
       >
         <span>Day</span>
         <span>Payee</span>
-        <span className="hidden @2xl:block">For</span>
+        <span className="hidden @2xl:block">{account === null ? "Account" : "For"}</span>
         <span className="text-right">Amount</span>
         <span className="hidden text-right @2xl:block">Balance</span>
       </div>
@@ -161,22 +164,23 @@ function Rows({ answer: { rows, currency, total, opening } }: { answer: Schemas[
           return (
             row && (
               <li
-                key={row.id}
+                key={keyOf(row)}
                 data-index={item.index}
                 ref={virtual.measureElement}
                 className="absolute inset-x-0 border-b border-rule"
                 style={{ transform: `translateY(${item.start}px)` }}
               >
-                {editing === row.id ? (
+                {editing === keyOf(row) ? (
                   <EntryInline id={row.id} onClose={() => setEditing(null)} />
                 ) : (
                   <EntryLine
                     row={row}
                     today={today}
-                    currency={currency}
+                    currency={known.get(row.account)?.currency ?? currency}
+                    account={account === null ? known.get(row.account)?.name : undefined}
                     isChosen={chosen.includes(row.id)}
                     onChoose={() => toggle(row.id)}
-                    onEdit={() => setEditing(row.id)}
+                    onEdit={() => setEditing(keyOf(row) ?? null)}
                   />
                 )}
               </li>
@@ -187,3 +191,6 @@ function Rows({ answer: { rows, currency, total, opening } }: { answer: Schemas[
     </section>
   );
 }
+
+/** What moves between two accounts stands on each of them. */
+const keyOf = (row: Schemas["RegisterRow"] | undefined) => row && `${row.id} ${row.account}`;

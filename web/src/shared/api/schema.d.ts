@@ -1479,7 +1479,7 @@ export interface paths {
         };
         /**
          * Read Register
-         * @description An account's entries with the running balance, newest first; perhaps only those that match.
+         * @description The entries of an account, or of all, with its balance after each, newest first; perhaps only those that match.
          */
         get: operations["read_register"];
         put?: never;
@@ -6408,30 +6408,34 @@ export interface components {
          * RegisterAnswer
          * @description Newest first. `count` and `total` are of the rows that the filters let through; no opening balance is in them.
          *
-         *     `opening` is what the account held before all of them.
+         *     `opening` is what the account held before all of them. Of all accounts together (`account` null), what moves
+         *     between two of them has a row on each, and there is a total only if all rows are in one currency.
          */
         RegisterAnswer: {
             /** Account */
-            account: string;
+            account: string | null;
             /** Currency */
             currency: string;
-            opening: components["schemas"]["Opening"];
+            opening: components["schemas"]["Opening"] | null;
             /** Rows */
             rows: components["schemas"]["RegisterRow"][];
             /** Count */
             count: number;
             /** Total */
-            total: number;
+            total: number | null;
         };
         /**
          * RegisterRow
          * @description One entry on one account: its change there, the balance after it, and where the rest went (`other`, `icon`).
          *
+         *     amount, balance: minor units of that account's currency.
          *     name: the payee, or what a person calls an entry that has none.
          */
         RegisterRow: {
             /** Id */
             id: string;
+            /** Account */
+            account: string;
             /**
              * Date
              * Format: date
@@ -16935,8 +16939,8 @@ export interface operations {
     };
     read_register: {
         parameters: {
-            query: {
-                account: string;
+            query?: {
+                account?: string | null;
                 search?: string;
                 category?: string;
                 from?: string | null;

@@ -13,13 +13,15 @@ interface Props {
   row: Row;
   today: string;
   currency: string;
+  /** The account that it is on, where that is not plain. */
+  account: string | undefined;
   isChosen: boolean;
   onChoose: () => void;
   onEdit: () => void;
 }
 
 /** One entry of a register: opened by a click, corrected in its place by the pen, chosen by the box. */
-export function EntryLine({ row, today, currency, isChosen, onChoose, onEdit }: Props) {
+export function EntryLine({ row, today, currency, account, isChosen, onChoose, onEdit }: Props) {
   const { openSlip } = useView();
   const { name } = row;
   const open = () => (row.is_assumed ? openSlip("flow", row.flow) : openSlip("entry", row.id));
@@ -50,11 +52,11 @@ export function EntryLine({ row, today, currency, isChosen, onChoose, onEdit }: 
               {tag}
             </span>
           ))}
-          <span className="block truncate text-sm text-pencil @2xl:hidden">{row.other}</span>
+          <span className="block truncate text-sm text-pencil @2xl:hidden">{account ?? row.other}</span>
         </span>
         <span className="hidden items-center gap-2 text-pencil @2xl:flex">
           <CategoryIcon name={row.icon} size={16} />
-          <span className="truncate">{row.is_assumed ? "assumed" : row.other}</span>
+          <span className="truncate">{account ?? (row.is_assumed ? "assumed" : row.other)}</span>
         </span>
         <span className={`text-right ${row.amount > 0 ? "text-teal" : ""}`}>
           {row.amount > 0 && "+"}

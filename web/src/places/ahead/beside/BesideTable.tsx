@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { dayText, digits, money, monthOf } from "@/shared/format";
+import { Wide } from "@/shared/kit/Wide";
 import { lookOf } from "./looks";
 
 type Answer = Schemas["SideBySideAnswer"];
@@ -11,7 +12,7 @@ export function BesideTable({ data }: { data: Answer }) {
   const { currency, today } = data;
   const years = data.ways[0]?.year_ends.map(({ year }) => year) ?? [];
   return (
-    <div className="overflow-x-auto">
+    <Wide label="Side by side, scrolled sideways">
       <table aria-label="Side by side" className="w-full border-collapse text-right">
         <thead>
           <tr className="border-b border-rule-strong align-bottom">
@@ -60,7 +61,7 @@ export function BesideTable({ data }: { data: Answer }) {
           />
         </tbody>
       </table>
-    </div>
+    </Wide>
   );
 }
 

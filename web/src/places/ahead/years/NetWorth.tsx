@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Lenses } from "@/places/ahead/Lenses";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { digits, money, monthOf } from "@/shared/format";
+import { Wide } from "@/shared/kit/Wide";
 import { useView } from "@/shared/view";
 import { WorthPicture } from "./WorthPicture";
 
@@ -56,7 +57,7 @@ function Kinds({ worth }: { worth: Worth }) {
   const kinds = [...worth.kinds].sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind));
   const slant = (place: number) => ((worth.days[place] ?? "") > worth.today ? "pencilled" : "");
   return (
-    <div className="overflow-x-auto">
+    <Wide label="Net worth by kind, scrolled sideways">
       <table aria-label="Net worth by kind" className="w-full border-collapse text-right">
         <thead>
           <tr className="border-b border-rule-strong text-sm text-pencil [&>th]:font-normal">
@@ -95,7 +96,7 @@ function Kinds({ worth }: { worth: Worth }) {
           </tr>
         </tfoot>
       </table>
-    </div>
+    </Wide>
   );
 }
 

@@ -5,6 +5,7 @@ import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { setWriting } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
+import { Wide } from "@/shared/kit/Wide";
 import { PaperHeading, useOnPaper } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
 import { Key } from "./Mark";
@@ -75,9 +76,9 @@ export function PrintYearList() {
   return (
     <main className="mx-auto max-w-6xl p-6 print:p-0">
       <PaperHeading title={`Bills of ${data.year}${household.household.name ? `, ${household.household.name}` : ""}`} />
-      <div className="overflow-x-auto print:overflow-visible">
+      <Wide label="The year, scrolled sideways" className="print:overflow-visible">
         <YearTable data={data} onPaper />
-      </div>
+      </Wide>
     </main>
   );
 }

@@ -6,6 +6,7 @@ import { useSave } from "@/shared/api/hooks";
 import { dayText, digits, money, monthOf, rateText } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
+import { Missing } from "@/shared/kit/Missing";
 import { useToast } from "@/shared/kit/Toast";
 import { Tooltip } from "@/shared/kit/Tooltip";
 import { keptSearch, useView } from "@/shared/view";
@@ -24,7 +25,7 @@ export function CardPage() {
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to="/debts" name="Debts" />
-      {error && <p role="alert">{error.message}</p>}
+      {error && <Missing error={error} />}
       {data && <CardView page={data} />}
     </div>
   );

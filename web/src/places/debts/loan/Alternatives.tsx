@@ -7,6 +7,7 @@ import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/fields/Select";
 import { RemoveRow } from "@/shared/kit/RowButtons";
 import { useToast } from "@/shared/kit/Toast";
+import { Wide } from "@/shared/kit/Wide";
 import { useWaters } from "@/shared/look/waters";
 import { VariantFields } from "./VariantFields";
 import { MOST_VARIANTS, PLAIN, type VariantForm, wishes } from "./variants";
@@ -77,7 +78,7 @@ export function Alternatives(props: Props) {
           <Select label="Cost over" value={horizon} options={HORIZONS} onChange={onHorizon} className="field !w-32" />
         </span>
       </div>
-      <div className="overflow-x-auto">
+      <Wide label="The alternatives, scrolled sideways">
         <table className="border-collapse">
           <thead>
             <tr className="align-bottom">
@@ -138,7 +139,7 @@ export function Alternatives(props: Props) {
             <Deeds outcomes={outcomes} forms={forms} isTried={isTried} laid={laid} onLay={onLay} />
           </tbody>
         </table>
-      </div>
+      </Wide>
     </section>
   );
 }

@@ -4,6 +4,7 @@ import type { Schemas } from "@/shared/api/client";
 import { dayText, money, monthOf, rateText } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
+import { Missing } from "@/shared/kit/Missing";
 import { PageLink } from "@/shared/kit/PageLink";
 import { useView } from "@/shared/view";
 import { LoanView } from "./LoanView";
@@ -16,7 +17,7 @@ export function LoanPage() {
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to="/debts" name="Debts" />
-      {error && <p role="alert">{error.message}</p>}
+      {error && <Missing error={error} />}
       {data && <Loan page={data} />}
     </div>
   );

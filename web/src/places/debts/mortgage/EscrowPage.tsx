@@ -8,6 +8,7 @@ import { dayText, digits, money, monthOf, readRate } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/fields/Field";
+import { Missing } from "@/shared/kit/Missing";
 import { useToast } from "@/shared/kit/Toast";
 import { EscrowActs } from "./EscrowActs";
 import { EscrowLetter, type Letter, readLetter } from "./EscrowLetter";
@@ -23,7 +24,7 @@ export function EscrowPage() {
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to={`/debts/${encodeURIComponent(id)}`} name={loan?.name ?? "The loan"} />
-      {page.error && <p role="alert">{page.error.message}</p>}
+      {page.error && <Missing error={page.error} />}
       {loan && !escrow && (
         <p className="py-4 text-lg">
           This loan feeds no escrow account. Change the loan, give the escrow part of its payments, and let an account

@@ -4,6 +4,7 @@ import { digits, money } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { PageLink } from "@/shared/kit/PageLink";
+import { Wide } from "@/shared/kit/Wide";
 import { useView } from "@/shared/view";
 import { ITEM_NAMES } from "./items";
 
@@ -68,7 +69,7 @@ function PropertySection({ property }: { property: Property }) {
         {property.worth === null && <>{money(property.owed, currency)} owed. </>}
         {property.escrows.length > 0 && `${money(property.escrow, currency)} in escrow.`}
       </p>
-      <div className="overflow-x-auto">
+      <Wide label="Income and costs, scrolled sideways">
         <table className="mt-2 w-full max-w-4xl border-collapse text-right">
           <thead>
             <tr className="text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">
@@ -105,7 +106,7 @@ function PropertySection({ property }: { property: Property }) {
             </tr>
           </tfoot>
         </table>
-      </div>
+      </Wide>
     </section>
   );
 }

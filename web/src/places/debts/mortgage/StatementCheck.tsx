@@ -10,6 +10,7 @@ import { useCalm } from "@/shared/hooks/useCalm";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { DayField } from "@/shared/kit/fields/TypedFields";
+import { Missing } from "@/shared/kit/Missing";
 import { Causes } from "./Causes";
 import { KeptChecks } from "./KeptChecks";
 import { BLANK, type Figures, figuresOf, type Item, ROWS, readStatement, useStatementCheck } from "./statement";
@@ -21,7 +22,7 @@ export function StatementCheck() {
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to={`/debts/${encodeURIComponent(id)}`} name={data?.account.name ?? "The loan"} />
-      {error && <p role="alert">{error.message}</p>}
+      {error && <Missing error={error} />}
       {data && <Sheet page={data} />}
     </div>
   );

@@ -1,6 +1,7 @@
 import { useSearchParams } from "react-router";
 import { useHousehold } from "@/shared/api/hooks";
 import { digits, money, monthOf, setWriting } from "@/shared/format";
+import { Wide } from "@/shared/kit/Wide";
 import { PaperHeading, useOnPaper } from "@/shared/look/paper";
 import { type Asked, ORDER_NAMES, PLAIN_ASKED, readAsked, useProgress, useWay, type Way } from "./wayOut";
 
@@ -31,7 +32,7 @@ export function PrintWay() {
         {money(way.total_interest, way.currency)} interest in all.{" "}
         {step > 1 && `Each line is ${step} months: what is paid in them, and what is then owed.`}
       </p>
-      <div className="overflow-x-auto print:overflow-visible">
+      <Wide label="The way out, scrolled sideways" className="print:overflow-visible">
         <table className="w-full border-collapse text-right text-xs leading-tight">
           <thead className="table-header-group">
             <tr className="border-b border-rule-strong [&>th]:py-0.5 [&>th]:font-semibold">
@@ -50,7 +51,7 @@ export function PrintWay() {
             ))}
           </tbody>
         </table>
-      </div>
+      </Wide>
     </main>
   );
 }

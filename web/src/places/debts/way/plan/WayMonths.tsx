@@ -3,6 +3,7 @@ import { type Asked, askedQuery, type Way } from "@/places/debts/way/wayOut";
 import { digits, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
+import { Wide } from "@/shared/kit/Wide";
 
 interface Props {
   way: Way;
@@ -40,8 +41,7 @@ export function WayMonths({ way, asked }: Props) {
           Print
         </a>
       </div>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls is reached by keys */}
-      <section className="overflow-x-auto @4xl:overflow-visible" tabIndex={0} aria-label="The months, debt by debt">
+      <Wide label="The months, debt by debt" className="@4xl:overflow-visible">
         <table className="w-full border-collapse text-right">
           <thead className="bg-paper @4xl:sticky @4xl:top-0">
             <tr className="border-b border-rule text-sm text-pencil [&>th]:px-2 [&>th]:py-1 [&>th]:font-normal">
@@ -71,7 +71,7 @@ export function WayMonths({ way, asked }: Props) {
             ))}
           </tbody>
         </table>
-      </section>
+      </Wide>
       {!isWhole && way.months.length > AT_FIRST && (
         <Button className="mt-2" onClick={() => setWhole(true)}>
           All {way.months.length} months
