@@ -147,3 +147,29 @@ def test_one_occurrence_is_changed_just_this_once(page: Page, demo: str) -> None
     line = page.get_by_role("button", name=re.compile("Two phones"))
     expect(line.first).to_contain_text("−99.95")
     page.get_by_text(re.compile(r"\$99.95 just this once")).wait_for()
+
+
+def test_the_focus_is_never_lost_when_what_had_it_goes(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/settle")
+    for opener in ("Otherwise…", "Put off"):
+        page.get_by_role("button", name=opener).first.press("Enter")
+        expect(page.locator("#page form input").first).to_be_focused()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("button", name=opener).first).to_be_focused()
+    backs = page.locator("[data-take-back]")
+    count = backs.count()
+    backs.first.press("Enter")
+    expect(backs).to_have_count(count - 1)
+    expect(page.locator("#page :focus")).to_have_count(1)
+    page.goto(f"{demo}/accounts/joint")
+    pen = page.get_by_role("button", name="Correct Sandry Ferries here").first
+    for last in ("Escape", "Enter"):
+        pen.press("Enter")
+        page.get_by_role("form", name="Correct the entry").get_by_label("Payee").press(last)
+        expect(pen).to_be_focused()
+    page.goto(f"{demo}/ahead")
+    question = page.get_by_role("button", name="Can we afford it?")
+    question.press("Enter")
+    page.get_by_role("region", name="Can we afford it").get_by_label("Amount (USD)").press("Escape")
+    expect(question).to_be_focused()
+    expect(question).to_have_attribute("aria-expanded", "false")

@@ -119,7 +119,7 @@ def test_amounts_are_read_and_written_as_the_household_writes_them(
     page.get_by_label("Amount (USD)").fill(typed)
     page.get_by_role("button", name="Save").click()
     if becomes is None:
-        expect(page.get_by_text(shown)).to_be_visible()
+        expect(page.get_by_role("alert")).to_contain_text(f"Amount (USD): {shown}")
         return
     expect(page.get_by_role("complementary")).to_have_count(0)
     flows = page.request.get(f"{demo}/api/plan").json()["flows"]

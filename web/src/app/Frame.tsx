@@ -17,6 +17,7 @@ import { PLACES } from "./places";
 import { RecordButton } from "./RecordButton";
 import { TidelineBand } from "./TidelineBand";
 import { useAgreement } from "./useAgreement";
+import { useFocusKept } from "./useFocusKept";
 import { WhatIfBar } from "./WhatIfChooser";
 
 const Login = lazy(async () => ({ default: (await import("./Login")).Login }));
@@ -58,6 +59,7 @@ function Shell() {
     document.title = place ? `${place.name} – Next Penny` : "Next Penny";
   }, [place]);
   useFreshFigures();
+  useFocusKept();
   useAgreement();
   const goTo = Object.fromEntries(
     PLACES.map((each) => [each.key, () => navigate({ pathname: each.path, search: keptSearch(view.search) })]),

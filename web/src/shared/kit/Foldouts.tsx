@@ -1,5 +1,5 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { type ReactNode, useId, useState } from "react";
+import { type ReactNode, useId, useRef, useState } from "react";
 
 export interface Foldout {
   id: string;
@@ -11,10 +11,15 @@ export interface Foldout {
 export function Foldouts({ items }: { items: Foldout[] }) {
   const [open, setOpen] = useState<string | null>(null);
   const panel = useId();
+  const row = useRef<HTMLParagraphElement>(null);
+  const close = () => {
+    row.current?.querySelector<HTMLElement>("[aria-expanded=true]")?.focus();
+    setOpen(null);
+  };
   const shown = items.find((item) => item.id === open);
   return (
     <div>
-      <p className="flex flex-wrap gap-x-6">
+      <p ref={row} className="flex flex-wrap gap-x-6">
         {items.map(({ id, label }) => (
           <button
             key={id}
@@ -30,7 +35,8 @@ export function Foldouts({ items }: { items: Foldout[] }) {
         ))}
       </p>
       {shown && (
-        <div id={panel} className="mt-1 mb-2">
+        // biome-ignore lint/a11y/noStaticElementInteractions: what is typed within may be left by key
+        <div id={panel} className="mt-1 mb-2" onKeyDown={(event) => event.key === "Escape" && close()}>
           {shown.content()}
         </div>
       )}

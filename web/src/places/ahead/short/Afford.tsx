@@ -48,7 +48,7 @@ export function Afford({ account, currency, today, until }: Props) {
   return (
     <section aria-label="Can we afford it" className="border-l-2 border-copper pl-3">
       <div className="flex flex-wrap items-end gap-3">
-        <AmountField label={`Amount (${currency})`} value={amount} onChange={setAmount} problem={problem} />
+        <AmountField isFirst label={`Amount (${currency})`} value={amount} onChange={setAmount} problem={problem} />
         <DayField label="On" value={on} onChange={setOn} min={today} problem={asked ? error?.message : undefined} />
         <Select label="How often" value={rhythm} options={RHYTHMS} onChange={setRhythm} className="field !w-40" />
       </div>

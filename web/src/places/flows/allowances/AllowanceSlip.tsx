@@ -171,7 +171,7 @@ function Editor({ existing, initial, accounts, categories, begin, today, planned
         )}
         <NewCategory
           kind="expense"
-          isOpen={false}
+          begins={categories.length === 0 ? "open" : "folded"}
           onMade={(category) => set("categories", [...form.getValues("categories"), category])}
         />
       </FieldGroup>

@@ -54,7 +54,9 @@ export function CategorySelect({ kind, value, onChange, before = [], optionOf = 
           onChange={(next) => (next === NEW ? setMaking(true) : onChange(next))}
         />
       )}
-      {(isMaking || isEmpty) && <NewCategory kind={kind} isOpen={isMaking} onMade={made} onClose={close} />}
+      {(isMaking || isEmpty) && (
+        <NewCategory kind={kind} begins={isMaking ? "asked" : "open"} onMade={made} onClose={close} />
+      )}
     </div>
   );
 }

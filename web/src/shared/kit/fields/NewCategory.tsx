@@ -5,16 +5,17 @@ import { StarterSet } from "./StarterSet";
 
 interface Props {
   kind: "income" | "expense";
-  /** Whether the field to name it stands open at once. */
-  isOpen: boolean;
+  /** Asked for just now; stands there because there is none to choose; or only offered. */
+  begins: "asked" | "open" | "folded";
   onMade: (id: string) => void;
   onClose?: () => void;
 }
 
 /** A category made where it is needed; nothing else that was typed is lost. */
-export function NewCategory({ kind, isOpen, onMade, onClose }: Props) {
+export function NewCategory({ kind, begins, onMade, onClose }: Props) {
   const save = useSave();
   const [name, setName] = useState("");
+  const [isFolded, setFolded] = useState(begins === "folded");
   const make = () => {
     const id = crypto.randomUUID();
     if (!name.trim()) return;
@@ -22,15 +23,22 @@ export function NewCategory({ kind, isOpen, onMade, onClose }: Props) {
       onSuccess: () => {
         onMade(id);
         setName("");
+        setFolded(begins === "folded");
       },
     });
   };
+  if (isFolded)
+    return (
+      <Button look="link" className="!min-h-9" onClick={() => setFolded(false)}>
+        A new category
+      </Button>
+    );
   return (
     <div className="flex flex-wrap items-center gap-2">
       <StarterSet />
       <input
         // biome-ignore lint/a11y/noAutofocus: it was asked for just now
-        autoFocus={isOpen}
+        autoFocus={begins !== "open"}
         aria-label="Name of the new category"
         placeholder="A new category"
         autoComplete="off"

@@ -1,0 +1,60 @@
+import { useEffect } from "react";
+import { useLocation } from "react-router";
+
+/** What a person may have been on: where it stood, and what it is called. */
+interface Place {
+  element: HTMLElement;
+  name: string;
+  at: number;
+}
+
+const MOST = 12;
+const REACHED = "a[href], button:not(:disabled)";
+
+/**
+ * What has the focus may vanish: a form that was sent, a line that was taken back, a row that was deleted. The focus
+ * then goes back to where one came from, else to what now stands there, so that nobody begins again at the top.
+ */
+export function useFocusKept() {
+  const { pathname } = useLocation();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another page is begun anew
+  useEffect(() => {
+    const page = document.getElementById("page");
+    if (!page) return;
+    const places: Place[] = [];
+    const onFocus = ({ target }: FocusEvent) => {
+      if (!(target instanceof HTMLElement)) return;
+      places.push({ element: target, name: nameOf(target), at: reached(page).indexOf(target) });
+      if (places.length > MOST) places.shift();
+    };
+    const look = () => {
+      const last = places.at(-1);
+      if (document.activeElement !== document.body || !last || last.element.isConnected) return;
+      const candidates = reached(page);
+      while (places.length > 0) {
+        const place = places.pop() as Place;
+        const same = place.element.isConnected
+          ? place.element
+          : candidates.find((each) => place.name !== "" && nameOf(each) === place.name);
+        if (same && page.contains(same)) return same.focus({ preventScroll: true });
+      }
+      candidates[Math.min(Math.max(0, last.at), candidates.length - 1)]?.focus({ preventScroll: true });
+    };
+    // Whoever takes the focus of their own accord does so first.
+    const observer = new MutationObserver(() => {
+      if (document.activeElement === document.body) requestAnimationFrame(() => requestAnimationFrame(look));
+    });
+    page.addEventListener("focusin", onFocus);
+    observer.observe(page, { childList: true, subtree: true });
+    return () => {
+      page.removeEventListener("focusin", onFocus);
+      observer.disconnect();
+    };
+  }, [pathname]);
+}
+
+const reached = (page: HTMLElement) =>
+  [...page.querySelectorAll<HTMLElement>(REACHED)].filter((each) => each.getClientRects().length > 0);
+
+const nameOf = (element: HTMLElement) =>
+  element.matches(REACHED) ? element.getAttribute("aria-label") || element.textContent || "" : "";
