@@ -50,7 +50,6 @@ def test_the_register_of_all_accounts_is_those_of_each(demo: TestClient, filters
     assert (together["account"], together["opening"]) == (None, None)
 
 
-
 def test_filters_take_a_register_apart_and_nothing_gets_lost(demo: TestClient) -> None:
     whole = register(demo, "joint")
     days = sorted({row["date"] for row in whole["rows"]})

@@ -29,7 +29,7 @@ def test_a_card_is_added_used_and_paid(page: Page, demo: str, check_axe: Callabl
     page.get_by_label("Rate 2 holds from").fill("2027-08-02")
     check_axe()
     page.get_by_role("button", name="Add the account").click()
-    expect(page.get_by_text("A closing day is from 1 to 31.")).to_be_visible()
+    expect(page.get_by_text("A closing day is from 1 to 31.").first).to_be_visible()
     page.get_by_label("The cycle closes on day").fill("12")
     save(page)
     expect(page.get_by_role("table", name="Cards and lines").get_by_role("link", name="Fen card")).to_be_visible()

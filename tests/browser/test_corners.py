@@ -95,7 +95,7 @@ def test_an_entry_without_a_category_is_asked_for_one(page: Page, demo: str) -> 
     page.get_by_role("radio", name="Received").click()
     page.get_by_role("radio", name="Spent").click()
     page.get_by_role("button", name="Record it").click()
-    expect(page.get_by_text("Write an amount such as 1,250.00.")).to_be_visible()
+    expect(page.get_by_text("Write an amount such as 1,250.00.").first).to_be_visible()
     page.get_by_label("Amount (USD)").fill("5")
     page.get_by_role("button", name="Record it").click()
     expect(page.get_by_text("Choose a category.")).to_be_visible()

@@ -270,7 +270,7 @@ def test_an_empty_household_begins_with_common_categories(page: Page, served: Se
     page.goto(f"{address}/settle")
     expect(page.get_by_text("All settled.")).to_be_visible()
     page.keyboard.press("6")
-    page.get_by_role("button", name="Start with a dozen common ones").click()
+    page.get_by_role("button", name="Begin with the usual ones").click()
     expect(page.get_by_role("region", name="Categories")).to_contain_text("Groceries")
     page.keyboard.press("3")
     expect(page.get_by_text("No income yet: add the next payday.")).to_be_visible()

@@ -22,23 +22,19 @@ export function useFocusKept() {
     const page = document.getElementById("page");
     if (!page) return;
     const places: Place[] = [];
+    let isOurs = false;
     const onFocus = ({ target }: FocusEvent) => {
-      if (!(target instanceof HTMLElement)) return;
+      // Where the focus was put meanwhile is not where a person was.
+      if (isOurs || !(target instanceof HTMLElement)) return;
       places.push({ element: target, name: nameOf(target), at: reached(page).indexOf(target) });
       if (places.length > MOST) places.shift();
     };
     const look = () => {
       const last = places.at(-1);
       if (document.activeElement !== document.body || !last || last.element.isConnected) return;
-      const candidates = reached(page);
-      while (places.length > 0) {
-        const place = places.pop() as Place;
-        const same = place.element.isConnected
-          ? place.element
-          : candidates.find((each) => place.name !== "" && nameOf(each) === place.name);
-        if (same && page.contains(same)) return same.focus({ preventScroll: true });
-      }
-      candidates[Math.min(Math.max(0, last.at), candidates.length - 1)]?.focus({ preventScroll: true });
+      isOurs = true;
+      whereTo(places, reached(page))?.focus({ preventScroll: true });
+      isOurs = false;
     };
     // Whoever takes the focus of their own accord does so first.
     const observer = new MutationObserver(() => {
@@ -51,6 +47,15 @@ export function useFocusKept() {
       observer.disconnect();
     };
   }, [pathname]);
+}
+
+/** Where one was last, as far as that is still there; else what now stands where one was. */
+function whereTo(places: Place[], there: HTMLElement[]): HTMLElement | undefined {
+  for (const { element, name } of places.toReversed()) {
+    const same = element.isConnected ? element : there.find((each) => name !== "" && nameOf(each) === name);
+    if (same) return same;
+  }
+  return there[Math.min(Math.max(0, places.at(-1)?.at ?? 0), there.length - 1)];
 }
 
 const reached = (page: HTMLElement) =>

@@ -89,7 +89,7 @@ def read_register(
     first: Annotated[Day | None, Query(alias="from")] = None,
     until: Day | None = None,
 ) -> Response:
-    """The entries of an account, or of all, with its balance after each, newest first; perhaps only those that match."""
+    """The entries of an account, or of all, with its balance after each, newest first; perhaps only what matches."""
     wanted = Wanted(search, category, first, until)
     held = home.plan.account_by_id.get(account) if account is not None else None
     if account is not None and held is None:

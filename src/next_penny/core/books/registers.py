@@ -40,7 +40,7 @@ class AccountLine(NamedTuple):
 
 
 def together(registers: Iterable[tuple[Account, Iterable[RegisterLine]]]) -> list[AccountLine]:
-    """The lines of several registers (each newest first) as one, newest first; of a day, in the order of the accounts."""
+    """The lines of several registers (each newest first) as one, newest first; of a day, in the accounts' order."""
     each = ([AccountLine(account, line) for line in lines] for account, lines in registers)
     return list(heapq.merge(*each, key=lambda told: told.line.day, reverse=True))
 
