@@ -196,6 +196,33 @@ def test_amounts_dates_and_weeks_are_written_as_in_the_country_unless_the_househ
     assert done(client.get("/api/plan"))["accounts"][0]["loan"]["annual_rate"] == "5.85"
 
 
+def test_years_before_the_household_began_are_in_its_years_and_totals_are_of_all_loans() -> None:
+    before = [{"year": 2026, "interest": 41_50, "property_tax": 800_00}]
+    old = held("old", "loan", -900_00, loan=loan(1_000_00, 24, years_before=before))
+    weekly = held("new", "loan", -520_00, currency="EUR", loan=loan(520_00, 52, payments_per_year=52))
+    client = client_of()
+    rates = [{"date": "2026-01-01", "from": "EUR", "to": "USD", "rate": "2"}]
+    done(client.put("/api/plan", json=plan_of(old, weekly, rates=rates)))
+    assert done(client.get("/api/plan"))["accounts"][0]["loan"]["years_before"] == before
+    year = done(client.get("/api/review/year?year=2026"))
+    assert year["years"] == [2026]
+    (told,) = year["loans"]
+    assert (told["parts"]["interest"], told["interest_before"], told["property_tax_before"]) == (41_50, 41_50, 800_00)
+    debts = done(client.get("/api/debts"))
+    one, other = debts["loans"]
+    assert debts["loan_totals"] == {
+        "owed": 900_00 + 2 * 520_00, "original": 1_000_00 + 2 * 520_00, "paid_down": 100_00,
+        "monthly": one["payment"] + 2 * ((other["payment"] * 52 + 6) // 12),
+        "interest_left": one["interest_left"] + 2 * other["interest_left"],
+    }  # fmt: skip
+    odd = [*before, {"year": 2026}, {"year": 2025}, {"year": 2028}, {"year": 2026, "interest": -1}]
+    for at in range(1, len(odd)):
+        change = {"op": "update", "kind": "account", "id": "old",
+                  "value": {"loan": loan(1_000_00, 24, years_before=[before[0], odd[at]])}}  # fmt: skip
+        answer = client.post("/api/changes", json={"changes": [change]})
+        assert (answer.status_code, answer.json()["detail"][0]["loc"][-3:-1]) == (422, ["years_before", 1])
+
+
 def test_the_tax_year_entries_found_and_the_change_number() -> None:
     def spent(id: str, day: str, account: str, amount: int, tags: list[str], **more: Any) -> Json:
         return {"id": id, "date": day, "payee": f"Payee {id}", "tags": tags, "legs": [

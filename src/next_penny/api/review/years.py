@@ -21,6 +21,7 @@ from next_penny.core.mortgage.loan_years import (
     property_lines,
     sums_by_year,
     sums_of,
+    years_before,
 )
 from next_penny.core.plan.entries import Entry
 
@@ -43,7 +44,11 @@ class LoanLine(BaseModel):
 
 
 class LoanYearModel(BaseModel):
-    """What a loan cost in a calendar year, by lender and together, and each payment behind it."""
+    """What a loan cost in a calendar year, by lender and together, and each payment behind it.
+
+    `interest_before` and `property_tax_before` were given for the time before the household began here; the interest
+    is in `parts`.
+    """
 
     id: str
     name: str
@@ -53,6 +58,8 @@ class LoanYearModel(BaseModel):
     lines: list[LoanLine]
     began: datetime.date | None
     ended: datetime.date | None
+    interest_before: int
+    property_tax_before: int
 
 
 class PropertySums(BaseModel):
@@ -101,7 +108,7 @@ class YearAnswer(BaseModel):
 def read_year(home: HomeOrWhatIf, year: Year | None = None) -> YearAnswer:
     """Interest and property tax paid in a calendar year, per loan and property, with what is behind each figure."""
     recorded = home.recorded(home.reading.of_loans())
-    years = sorted({entry.date.year for entry in recorded})
+    years = sorted({entry.date.year for entry in recorded} | years_before(home.plan))
     wanted = home.today.year if year is None else year
     of_year = [entry for entry in recorded if entry.date.year == wanted]
     return YearAnswer(
@@ -128,6 +135,8 @@ def _loan_year(each: LoanYear) -> LoanYearModel:
         ],
         began=each.began,
         ended=each.ended,
+        interest_before=each.before.interest if each.before else 0,
+        property_tax_before=each.before.property_tax if each.before else 0,
     )
 
 

@@ -1,6 +1,7 @@
 """What is wrong with accounts and with the loans on them."""
 
 from collections.abc import Iterator
+from datetime import date
 
 from next_penny.core.accounts.parts import part_problems
 from next_penny.core.checks.common import no_account, property_problems, unknown_currency
@@ -9,6 +10,7 @@ from next_penny.core.loans.check import contradictions, shape_problems
 from next_penny.core.money import DECIMALS, format_amount
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.loans import LoanTerms
 from next_penny.core.problems import Loc, Problem
 
 
@@ -48,6 +50,7 @@ def _loan_account(plan: Plan, number: int, account: Account) -> Iterator[Problem
     # A loan that its payments do not pay off goes on, and says so: that is no error of the plan.
     for field, message, kind in problems or contradictions(account.loan, account.currency):
         yield Problem((*loc, *field), message, kind)
+    yield from _years_before(loc, account.loan, account.opening.date)
     if account.opening.date < account.loan.disbursed:
         message = f"The loan is paid out on {account.loan.disbursed}: what is owed is known from that day on."
         yield Problem(("accounts", number, "opening", "date"), message, "range")
@@ -63,3 +66,10 @@ def _loan_account(plan: Plan, number: int, account: Account) -> Iterator[Problem
         elif named is not None and (named.is_debt or named.currency != account.currency):
             message = f"Choose an account in {account.currency} that is not a debt."
             yield Problem((*loc, name), message, "other_currency")
+
+
+def _years_before(loc: Loc, terms: LoanTerms, opened: date) -> Iterator[Problem]:
+    for at, before in enumerate(terms.years_before):
+        if before.year > opened.year:
+            message = f"What is paid from {opened} on is recorded here."
+            yield Problem((*loc, "years_before", at, "year"), message, "range")

@@ -32,7 +32,7 @@ def loan_problems(terms: LoanTerms, currency: str, *, is_rest: bool = False) -> 
 
 def shape_problems(terms: LoanTerms) -> list[tuple[Loc, str, str]]:
     """What of the terms is no loan at all, whatever its payments pay off."""
-    return [*_basics(terms), *_dated(terms), *_parts(terms), *_reach(terms)]
+    return [*_basics(terms), *_dated(terms), *_years_before(terms), *_parts(terms), *_reach(terms)]
 
 
 def _reach(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
@@ -91,6 +91,17 @@ def _dated(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
     for number, extra in enumerate(terms.extras):
         for field, message in _extra(terms, extra):
             yield ("extras", number, field), message, "range"
+
+
+def _years_before(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
+    years = [each.year for each in terms.years_before]
+    for number, before in enumerate(terms.years_before):
+        if before.year < terms.disbursed.year:
+            yield ("years_before", number, "year"), f"The loan is paid out in {terms.disbursed.year}.", "range"
+        if years.index(before.year) < number:
+            yield ("years_before", number, "year"), f"{before.year} is there already.", "duplicate_date"
+        if before.interest < 0 or before.property_tax < 0:
+            yield ("years_before", number, "interest"), "What was paid is zero or more.", "range"
 
 
 def _extra(terms: LoanTerms, extra: Extra) -> Iterator[tuple[str, str]]:

@@ -11,7 +11,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_number
 from next_penny.core.loans.schedule import Row
 from next_penny.core.loans.standing import Parts, Standing, standings
-from next_penny.core.money import whole_percent
+from next_penny.core.money import rounded_quotient, whole_percent
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +33,16 @@ class LoanSummary:
     interest_left: int
 
 
+class LoanTotals(NamedTuple):
+    """All loans in the household's currency. `monthly`: their next payments, each as a twelfth of its year's."""
+
+    owed: int
+    monthly: int
+    original: int
+    paid_down: int
+    interest_left: int
+
+
 @dataclass(frozen=True, slots=True)
 class OverviewYear:
     """A calendar year: payments recorded, and what is to come of principal and interest; `paid_so_far` runs on."""
@@ -50,7 +60,7 @@ class Overview:
 
     currency: str
     loans: tuple[LoanSummary, ...]
-    owed: int
+    totals: LoanTotals
     debt_free: date | None
     this_month: tuple[int, int]
     next_twelve: tuple[int, int]
@@ -68,6 +78,7 @@ def debt_free(moment: Moment) -> date | None:
 def overview(moment: Moment) -> Overview:
     """All loans as of today. Raises NoRate where one cannot be told in the household's currency."""
     stands = standings(moment)
+    loans = tuple(summarize_loan(each, moment.today) for each in stands)
     month, year_end = month_number(moment.today), add_months(moment.today, 12)
     sums = {"month": Counter[str](), "twelve": Counter[str]()}
     coming: dict[int, Counter[str]] = {}
@@ -85,14 +96,24 @@ def overview(moment: Moment) -> Overview:
                 sums["twelve"].update(parts)
     return Overview(
         currency=moment.plan.household.currency,
-        loans=tuple(summarize_loan(each, moment.today) for each in stands),
-        owed=sum(_Here(moment, each)(max(0, each.owed)) for each in stands),
+        loans=loans,
+        totals=_totals(moment, loans),
         debt_free=debt_free(moment),
         this_month=(sums["month"]["principal"], sums["month"]["interest"]),
         next_twelve=(sums["twelve"]["principal"], sums["twelve"]["interest"]),
         years=tuple(_years(recorded, coming)),
         balances=tuple(_balances(moment, stands)),
     )
+
+
+def _totals(moment: Moment, loans: Sequence[LoanSummary]) -> LoanTotals:
+    columns: list[tuple[int, ...]] = [(0,) * len(LoanTotals._fields)]
+    for loan in loans:
+        stands, here = loan.standing, _Here(moment, loan.standing)
+        monthly = rounded_quotient(loan.payment * stands.terms.payments_per_year, 12)
+        amounts = (max(0, stands.owed), monthly, loan.original, stands.paid_down, loan.interest_left)
+        columns.append(tuple(here(amount) for amount in amounts))
+    return LoanTotals(*(sum(column) for column in zip(*columns, strict=True)))
 
 
 class _Move(NamedTuple):

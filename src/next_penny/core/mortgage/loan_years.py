@@ -17,6 +17,7 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.loans import YearBefore
 
 # What a property's money was for; `interest` is that of the loans on it, `other` what nothing was said of.
 PropertyItem = Literal["rent", "interest", "tax", "insurance", "upkeep", "other"]
@@ -33,17 +34,22 @@ class PaidLine(NamedTuple):
 
 @dataclass(frozen=True)
 class LoanYear:
-    """What a loan cost in a year; `began` and `ended` are given where they fall in it."""
+    """What a loan cost in a year; `began` and `ended` are given where they fall in it.
+
+    before: what was paid in it before the household began here, of which no payments are recorded.
+    """
 
     account: Account
     lines: tuple[PaidLine, ...]
     began: date | None
     ended: date | None
+    before: YearBefore | None = None
 
     @property
     def parts(self) -> Parts:
         """The year's sums."""
-        return sum_of(line.parts for line in self.lines)
+        recorded = sum_of(line.parts for line in self.lines)
+        return recorded if self.before is None else recorded._replace(interest=recorded.interest + self.before.interest)
 
     @property
     def by_lender(self) -> list[tuple[str, Parts]]:
@@ -103,10 +109,18 @@ def loan_year(books: LoanBooks, stands_ended: date | None, year: int) -> LoanYea
     for entry in books.payments:
         if entry.date.year == year:
             lender = terms.lender_on((entry.nominal or entry.date).toordinal())
-            before = (flow.payee if flow is not None else "") or entry.payee
-            lines.append(PaidLine(entry, lender.name if lender is not None else before, books.parts(entry)))
+            first = (flow.payee if flow is not None else "") or entry.payee
+            lines.append(PaidLine(entry, lender.name if lender is not None else first, books.parts(entry)))
     began = terms.disbursed if terms.disbursed.year == year else None
-    return LoanYear(books.account, tuple(lines), began, stands_ended if _is_in(stands_ended, year) else None)
+    before = next((each for each in terms.years_before if each.year == year), None)
+    ended = stands_ended if _is_in(stands_ended, year) else None
+    return LoanYear(books.account, tuple(lines), began, ended, before)
+
+
+def years_before(plan: Plan) -> set[int]:
+    """The years of which something was given that was paid before the household began here."""
+    terms = (account.loan for account in plan.accounts if account.loan is not None)
+    return {before.year for each in terms for before in each.years_before}
 
 
 def _is_in(day: date | None, year: int) -> bool:
@@ -120,7 +134,7 @@ def loan_years(moment: Moment, recorded: Sequence[Entry], year: int) -> list[Loa
         stands = standing(moment, books.account)
         last = max((entry.date for entry in books.payments), default=None)
         each = loan_year(books, last if stands.rest is None else None, year)
-        if each.lines:
+        if each.lines or each.before is not None:
             found.append(each)
     return found
 

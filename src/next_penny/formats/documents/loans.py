@@ -65,6 +65,14 @@ class Lender(Document):
     fee: Amount = 0
 
 
+class YearBefore(Document):
+    """What was paid in a calendar year before the household began here."""
+
+    year: Count
+    interest: Amount = 0
+    property_tax: Amount = 0
+
+
 class Loan(Document):
     """The terms of a loan. What was added to version 1 later is left out where it is not set."""
 
@@ -93,6 +101,7 @@ class Loan(Document):
     escrow_account: Id | None = None
     lenders: tuple[Lender, ...] = Field((), max_length=50)
     property: Id | None = None
+    years_before: tuple[YearBefore, ...] = Field((), max_length=50)
 
     @model_serializer(mode="wrap")
     def _without_unset(self, handler: Any) -> dict[str, Any]:
@@ -116,7 +125,7 @@ class Loan(Document):
         return core.LoanTerms(**values)
 
 
-_ADDED = ("payment_changes", "from_account", "escrow_account", "lenders", "property")
+_ADDED = ("payment_changes", "from_account", "escrow_account", "lenders", "property", "years_before")
 _LISTS: dict[str, tuple[type[Document], Any]] = {
     "rate_changes": (RateChange, core.RateChange),
     "extras": (Extra, core.Extra),
@@ -124,4 +133,5 @@ _LISTS: dict[str, tuple[type[Document], Any]] = {
     "escrow": (DatedAmount, core.DatedAmount),
     "payment_changes": (DatedAmount, core.DatedAmount),
     "lenders": (Lender, core.Lender),
+    "years_before": (YearBefore, core.YearBefore),
 }

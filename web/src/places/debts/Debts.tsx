@@ -59,10 +59,12 @@ export function Debts() {
           {data.loans.length > 0 && (
             <>
               <DebtFall balances={data.balances} today={data.today} currency={data.currency} />
-              <LoanTable loans={data.loans} today={data.today} />
+              <LoanTable loans={data.loans} totals={data.loan_totals} currency={data.currency} today={data.today} />
             </>
           )}
-          {data.cards.length > 0 && <CardTable cards={data.cards} today={data.today} />}
+          {data.cards.length > 0 && (
+            <CardTable cards={data.cards} totals={data.card_totals} currency={data.currency} today={data.today} />
+          )}
           {data.loans.length > 0 && <Years data={data} />}
         </>
       )}
@@ -105,7 +107,14 @@ function PlanGoes({ today }: { today: string }) {
   );
 }
 
-function LoanTable({ loans, today }: { loans: Row[]; today: string }) {
+interface LoanTableProps {
+  loans: Row[];
+  totals: Answer["loan_totals"];
+  currency: string;
+  today: string;
+}
+
+function LoanTable({ loans, totals, currency, today }: LoanTableProps) {
   return (
     <table aria-label="Loans" className="mt-3 w-full border-collapse">
       <thead>
@@ -124,6 +133,27 @@ function LoanTable({ loans, today }: { loans: Row[]; today: string }) {
           <LoanLine key={loan.id} loan={loan} today={today} />
         ))}
       </tbody>
+      {loans.length > 1 && (
+        <tfoot>
+          <tr className="text-right align-baseline [&>td]:py-2">
+            <th scope="row" className="text-left font-semibold">
+              All loans
+            </th>
+            <td className="font-semibold">{money(totals.owed, currency)}</td>
+            <td className="hidden @2xl:table-cell" />
+            <td className="hidden @2xl:table-cell">
+              {money(totals.monthly, currency)}
+              <span className="block text-sm text-pencil">a month</span>
+            </td>
+            <td className="hidden pl-4 @4xl:table-cell">
+              {money(totals.paid_down, currency)}
+              <span className="block text-sm text-pencil">of {money(totals.original, currency)}</span>
+            </td>
+            <td className="hidden @4xl:table-cell">{money(totals.interest_left, currency)}</td>
+            <td />
+          </tr>
+        </tfoot>
+      )}
     </table>
   );
 }

@@ -1479,7 +1479,7 @@ export interface paths {
         };
         /**
          * Read Register
-         * @description The entries of an account, or of all, with its balance after each, newest first; perhaps only those that match.
+         * @description The entries of an account, or of all, with its balance after each, newest first; perhaps only what matches.
          */
         get: operations["read_register"];
         put?: never;
@@ -2967,6 +2967,20 @@ export interface components {
             covers: string | null;
             rises: components["schemas"]["RateRiseModel"] | null;
         };
+        /**
+         * CardTotalsModel
+         * @description All cards and lines in the household's currency.
+         */
+        CardTotalsModel: {
+            /** Owed */
+            owed: number;
+            /** Available */
+            available: number;
+            /** Cost Year */
+            cost_year: number;
+            /** Cost Month */
+            cost_month: number;
+        };
         /** Category */
         Category: {
             /** Id */
@@ -3498,8 +3512,10 @@ export interface components {
             currency: string;
             /** Loans */
             loans: components["schemas"]["LoanRowModel"][];
+            loan_totals: components["schemas"]["LoanTotalsModel"];
             /** Cards */
             cards: components["schemas"]["CardRow"][];
+            card_totals: components["schemas"]["CardTotalsModel"];
             /** Lines Available */
             lines_available: number | null;
             /** Owed */
@@ -4821,6 +4837,11 @@ export interface components {
             lenders: components["schemas"]["Lender"][];
             /** Property */
             property?: string | null;
+            /**
+             * Years Before
+             * @default []
+             */
+            years_before: components["schemas"]["YearBefore"][];
         };
         /**
          * LoanInAll
@@ -5031,6 +5052,22 @@ export interface components {
             /** Fees */
             fees: number;
         };
+        /**
+         * LoanTotalsModel
+         * @description All loans in the household's currency; `monthly`: each next payment as a twelfth of its year's payments.
+         */
+        LoanTotalsModel: {
+            /** Owed */
+            owed: number;
+            /** Monthly */
+            monthly: number;
+            /** Original */
+            original: number;
+            /** Paid Down */
+            paid_down: number;
+            /** Interest Left */
+            interest_left: number;
+        };
         /** LoanYear */
         LoanYear: {
             /** Year */
@@ -5049,6 +5086,9 @@ export interface components {
         /**
          * LoanYearModel
          * @description What a loan cost in a calendar year, by lender and together, and each payment behind it.
+         *
+         *     `interest_before` and `property_tax_before` were given for the time before the household began here; the interest
+         *     is in `parts`.
          */
         LoanYearModel: {
             /** Id */
@@ -5066,6 +5106,10 @@ export interface components {
             began: string | null;
             /** Ended */
             ended: string | null;
+            /** Interest Before */
+            interest_before: number;
+            /** Property Tax Before */
+            property_tax_before: number;
         };
         /** LoginRequest */
         LoginRequest: {
@@ -7706,6 +7750,24 @@ export interface components {
             loans: components["schemas"]["LoanYearModel"][];
             /** Properties */
             properties: components["schemas"]["PropertyYear"][];
+        };
+        /**
+         * YearBefore
+         * @description What was paid in a calendar year before the household began here.
+         */
+        YearBefore: {
+            /** Year */
+            year: number;
+            /**
+             * Interest
+             * @default 0
+             */
+            interest: number;
+            /**
+             * Property Tax
+             * @default 0
+             */
+            property_tax: number;
         };
         /** YearEndModel */
         YearEndModel: {

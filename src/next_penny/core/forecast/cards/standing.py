@@ -141,6 +141,24 @@ def all_owed(moment: Moment) -> int:
     )  # fmt: skip
 
 
+class CardTotals(NamedTuple):
+    """All cards and lines in the household's currency: what is owed, may still be spent, and costs."""
+
+    owed: int
+    available: int
+    cost_year: int
+    cost_month: int
+
+
+def card_totals(moment: Moment, cards: Sequence[CardStanding]) -> CardTotals:
+    """All cards and lines together. Raises NoRate."""
+    here = moment.plan.household.currency
+    return CardTotals(*(
+        sum(moment.plan.converted(getattr(each, name), each.account.currency, here, moment.today) for each in cards)
+        for name in CardTotals._fields
+    ))  # fmt: skip
+
+
 def lines_available(moment: Moment, cards: Sequence[CardStanding]) -> int | None:
     """What all credit lines may still lend, in the household's currency; None where there is none. Raises NoRate."""
     here, lines = moment.plan.household.currency, [each for each in cards if each.terms.is_line]

@@ -89,6 +89,15 @@ class Lender:
 
 
 @dataclass(frozen=True)
+class YearBefore:
+    """What was paid on a loan in a calendar year before the household began here, for its tax returns; minor units."""
+
+    year: int
+    interest: int = 0
+    property_tax: int = 0
+
+
+@dataclass(frozen=True)
 class LoanTerms:
     """What was agreed. Give `payments`, `payment` or both; `payment` is principal and interest, minor units.
 
@@ -124,6 +133,7 @@ class LoanTerms:
     escrow_account: str | None = None
     lenders: tuple[Lender, ...] = ()
     property: str | None = None
+    years_before: tuple[YearBefore, ...] = ()
     counted_from: datetime.date | None = None
     insured_payments: int | None = None
 

@@ -6,8 +6,15 @@ import { keptSearch, useView } from "@/shared/view";
 
 type Row = Schemas["CardRow"];
 
+interface Props {
+  cards: Row[];
+  totals: Schemas["CardTotalsModel"];
+  currency: string;
+  today: string;
+}
+
 /** Cards and lines: owed, free, what comes next and what they cost. */
-export function CardTable({ cards, today }: { cards: Row[]; today: string }) {
+export function CardTable({ cards, totals, currency, today }: Props) {
   return (
     <table aria-label="Cards and lines" className="mt-4 w-full border-collapse">
       <thead>
@@ -26,6 +33,24 @@ export function CardTable({ cards, today }: { cards: Row[]; today: string }) {
           <CardLine key={card.id} card={card} today={today} />
         ))}
       </tbody>
+      {cards.length > 1 && (
+        <tfoot>
+          <tr className="text-right align-baseline [&>td]:py-2">
+            <th scope="row" className="text-left font-semibold">
+              All cards and lines
+            </th>
+            <td className="font-semibold">{money(totals.owed, currency)}</td>
+            <td className="hidden @2xl:table-cell" />
+            <td className="hidden @2xl:table-cell" />
+            <td className="hidden @4xl:table-cell" />
+            <td className="hidden @4xl:table-cell">
+              {money(totals.cost_year, currency)}
+              <span className="block text-sm text-pencil">{money(totals.cost_month, currency)} a month</span>
+            </td>
+            <td>{money(totals.available, currency)}</td>
+          </tr>
+        </tfoot>
+      )}
     </table>
   );
 }

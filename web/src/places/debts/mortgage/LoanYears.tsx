@@ -99,11 +99,14 @@ function LoanSums({ loan }: { loan: Year["loans"][number] }) {
         <strong>{money(loan.parts.interest, currency)}</strong> interest
         {loan.lenders.length > 1 &&
           ` (${loan.lenders.map((each) => `${money(each.parts.interest, currency)} to ${each.name}`).join(", ")})`}
+        {loan.interest_before !== 0 && `, of it ${money(loan.interest_before, currency)} before it was kept here`}
+        {loan.property_tax_before !== 0 &&
+          `, ${money(loan.property_tax_before, currency)} property tax before it was kept here`}
         {hasMore && `, ${money(loan.parts.insurance, currency)} mortgage insurance`}
         {loan.began && `; borrowed on ${dayText(loan.began, "")}`}
         {loan.ended && `; paid off on ${dayText(loan.ended, "")}`}.
       </p>
-      <details className="print:open">
+      <details className="print:open" hidden={loan.lines.length === 0}>
         <summary className="min-h-9 cursor-pointer text-copper">
           {loan.lines.length === 1 ? "The payment behind it" : `The ${loan.lines.length} payments behind it`}
         </summary>

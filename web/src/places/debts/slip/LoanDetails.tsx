@@ -8,6 +8,7 @@ import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
 import { EscrowKept } from "./EscrowKept";
 import { LenderRows } from "./LenderRows";
 import { type DatedForm, type ExtraForm, type FeeForm, type LoanForm, NEW_ESCROW } from "./loanForm";
+import { YearsBefore } from "./YearsBefore";
 
 interface Props {
   form: UseFormReturn<LoanForm>;
@@ -35,7 +36,8 @@ export function LoanDetails({ form, values, currency, accounts, problem }: Props
       values.extras.length +
       values.fees.length +
       values.escrow.length +
-      values.lenders.length >
+      values.lenders.length +
+      values.years_before.length >
       0 ||
     values.interest !== "equal_periods" ||
     Boolean(values.balloon || values.interest_only || values.insurance);
@@ -89,6 +91,13 @@ export function LoanDetails({ form, values, currency, accounts, problem }: Props
         <EscrowKept form={form} values={values} accounts={accounts} currency={currency} problem={problem} />
       )}
       <LenderRows list={values.lenders} problem={problem("lenders")} onChange={(list) => set("lenders", list)} />
+      {accounts && (
+        <YearsBefore
+          list={values.years_before}
+          problem={problem("years_before")}
+          onChange={(list) => set("years_before", list)}
+        />
+      )}
       <FeeRows list={values.fees} problem={problem("fees")} onChange={(fees) => set("fees", fees)} />
       <Field label="Interest runs by" problem={problem("interest")}>
         {(ids) => (

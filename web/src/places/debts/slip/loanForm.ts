@@ -43,6 +43,12 @@ export interface LenderForm {
   fee: string;
 }
 
+export interface YearBeforeForm {
+  year: string;
+  interest: string;
+  property_tax: string;
+}
+
 export interface LoanForm {
   name: string;
   principal: string;
@@ -79,6 +85,7 @@ export interface LoanForm {
   insurance_value: string;
   lenders: LenderForm[];
   property: string;
+  years_before: YearBeforeForm[];
 }
 
 export function emptyLoan(today: string, firstPayment: string, account: string): LoanForm {
@@ -115,6 +122,7 @@ export function emptyLoan(today: string, firstPayment: string, account: string):
     insurance_value: "",
     lenders: [],
     property: "",
+    years_before: [],
   };
 }
 
@@ -158,6 +166,11 @@ export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
     insurance: amount(loan.insurance?.amount),
     insurance_share: String(loan.insurance?.until_share ?? "80"),
     insurance_value: amount(loan.insurance?.original_value),
+    years_before: (loan.years_before ?? []).map((each) => ({
+      year: String(each.year),
+      interest: amount(each.interest),
+      property_tax: amount(each.property_tax),
+    })),
     lenders: (loan.lenders ?? []).map((each) => ({
       from: each.from,
       name: each.name,
@@ -250,6 +263,11 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
       ...(form.from_account && { from_account: form.from_account }),
       ...(form.escrow_account && !isNewEscrow && { escrow_account: form.escrow_account }),
       ...(form.property && { property: form.property }),
+      years_before: form.years_before.map((each) => ({
+        year: whole(each.year, "years_before") ?? 0,
+        interest: orNone(each.interest, "years_before") ?? 0,
+        property_tax: orNone(each.property_tax, "years_before") ?? 0,
+      })),
       lenders: form.lenders.map((each) => ({ ...each, fee: orNone(each.fee, "lenders") ?? 0 })),
     };
     return {
