@@ -38,10 +38,11 @@ def test_a_remedy_is_tried_as_a_what_if_in_every_figure_adopted_and_undone(demo:
               for more in ({}, {"what_if": "tin"})]  # fmt: skip
     assert months == [86_35, 0]
     written = get(demo, "/api/plan")
-    assert [each["name"] for each in written["what_ifs"]] == ["The tin"]
+    assert "The tin" in [each["name"] for each in written["what_ifs"]]
     assert demo.put("/api/plan", json=written).json() == written
     demo.post("/api/what-ifs/tin/adopt")
-    assert (lowest(demo), get(demo, "/api/what-ifs")["what_ifs"]) == (0, [])
+    assert lowest(demo) == 0
+    assert "tin" not in [each["id"] for each in get(demo, "/api/what-ifs")["what_ifs"]]
     for _ in range(3):
         demo.post("/api/undo")
     assert get(demo, "/api/plan") == before

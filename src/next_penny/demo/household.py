@@ -26,6 +26,7 @@ from next_penny.demo.balances import (
 )
 from next_penny.demo.history import recorded_history
 from next_penny.demo.loans import demo_loans, lender_slip_ups, loan_flows
+from next_penny.demo.what_ifs import demo_what_ifs
 
 HISTORY_MONTHS = 18
 _FLOOR, _CUSHION = 250_00, 600_00
@@ -92,6 +93,7 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
                 start=today - timedelta(days=70),
             ),
         ),
+        what_ifs=demo_what_ifs(today),
     )
     plan = _setting_aside(plan, today)
     entries = recorded_history(plan, today)
