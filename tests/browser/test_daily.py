@@ -149,6 +149,25 @@ def test_one_occurrence_is_changed_just_this_once(page: Page, demo: str) -> None
     page.get_by_text(re.compile(r"\$99.95 just this once")).wait_for()
 
 
+def test_a_part_is_paid_and_an_expense_recorded_by_keys_alone(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/settle")
+    row = page.get_by_role("group", name=re.compile("^Flute lessons, ")).first
+    row.press("Shift+A")
+    form = page.get_by_role("form", name="Settle Flute lessons otherwise")
+    form.get_by_label("Amount", exact=True).fill("10")
+    form.get_by_label("Amount", exact=True).press("Shift+Enter")
+    expect(form).to_have_count(0)
+    expect(row).to_contain_text("32.00")
+    page.keyboard.press("e")
+    slip = page.get_by_role("complementary", name="New entry")
+    slip.get_by_label("Amount (USD)").press_sequentially("4.50")
+    expect(slip.get_by_label("Amount (USD)")).to_have_value("4.50")
+    page.keyboard.press("Control+Enter")
+    expect(slip).to_have_count(0)
+    entries = page.request.get(f"{demo}/api/plan").json()["entries"]
+    assert sorted(each["legs"][0]["amount"] for each in entries[-2:]) == [-10_00, -4_50]
+
+
 def test_the_focus_is_never_lost_when_what_had_it_goes(page: Page, demo: str) -> None:
     page.goto(f"{demo}/settle")
     for opener in ("Otherwise…", "Put off"):

@@ -63,12 +63,14 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
       <Command.List className="max-h-[60vh] overflow-y-auto p-2">
         <Command.Empty className="px-2 py-3 text-pencil">Nothing goes by that name.</Command.Empty>
         <Command.Group heading="Do" className={GROUP}>
-          <Item name="Record an expense or income" onSelect={doing(() => view.openSlip("entry", null))} />
+          <Item name="Record an expense or income" hint="E" onSelect={doing(() => view.openSlip("entry", null))} />
           <Item name="Add a bill" onSelect={doing(() => view.openSlip("flow", null, "bill"))} />
           <Item name="Add income" onSelect={doing(() => view.openSlip("flow", null, "income"))} />
           <Item name="Add a transfer" onSelect={doing(() => view.openSlip("flow", null, "transfer"))} />
           <Item name="Add an allowance" onSelect={doing(() => view.openSlip("allowance", null))} />
           <Item name="Add a loan" onSelect={doing(() => view.openSlip("loan", null))} />
+          <Item name="Add a card or line" onSelect={doing(() => view.openSlip("account", null, "credit_card"))} />
+          <Item name="See the entries of all accounts" onSelect={going("/accounts/your/entries")} />
           <Item name="Try a loan" onSelect={going("/debts/try")} />
           <Item name="Plan the way out of debt" onSelect={going("/debts/way-out")} />
           <Item name="See interest and property tax by year" onSelect={going("/debts/years")} />

@@ -2,7 +2,7 @@ import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { useDueCount } from "@/places/settle/useSettle";
 import { isShutOut } from "@/shared/api/client";
-import { useHousehold, useUndo } from "@/shared/api/hooks";
+import { useAccounts, useHousehold, useUndo } from "@/shared/api/hooks";
 import { setWriting } from "@/shared/format";
 import { useIsPhone } from "@/shared/hooks/useIsPhone";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
@@ -53,6 +53,7 @@ function Shell() {
   // On a phone a slip covers the page, which is then out of reach.
   const isCovered = useIsPhone() && view.slip !== null;
   const { undo, redo } = useUndo();
+  const hasAccounts = (useAccounts().data?.accounts.length ?? 0) > 0;
   const { pathname } = useLocation();
   const place = PLACES.find((each) => pathname.startsWith(each.path));
   useEffect(() => {
@@ -68,6 +69,8 @@ function Shell() {
     ...goTo,
     "/": () => setFinding(true),
     "?": () => setHelping(true),
+    // Money moves on an account: without one there is nothing to record.
+    ...(hasAccounts && { e: () => view.openSlip("entry", null) }),
     "Ctrl+z": undo,
     "Ctrl+Shift+z": redo,
   });

@@ -10,6 +10,7 @@ import { WORDS } from "@/shared/words";
 const KEYS: [string, string][] = [
   ["1 to 6", "the places, from Ahead to Accounts"],
   ["/", "find or do anything"],
+  ["E", "record an expense or income"],
   ["Ctrl + Z", "undo; with Shift, redo"],
   ["Esc", "close a slip; what was typed is kept"],
   ["Ctrl + Enter", "save a slip; with Shift, save and begin another"],

@@ -40,7 +40,12 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
     <form
       aria-label={`Settle ${line.name} otherwise`}
       onSubmit={onSubmit}
-      onKeyDown={(event) => event.key === "Escape" && onClose()}
+      onKeyDown={(event) => {
+        if (event.key === "Escape") onClose();
+        if (event.key !== "Enter" || !event.shiftKey || !mayBePart) return;
+        event.preventDefault();
+        send(true);
+      }}
       className="mb-3 ml-7 flex flex-wrap items-end gap-3 border-l-2 border-copper pl-3"
     >
       <AmountField
@@ -86,7 +91,11 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
       <Button look="main" type="submit" disabled={!("amount" in read) || "problem" in parts || !date}>
         Settle
       </Button>
-      {mayBePart && !hours && <Button onClick={() => send(true)}>A part: the rest stays due</Button>}
+      {mayBePart && !hours && (
+        <Button title="Shift+Enter" onClick={() => send(true)}>
+          A part: the rest stays due
+        </Button>
+      )}
       <Button onClick={onClose}>Cancel</Button>
       {problem && (
         <p role="alert" className="w-full text-sm text-rust">

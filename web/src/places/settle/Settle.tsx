@@ -75,7 +75,7 @@ export function Settle() {
       ["p", () => setEditing({ key: keyOf(line), what: "put_off" })],
       ["o", () => openSlip("flow", line.flow)],
     ]);
-    const action = actions.get(event.key);
+    const action = actions.get(event.key.length === 1 ? event.key.toLowerCase() : event.key);
     if (!action) return;
     event.preventDefault();
     action();
