@@ -122,9 +122,25 @@ def assert_months(pages: Pages, account: Json, opened: date) -> None:
         assert figures["lowest"] == month["lowest"]
         assert sum(row["cells"][at]["amount"] for row in months["rows"]) == month["net"]
         assert months["money_in"]["amounts"][at] + months["money_out"]["amounts"][at] == months["net"]["amounts"][at]
+    assert months["put_in"] == list(top_ups(pages, account, {month["month"]: 0 for month in months["months"]}).values())
     if account["kind"] != "savings":
         left = pages.get("ahead/left", accounts=account["id"])["month"]
         assert left["left"] == months["net"]["amounts"][2]
+
+
+def top_ups(pages: Pages, account: Json, months: dict[str, int]) -> dict[str, int]:
+    """By month, the least that keeps an account at its floor, put in as late as possible: day by day from today on."""
+    put = 0
+    if account["loan"] or account["card"]:
+        return months
+    last = date.fromisoformat(f"{max(months)}-28") + timedelta(days=4)
+    for day in pages.get("calendar-days", from_=TODAY, to=last - timedelta(days=last.day), accounts=account["id"])[
+        "days"
+    ]:
+        if day["closing"] is not None and (short := account["floor"] - day["closing"] - put) > 0:
+            put += short
+            months[day["date"][:7]] += short
+    return months
 
 
 def assert_due(pages: Pages, document: Json) -> None:

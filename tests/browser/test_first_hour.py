@@ -63,6 +63,7 @@ def test_an_empty_household_reaches_its_first_allowance_by_the_guide(
     page.get_by_label("Balance today").fill("800+200.50")
     page.get_by_role("button", name="Add the account").click()
     expect(page.get_by_test_id("reading")).to_contain_text("$1,000.50")
+    expect(guide.get_by_role("button", name="Add a payday")).to_be_focused()
     guide.get_by_role("button", name="Add a bill").click()
     for name in ("Rent", "Water"):
         page.get_by_label("Name").fill(name)

@@ -346,11 +346,11 @@ def test_the_overview_adds_up_what_each_loan_owes_and_will_cost(several: list[Lo
     plan = Plan(Household(), accounts)
     seen = overview(of(plan, Books(), today))
     each = [schedule(terms) for terms in several]
-    assert seen.owed == sum(found.opening for found in each)
+    assert seen.totals.owed == sum(found.opening for found in each)
     assert seen.debt_free == max(found.paid_off for found in each)
     assert sum(year.interest for year in seen.years) == sum(sum(found.interest) for found in each)
-    assert sum(year.principal for year in seen.years) == seen.owed
-    assert seen.years[-1].paid_so_far == seen.owed + sum(sum(found.interest) for found in each)
+    assert sum(year.principal for year in seen.years) == seen.totals.owed
+    assert seen.years[-1].paid_so_far == seen.totals.owed + sum(sum(found.interest) for found in each)
     assert [summary.interest_left for summary in seen.loans] == [sum(found.interest) for found in each]
     days = [day for day, _ in seen.balances]
     assert days == sorted(set(days))

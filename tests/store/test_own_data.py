@@ -86,7 +86,8 @@ def test_a_backup_of_another_household_takes_its_place_and_goes_again() -> None:
     assert everything(store) == wanted
     store.undo(TODAY)
     assert everything(store) == before
-    assert {backup.kind for backup in store.backups.all()} == {"before-restore", "latest"}
+    # A slow machine may rest meanwhile, and then makes the day's backup too.
+    assert {backup.kind for backup in store.backups.all()} - {"daily"} == {"before-restore", "latest"}
     modes = {(file.is_dir(), file.stat().st_mode & 0o777) for file in store.backups.folder.iterdir()}
     assert modes <= {(False, 0o600), (True, 0o700)}
 

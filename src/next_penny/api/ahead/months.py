@@ -14,6 +14,7 @@ from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.core.ahead.figures import Figures, figures
 from next_penny.core.ahead.months import Cell, Row, RowKind, Sums, grid, may_change
 from next_penny.core.ahead.months import Month as CoreMonth
+from next_penny.core.ahead.put_in import put_in
 from next_penny.core.ahead.stretch import Stretch, spendable, stretch
 from next_penny.core.dates.calendar import LATEST, add_months, month_end, month_start
 from next_penny.core.edits.month_cells import MonthAmount, month_changes
@@ -93,7 +94,8 @@ class MonthsAnswer(BaseModel):
 
     By month: `begun`, what accounts that open in it begin with, which is part of in or out, and `short_accounts`, whose
     the largest shortage is. money_in, money_out (negative) and net: without what accounts begin with. groups: by name,
-    the sums of its rows. notes: sentences about what lands in another month than its own.
+    the sums of its rows. put_in: the least that keeps every account at its floor from today on, as late as possible;
+    closing_with_it: what the months close at then. notes: sentences about what lands in another month than its own.
     """
 
     currency: str
@@ -107,6 +109,8 @@ class MonthsAnswer(BaseModel):
     money_out: SumsModel
     net: SumsModel
     groups: dict[str, SumsModel]
+    put_in: list[int]
+    closing_with_it: list[int]
     notes: list[str]
 
 
@@ -120,7 +124,7 @@ def read_months(
     """Months from one on, past or future: opening, money in and out, closing, lowest, and each flow's part."""
     over = stretch_of(home, accounts, datetime.date.fromordinal(month_start(first)),
                     datetime.date.fromordinal(month_end(first + count - 1)), "count")  # fmt: skip
-    found = grid(over)
+    found, put = grid(over), put_in(over)
     answer = MonthsAnswer(
         currency=_currency(home, over.accounts),
         today=home.today,
@@ -133,6 +137,8 @@ def read_months(
         money_out=_sums(found.money_out),
         net=_sums(found.net),
         groups={name: _sums(each) for name, each in found.groups.items()},
+        put_in=list(put.amounts),
+        closing_with_it=list(put.closing),
         notes=found.notes,
     )
     # Thousands of cells: what is of the model already is not looked over again.

@@ -80,7 +80,7 @@ export function DayLine(props: LineProps) {
         <span className={`whitespace-nowrap ${isNewDay ? "font-semibold" : "sr-only @2xl:not-sr-only @2xl:invisible"}`}>
           {day}
         </span>
-        <span className={`col-start-2 min-w-0 truncate ${isInk ? "inked" : "pencilled"}`}>
+        <span className={`col-start-2 min-w-0 break-words ${isInk ? "inked" : "pencilled"}`}>
           {event.name}
           {showAccount && <AccountName id={event.account} />}
           {event.status === "past_due" && <span className="ml-2 font-semibold not-italic text-rust">past due</span>}

@@ -198,7 +198,7 @@ function HeldLine({ held, isNewDay, today, currency, showAccount, isUnfolded, on
         >
           {day}
         </span>
-        <span className="pencilled col-start-2 min-w-0 truncate">
+        <span className="pencilled col-start-2 min-w-0 break-words">
           {held.name}, held back until {dayText(held.to, today)}
           {showAccount && <AccountName id={held.account} />}
         </span>

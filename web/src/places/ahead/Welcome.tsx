@@ -1,4 +1,5 @@
 import { Check } from "lucide-react";
+import { useEffect, useRef } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { type SlipAddress, useView } from "@/shared/view";
@@ -25,6 +26,14 @@ export function Welcome({ accounts, flows, allowances }: Props) {
   const steps = stepsOf(accounts, flows, allowances);
   const next = steps.findIndex((step) => !step.isDone);
   const isBeginning = accounts.length === 0;
+  const list = useRef<HTMLOListElement>(null);
+  const before = useRef(next);
+  // What was just saved leads on to the next step, unless another of the same is being written.
+  useEffect(() => {
+    if (before.current !== next && !document.querySelector("[data-slip]"))
+      list.current?.querySelector<HTMLElement>("[aria-current] button")?.focus({ preventScroll: true });
+    before.current = next;
+  }, [next]);
   return (
     <section aria-label="Getting started" className="mx-auto mb-6 max-w-2xl py-4">
       <h2 className="mb-1 text-2xl">Will it last until payday?</h2>
@@ -33,7 +42,7 @@ export function Welcome({ accounts, flows, allowances }: Props) {
           ? "Write down what you have, what comes in and what you pay, and you will see it day by day."
           : "The more of it is here, the truer the days ahead. Add several in a row; leave out what you do not have."}
       </p>
-      <ol className="border-t border-rule">
+      <ol ref={list} className="border-t border-rule">
         {steps.map((step, place) => (
           <li
             key={step.title}

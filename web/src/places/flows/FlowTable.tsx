@@ -108,9 +108,9 @@ function FlowRow({ row, today }: { row: Row; today: string }) {
         >
           {flow.name}
         </button>
-        <span className="block truncate text-sm text-pencil first-letter:uppercase">{row.sentence}</span>
+        <span className="block break-words text-sm text-pencil first-letter:uppercase">{row.sentence}</span>
       </td>
-      <td className="hidden truncate pr-3 text-sm text-pencil @4xl:table-cell">
+      <td className="hidden break-words pr-3 text-sm text-pencil @4xl:table-cell">
         <Accounts flow={flow} />
       </td>
       <td className="whitespace-nowrap">

@@ -55,7 +55,7 @@ export const DueRow = memo(function DueRow({ line, today, isChosen, editing, pro
           <button
             type="button"
             onClick={() => actions.current?.open(line)}
-            className="pencilled block max-w-full truncate text-left"
+            className="pencilled block max-w-full break-words text-left"
           >
             {line.name}
           </button>

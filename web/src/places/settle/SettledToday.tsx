@@ -67,7 +67,7 @@ function Line({ day, name, amount, isIn = false, onTakeBack }: LineProps) {
   return (
     <li className="grid grid-cols-[5.2rem_1fr_auto_auto] items-center gap-x-3 border-b border-rule @2xl:grid-cols-[9rem_1fr_8rem_auto]">
       <span>{day}</span>
-      <span className="truncate">{name}</span>
+      <span className="min-w-0 break-words">{name}</span>
       <span className={`text-right ${isIn ? "text-teal" : ""}`}>{amount}</span>
       <Button look="link" data-take-back aria-label={`Take back ${name}, ${day}`} onClick={onTakeBack}>
         Take back

@@ -5273,7 +5273,8 @@ export interface components {
          *
          *     By month: `begun`, what accounts that open in it begin with, which is part of in or out, and `short_accounts`, whose
          *     the largest shortage is. money_in, money_out (negative) and net: without what accounts begin with. groups: by name,
-         *     the sums of its rows. notes: sentences about what lands in another month than its own.
+         *     the sums of its rows. put_in: the least that keeps every account at its floor from today on, as late as possible;
+         *     closing_with_it: what the months close at then. notes: sentences about what lands in another month than its own.
          */
         MonthsAnswer: {
             /** Currency */
@@ -5300,6 +5301,10 @@ export interface components {
             groups: {
                 [key: string]: components["schemas"]["SumsModel"];
             };
+            /** Put In */
+            put_in: number[];
+            /** Closing With It */
+            closing_with_it: number[];
             /** Notes */
             notes: string[];
         };

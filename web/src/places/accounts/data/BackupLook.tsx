@@ -37,7 +37,7 @@ export function BackupLook({ name, today }: { name: string; today: string }) {
       <ul className="max-w-md">
         {data.accounts.map((account) => (
           <li key={account.name} className="flex justify-between gap-4 border-b border-rule py-0.5">
-            <span className="min-w-0 truncate">{account.name}</span>
+            <span className="min-w-0 break-words">{account.name}</span>
             <span>{money(account.balance, account.currency)}</span>
           </li>
         ))}

@@ -44,7 +44,7 @@ export function EntryLine({ row, today, currency, account, isChosen, onChoose, o
         className={`${GRID} min-h-10 min-w-0 flex-1 items-center text-left hover:bg-hover ${row.is_assumed ? "pencilled" : ""}`}
       >
         <span className="whitespace-nowrap">{dayText(row.date, today)}</span>
-        <span className="truncate">
+        <span className="min-w-0 py-1 break-words">
           {name}
           {row.has_receipt && <Paperclip size={14} aria-label="has a receipt" className="ml-1.5 inline" />}
           {row.tags.map((tag) => (
@@ -52,11 +52,11 @@ export function EntryLine({ row, today, currency, account, isChosen, onChoose, o
               {tag}
             </span>
           ))}
-          <span className="block truncate text-sm text-pencil @2xl:hidden">{account ?? row.other}</span>
+          <span className="block break-words text-sm text-pencil @2xl:hidden">{account ?? row.other}</span>
         </span>
         <span className="hidden items-center gap-2 text-pencil @2xl:flex">
           <CategoryIcon name={row.icon} size={16} />
-          <span className="truncate">{account ?? (row.is_assumed ? "assumed" : row.other)}</span>
+          <span className="min-w-0 break-words">{account ?? (row.is_assumed ? "assumed" : row.other)}</span>
         </span>
         <span className={`text-right ${row.amount > 0 ? "text-teal" : ""}`}>
           {row.amount > 0 && "+"}

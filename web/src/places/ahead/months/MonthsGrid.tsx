@@ -64,6 +64,12 @@ export function MonthsGrid({ data, today }: { data: MonthsAnswer; today: string 
             <Sums name="Closing" values={data.months.map((month) => month.closing)} {...sums} isStrong />
             <Sums name="Lowest" values={data.months.map((month) => month.lowest.balance)} {...sums} isStrong={false} />
             <LowestDays {...sums} />
+            {data.put_in.some((amount) => amount > 0) && (
+              <>
+                <Sums name="To be put in" values={data.put_in} {...sums} isStrong={false} isTop />
+                <Sums name="Closing with it" values={data.closing_with_it} {...sums} isStrong={false} />
+              </>
+            )}
           </tbody>
         </table>
       </div>

@@ -50,7 +50,7 @@ function AllowanceLine({ row, today }: { row: Row; today: string }) {
       >
         <span className="min-w-0">
           <span className="font-semibold">{allowance.name}</span>
-          <span className="block truncate text-sm text-pencil">
+          <span className="block break-words text-sm text-pencil">
             {money(now?.limit ?? allowance.limit, currency)} {PERIODS[allowance.period ?? "month"]} for{" "}
             {names.join(", ")}
           </span>

@@ -95,7 +95,7 @@ function Line({ debt, currency }: { debt: Debt; currency: string }) {
   return (
     <div className="min-w-0 flex-1">
       <div className="flex items-baseline justify-between gap-3">
-        <span className="min-w-0 truncate font-semibold">{debt.name}</span>
+        <span className="min-w-0 break-words font-semibold">{debt.name}</span>
         <span className="font-semibold">{money(debt.owed, currency)}</span>
       </div>
       <div className="flex flex-wrap items-baseline justify-between gap-x-3 text-sm text-pencil">
