@@ -26,7 +26,7 @@ export function Accounts() {
   if (!data || !household) return null;
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
-      <div className="flex items-baseline gap-4 border-b border-rule-strong">
+      <div className="flex flex-wrap items-baseline gap-x-4 border-b border-rule-strong">
         <h1 className="text-xl">Accounts</h1>
         <Button look="link" onClick={() => openSlip("account", null)}>
           Add an account
@@ -140,7 +140,7 @@ function AccountLine({ row, today }: { row: Row; today: string }) {
           </Link>
         </span>
       </td>
-      <td className="text-right">{money(row.today_balance, account.currency)}</td>
+      <td className="pl-2 text-right whitespace-nowrap">{money(row.today_balance, account.currency)}</td>
       <td className="hidden text-right @2xl:table-cell">
         {isPlain(account) && money(account.floor ?? 0, account.currency)}
       </td>

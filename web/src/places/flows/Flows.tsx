@@ -79,7 +79,7 @@ function Group({ group, rows, totals, today, isFiltered }: GroupProps) {
   if (isFiltered && rows.length === 0) return null;
   return (
     <section aria-label={group.title} className="mb-7">
-      <div className="flex items-baseline gap-4 border-b border-rule-strong">
+      <div className="flex flex-wrap items-baseline gap-x-4 border-b border-rule-strong">
         <h2 className="text-lg">{group.title}</h2>
         <Button
           look="link"

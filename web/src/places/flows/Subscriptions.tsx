@@ -15,7 +15,7 @@ export function Subscriptions() {
   const { currency, monthly, yearly } = data;
   return (
     <section aria-label="Subscriptions" className="mb-7">
-      <div className="flex items-baseline gap-4 border-b border-rule-strong">
+      <div className="flex flex-wrap items-baseline gap-x-4 border-b border-rule-strong">
         <h2 className="text-lg">Subscriptions</h2>
         <p className="ml-auto text-sm text-pencil">
           {monthly === null || yearly === null ? (

@@ -17,7 +17,7 @@ export function Categories() {
   }
   return (
     <section aria-label="Categories" className="mt-8">
-      <div className="flex items-baseline gap-4 border-b border-rule-strong">
+      <div className="flex flex-wrap items-baseline gap-x-4 border-b border-rule-strong">
         <h2 className="text-lg">Categories</h2>
         <Button look="link" onClick={() => openSlip("category", null)}>
           Add a category

@@ -16,7 +16,7 @@ export function AllowanceGroup() {
   if (!data) return null;
   return (
     <section aria-label="Allowances" className="mb-7">
-      <div className="flex items-baseline gap-4 border-b border-rule-strong">
+      <div className="flex flex-wrap items-baseline gap-x-4 border-b border-rule-strong">
         <h2 className="text-lg">Allowances</h2>
         <Button look="link" onClick={() => openSlip("allowance", null)}>
           Add an allowance

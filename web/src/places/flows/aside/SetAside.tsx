@@ -14,7 +14,7 @@ export function SetAside() {
   if (!data) return null;
   return (
     <section aria-label="Set aside" className="mb-7">
-      <div className="flex items-baseline gap-4 border-b border-rule-strong">
+      <div className="flex flex-wrap items-baseline gap-x-4 border-b border-rule-strong">
         <h2 className="text-lg">Set aside</h2>
         <Button look="link" onClick={() => openSlip("aside", null)}>
           Set money aside
