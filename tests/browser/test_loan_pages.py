@@ -169,3 +169,17 @@ def test_a_loan_is_tried_without_saving_by_phone_and_then_kept(
     fill(page, "Name", "A van")
     saved(page, "Add the loan")
     assert "A van" in [loan["name"] for loan in page.request.get(f"{demo}/api/debts").json()["loans"]]
+
+
+def test_what_was_paid_before_the_loan_was_kept_here_stands_in_its_year(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/debts?slip=loan:house")
+    slip = page.get_by_role("complementary", name="Mortgage, 4 Quay Row")
+    slip.get_by_role("button", name="A year before it was kept here").click()
+    for field, typed in (("year", "2025"), ("interest paid", "13,412.55"), ("property tax paid", "2100")):
+        slip.get_by_label(f"Year before 1, {field}").fill(typed)
+    slip.get_by_role("button", name="Save").click()
+    expect(slip).to_have_count(0)
+    page.goto(f"{demo}/debts/years?year=2025")
+    year = page.get_by_role("region", name="Mortgage, 4 Quay Row")
+    expect(year).to_contain_text("of it $13,412.55 before it was kept here")
+    expect(year).to_contain_text("$2,100.00 property tax")

@@ -1,5 +1,4 @@
-import { FieldGroup } from "@/shared/kit/fields/Field";
-import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
+import { FieldRows } from "./FieldRows";
 import type { LenderForm } from "./loanForm";
 
 interface Props {
@@ -8,43 +7,21 @@ interface Props {
   onChange: (list: LenderForm[]) => void;
 }
 
-const COLUMNS = [
-  { name: "from", label: "paid from", type: "date", look: "!w-40" },
-  { name: "name", label: "name", type: "text", look: "!w-48", placeholder: "Who is paid" },
-  { name: "fee", label: "fee with each payment", type: "text", look: "!w-28 text-right", placeholder: "Fee" },
-  { name: "address", label: "address", type: "text", look: "", placeholder: "Address" },
-] as const;
-
 /** The loan moved: who is paid from a day on, where, and what that costs. */
-export function LenderRows({ list, problem, onChange }: Props) {
+export function LenderRows(props: Props) {
   return (
-    <FieldGroup label="The loan moved to another lender" problem={problem}>
-      {list.map((each, place) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: rows being written have no identity but their place
-        <div key={place} className="mb-2 flex flex-wrap gap-1.5 border-l-2 border-rule pl-2">
-          {COLUMNS.map((column) => (
-            <input
-              key={column.name}
-              aria-label={`Lender ${place + 1}, ${column.label}`}
-              type={column.type}
-              placeholder={"placeholder" in column ? column.placeholder : undefined}
-              value={each[column.name]}
-              onChange={(event) =>
-                onChange(list.map((old, at) => (at === place ? { ...old, [column.name]: event.target.value } : old)))
-              }
-              className={`field ${column.look}`}
-            />
-          ))}
-          <RemoveRow
-            name={`Remove lender ${place + 1}`}
-            onClick={() => onChange(list.filter((_, at) => at !== place))}
-          />
-        </div>
-      ))}
-      <AddRow
-        name="Another lender from a day on"
-        onClick={() => onChange([...list, { from: "", name: "", address: "", fee: "" }])}
-      />
-    </FieldGroup>
+    <FieldRows
+      {...props}
+      label="The loan moved to another lender"
+      what="Lender"
+      add="Another lender from a day on"
+      columns={[
+        { name: "from", label: "paid from", type: "date", look: "!w-40" },
+        { name: "name", label: "name", placeholder: "Who is paid", look: "!w-48" },
+        { name: "fee", label: "fee with each payment", placeholder: "Fee", look: "!w-28 text-right" },
+        { name: "address", label: "address", placeholder: "Address", look: "" },
+      ]}
+      blank={{ from: "", name: "", address: "", fee: "" }}
+    />
   );
 }
