@@ -24,6 +24,8 @@ from next_penny.store.file.faults import BackupError, FileFault, StoreError, sen
 from next_penny.store.store import Store
 
 _DEFAULT_FILE = Path.home() / ".local" / "share" / "next-penny" / "household.sqlite3"
+# Longer than a household thinks between two steps: a connection that closes as it is used loses the request.
+_IDLE_SECONDS = 90
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -116,7 +118,10 @@ def _serve(options: argparse.Namespace, file: Path, is_demo: bool) -> int:
         if is_demo and is_new:
             fill_with_demo(store, clock())
         app = create_app(store, clock, [*([options.host] if is_local else []), *options.allow_host])
-        server = _Server(uvicorn.Config(app, http=Connection, log_level="warning", server_header=False))
+        config = uvicorn.Config(
+            app, http=Connection, log_level="warning", server_header=False, timeout_keep_alive=_IDLE_SECONDS
+        )
+        server = _Server(config)
         for way_to_stop in (signal.SIGINT, signal.SIGTERM):
             # The server closes first and then passes the signal on; what follows it here is still to be done.
             signal.signal(way_to_stop, lambda *_: sys.exit(0))
