@@ -36,7 +36,14 @@ export function Foldouts({ items }: { items: Foldout[] }) {
       </p>
       {shown && (
         // biome-ignore lint/a11y/noStaticElementInteractions: what is typed within may be left by key
-        <div id={panel} className="mt-1 mb-2" onKeyDown={(event) => event.key === "Escape" && close()}>
+        <div
+          id={panel}
+          className="mt-1 mb-2"
+          // A list that is open over the panel closes by itself alone.
+          onKeyDown={({ key, target, currentTarget }) => {
+            if (key === "Escape" && currentTarget.contains(target as Node)) close();
+          }}
+        >
           {shown.content()}
         </div>
       )}

@@ -9,16 +9,20 @@ interface Column<Row> {
   look: string;
 }
 
-interface Props<Row> {
+/** The rows as they are typed, what is wrong with them, and what becomes of them. */
+export interface Typed<Row> {
+  list: Row[];
+  problem: string | undefined;
+  onChange: (list: Row[]) => void;
+}
+
+interface Props<Row> extends Typed<Row> {
   label: string;
   /** What one row is, as its fields and its removal say it. */
   what: string;
   add: string;
   columns: readonly Column<Row>[];
   blank: Row;
-  list: Row[];
-  problem: string | undefined;
-  onChange: (list: Row[]) => void;
 }
 
 /** Rows of a few typed fields each, added and removed one by one. */

@@ -1,14 +1,8 @@
-import { FieldRows } from "./FieldRows";
+import { FieldRows, type Typed } from "./FieldRows";
 import type { LenderForm } from "./loanForm";
 
-interface Props {
-  list: LenderForm[];
-  problem: string | undefined;
-  onChange: (list: LenderForm[]) => void;
-}
-
 /** The loan moved: who is paid from a day on, where, and what that costs. */
-export function LenderRows(props: Props) {
+export function LenderRows(props: Typed<LenderForm>) {
   return (
     <FieldRows
       {...props}

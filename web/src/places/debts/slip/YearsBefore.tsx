@@ -1,14 +1,8 @@
-import { FieldRows } from "./FieldRows";
+import { FieldRows, type Typed } from "./FieldRows";
 import type { YearBeforeForm } from "./loanForm";
 
-interface Props {
-  list: YearBeforeForm[];
-  problem: string | undefined;
-  onChange: (list: YearBeforeForm[]) => void;
-}
-
 /** What was paid in years of which nothing is recorded here, for the tax return. */
-export function YearsBefore(props: Props) {
+export function YearsBefore(props: Typed<YearBeforeForm>) {
   return (
     <FieldRows
       {...props}
