@@ -90,18 +90,28 @@ class Moment:
     assumed: tuple[Entry, ...] = ()
     books: Books = NO_BOOKS
     cache: Cache = field(default_factory=Cache, repr=False)
-    _kept: dict[str, object] = field(default_factory=dict, repr=False)
+    _kept: dict[str, object] | None = field(default_factory=dict, repr=False)
 
     def keep(self, name: str, work_out: Callable[[], _Result]) -> _Result:
         """What follows from the whole moment, worked out once and gone with it, or when much else was asked for."""
         kept = self._kept
+        if kept is None:
+            return work_out()
         found = kept.get(name, _NOTHING)
         if found is _NOTHING:
             found = work_out()
+            if found is self:
+                # It would keep itself alive.
+                return found
             for oldest in list(kept)[: 1 - _MOST_KEPT] if len(kept) >= _MOST_KEPT else ():
                 kept.pop(oldest, None)
             kept[name] = found
         return found  # type: ignore[return-value]
+
+    @cached_property
+    def aside(self) -> "Moment":
+        """The same moment, which keeps nothing: for what is kept with this one, which it would else keep alive."""
+        return replace(self, _kept=None)
 
     def replaced(self, plan: Plan | None = None, recorded: Books | None = None) -> "Moment":
         """The moment with another plan or other recorded books, and nothing assumed yet; it inherits what is known."""
@@ -133,15 +143,23 @@ class Moment:
         """Whether what is past due is assumed to move today."""
         return self.plan.household.past_due == "carry"
 
-    @cached_property
+    # A moment that kept itself would stay in memory, with all its books, until somebody looks for such rings.
+
+    @property
     def carrying(self) -> "Moment":
         """The same moment of a household that carries what is past due."""
-        if self.carries:
-            return self
+        return self if self.carries else self._carrying
+
+    @cached_property
+    def _carrying(self) -> "Moment":
         household = replace(self.plan.household, past_due="carry")
         return self.replaced(replace(self.plan, household=household))
 
-    @cached_property
+    @property
     def as_recorded(self) -> "Moment":
         """The same moment without what is assumed."""
-        return self.replaced() if self.assumed else self
+        return self._as_recorded if self.assumed else self
+
+    @cached_property
+    def _as_recorded(self) -> "Moment":
+        return self.replaced()

@@ -98,7 +98,7 @@ def project(moment: Moment, until: date, accounts: Sequence[str] | None = None) 
     starts = [start_of(moment, account) for account in chosen]
     events = movements.table([start.balance for start in starts], rules)
     runs = tuple(_run(moment, until, account, start, events) for account, start in zip(chosen, starts, strict=True))
-    return Forecast(moment, until, runs, events)
+    return Forecast(moment.aside, until, runs, events)
 
 
 def as_it_is(moment: Moment, until: date) -> Forecast:
