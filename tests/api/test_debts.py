@@ -54,9 +54,20 @@ def test_the_schedule_has_the_fixed_fields_and_its_totals_add_up(demo: TestClien
     }  # fmt: skip
     assert told["saves"]["interest"] == plain["totals"]["interest"] - told["totals"]["interest"] > 0
     assert told["saves"]["payments"] == 360 - len(rows)
+    assert told["in_all"]["total"] == sum(told["in_all"]["rows"])
+    assert told["paid_out"] == {"on": "2027-01-01", "fees": 1000_00, "fees_financed": 0, "owed": 200_000_00}
+    years = {"years": "30", "payments": None}
+    assert post(demo, "/api/tools/loan-schedule", **{**LOAN, **years})["rows"] == plain["rows"]
+    assert refusal(demo.post("/api/tools/loan-schedule", json={**LOAN, "years": "30"}))[0] == ["payments"]
+    assert refusal(demo.post("/api/tools/loan-schedule", json={**LOAN, **years, "years": "2.3"}))[0] == ["payments"]
     assert (told["paid_off"], plain["apr"]) == (rows[-1]["due"], "6.500")
     assert float(told["apr"]) > 6.5
     assert sum(year["interest_paid"] for year in told["by_year"]) == told["totals"]["interest"]
+    half = {**LOAN, "principal": 100_000_00}
+    told = post(demo, "/api/debts/alternatives", loan=LOAN, variants=[{"principal": 100_000_00}])["outcomes"][1]
+    assert told["total_interest"] == post(demo, "/api/tools/loan-schedule", **half)["totals"]["interest"]
+    told = post(demo, "/api/debts/alternatives", account="house", variants=[{"principal": 100_000_00}])["outcomes"][1]
+    assert told["problem"] == "This loan was paid out: what was borrowed is as it was."
 
 
 def test_payoff_amount_and_annual_percentage_rate(demo: TestClient) -> None:

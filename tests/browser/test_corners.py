@@ -5,15 +5,11 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from hands import choose
 from playwright.sync_api import Page, expect
 
 Served = Callable[..., str]
 Json = dict[str, Any]
-
-
-def choose(page: Page, label: str, option: str) -> None:
-    page.get_by_label(label, exact=True).click()
-    page.get_by_role("option", name=option, exact=True).click()
 
 
 def get(page: Page, address: str) -> Json:

@@ -4,6 +4,7 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
+from hands import choose
 from playwright.sync_api import Page, expect
 
 Served = Callable[..., str]
@@ -17,11 +18,6 @@ def shown_events(page: Page, count: int) -> list[tuple[str, str]]:
         (spans[1].strip(), spans[5].strip())
         for spans in (row.locator("button > span").all_inner_texts() for row in rows.all())
     ]
-
-
-def choose(page: Page, label: str, option: str) -> None:
-    page.get_by_label(label, exact=True).click()
-    page.get_by_role("option", name=option, exact=True).click()
 
 
 def find_or_do(page: Page, words: str) -> None:

@@ -4,6 +4,7 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
+from hands import choose
 from playwright.sync_api import Locator, Page, expect
 
 PDF = b"%PDF-1.4\n1 0 obj\n<<>>\nendobj\ntrailer\n<<>>\n%%EOF\n"
@@ -12,11 +13,6 @@ PDF = b"%PDF-1.4\n1 0 obj\n<<>>\nendobj\ntrailer\n<<>>\n%%EOF\n"
 def saved(page: Page, button: str = "Save") -> None:
     page.get_by_role("button", name=button, exact=True).click()
     expect(page.get_by_role("complementary")).to_have_count(0)
-
-
-def choose(page: Page, label: str, option: str) -> None:
-    page.get_by_label(label, exact=True).click()
-    page.get_by_role("option", name=option, exact=True).click()
 
 
 def register(page: Page, demo: str, query: str) -> Locator:

@@ -3,11 +3,8 @@
 import re
 from collections.abc import Callable
 
+from hands import choose, fill
 from playwright.sync_api import Page, expect
-
-
-def fill(page: Page, label: str, text: str) -> None:
-    page.get_by_label(label, exact=True).fill(text)
 
 
 def saved(page: Page, button: str) -> None:
@@ -147,7 +144,7 @@ def test_the_schedule_is_read_folded_and_asked_why(page: Page, demo: str, check_
     with page.context.expect_page() as paper:
         page.get_by_role("link", name="Print").click()
     expect(paper.value.get_by_role("heading", name="Mortgage, 4 Quay Row: amortization schedule")).to_be_visible()
-    expect(paper.value.get_by_role("row")).to_have_count(288)
+    expect(paper.value.get_by_role("row")).to_have_count(289)
     paper.value.close()
 
 
@@ -163,10 +160,21 @@ def test_a_loan_is_tried_without_saving_by_phone_and_then_kept(
     fill(page, "Payment", "")
     # 12,000 at 6.5 % over 60 months.
     expect(page.get_by_text("$234.79 a payment")).to_be_visible()
+    # The same over five years, and what another sum would take; every payment and the day it is paid out add up.
+    choose(page, "Counted in", "years")
+    fill(page, "Years", "5")
+    schedule = page.get_by_role("region", name="Schedule")
+    schedule.get_by_role("button", name="Open all years").click()
+    schedule.get_by_role("button", name="Fold all years").click()
+    expect(schedule.get_by_text("In all, 60")).to_be_visible()
+    expect(schedule.locator("[data-row='0']")).to_contain_text("12,000.00")
+    page.get_by_label("Borrowed, variant 1").fill("6,000")
+    expect(page.get_by_role("row", name="Principal and interest")).to_contain_text("$117.40")
     check_axe()
     assert len(page.request.get(f"{demo}/api/debts").json()["loans"]) == 3
     page.get_by_role("button", name="Put it into the household…").click()
     fill(page, "Name", "A van")
+    expect(page.get_by_role("dialog").get_by_label("Years", exact=True)).to_have_value("5")
     saved(page, "Add the loan")
     assert "A van" in [loan["name"] for loan in page.request.get(f"{demo}/api/debts").json()["loans"]]
 

@@ -6,15 +6,11 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hands import choose
 from playwright.sync_api import Page, Route, expect
 
 Served = Callable[..., str]
 Json = dict[str, Any]
-
-
-def choose(page: Page, label: str, option: str) -> None:
-    page.get_by_label(label, exact=True).click()
-    page.get_by_role("option", name=option, exact=True).click()
 
 
 def flow_of(page: Page, address: str, name: str) -> Json:

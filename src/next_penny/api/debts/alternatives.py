@@ -43,7 +43,7 @@ _MOST_VARIANTS = 4
 class WishModel(Document):
     """What a variant does differently; what is left out stays as it is. `payments` counts what is left to pay.
 
-    `extra` comes with every payment, `lump` once, on `lump_on`.
+    `extra` comes with every payment, `lump` once, on `lump_on`; `principal` is for a loan that is only tried.
     """
 
     name: Name = ""
@@ -59,6 +59,7 @@ class WishModel(Document):
     fees_financed: bool = False
     lump: Annotated[Amount, Field(ge=0)] = 0
     lump_on: Day | None = None
+    principal: Annotated[Amount, Field(gt=0)] | None = None
 
     def to_core(self) -> LoanWish:
         return LoanWish(**{name: getattr(self, name) for name in type(self).model_fields if name != "name"})

@@ -79,13 +79,25 @@ class Saves(BaseModel):
 class LoanInAll(BaseModel):
     """What leaves with each payment, escrow and insurance included; `years` and `insurance` as `by_year` has them."""
 
+    total: int
     rows: list[int]
     years: list[int]
     insurance: list[int]
 
 
+class PaidOut(BaseModel):
+    """The day a loan is paid out, all its fees, those of them that are in the loan, and what is owed from then on."""
+
+    on: datetime.date
+    fees: int
+    fees_financed: int
+    owed: int
+
+
 class LoanScheduleAnswer(BaseModel):
     """`payment` is the level payment, principal and interest. `notes` say what of the request had no effect.
+
+    `paid_out` is null of a loan that is seen from a later day on.
 
     `without_extras` and `saves` are null where only the extras let the payment cover the interest.
     """
@@ -99,6 +111,7 @@ class LoanScheduleAnswer(BaseModel):
     without_extras: WithoutExtras | None
     saves: Saves | None
     in_all: LoanInAll
+    paid_out: PaidOut | None
     notes: list[str]
 
 
@@ -182,12 +195,23 @@ def schedule_fields(told: Schedule, plain: Schedule | None) -> dict[str, object]
             interest=plain.total_interest - told.total_interest, payments=len(plain) - len(told)
         ),
         "in_all": LoanInAll(
+            total=sum(paid.rows),
             rows=paid.rows,
             years=[paid.years.get(year.year, 0) for year in years],
             insurance=[paid.insurance.get(year.year, 0) for year in years],
         ),
+        "paid_out": _paid_out(told),
         "notes": told.notes,
     }  # fmt: skip
+
+
+def _paid_out(told: Schedule) -> PaidOut | None:
+    terms = told.terms
+    if told.first_number > 1:
+        return None
+    fees = sum(fee.amount for fee in terms.fees)
+    financed = terms.amount_financed - terms.principal
+    return PaidOut(on=terms.disbursed, fees=fees, fees_financed=financed, owed=told.opening)
 
 
 def schedule_rows(told: Schedule) -> Written:

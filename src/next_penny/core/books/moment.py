@@ -102,7 +102,7 @@ class Moment:
             found = work_out()
             if found is self:
                 # It would keep itself alive.
-                return found
+                return found  # type: ignore[return-value]
             for oldest in list(kept)[: 1 - _MOST_KEPT] if len(kept) >= _MOST_KEPT else ():
                 kept.pop(oldest, None)
             kept[name] = found

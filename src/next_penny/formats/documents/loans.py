@@ -2,7 +2,8 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_serializer
+from pydantic import Field, ValidationInfo, field_validator, model_serializer
+from pydantic_core import PydanticCustomError
 
 from next_penny.core.dates.day_counts import InterestMethod
 from next_penny.core.plan.terms import loans as core
@@ -74,12 +75,16 @@ class YearBefore(Document):
 
 
 class Loan(Document):
-    """The terms of a loan. What was added to version 1 later is left out where it is not set."""
+    """The terms of a loan. What was added to version 1 later is left out where it is not set.
+
+    `years` may be given in the place of `payments`, which is what is kept.
+    """
 
     principal: Amount
     annual_rate: Percent
     payments_per_year: PaymentsPerYear = 12
-    payments: Count | None = None
+    years: Percent | None = Field(None, exclude=True)
+    payments: Count | None = Field(None, validate_default=True)
     disbursed: Day
     first_payment: Day
     interest: InterestMethod = "equal_periods"
@@ -103,6 +108,19 @@ class Loan(Document):
     property: Id | None = None
     years_before: tuple[YearBefore, ...] = Field((), max_length=50)
 
+    @field_validator("payments", mode="after")
+    @classmethod
+    def _over_years(cls, payments: int | None, info: ValidationInfo) -> int | None:
+        years, per_year = info.data.get("years"), info.data.get("payments_per_year")
+        if years is None or per_year is None:
+            return payments
+        if payments is not None:
+            raise PydanticCustomError("range", "Give the number of payments or the years, not both.")
+        count = years * per_year
+        if count != int(count):
+            raise PydanticCustomError("range", "These years do not end with a payment: give the number of payments.")
+        return int(count)
+
     @model_serializer(mode="wrap")
     def _without_unset(self, handler: Any) -> dict[str, Any]:
         written = handler(self)
@@ -111,14 +129,14 @@ class Loan(Document):
 
     @classmethod
     def of(cls, terms: core.LoanTerms) -> "Loan":
-        values = {name: getattr(terms, name) for name in cls.model_fields}
+        values = {name: getattr(terms, name) for name in cls.model_fields if name != "years"}
         for name, (document, _) in _LISTS.items():
             values[name] = tuple(document(**fields_of(each, document)) for each in values[name])
         values["insurance"] = Insurance(**fields_of(terms.insurance, Insurance)) if terms.insurance else None
         return cls(**values)
 
     def to_core(self) -> core.LoanTerms:
-        values = {name: getattr(self, name) for name in type(self).model_fields}
+        values = {name: getattr(self, name) for name in type(self).model_fields if name != "years"}
         for name, (_, kind) in _LISTS.items():
             values[name] = tuple(kind(**values_of(each)) for each in values[name])
         values["insurance"] = core.Insurance(**values_of(self.insurance)) if self.insurance else None

@@ -4730,6 +4730,8 @@ export interface components {
         /**
          * Loan
          * @description The terms of a loan. What was added to version 1 later is left out where it is not set.
+         *
+         *     `years` may be given in the place of `payments`, which is what is kept.
          */
         Loan: {
             /** Principal */
@@ -4742,6 +4744,8 @@ export interface components {
              * @enum {integer}
              */
             payments_per_year: 1 | 2 | 4 | 12 | 24 | 26 | 52;
+            /** Years */
+            years?: string | number | null;
             /** Payments */
             payments?: number | null;
             /**
@@ -4848,6 +4852,8 @@ export interface components {
          * @description What leaves with each payment, escrow and insurance included; `years` and `insurance` as `by_year` has them.
          */
         LoanInAll: {
+            /** Total */
+            total: number;
             /** Rows */
             rows: number[];
             /** Years */
@@ -4892,6 +4898,7 @@ export interface components {
             without_extras: components["schemas"]["WithoutExtras"] | null;
             saves: components["schemas"]["Saves"] | null;
             in_all: components["schemas"]["LoanInAll"];
+            paid_out: components["schemas"]["PaidOut"] | null;
             /** Notes */
             notes: string[];
             account: components["schemas"]["Account"];
@@ -5005,6 +5012,8 @@ export interface components {
          * LoanScheduleAnswer
          * @description `payment` is the level payment, principal and interest. `notes` say what of the request had no effect.
          *
+         *     `paid_out` is null of a loan that is seen from a later day on.
+         *
          *     `without_extras` and `saves` are null where only the extras let the payment cover the interest.
          */
         LoanScheduleAnswer: {
@@ -5025,6 +5034,7 @@ export interface components {
             without_extras: components["schemas"]["WithoutExtras"] | null;
             saves: components["schemas"]["Saves"] | null;
             in_all: components["schemas"]["LoanInAll"];
+            paid_out: components["schemas"]["PaidOut"] | null;
             /** Notes */
             notes: string[];
         };
@@ -5623,6 +5633,23 @@ export interface components {
                 string,
                 number
             ][];
+        };
+        /**
+         * PaidOut
+         * @description The day a loan is paid out, all its fees, those of them that are in the loan, and what is owed from then on.
+         */
+        PaidOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Fees */
+            fees: number;
+            /** Fees Financed */
+            fees_financed: number;
+            /** Owed */
+            owed: number;
         };
         /**
          * PaidSplitDocument
@@ -7605,7 +7632,7 @@ export interface components {
          * WishModel
          * @description What a variant does differently; what is left out stays as it is. `payments` counts what is left to pay.
          *
-         *     `extra` comes with every payment, `lump` once, on `lump_on`.
+         *     `extra` comes with every payment, `lump` once, on `lump_on`; `principal` is for a loan that is only tried.
          */
         WishModel: {
             /**
@@ -7655,6 +7682,8 @@ export interface components {
             lump: number;
             /** Lump On */
             lump_on?: string | null;
+            /** Principal */
+            principal?: number | null;
         };
         /**
          * WishRequest

@@ -21,7 +21,8 @@ from next_penny.core.plan.terms.loans import Extra, Fee, LoanTerms
 class LoanWish:
     """What is to be different; None leaves it as it is. `payments` counts what is left. Amounts in minor units.
 
-    extra: with every payment; lump: once, on the day `lump_on`.
+    principal: another sum borrowed, of a loan that is not under way. extra: with every payment; lump: once, on the day
+    `lump_on`.
     """
 
     annual_rate: Decimal | None = None
@@ -36,6 +37,7 @@ class LoanWish:
     fees_financed: bool = False
     lump: int = 0
     lump_on: date | None = None
+    principal: int | None = None
 
     def extras(self, first_payment: date) -> tuple[Extra, ...]:
         """What is paid beside the schedule, from a payment on."""
@@ -113,14 +115,21 @@ def vary(
     Of a loan `under_way`, `base` is what is left, as `rest_as_loan` gives it; what is past due of it (`arrears`) is
     paid off with the rest where a new loan takes its place.
     """
-    terms = base
+    terms = base if wish.principal is None else _borrowed(base, wish.principal, is_under_way=under_way is not None)
     if wish.lump and wish.lump_on is not None and wish.lump_on < max(today, base.disbursed):
         raise LoanError("lump_on", f"Choose {full_day(max(today, base.disbursed))} or a later day.", "range")
     if wish.refinance or (_is_other_rhythm(base, wish) and base.disbursed < today):
-        terms = _begun_anew(base, wish, today, under_way or schedule(base), arrears)
+        terms = _begun_anew(terms, wish, today, under_way or schedule(terms), arrears)
     elif _is_other_rhythm(base, wish):
-        terms = _in_rhythm(base, wish)
+        terms = _in_rhythm(terms, wish)
     return _with_terms(terms, wish)
+
+
+def _borrowed(base: LoanTerms, principal: int, *, is_under_way: bool) -> LoanTerms:
+    """The same loan of another sum; a payment of its own stays where nothing else says when it ends."""
+    if is_under_way:
+        raise LoanError("principal", "This loan was paid out: what was borrowed is as it was.", "range")
+    return replace(base, principal=principal, payment=None if base.payments is not None else base.payment)
 
 
 def _with_terms(terms: LoanTerms, wish: LoanWish) -> LoanTerms:

@@ -108,7 +108,14 @@ export function Alternatives(props: Props) {
             </tr>
           </thead>
           <tbody>
-            <VariantFields forms={forms} set={set} base={base} extraMost={props.extraMost} currency={currency} />
+            <VariantFields
+              forms={forms}
+              set={set}
+              base={base}
+              extraMost={props.extraMost}
+              currency={currency}
+              isTried={isTried}
+            />
             {row("Principal and interest", (outcome) => money(outcome.payment, currency))}
             {row("Paid off", (outcome, place) => (
               <span className={place && outcome.paid_off < (base?.paid_off ?? "") ? "font-semibold" : ""}>

@@ -73,15 +73,7 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
         />
       </div>
       <Questions source={source} currency={currency} byDay={earlier(answer.paid_off, middle)} />
-      <Schedule
-        rows={answer.rows}
-        years={answer.by_year}
-        inAll={answer.in_all}
-        source={source}
-        settled={settled}
-        today={today}
-        currency={currency}
-      />
+      <Schedule answer={answer} source={source} settled={settled} today={today} currency={currency} />
     </>
   );
 }

@@ -4,7 +4,7 @@ import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText, digits, money, monthOf, setWriting } from "@/shared/format";
 import { PaperHeading, useOnPaper } from "@/shared/look/paper";
-import { scheduleColumns } from "./scheduleColumns";
+import { feesText, scheduleColumns } from "./scheduleColumns";
 
 interface Sheet {
   name: string;
@@ -41,7 +41,7 @@ async function read(account: string | null, loan: string | null, currency: strin
 }
 
 function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
-  const columns = scheduleColumns(found.rows, found.in_all);
+  const columns = scheduleColumns(found);
   return (
     <main className="mx-auto max-w-5xl p-6 print:p-0">
       <PaperHeading title={`${name}: amortization schedule`} />
@@ -60,6 +60,16 @@ function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
           </tr>
         </thead>
         <tbody>
+          {found.paid_out && (
+            <tr className="border-rule border-b">
+              <td className="text-left">0</td>
+              <td className="text-left">{dayText(found.paid_out.on, "0")}</td>
+              <td className="text-left" colSpan={columns.length - 1}>
+                paid out{found.paid_out.fees > 0 && `, ${feesText(found.paid_out, currency)}`}
+              </td>
+              <td>{digits(found.paid_out.owed, currency)}</td>
+            </tr>
+          )}
           {found.rows.map((row) => (
             <tr key={row.number} className="break-inside-avoid border-b border-rule">
               <td className="text-left">{row.number}</td>
@@ -70,6 +80,16 @@ function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
             </tr>
           ))}
         </tbody>
+        <tfoot className="table-row-group">
+          <tr className="border-rule-strong border-t-2 font-semibold">
+            <td className="text-left" colSpan={2}>
+              In all, {found.rows.length}
+            </td>
+            {columns.map(({ name, inAll }) => (
+              <td key={name}>{inAll === undefined ? "" : digits(inAll, currency)}</td>
+            ))}
+          </tr>
+        </tfoot>
       </table>
     </main>
   );

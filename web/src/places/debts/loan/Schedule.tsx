@@ -4,49 +4,50 @@ import { type CSSProperties, useMemo, useRef, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { dayText, digits, shortDay } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
-import { type Column, isExplained, scheduleColumns } from "./scheduleColumns";
+import { type Column, feesText, isExplained, scheduleColumns } from "./scheduleColumns";
 import { type Source, Why } from "./Why";
 
 type Row = Schemas["LoanRow"];
 type Year = Schemas["LoanYear"];
 
 export interface ScheduleProps {
-  rows: Row[];
-  years: Year[];
-  inAll: Schemas["LoanInAll"];
+  answer: Schemas["LoanScheduleAnswer"];
   source: Source;
   settled: string[];
   today: string;
   currency: string;
 }
 
-interface Line {
-  year: Year | null;
-  row: Row | null;
-  key: string;
+/** A year with its sums, a payment, or what stands around them all: the paying out, and the sums of everything. */
+type Line =
+  | { kind: "year"; year: Year; key: string }
+  | { kind: "row"; row: Row; key: string }
+  | { kind: "paid out" | "sums"; key: string };
+
+function linesOf({ rows, by_year, paid_out }: Schemas["LoanScheduleAnswer"], open: number[]): Line[] {
+  const found: Line[] = paid_out ? [{ kind: "paid out", key: "paid out" }] : [];
+  for (const year of by_year) {
+    found.push({ kind: "year", year, key: `y${year.year}` });
+    if (open.includes(year.year))
+      for (const row of rows)
+        if (row.due.startsWith(`${year.year}-`)) found.push({ kind: "row", row, key: `r${row.number}` });
+  }
+  return [...found, { kind: "sums", key: "sums" }];
 }
 
 const GRID =
   "grid grid-cols-[1.8rem_3.4rem_repeat(3,minmax(0,1fr))] gap-x-2 text-sm @3xl:text-base @3xl:grid-cols-[3.5rem_8.5rem_repeat(var(--columns),minmax(0,1fr))] @3xl:gap-x-3";
 
 /** The schedule, years folded with their sums; ink for what is settled, pencil for what is to come. */
-export function Schedule({ rows, years, inAll, source, settled, today, currency }: ScheduleProps) {
-  const columns = useMemo(() => scheduleColumns(rows, inAll), [rows, inAll]);
+export function Schedule({ answer, source, settled, today, currency }: ScheduleProps) {
+  const { rows, by_year: years } = answer;
+  const columns = useMemo(() => scheduleColumns(answer), [answer]);
   const thisYear = Number(today.slice(0, 4));
   const [open, setOpen] = useState<number[]>([thisYear, thisYear + 1, years[0]?.year ?? thisYear]);
   const list = useRef<HTMLDivElement>(null);
   const inked = useMemo(() => new Set(settled), [settled]);
   const next = rows.find((row) => row.due >= today && !inked.has(row.due))?.number;
-  const lines = useMemo(() => {
-    const found: Line[] = [];
-    for (const year of years) {
-      found.push({ year, row: null, key: `y${year.year}` });
-      if (open.includes(year.year))
-        for (const row of rows)
-          if (row.due.startsWith(`${year.year}-`)) found.push({ year: null, row, key: `r${row.number}` });
-    }
-    return found;
-  }, [rows, years, open]);
+  const lines = useMemo(() => linesOf(answer, open), [answer, open]);
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => document.getElementById("page"),
@@ -88,7 +89,9 @@ export function Schedule({ rows, years, inAll, source, settled, today, currency 
               className="absolute inset-x-0"
               style={{ transform: `translateY(${item.start - virtual.options.scrollMargin}px)` }}
             >
-              {line?.year && (
+              {line?.kind === "paid out" && <PaidOutLine answer={answer} today={today} currency={currency} />}
+              {line?.kind === "sums" && <SumsLine answer={answer} columns={columns} currency={currency} />}
+              {line?.kind === "year" && (
                 <YearLine
                   year={line.year}
                   place={years.indexOf(line.year)}
@@ -98,7 +101,7 @@ export function Schedule({ rows, years, inAll, source, settled, today, currency 
                   onToggle={toggle}
                 />
               )}
-              {line?.row && (
+              {line?.kind === "row" && (
                 <RowLine
                   row={line.row}
                   columns={columns}
@@ -114,6 +117,37 @@ export function Schedule({ rows, years, inAll, source, settled, today, currency 
         })}
       </div>
     </section>
+  );
+}
+
+interface AroundProps {
+  answer: Schemas["LoanScheduleAnswer"];
+  currency: string;
+}
+
+/** Row 0: the day the money comes, what it costs in fees, and what is owed from then on. */
+function PaidOutLine({ answer: { paid_out: paid }, today, currency }: AroundProps & { today: string }) {
+  if (!paid) return null;
+  return (
+    <div data-row="0" className="pencilled flex h-9 items-center gap-x-2 border-rule border-b text-sm @3xl:text-base">
+      <span className="w-[1.8rem] @3xl:w-14">0</span>
+      <span className="whitespace-nowrap @3xl:ml-1">{dayText(paid.on, today)}</span>
+      <span className="truncate">paid out{paid.fees > 0 && <>, {feesText(paid, currency)}</>}</span>
+      <span className="ml-auto">{digits(paid.owed, currency)}</span>
+    </div>
+  );
+}
+
+function SumsLine({ answer, columns, currency }: AroundProps & { columns: Column[] }) {
+  return (
+    <div className={`${GRID} h-9 items-center border-rule-strong border-t-2 font-semibold`}>
+      <span className="col-span-2 whitespace-nowrap">In all, {answer.rows.length}</span>
+      {columns.map(({ name, wide, inAll }) => (
+        <span key={name} className={`text-right ${wide ? "hidden @3xl:block" : ""}`}>
+          {inAll === undefined ? "" : digits(inAll, currency)}
+        </span>
+      ))}
+    </div>
   );
 }
 

@@ -38,12 +38,18 @@ interface Props {
   base: Outcome | undefined;
   extraMost: number;
   currency: string;
+  /** Only tried: then another sum may be borrowed. */
+  isTried: boolean;
   set: (place: number, part: Partial<VariantForm>) => void;
 }
 
 /** The fields of the variants; empty means as it is. */
-export function VariantFields({ forms, set, base, extraMost, currency }: Props) {
-  const field = (name: "rate" | "payments" | "payment" | "balloon" | "fees", label: string, shown = true) =>
+export function VariantFields({ forms, set, base, extraMost, currency, isTried }: Props) {
+  const field = (
+    name: "principal" | "rate" | "payments" | "payment" | "balloon" | "fees",
+    label: string,
+    shown = true,
+  ) =>
     shown && (
       <VariantRow label={label} forms={forms} base={name === "payments" ? base?.payments : ""}>
         {(form, place) =>
@@ -62,6 +68,7 @@ export function VariantFields({ forms, set, base, extraMost, currency }: Props) 
     );
   return (
     <>
+      {field("principal", "Borrowed", isTried)}
       <ExtraRow forms={forms} set={set} most={extraMost} currency={currency} />
       <LumpRow forms={forms} set={set} />
       {field("rate", "Rate, % a year")}

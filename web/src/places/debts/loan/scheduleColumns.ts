@@ -1,5 +1,6 @@
 /** The columns of a schedule: those that hold something, and the whole sum where more than the loan itself is paid. */
 import type { Schemas } from "@/shared/api/client";
+import { money } from "@/shared/format";
 import type { Figure } from "./Why";
 
 type Row = Schemas["LoanRow"];
@@ -12,21 +13,26 @@ export interface Column {
   wide: boolean;
   ofRow: (row: Row, number: number) => number;
   ofYear?: (year: Year, place: number) => number;
+  /** Of all payments; none of a balance. */
+  inAll?: number;
 }
 
 /** What of a row can be asked why. */
 export const isExplained = (name: Column["name"]): name is Figure => name !== "insurance" && name !== "in_all";
 
-export function scheduleColumns(rows: Row[], inAll: Schemas["LoanInAll"]): Column[] {
+type Told = Pick<Schemas["LoanScheduleAnswer"], "rows" | "totals" | "in_all">;
+
+export function scheduleColumns({ rows, totals, in_all: inAll }: Told): Column[] {
   const has = (name: "extra" | "escrow" | "insurance") => rows.some((row) => row[name] !== 0);
   const first = rows[0]?.number ?? 1;
   const all: (Column | false)[] = [
-    { name: "payment", label: "Payment", wide: true, ofRow: (row) => row.payment },
+    { name: "payment", label: "Payment", wide: true, ofRow: (row) => row.payment, inAll: totals.payment },
     {
       name: "interest",
       label: "Interest",
       wide: false,
       ofRow: (row) => row.interest,
+      inAll: totals.interest,
       ofYear: (year) => year.interest_paid,
     },
     {
@@ -34,6 +40,7 @@ export function scheduleColumns(rows: Row[], inAll: Schemas["LoanInAll"]): Colum
       label: "Principal",
       wide: false,
       ofRow: (row) => row.principal,
+      inAll: totals.principal,
       ofYear: (year) => year.principal,
     },
     has("extra") && {
@@ -41,6 +48,7 @@ export function scheduleColumns(rows: Row[], inAll: Schemas["LoanInAll"]): Colum
       label: "Extra",
       wide: true,
       ofRow: (row) => row.extra,
+      inAll: totals.extra,
       ofYear: (year) => year.extra,
     },
     has("escrow") && {
@@ -48,6 +56,7 @@ export function scheduleColumns(rows: Row[], inAll: Schemas["LoanInAll"]): Colum
       label: "Escrow",
       wide: true,
       ofRow: (row) => row.escrow,
+      inAll: totals.escrow,
       ofYear: (year) => year.escrow,
     },
     has("insurance") && {
@@ -55,6 +64,7 @@ export function scheduleColumns(rows: Row[], inAll: Schemas["LoanInAll"]): Colum
       label: "Insurance",
       wide: true,
       ofRow: (row) => row.insurance,
+      inAll: totals.insurance,
       ofYear: (_, place) => inAll.insurance[place] ?? 0,
     },
     (has("escrow") || has("insurance")) && {
@@ -63,8 +73,17 @@ export function scheduleColumns(rows: Row[], inAll: Schemas["LoanInAll"]): Colum
       wide: true,
       ofRow: (_, number) => inAll.rows[number - first] ?? 0,
       ofYear: (_, place) => inAll.years[place] ?? 0,
+      inAll: inAll.total,
     },
     { name: "balance", label: "Balance", wide: false, ofRow: (row) => row.balance },
   ];
   return all.filter((column) => column !== false);
+}
+
+/** What a loan costs as it is paid out. */
+export function feesText({ fees, fees_financed: financed }: Schemas["PaidOut"], currency: string): string {
+  const cash = fees - financed;
+  const inLoan = financed > 0 ? `fees of ${money(financed, currency)} in the loan` : "";
+  if (cash === 0) return inLoan;
+  return inLoan ? `${inLoan} and ${money(cash, currency)} in cash` : `fees of ${money(cash, currency)} in cash`;
 }

@@ -7,6 +7,7 @@ import { useAddressState } from "@/shared/hooks/useAddressState";
 import { useView } from "@/shared/view";
 
 export interface VariantForm {
+  principal: string;
   rate: string;
   payments: string;
   rhythm: string;
@@ -21,6 +22,7 @@ export interface VariantForm {
 }
 
 export const PLAIN: VariantForm = {
+  principal: "",
   rate: "",
   payments: "",
   rhythm: "",
@@ -92,6 +94,7 @@ export function wishes(forms: VariantForm[], currency: string): Schemas["WishMod
       : null) as Schemas["WishModel"]["payments_per_year"],
     accelerated: form.rhythm.endsWith("a"),
     payment: amount(form.payment) || null,
+    principal: amount(form.principal) || null,
     extra: amount(form.extra) ?? 0,
     lump: (form.lump_on && amount(form.lump)) || 0,
     lump_on: form.lump_on || null,

@@ -88,7 +88,7 @@ export function LoanFields({
             />
           )}
         </Field>
-        {text("payments", "Number of payments", "payments")}
+        <HowLong form={form} values={values} problem={problem("payments")} />
         {text("payment", "Payment", "payment", "Principal and interest. Empty: worked out.")}
         {!isTried && <div />}
         {day("disbursed", "Paid out on")}
@@ -144,6 +144,39 @@ export function LoanFields({
         problem={problem}
       />
     </>
+  );
+}
+
+/** How many payments there are, or over how many years. */
+function HowLong({
+  form,
+  values,
+  problem,
+}: Pick<LoanFieldsProps, "form" | "values"> & { problem: string | undefined }) {
+  return (
+    <Field label={values.counted_in === "years" ? "Years" : "Number of payments"} problem={problem}>
+      {(ids) => (
+        <span className="flex gap-1">
+          <input
+            {...ids}
+            {...form.register("payments")}
+            inputMode="decimal"
+            autoComplete="off"
+            className="field min-w-0 text-right"
+          />
+          <Select
+            label="Counted in"
+            value={values.counted_in}
+            options={[
+              { value: "payments", label: "payments" },
+              { value: "years", label: "years" },
+            ]}
+            onChange={(next) => form.setValue("counted_in", next as LoanForm["counted_in"], { shouldDirty: true })}
+            className="field !w-auto shrink-0"
+          />
+        </span>
+      )}
+    </Field>
   );
 }
 

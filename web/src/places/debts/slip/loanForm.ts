@@ -54,7 +54,9 @@ export interface LoanForm {
   principal: string;
   rate: string;
   per_year: string;
+  /** How many payments, or how many years of them. */
   payments: string;
+  counted_in: "payments" | "years";
   payment: string;
   disbursed: string;
   first_payment: string;
@@ -95,6 +97,7 @@ export function emptyLoan(today: string, firstPayment: string, account: string):
     rate: "",
     per_year: "12",
     payments: "",
+    counted_in: "payments",
     payment: "",
     disbursed: today,
     first_payment: firstPayment,
@@ -138,7 +141,8 @@ export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
     principal: digits(loan.principal, currency),
     rate: rateText(loan.annual_rate),
     per_year: String(loan.payments_per_year ?? 12),
-    payments: loan.payments ? String(loan.payments) : "",
+    payments: loan.years ? rateText(loan.years) : loan.payments ? String(loan.payments) : "",
+    counted_in: loan.years ? "years" : "payments",
     payment: amount(loan.payment),
     disbursed: loan.disbursed,
     first_payment: loan.first_payment,
@@ -233,7 +237,9 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
       principal,
       annual_rate: rate(form.rate, "annual_rate"),
       payments_per_year: Number(form.per_year) as Loan["payments_per_year"],
-      payments: whole(form.payments, "payments"),
+      ...(form.counted_in === "years" && form.payments.trim()
+        ? { years: rate(form.payments, "payments") }
+        : { payments: whole(form.payments, "payments") }),
       payment: orNone(form.payment, "payment"),
       disbursed: form.disbursed,
       first_payment: form.first_payment,
