@@ -8,15 +8,19 @@ import sys
 from concurrent.futures import ThreadPoolExecutor
 from datetime import date
 from pathlib import Path
+from threading import Event
+from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
 from next_penny.api.app import create_app
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import BusinessCalendar
 from next_penny.core.plan.categories import Category
 from next_penny.core.plan.changes import PlanChange
 from next_penny.demo import fill_with_demo
+from next_penny.store.moments import Reading
 from next_penny.store.store import Store
 from next_penny.store.transactions import Decision
 from stores import new_file
@@ -98,6 +102,27 @@ def test_what_a_second_process_writes_never_mixes_into_a_moment() -> None:
         assert reading.connection.execute("SELECT count(*) FROM category").fetchone()[0] == 1
     with store.reading(TODAY) as reading:
         assert len(reading.moment.plan.categories) == 2
+
+
+def test_what_one_request_works_out_keeps_no_other_waiting() -> None:
+    """Else who reads while another writes, and asks what the writer waits for, would wait for each other forever."""
+    store = Store(new_file())
+    with store.reading(TODAY) as held, ThreadPoolExecutor(2) as pool:
+        is_done = Event()
+
+        def slow(*asked: Any) -> Moment:
+            assert is_done.wait(20)
+            return store._moment(*asked)
+
+        waiting, free = (
+            Reading(held.connection, held.number, TODAY, each, store.file) for each in (slow, store._moment)
+        )
+        first = pool.submit(lambda: waiting.moment)
+        try:
+            assert pool.submit(lambda: free.moment).result(5).plan == held.moment.plan
+        finally:
+            is_done.set()
+        assert first.result(5).plan == held.moment.plan
 
 
 def test_midnight_does_not_split_an_answer() -> None:

@@ -4,8 +4,9 @@ import sqlite3
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
-from functools import cached_property
 from typing import Protocol, TypeVar
+
+from propcache.api import cached_property
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.books.registers import RegisterLine, register

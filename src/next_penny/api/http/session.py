@@ -3,10 +3,10 @@
 from collections.abc import AsyncIterator, Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
-from functools import cached_property
 from typing import Annotated
 
 from fastapi import Depends, Query, Request
+from propcache.api import cached_property
 
 from next_penny.api.edits.applying import WhatIf, apply_on_top
 from next_penny.api.http.errors import refused

@@ -7,11 +7,11 @@ chosen accounts.
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
-from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
 import numpy.typing as npt
+from propcache.api import cached_property
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.books.recorded import daily_changes

@@ -8,9 +8,10 @@ what-if laid over it) begins with what was remembered, and uses of it what is st
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field, replace
 from datetime import date
-from functools import cached_property
 from threading import Lock
 from typing import TypeVar
+
+from propcache.api import cached_property
 
 from next_penny.core.books.books import NO_BOOKS, Books
 from next_penny.core.dates.business_days import BusinessCalendar, business_calendar

@@ -10,10 +10,10 @@ from collections import defaultdict, deque
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from functools import cached_property
 from operator import itemgetter
 
 import numpy as np
+from propcache.api import cached_property
 
 from next_penny.core.accounts.draws import days_to_look
 from next_penny.core.accounts.generated import Act, Facts, Generated, Passed, Step, Walked

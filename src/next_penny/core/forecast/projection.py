@@ -7,10 +7,10 @@ columns of 64-bit integers, which are exact for every amount that a plan may hol
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
+from propcache.api import cached_property
 
 from next_penny.core.accounts.generated import Generated
 from next_penny.core.books.moment import Moment

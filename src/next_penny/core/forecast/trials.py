@@ -7,10 +7,10 @@ depends on balances is walked anew only where a change reaches it (`acting`).
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
+from propcache.api import cached_property
 
 from next_penny.core.books.moment import Cache, Moment
 from next_penny.core.flows.allowances import allowance_blocks

@@ -9,8 +9,10 @@ from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from fractions import Fraction
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from typing import NamedTuple
+
+from propcache.api import cached_property
 
 from next_penny.core.loans.extras import NOTHING_HAPPENED, History, Moved, PlannedExtras
 from next_penny.core.loans.walk import Walk

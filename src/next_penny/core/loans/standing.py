@@ -8,8 +8,9 @@ from bisect import bisect_left
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date
-from functools import cached_property
 from typing import NamedTuple
+
+from propcache.api import cached_property
 
 from next_penny.core.books.books import Books
 from next_penny.core.books.moment import Moment

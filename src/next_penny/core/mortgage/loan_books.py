@@ -7,8 +7,9 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from functools import cached_property
 from typing import Literal, NamedTuple
+
+from propcache.api import cached_property
 
 from next_penny.core.books.recorded import with_changed
 from next_penny.core.loans.standing import Parts

@@ -2,7 +2,8 @@
 
 from collections import defaultdict
 from collections.abc import Collection, Iterable
-from functools import cached_property
+
+from propcache.api import cached_property
 
 from next_penny.core.plan.entries import Entry
 

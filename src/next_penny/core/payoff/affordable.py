@@ -3,9 +3,10 @@
 from bisect import bisect_right
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from itertools import accumulate
 from typing import NamedTuple
+
+from propcache.api import cached_property
 
 from next_penny.core.forecast.projection import AccountRun
 from next_penny.core.payoff.outcome import Run

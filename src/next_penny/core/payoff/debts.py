@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from fractions import Fraction
-from functools import cached_property
 from typing import Protocol
+
+from propcache.api import cached_property
 
 from next_penny.core.dates.calendar import month_end, month_number
 from next_penny.core.loans.extras import NOTHING_HAPPENED, History

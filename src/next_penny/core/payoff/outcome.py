@@ -2,9 +2,10 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cached_property
 from itertools import accumulate
 from typing import NamedTuple
+
+from propcache.api import cached_property
 
 from next_penny.core.payoff.debts import Debt
 

@@ -3,7 +3,8 @@
 from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date
-from functools import cached_property
+
+from propcache.api import cached_property
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_start

@@ -10,8 +10,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
-from functools import cached_property
 from typing import Generic, Literal, TypeVar
+
+from propcache.api import cached_property
 
 from next_penny.core.dates.business_days import Roll
 from next_penny.core.dates.landing import NOTHING_EXCEPTIONAL, Exceptional

@@ -5,7 +5,8 @@ from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cached_property
+
+from propcache.api import cached_property
 
 from next_penny.core.money import convert
 from next_penny.core.plan.accounts import Account

@@ -7,8 +7,9 @@ from bisect import bisect_right
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
-from functools import cached_property
 from typing import Literal, NamedTuple
+
+from propcache.api import cached_property
 
 from next_penny.core.plan.terms.cards import StatementChange
 from next_penny.core.plan.terms.loans import Extra

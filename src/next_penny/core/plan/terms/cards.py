@@ -8,8 +8,9 @@ from bisect import bisect_right
 from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import cached_property
 from typing import ClassVar, Literal
+
+from propcache.api import cached_property
 
 from next_penny.core.plan.flows import CARD_INTEREST_ID, Flow, interest_id, payment_id
 from next_penny.core.plan.terms.part import ids

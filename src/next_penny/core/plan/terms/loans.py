@@ -9,8 +9,10 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from typing import ClassVar, Literal
+
+from propcache.api import cached_property
 
 from next_penny.core.dates.calendar import LAST_DUE, clipped_day, month_number
 from next_penny.core.dates.day_counts import InterestMethod

@@ -3,8 +3,9 @@
 import datetime
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import cached_property
 from typing import ClassVar, Literal
+
+from propcache.api import cached_property
 
 from next_penny.core.plan.flows import SAVINGS_INTEREST_ID, Flow, interest_id
 
