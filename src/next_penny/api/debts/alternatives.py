@@ -31,7 +31,7 @@ from next_penny.core.loans.walked import LoanError
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.terms.loans import Extra
 from next_penny.formats.changes.request import ChangeRequest
-from next_penny.formats.documents.fields import Amount, Day, Document, Id, Name, Percent
+from next_penny.formats.documents.fields import Amount, Day, Document, Id, Name, Percent, values_of
 from next_penny.formats.documents.loans import Loan, PaymentsPerYear
 
 router = APIRouter(prefix="/api/debts", tags=["debts"])
@@ -62,7 +62,8 @@ class WishModel(Document):
     principal: Annotated[Amount, Field(gt=0)] | None = None
 
     def to_core(self) -> LoanWish:
-        return LoanWish(**{name: getattr(self, name) for name in type(self).model_fields if name != "name"})
+        lump = Extra(self.lump, date=self.lump_on) if self.lump and self.lump_on is not None else None
+        return LoanWish(**values_of(self, besides=("name", "lump", "lump_on")), lump=lump)
 
 
 class AlternativesRequest(Document):

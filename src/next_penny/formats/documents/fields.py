@@ -2,6 +2,7 @@
 
 import datetime
 import re
+from collections.abc import Collection
 from decimal import Decimal, InvalidOperation
 from typing import Annotated, Any
 
@@ -18,9 +19,9 @@ class Document(BaseModel):
     model_config = ConfigDict(extra="forbid", populate_by_name=True, frozen=True)
 
 
-def values_of(document: Document) -> dict[str, Any]:
-    """A document's fields as they are, for an item of the core with the same names."""
-    return {name: getattr(document, name) for name in type(document).model_fields}
+def values_of(document: Document, *, besides: Collection[str] = ()) -> dict[str, Any]:
+    """A document's fields as they are, but for some, for an item of the core with the same names."""
+    return {name: getattr(document, name) for name in type(document).model_fields if name not in besides}
 
 
 def fields_of(item: object, document: type[Document]) -> dict[str, Any]:

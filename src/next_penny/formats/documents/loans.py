@@ -136,7 +136,7 @@ class Loan(Document):
         return cls(**values)
 
     def to_core(self) -> core.LoanTerms:
-        values = {name: getattr(self, name) for name in type(self).model_fields if name != "years"}
+        values = values_of(self, besides=("years",))
         for name, (_, kind) in _LISTS.items():
             values[name] = tuple(kind(**values_of(each)) for each in values[name])
         values["insurance"] = core.Insurance(**values_of(self.insurance)) if self.insurance else None

@@ -21,8 +21,7 @@ from next_penny.core.plan.terms.loans import Extra, Fee, LoanTerms
 class LoanWish:
     """What is to be different; None leaves it as it is. `payments` counts what is left. Amounts in minor units.
 
-    principal: another sum borrowed, of a loan that is not under way. extra: with every payment; lump: once, on the day
-    `lump_on`.
+    principal: another sum borrowed, of a loan that is not under way. extra: with every payment; lump: once, on a day.
     """
 
     annual_rate: Decimal | None = None
@@ -35,15 +34,13 @@ class LoanWish:
     refinance: bool = False
     fees: int = 0
     fees_financed: bool = False
-    lump: int = 0
-    lump_on: date | None = None
+    lump: Extra | None = None
     principal: int | None = None
 
     def extras(self, first_payment: date) -> tuple[Extra, ...]:
         """What is paid beside the schedule, from a payment on."""
         each = (Extra(self.extra, every=1, start=first_payment),) if self.extra else ()
-        once = (Extra(self.lump, date=self.lump_on),) if self.lump and self.lump_on is not None else ()
-        return (*each, *once)
+        return (*each, *((self.lump,) if self.lump is not None else ()))
 
 
 def is_new_loan(terms: LoanTerms, wish: LoanWish) -> bool:
@@ -116,7 +113,7 @@ def vary(
     paid off with the rest where a new loan takes its place.
     """
     terms = base if wish.principal is None else _borrowed(base, wish.principal, is_under_way=under_way is not None)
-    if wish.lump and wish.lump_on is not None and wish.lump_on < max(today, base.disbursed):
+    if wish.lump is not None and wish.lump.date is not None and wish.lump.date < max(today, base.disbursed):
         raise LoanError("lump_on", f"Choose {full_day(max(today, base.disbursed))} or a later day.", "range")
     if wish.refinance or (_is_other_rhythm(base, wish) and base.disbursed < today):
         terms = _begun_anew(terms, wish, today, under_way or schedule(terms), arrears)
