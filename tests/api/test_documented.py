@@ -79,6 +79,7 @@ SAFE = SCHEMA.exclude(path_regex="/api/(password|login|file/)")
     suppress_health_check=list(HealthCheck),
 )
 def test_no_fault_and_no_status_that_is_not_documented(case: schemathesis.Case) -> None:
-    answer = case.call()
+    # A busy machine is no fault; how long the longest questions take is measured elsewhere.
+    answer = case.call(timeout=120)
     assert answer.status_code != 503 or b"file" not in answer.content
     case.validate_response(answer, checks=[not_a_server_error, status_code_conformance])

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hands import choose
 from playwright.sync_api import Page, expect
 
 Served = Callable[..., str]
@@ -192,7 +193,7 @@ def test_dates_of_its_own_have_amounts_and_what_is_planned_otherwise_is_taken_ba
     page.goto(f"{demo}/flows?slip=flow:new:bill")
     page.get_by_label("Name", exact=True).fill("School fees")
     page.get_by_label("Amount (USD)", exact=True).fill("120")
-    page.get_by_role("radio", name="On dates of its own").click()
+    choose(page, "When", "on dates of its own")
     page.get_by_role("button", name="From a table…").click()
     table = page.get_by_label("A date on each line, and its amount after it")
     table.fill("3/20/2027\t140.50\nSat Apr 3, 2027 99\n2027-05-01\nnonsense 12")

@@ -49,13 +49,21 @@ def test_saving_again_before_a_refusal_has_come_is_not_passed_over(page: Page, d
 def test_a_day_chosen_by_hand_takes_the_place_of_what_was_preset_in_any_order(page: Page, demo: str) -> None:
     page.goto(f"{demo}/flows?slip=flow:new:bill")
     dates = page.get_by_test_id("next-dates")
-    page.get_by_label("Starting").fill("2027-04-05")
-    expect(dates).to_contain_text("on the 5th of every month.")
+    for usual, reads in (
+        ("every week", "every week on Monday."), ("every quarter", "every 3 months on the 5th."),
+        ("every half year", "every 6 months on the 5th."), ("every month", "on the 5th of every month."),
+    ):  # fmt: skip
+        choose(page, "When", usual)
+        page.get_by_label("First on").fill("2027-04-05")
+        expect(dates).to_contain_text(reads)
+    choose(page, "When", "another rhythm")
     page.get_by_label("Days of the month", exact=True).get_by_text("20", exact=True).click()
     expect(dates).to_contain_text("on the 20th of every month.")
     page.get_by_label("Starting").fill("2027-04-06")
     page.get_by_label("Days of the month", exact=True).get_by_text("7", exact=True).click()
     expect(dates).to_contain_text("on the 7th and 20th of every month.")
+    page.get_by_label("On which days, typed").fill("28, last 3")
+    expect(dates).to_contain_text("on the 3rd, 28th and last day of every month.")
     choose(page, "Days, weeks, months or years", "weeks")
     expect(dates).to_contain_text("every week on Tuesday.")
     page.get_by_label("Weekdays", exact=True).get_by_label("Friday").click()
@@ -64,8 +72,8 @@ def test_a_day_chosen_by_hand_takes_the_place_of_what_was_preset_in_any_order(pa
     # A start alone sets rule and day.
     page.goto(f"{demo}/flows?slip=flow:new:bill")
     page.get_by_role("button", name="Throw it away").click()
-    choose(page, "Days, weeks, months or years", "years")
-    page.get_by_label("Starting").fill("2027-04-05")
+    choose(page, "When", "every year")
+    page.get_by_label("First on").fill("2027-04-05")
     expect(dates).to_contain_text("every year on April 5.")
     expect(dates.get_by_role("listitem").first).to_have_text("Mon Apr 5")
 
@@ -74,7 +82,8 @@ def test_several_rules_dates_and_exceptions_make_one_flow(page: Page, demo: str)
     page.goto(f"{demo}/flows?slip=flow:new:bill")
     page.get_by_label("Name", exact=True).fill("Physio")
     page.get_by_label("Amount (USD)").fill("35")
-    page.get_by_label("Starting").fill("2027-03-01")
+    page.get_by_label("First on").fill("2027-03-01")
+    choose(page, "When", "another rhythm")
     choose(page, "Which days of the month", "the first, second… weekday")
     choose(page, "Which one", "second")
     choose(page, "Weekday", "Tuesday")
@@ -112,7 +121,7 @@ def test_seasons_growth_parts_and_reminders(page: Page, demo: str, check_axe: Ca
     page.get_by_label("Name", exact=True).fill("Tutoring")
     page.get_by_label("Amount (USD)").fill("300")
     choose(page, "Category", "Other income")
-    page.get_by_text("Seasons, growth, parts and reminders").click()
+    page.get_by_text("Payee, seasons, growth, parts and reminders").click()
     page.get_by_label("The amount varies: this is an estimate").check()
     page.get_by_label("Remind me, days ahead").fill("10")
     page.get_by_label("Grows by, % a year").fill("2.5")
@@ -165,7 +174,7 @@ def test_a_rule_that_the_picker_cannot_show_stays_a_sentence(page: Page, demo: s
     page.request.post(f"{demo}/api/changes", data={"changes": [change]})
     page.goto(f"{demo}/flows?slip=flow:odd")
     expect(page.get_by_text("on the last weekday of every month. Choose another rhythm")).to_be_visible()
-    page.get_by_label("Payee").fill("Somebody")
+    page.get_by_label("Notes").fill("By hand")
     save(page)
     assert flow_of(page, demo, "Odd")["rules"] == [rule]
 

@@ -23,7 +23,7 @@ export function AccountFields({ values, form, accounts, problem }: Props) {
     ],
   } as const;
   return (
-    <div className="grid grid-cols-2 gap-3">
+    <>
       {sides[values.kind].map(([name, label]) => (
         <Field key={name} label={label} problem={problem(name)}>
           {(ids) => (
@@ -36,6 +36,6 @@ export function AccountFields({ values, form, accounts, problem }: Props) {
           )}
         </Field>
       ))}
-    </div>
+    </>
   );
 }

@@ -200,13 +200,10 @@ function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: Edit
             )}
           </Field>
         )}
-        <Field label="Payee" problem={slip.problem("payee")}>
-          {(ids) => <input {...ids} {...form.register("payee")} autoComplete="off" className="field" />}
-        </Field>
+        <AccountFields values={values} form={form} accounts={accounts} problem={slip.problem} />
       </div>
-      {values.kind === "income" && <PayFields values={values} form={form} currency={currency} problem={moreProblem} />}
-      <AccountFields values={values} form={form} accounts={accounts} problem={slip.problem} />
       <WhenFields values={values} form={form} problem={moreProblem} today={today} currency={currency} />
+      {values.kind === "income" && <PayFields values={values} form={form} currency={currency} problem={moreProblem} />}
       <Planned
         items={planned}
         today={today}

@@ -19,6 +19,7 @@ interface Props {
 /** What most flows do without: a varying amount, seasons, growth, parts, reminders. Open where something is set. */
 export function MoreFields({ values, form, accounts, problem }: Props) {
   const isSet =
+    values.payee !== "" ||
     values.estimate ||
     values.subscription ||
     values.always_happens ||
@@ -44,7 +45,10 @@ export function MoreFields({ values, form, accounts, problem }: Props) {
           )}
         </Field>
       )}
-      <Fold label="Seasons, growth, parts and reminders" isSet={isSet}>
+      <Fold label="Payee, seasons, growth, parts and reminders" isSet={isSet}>
+        <Field label="Payee" problem={problem("payee")}>
+          {(ids) => <input {...ids} {...form.register("payee")} autoComplete="off" className="field" />}
+        </Field>
         <Switches form={form} />
         {values.estimate && (
           <Field label="Expect" problem={problem("follows")}>

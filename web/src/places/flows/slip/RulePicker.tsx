@@ -78,15 +78,17 @@ interface Setters {
     part: "weekdays" | "monthDays" | "months",
     values: string[],
     inOrder?: (values: string[]) => string[],
+    /** All of it was said at once. */
+    isWhole?: boolean,
   ) => void;
 }
 
 function settersOf({ rhythm, chosen, onChange }: GapsProps): Setters {
   return {
     set: (part) => onChange({ ...rhythm, ...part }, "placeDay" in part ? [...chosen, "placeDay"] : [...chosen]),
-    choose: (part, values, inOrder = (list) => list) => {
+    choose: (part, values, inOrder = (list) => list, isWhole = false) => {
       // Who presses what is preset chooses it.
-      const next = values.length === 0 ? rhythm[part] : chosen.includes(part) ? values : values.slice(-1);
+      const next = values.length === 0 ? rhythm[part] : isWhole || chosen.includes(part) ? values : values.slice(-1);
       onChange({ ...rhythm, [part]: inOrder(next) }, [...new Set<Preset>([...chosen, part])]);
     },
   };
@@ -122,6 +124,9 @@ function Gaps(props: GapsProps) {
           className="field w-28"
         />
         {rhythm.unit !== "DAILY" && <span>on</span>}
+        {(rhythm.unit === "MONTHLY" || rhythm.unit === "YEARLY") && rhythm.within === "days" && (
+          <TypedDays days={rhythm.monthDays} onChange={(days) => choose("monthDays", days, inMonthOrder, true)} />
+        )}
       </div>
       {rhythm.unit === "WEEKLY" && (
         <ChooseMany
@@ -144,6 +149,26 @@ function Gaps(props: GapsProps) {
         />
       )}
     </div>
+  );
+}
+
+/** The days of a month as they are typed: "1, 15", "last". */
+function TypedDays({ days, onChange }: { days: string[]; onChange: (days: string[]) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  return (
+    <input
+      aria-label="On which days, typed"
+      value={typed ?? days.map((day) => (day === "-1" ? "last" : day)).join(", ")}
+      onFocus={(event) => event.target.select()}
+      onChange={(event) => {
+        setTyped(event.target.value);
+        const next = typedDays(event.target.value);
+        // While nothing of it is a day the rule stays as it was.
+        if (next.length > 0) onChange(next);
+      }}
+      onBlur={() => setTyped(null)}
+      className="field w-20 min-w-0 flex-1"
+    />
   );
 }
 
@@ -186,6 +211,11 @@ function WithinMonth({ rhythm, set, choose }: WithinProps) {
       )}
     </>
   );
+}
+
+function typedDays(text: string): string[] {
+  const days = [...text.matchAll(/\d+|last/gi)].map(([word]) => (/\d/.test(word) ? String(Number(word)) : "-1"));
+  return [...new Set(days.filter((day) => day === "-1" || (Number(day) >= 1 && Number(day) <= 31)))];
 }
 
 function inMonthOrder(days: string[]): string[] {

@@ -1,14 +1,14 @@
+import { useState } from "react";
 import type { UseFormReturn } from "react-hook-form";
 import { Button } from "@/shared/kit/Button";
-import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { DateList } from "@/shared/kit/fields/DateList";
-import { Field, FieldGroup } from "@/shared/kit/fields/Field";
+import { Field } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
 import { type End, type FlowForm, timingOf } from "./flowForm";
 import { NextDates, useOccurrences } from "./NextDates";
 import { OwnDates } from "./OwnDates";
 import { RulePicker } from "./RulePicker";
-import { begunOn, type Preset, rhythmFrom, writeRule } from "./rule";
+import { begunOn, type Preset, rhythmFrom, USUAL, usualOf, usualRule, writeRule } from "./rule";
 
 export const ROLLS = [
   { value: "none", label: "stay on that day" },
@@ -16,6 +16,12 @@ export const ROLLS = [
   { value: "after", label: "move to the business day after" },
   { value: "nearest", label: "move to the nearest business day" },
 ];
+
+const RHYTHMS = [
+  ...USUAL,
+  { value: "other", label: "another rhythm" },
+  { value: "dates", label: "on dates of its own" },
+] as const;
 
 interface Props {
   values: FlowForm;
@@ -25,60 +31,46 @@ interface Props {
   currency: string;
 }
 
+type Set = <Name extends keyof FlowForm>(name: Name, value: FlowForm[Name]) => void;
+
 /** When it happens: how it repeats or on which dates, from when, until when, and what weekends and holidays do. */
 export function WhenFields({ values, form, problem, today, currency }: Props) {
-  const set = <Name extends keyof FlowForm>(name: Name, value: FlowForm[Name]) =>
-    form.setValue(name, value as never, { shouldDirty: true });
-  const setRules = (rules: string[], chosen: Preset[][]) => {
-    set("rules", rules);
-    set("chosen", chosen);
-  };
+  const set: Set = (name, value) => form.setValue(name, value as never, { shouldDirty: true });
   const timing = timingOf(values);
-  const sentence = useOccurrences(timing).data?.text;
   const isRepeating = values.repeats === "rules";
+  const [isOther, setOther] = useState(false);
+  const usual = usualOf(values.rules, values.start);
+  const showsRules = isRepeating && (isOther || usual === null);
   return (
     <>
-      <FieldGroup label="When">
-        <ChooseOne
-          label="When"
-          value={values.repeats}
-          onChange={(repeats) => set("repeats", repeats as FlowForm["repeats"])}
-          options={[
-            { value: "rules", label: "It repeats" },
-            { value: "dates", label: "On dates of its own" },
-          ]}
-        />
-      </FieldGroup>
-      {isRepeating && (
-        <>
-          {values.rules.map((rule, place) => (
-            <RulePicker
-              // biome-ignore lint/suspicious/noArrayIndexKey: rules have no identity but their place
-              key={place}
-              rule={rule}
-              start={values.start || today}
-              chosen={values.chosen[place] ?? []}
-              sentence={sentence}
-              problem={problem(`rules.${place}`) ?? (place === 0 ? problem("rules") : undefined)}
-              onChange={(next, chosen) => setRules(values.rules.with(place, next), values.chosen.with(place, chosen))}
-              onRemove={
-                values.rules.length > 1
-                  ? () => setRules(values.rules.toSpliced(place, 1), values.chosen.toSpliced(place, 1))
-                  : undefined
-              }
+      <div className="grid grid-cols-2 gap-3">
+        <Field label="When">
+          {(ids) => (
+            <Select
+              {...ids}
+              value={isRepeating ? (showsRules ? "other" : (usual ?? "other")) : "dates"}
+              options={RHYTHMS}
+              onChange={(next) => {
+                set("repeats", next === "dates" ? "dates" : "rules");
+                setOther(next === "other");
+                if (next === "dates" || next === "other") return;
+                set("rules", [usualRule(next, values.start || today)]);
+                set("chosen", [[]]);
+              }}
             />
-          ))}
-          <Button
-            look="link"
-            className="self-start"
-            onClick={() =>
-              setRules([...values.rules, writeRule(rhythmFrom(values.start || today))], [...values.chosen, []])
-            }
-          >
-            And also…
-          </Button>
-        </>
-      )}
+          )}
+        </Field>
+        {isRepeating && (
+          <Starting
+            label={showsRules ? "Starting" : "First on"}
+            values={values}
+            form={form}
+            set={set}
+            problem={problem}
+          />
+        )}
+      </div>
+      {showsRules && <Rules values={values} set={set} problem={problem} today={today} />}
       {(!isRepeating || values.dates.length > 0) && (
         <OwnDates
           label={isRepeating ? "And on" : "Dates"}
@@ -90,7 +82,6 @@ export function WhenFields({ values, form, problem, today, currency }: Props) {
           problem={problem("dates") ?? (isRepeating ? undefined : problem("rules"))}
         />
       )}
-      {isRepeating && <Bounds values={values} form={form} set={set} problem={problem} />}
       {isRepeating && values.except.length > 0 && (
         <DateList
           label="But not on"
@@ -100,20 +91,9 @@ export function WhenFields({ values, form, problem, today, currency }: Props) {
           problem={problem("except")}
         />
       )}
-      {isRepeating && (
-        <div className="flex gap-2">
-          {values.dates.length === 0 && (
-            <Button look="link" onClick={() => set("dates", [{ day: today, amount: "" }])}>
-              And on one more date…
-            </Button>
-          )}
-          {values.except.length === 0 && (
-            <Button look="link" onClick={() => set("except", [today])}>
-              But not on…
-            </Button>
-          )}
-        </div>
-      )}
+      <NextDates timing={timing} />
+      {isRepeating && <Besides values={values} set={set} today={today} />}
+      {isRepeating && <Ending values={values} form={form} set={set} problem={problem} />}
       <Field label="On a weekend or bank holiday">
         {(ids) => (
           <Select
@@ -124,36 +104,97 @@ export function WhenFields({ values, form, problem, today, currency }: Props) {
           />
         )}
       </Field>
-      <NextDates timing={timing} />
     </>
   );
 }
 
-interface BoundsProps extends Omit<Props, "today" | "currency"> {
-  set: <Name extends keyof FlowForm>(name: Name, value: FlowForm[Name]) => void;
+interface PartProps extends Pick<Props, "values" | "problem"> {
+  set: Set;
 }
 
-function Bounds({ values, form, set, problem }: BoundsProps) {
+/** Each rule as a sentence with gaps. */
+function Rules({ values, set, problem, today }: PartProps & { today: string }) {
+  const sentence = useOccurrences(timingOf(values)).data?.text;
+  const setRules = (rules: string[], chosen: Preset[][]) => {
+    set("rules", rules);
+    set("chosen", chosen);
+  };
+  return values.rules.map((rule, place) => (
+    <RulePicker
+      // biome-ignore lint/suspicious/noArrayIndexKey: rules have no identity but their place
+      key={place}
+      rule={rule}
+      start={values.start || today}
+      chosen={values.chosen[place] ?? []}
+      sentence={sentence}
+      problem={problem(`rules.${place}`) ?? (place === 0 ? problem("rules") : undefined)}
+      onChange={(next, chosen) => setRules(values.rules.with(place, next), values.chosen.with(place, chosen))}
+      onRemove={
+        values.rules.length > 1
+          ? () => setRules(values.rules.toSpliced(place, 1), values.chosen.toSpliced(place, 1))
+          : undefined
+      }
+    />
+  ));
+}
+
+/** What a rhythm may have beside itself: another one, single dates more, single dates less. */
+function Besides({ values, set, today }: Pick<PartProps, "values" | "set"> & { today: string }) {
+  return (
+    <div className="flex flex-wrap gap-x-2">
+      <Button
+        look="link"
+        onClick={() => {
+          set("rules", [...values.rules, writeRule(rhythmFrom(values.start || today))]);
+          set("chosen", [...values.chosen, []]);
+        }}
+      >
+        And also…
+      </Button>
+      {values.dates.length === 0 && (
+        <Button look="link" onClick={() => set("dates", [{ day: today, amount: "" }])}>
+          And on one more date…
+        </Button>
+      )}
+      {values.except.length === 0 && (
+        <Button look="link" onClick={() => set("except", [today])}>
+          But not on…
+        </Button>
+      )}
+    </div>
+  );
+}
+
+interface BoundProps extends PartProps {
+  form: UseFormReturn<FlowForm>;
+}
+
+function Starting({ label, values, form, set, problem }: BoundProps & { label: string }) {
+  return (
+    <Field label={label} problem={problem("start")}>
+      {(ids) => (
+        <input
+          {...ids}
+          type="date"
+          {...form.register("start", {
+            // What nobody chose follows the day on which it starts.
+            onChange: ({ target: { value: start } }) =>
+              start &&
+              set(
+                "rules",
+                values.rules.map((rule, place) => begunOn(rule, start, values.chosen[place] ?? [])),
+              ),
+          })}
+          className="field"
+        />
+      )}
+    </Field>
+  );
+}
+
+function Ending({ values, form, set, problem }: BoundProps) {
   return (
     <div className="grid grid-cols-2 gap-3">
-      <Field label="Starting" problem={problem("start")}>
-        {(ids) => (
-          <input
-            {...ids}
-            type="date"
-            {...form.register("start", {
-              // What nobody chose follows the day on which it starts.
-              onChange: ({ target: { value: start } }) =>
-                start &&
-                set(
-                  "rules",
-                  values.rules.map((rule, place) => begunOn(rule, start, values.chosen[place] ?? [])),
-                ),
-            })}
-            className="field"
-          />
-        )}
-      </Field>
       <Field label="Ending">
         {(ids) => (
           <Select
@@ -169,12 +210,12 @@ function Bounds({ values, form, set, problem }: BoundsProps) {
         )}
       </Field>
       {values.ends === "until" && (
-        <Field label="Last date" problem={problem("until")} className="col-start-2">
+        <Field label="Last date" problem={problem("until")}>
           {(ids) => <input {...ids} type="date" {...form.register("until")} className="field" />}
         </Field>
       )}
       {values.ends === "count" && (
-        <Field label="How many times" problem={problem("count")} className="col-start-2">
+        <Field label="How many times" problem={problem("count")}>
           {(ids) => <input {...ids} inputMode="numeric" {...form.register("count")} className="field text-right" />}
         </Field>
       )}

@@ -67,6 +67,30 @@ export function begunOn(rule: string, start: string, chosen: readonly Preset[]):
   return writeRule(rhythm);
 }
 
+/** The rhythms that most things have, each from the day on which it first happens. */
+export const USUAL = [
+  { value: "WEEKLY/1", label: "every week" },
+  { value: "WEEKLY/2", label: "every 2 weeks" },
+  { value: "MONTHLY/1", label: "every month" },
+  { value: "MONTHLY/3", label: "every quarter" },
+  { value: "MONTHLY/6", label: "every half year" },
+  { value: "YEARLY/1", label: "every year" },
+] as const;
+
+export function usualRule(usual: string, start: string): string {
+  const [unit = "MONTHLY", every = "1"] = usual.split("/");
+  return writeRule({ ...rhythmFrom(start, unit as Unit), every });
+}
+
+/** The usual rhythm that a flow's only rule is; null where it is another. While no start is typed, any day may be meant. */
+export function usualOf(rules: readonly string[], start: string): string | null {
+  const [rule, more] = rules;
+  if (rule === undefined || more !== undefined) return null;
+  if (start) return USUAL.find(({ value }) => usualRule(value, start) === rule)?.value ?? null;
+  const rhythm = readRule(rule, "2027-01-01");
+  return USUAL.find(({ value }) => rhythm && value === `${rhythm.unit}/${rhythm.every}`)?.value ?? null;
+}
+
 export function writeRule(rhythm: Rhythm): string {
   const parts = [`FREQ=${rhythm.unit}`];
   if (rhythm.every !== "1") parts.push(`INTERVAL=${rhythm.every || "0"}`);
