@@ -52,7 +52,7 @@ def test_a_mortgage_joined_mid_life_and_a_solar_loan_are_added_compared_and_adop
     fill(page, "Number of payments", "360")
     fill(page, "Paid out on", "2020-01-15")
     fill(page, "First payment", "2020-03-03")
-    page.get_by_label("It is under way: we know what is owed").check()
+    page.get_by_label("We know what is owed, and what was borrowed").check()
     fill(page, "Owed (USD)", "187,400.12")
     expect(page.get_by_test_id("effect")).to_contain_text("Out of debt:")
     expect(page.get_by_test_id("effect")).to_contain_text("Feb 2050")
@@ -61,6 +61,23 @@ def test_a_mortgage_joined_mid_life_and_a_solar_loan_are_added_compared_and_adop
     loans = page.get_by_role("table", name="Loans")
     expect(loans).to_contain_text("$187,400.12")
     expect(loans).to_contain_text("6% of $200,000.00")
+
+    # Another of which nobody remembers what was borrowed: what is owed stands in its place.
+    page.get_by_role("button", name="Add a loan").click()
+    fill(page, "Name", "The van")
+    page.get_by_label("It is under way: we know what is owed").check()
+    expect(page.get_by_label("Borrowed (USD)")).to_have_count(0)
+    fill(page, "Owed (USD)", "6,0o0")
+    expect(page.locator("[aria-invalid=true]")).to_have_count(1)
+    fill(page, "Owed (USD)", "6,000")
+    fill(page, "Rate, % a year", "6.5")
+    fill(page, "Payments left", "24")
+    fill(page, "Last payment", "2027-02-15")
+    fill(page, "Next payment", "2027-03-15")
+    check_axe()
+    saved(page, "Add the loan")
+    van = next(each for each in page.request.get(f"{demo}/api/debts").json()["loans"] if each["name"] == "The van")
+    assert (van["owed"], van["payments_left"], van["paid_off"]) == (6_000_00, 24, "2029-02-15")
 
     # A solar loan with a rate change ahead.
     page.get_by_role("button", name="Add a loan").click()

@@ -35,7 +35,8 @@ function owingChoices(values: LoanForm, today: string, agreed: number | undefine
   const left = agreed === undefined ? "" : `: ${money(agreed, currency)} owed`;
   return [
     ...(isBegun ? [{ value: "agreed" as const, label: `It was paid as agreed until now${left}` }] : []),
-    { value: "known" as const, label: "It is under way: we know what is owed" },
+    { value: "rest" as const, label: "It is under way: we know what is owed" },
+    { value: "known" as const, label: "We know what is owed, and what was borrowed" },
     { value: "whole" as const, label: isBegun ? "Nothing was paid yet" : "All of it" },
   ];
 }
@@ -69,10 +70,12 @@ export function LoanFields({
       {(ids) => <input {...ids} type="date" {...form.register(name)} className="field" />}
     </Field>
   );
+  const isRest = values.owing === "rest";
   return (
     <>
       <div className={`grid grid-cols-2 gap-3 ${isTried ? "@3xl:grid-cols-4" : ""}`}>
-        {text("principal", `Borrowed (${currency})`, "principal")}
+        {!isRest && text("principal", `Borrowed (${currency})`, "principal")}
+        {isRest && text("owed", `Owed (${currency})`, "owed")}
         {text("rate", "Rate, % a year", "annual_rate")}
         <Field label="Paid" problem={problem("payments_per_year")}>
           {(ids) => (
@@ -91,8 +94,9 @@ export function LoanFields({
         <HowLong form={form} values={values} problem={problem("payments")} />
         {text("payment", "Payment", "payment", "Principal and interest. Empty: worked out.")}
         {!isTried && <div />}
-        {day("disbursed", "Paid out on")}
-        {day("first_payment", "First payment")}
+        {day("disbursed", isRest ? "Last payment" : "Paid out on")}
+        {day("first_payment", isRest ? "Next payment" : "First payment")}
+        {isRest && day("owed_on", "Owed as of", "opening.date")}
       </div>
       {!isTried && (
         <FieldGroup label="What is owed" problem={problem("owing")}>
@@ -110,7 +114,7 @@ export function LoanFields({
           ))}
           {values.owing === "known" && (
             <div className="grid grid-cols-2 gap-3">
-              {text("owed", `Owed (${currency})`, "opening.balance")}
+              {text("owed", `Owed (${currency})`, "owed")}
               {day("owed_on", "As of", "opening.date")}
             </div>
           )}
@@ -154,7 +158,7 @@ function HowLong({
   problem,
 }: Pick<LoanFieldsProps, "form" | "values"> & { problem: string | undefined }) {
   return (
-    <Field label={values.counted_in === "years" ? "Years" : "Number of payments"} problem={problem}>
+    <Field label={howLong(values)} problem={problem}>
       {(ids) => (
         <span className="flex gap-1">
           <input
@@ -178,6 +182,11 @@ function HowLong({
       )}
     </Field>
   );
+}
+
+function howLong({ counted_in, owing }: LoanForm): string {
+  if (counted_in === "years") return owing === "rest" ? "Years left" : "Years";
+  return owing === "rest" ? "Payments left" : "Number of payments";
 }
 
 interface AccountChoiceProps {

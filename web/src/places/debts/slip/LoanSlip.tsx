@@ -81,7 +81,7 @@ function Editor({ account, initial, accounts, currency, today }: EditorProps) {
             loan: read.loan,
             owed: owing === "agreed" ? agreed : read.owed,
             new_escrow: read.newEscrow,
-            owed_on: owing === "agreed" ? today : owing === "known" ? values.owed_on : null,
+            owed_on: owing === "agreed" ? today : read.owed !== null ? values.owed_on : null,
           },
         }
       : null;
@@ -93,7 +93,9 @@ function Editor({ account, initial, accounts, currency, today }: EditorProps) {
       const isBegun = Object.keys(touched).some((name) => name.startsWith(field.slice(0, 4)));
       return isBegun || slip.wasTried ? read.problem : undefined;
     }
-    return slip.problem(field) ?? slip.problem(`loan.${field}`);
+    // What is owed stands for what is borrowed, or opens the account.
+    const isOwed = field === "owed" && (slip.problem("opening.balance") ?? slip.problem("loan.principal"));
+    return isOwed || (slip.problem(field) ?? slip.problem(`loan.${field}`));
   };
   const onSave = () => {
     slip.trySaving();

@@ -8,8 +8,11 @@ export type Interest = NonNullable<Loan["interest"]>;
 /** The escrow account that is made with the loan. */
 export const NEW_ESCROW = "new account";
 
-/** What is owed: what is left where all was paid as agreed until now, what is typed, or all of it. */
-export type Owing = "agreed" | "known" | "whole";
+/**
+ * What is owed: what is left where all was paid as agreed until now; what is typed, in the place of what was borrowed
+ * ("rest") or beside it ("known"); or all of it.
+ */
+export type Owing = "agreed" | "rest" | "known" | "whole";
 
 /** What is owed of a loan unless something else is chosen: what began before today was paid as agreed. */
 export const owingOf = (form: LoanForm, today: string): Owing =>
@@ -146,7 +149,12 @@ export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
     payment: amount(loan.payment),
     disbursed: loan.disbursed,
     first_payment: loan.first_payment,
-    owing: account.opening.date !== loan.disbursed ? "known" : "whole",
+    owing:
+      account.opening.date === loan.disbursed
+        ? "whole"
+        : account.opening.balance === -loan.principal
+          ? "rest"
+          : "known",
     owed: digits(-account.opening.balance, currency),
     owed_on: account.opening.date,
     escrow_account: loan.escrow_account ?? "",
@@ -229,7 +237,9 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
     return read.rate;
   };
   try {
-    const principal = amount(form.principal, "principal");
+    const isKnown = form.owing === "known" || form.owing === "rest";
+    const owed = isKnown ? amount(form.owed, "owed") : null;
+    const principal = form.owing === "rest" && owed !== null ? owed : amount(form.principal, "principal");
     const isNewEscrow = form.escrow_account === NEW_ESCROW && form.escrow.length > 0;
     const dated = (list: DatedForm[], field: string) =>
       list.map((each) => ({ from: each.from, amount: amount(each.value, field) }));
@@ -278,7 +288,7 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
     };
     return {
       loan,
-      owed: form.owing === "known" ? amount(form.owed, "owed") : null,
+      owed,
       newEscrow: isNewEscrow ? amount(form.escrow_held, "new_escrow") : null,
     };
   } catch (error) {
