@@ -3,6 +3,7 @@
 Nothing here, or anywhere near an amount, is a float. Names, symbols and patterns of currencies are Babel's (CLDR).
 """
 
+import re
 from decimal import Decimal
 from fractions import Fraction
 from functools import lru_cache
@@ -13,6 +14,7 @@ from babel.core import get_global
 from babel.numbers import NumberPattern, parse_pattern
 
 from next_penny.core.dates.writing import Notation, current
+from next_penny.core.problems import PlanError, Problem
 
 # ISO 4217 has minor units for these; CLDR, which says how cash is written, has none.
 _ISO_4217_SAYS_OTHERWISE = {
@@ -117,6 +119,29 @@ def percent_text(rate: Decimal) -> str:
     """A rate as people write it: `21.9%`."""
     text = f"{rate.normalize():f}%"
     return text if current().notation == "1,234.56" else text.replace(".", ",")
+
+
+def read_amount(text: str, currency: str) -> int:
+    """An amount above zero as the household writes amounts, with its currency's sign or without, in minor units.
+
+    Raises PlanError at no field.
+    """
+    notation, decimals = current().notation, DECIMALS[currency]
+    group, mark = {"1,234.56": (",", "."), "1.234,56": (".", ","), "1 234,56": (_NARROW, ",")}[notation]
+    sign = re.escape(_ENGLISH.currency_symbols.get(currency, currency))
+    whole = rf"\d{{1,3}}(?:{re.escape(group)}\d{{3}})+|\d+"
+    part = rf"(?:{re.escape(mark)}(\d{{1,{decimals}}}))?" if decimals else "()"
+    found = re.fullmatch(rf"(?:{sign}\u00a0?)?({whole}){part}(?:\u00a0?{sign})?", text.strip())
+    if found is None:
+        raise PlanError([Problem((), f"“{text.strip()}” is no amount in {currency}.", "amount")])
+    return int(found[1].replace(group, "") + (found[2] or "").ljust(decimals, "0"))
+
+
+def words_of(text: str) -> list[str]:
+    """A text's words; the digits of an amount that a household writes in groups with gaps are one."""
+    if current().notation == "1 234,56":
+        text = re.sub(r"(?<=\d)[ \u00a0\u202f](?=\d{3}(?!\d))", _NARROW, text)
+    return [word for word in re.split(r"[ \t]+", text) if word]
 
 
 def amounts_of(text: str) -> list[int]:

@@ -3,6 +3,7 @@ import { useEffect, useRef } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { type SlipAddress, useView } from "@/shared/view";
+import { BillLine } from "./BillLine";
 import { finishGuide } from "./guide";
 
 interface Props {
@@ -67,6 +68,7 @@ export function Welcome({ accounts, flows, allowances }: Props) {
             >
               {step.add[step.isDone ? 1 : 0]}
             </Button>
+            {step.slip[1] === "bill" && !isBeginning && <BillLine />}
           </li>
         ))}
       </ol>

@@ -8,7 +8,8 @@ import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { LoanFields } from "./LoanFields";
-import { emptyLoan, formOf, type Loan, type LoanForm, owingOf, readLoan } from "./loanForm";
+import { emptyLoan, formOf, type Loan, type LoanForm, owingOf } from "./loanForm";
+import { readLoan } from "./readLoan";
 
 /** Create or change a loan of the household. `start` may hold the terms of one that was tried. */
 export function LoanSlip({ id, start }: { id: string | null; start: string }) {
