@@ -33,6 +33,9 @@ _KINDS: tuple[RemedyKind, ...] = (
 _MOST_STEPS = 3
 _MOST_COMBINED = 10
 _MOST_REMEDIES = 60
+# What is due longer before the stretch is left as it is: nobody skips a bill for what is short in twenty years, and of
+# decades there are hundreds of steps to try.
+_EARLIEST_DAYS_BEFORE = 731
 
 
 class Step(NamedTuple):
@@ -191,6 +194,7 @@ class _Search:
             (date.fromordinal(nominal), max(landing, self._moment.now), amount)
             for nominal, landing, amount in zip(*(column.tolist() for column in due), strict=True)
             if flow.on(date.fromordinal(nominal)).from_account == self._account.id
+            and landing >= self._first - _EARLIEST_DAYS_BEFORE
         ]
         for nominal, landing, amount in rows:
             yield from self._moves(flow, nominal, landing, amount)
@@ -248,6 +252,8 @@ class _Search:
         """An allowance trimmed for one period that is still to begin, by as little as mends it."""
         for period in periods(self._moment, allowance, self._last):
             if period.first <= self._moment.now or period.held_back <= 0:
+                continue
+            if period.last < self._first - _EARLIEST_DAYS_BEFORE:
                 continue
             most = period.held_back
             if not self._holds(self._run(_trimmed(allowance, period.first, period.last, most))):
