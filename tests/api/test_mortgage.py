@@ -322,6 +322,18 @@ def test_a_loan_moves_to_another_lender_whose_fee_and_interest_are_told_apart() 
     assert [(each["name"], each["parts"]["interest"]) for each in loan["lenders"]] == [
         ("Fenmoor Home Loans", interest[0]), ("Quenby Servicing", interest[1])]  # fmt: skip
     assert (loan["parts"]["interest"], loan["parts"]["fee"]) == (sum(interest), 4_50)
+    # Of the running and the coming years: what is still to be paid, and what runs up by days.
+    rows = client.get("/api/debts/loan").json()["rows"]
+    years = client.get("/api/review/year?year=2026").json()["years"]
+    told = [client.get(f"/api/review/year?year={year}").json()["loans"][0]["expected"] for year in years]
+    due = [row["interest"] for row in rows if row["due"] > "2026-12-31"]
+    assert (years[0], years[-1]) == (2026, int(rows[-1]["due"][:4]))
+    assert [each["to_come"] for each in told] == [0] + [
+        sum(row["interest"] for row in rows if row["due"].startswith(str(year))) for year in years[1:]
+    ]
+    # The first payment's ran up in December 2025.
+    assert sum(each["run_up"] for each in told) == sum(row["interest"] for row in rows[1:])
+    assert sum(each["run_up"] for each in told[1:]) < sum(due)
     (owned,) = client.get("/api/review/properties").json()["properties"]
     (year,) = owned["years"]
     assert (year["sums"]["tax"], year["sums"]["interest"]) == (2_400_00, sum(interest))

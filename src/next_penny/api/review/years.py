@@ -11,6 +11,7 @@ from next_penny.api.debts.parts import PartsModel, parts_model
 from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.core.dates.calendar import FIRST_YEAR, LAST_YEAR
 from next_penny.core.mortgage.loan_years import (
+    ExpectedInterest,
     LoanYear,
     Property,
     PropertyItem,
@@ -21,6 +22,7 @@ from next_penny.core.mortgage.loan_years import (
     property_lines,
     sums_by_year,
     sums_of,
+    years_ahead,
     years_before,
 )
 from next_penny.core.plan.entries import Entry
@@ -46,6 +48,8 @@ class LoanLine(BaseModel):
 class LoanYearModel(BaseModel):
     """What a loan cost in a calendar year, by lender and together, and each payment behind it.
 
+    `expected`: interest of payments still to come in the year, and what runs up in it by days; null once it has ended.
+
     `interest_before` and `property_tax_before` were given for the time before the household began here; the interest
     is in `parts`.
     """
@@ -60,6 +64,7 @@ class LoanYearModel(BaseModel):
     ended: datetime.date | None
     interest_before: int
     property_tax_before: int
+    expected: ExpectedInterest | None
 
 
 class PropertySums(BaseModel):
@@ -95,7 +100,7 @@ class PropertyYear(BaseModel):
 
 
 class YearAnswer(BaseModel):
-    """A calendar year as the tax return wants it: as paid. `years` are those in which something is recorded."""
+    """A calendar year as the tax return wants it: as paid. `years`: in which something is paid or is to be."""
 
     year: int
     years: list[int]
@@ -108,7 +113,7 @@ class YearAnswer(BaseModel):
 def read_year(home: HomeOrWhatIf, year: Year | None = None) -> YearAnswer:
     """Interest and property tax paid in a calendar year, per loan and property, with what is behind each figure."""
     recorded = home.recorded(home.reading.of_loans())
-    years = sorted({entry.date.year for entry in recorded} | years_before(home.plan))
+    years = sorted({entry.date.year for entry in recorded} | years_before(home.plan) | {*years_ahead(home.moment)})
     wanted = home.today.year if year is None else year
     of_year = [entry for entry in recorded if entry.date.year == wanted]
     return YearAnswer(
@@ -137,6 +142,7 @@ def _loan_year(each: LoanYear) -> LoanYearModel:
         ended=each.ended,
         interest_before=each.before.interest if each.before else 0,
         property_tax_before=each.before.property_tax if each.before else 0,
+        expected=each.expected,
     )
 
 

@@ -1,17 +1,19 @@
 """Interest and property tax of a calendar year, loan by loan and property by property, with what is behind each sum.
 
-Everything is as recorded, on the day it was paid: that is what a tax return asks for.
+Everything is as recorded, on the day it was paid: that is what a tax return asks for. Of the running and coming years
+the interest that is expected is told beside it.
 """
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Literal, NamedTuple
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.flows.summary import summarize
 from next_penny.core.forecast.projection import in_a_year
-from next_penny.core.loans.standing import Parts, standing
+from next_penny.core.loans.standing import Parts, Standing, standing
+from next_penny.core.loans.years import by_year
 from next_penny.core.mortgage.loan_books import LoanBooks, books_by_loan, loan_books
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
@@ -32,11 +34,24 @@ class PaidLine(NamedTuple):
     parts: Parts
 
 
+@dataclass(frozen=True, slots=True)
+class ExpectedInterest:
+    """Interest of a year that has not ended, in minor units.
+
+    to_come: of the payments of the year that are still to be made. run_up: what runs up in the year by days, whenever
+    it is paid.
+    """
+
+    to_come: int
+    run_up: int
+
+
 @dataclass(frozen=True)
 class LoanYear:
     """What a loan cost in a year; `began` and `ended` are given where they fall in it.
 
-    before: what was paid in it before the household began here, of which no payments are recorded.
+    before: what was paid in it before the household began here, of which no payments are recorded. expected: None for
+    a year that has ended.
     """
 
     account: Account
@@ -44,6 +59,7 @@ class LoanYear:
     began: date | None
     ended: date | None
     before: YearBefore | None = None
+    expected: ExpectedInterest | None = None
 
     @property
     def parts(self) -> Parts:
@@ -127,14 +143,32 @@ def _is_in(day: date | None, year: int) -> bool:
     return day is not None and day.year == year
 
 
+def expected_interest(stands: Standing, year: int) -> ExpectedInterest:
+    """A loan's interest of a calendar year, as its schedule has it from where it stands."""
+    rows = stands.rest.rows if stands.rest is not None else ()
+    to_come = sum(row.interest for row in rows if date.fromordinal(row.due).year == year)
+    return ExpectedInterest(to_come, sum(each.interest_accrued for each in by_year(stands.shown) if each.year == year))
+
+
+def years_ahead(moment: Moment) -> range:
+    """The running year and all in which a loan is still to be paid; of one that never ends, none beyond these."""
+    ends = [stands.ends for account in moment.plan.accounts
+            if account.loan is not None and (stands := standing(moment, account)).ends is not None]  # fmt: skip
+    last = max((day.year for day in ends if day is not None), default=moment.today.year)
+    return range(moment.today.year, max(moment.today.year, last) + 1)
+
+
 def loan_years(moment: Moment, recorded: Sequence[Entry], year: int) -> list[LoanYear]:
-    """Every loan in which something was paid in a year."""
+    """Every loan in which something was paid in a year, or is to be."""
     found = []
     for books in books_by_loan(moment.plan, recorded).values():
         stands = standing(moment, books.account)
         last = max((entry.date for entry in books.payments), default=None)
         each = loan_year(books, last if stands.rest is None else None, year)
-        if each.lines or each.before is not None:
+        if year >= moment.today.year:
+            each = replace(each, expected=expected_interest(stands, year))
+        ahead = each.expected
+        if each.lines or each.before is not None or (ahead is not None and (ahead.to_come or ahead.run_up)):
             found.append(each)
     return found
 

@@ -3949,6 +3949,19 @@ export interface components {
             ][];
         };
         /**
+         * ExpectedInterest
+         * @description Interest of a year that has not ended, in minor units.
+         *
+         *     to_come: of the payments of the year that are still to be made. run_up: what runs up in the year by days, whenever
+         *     it is paid.
+         */
+        ExpectedInterest: {
+            /** To Come */
+            to_come: number;
+            /** Run Up */
+            run_up: number;
+        };
+        /**
          * Extra
          * @description On one `date`, with `every` so many payments, or `yearly_in` a month; the latter two `from` and `to`.
          */
@@ -5132,6 +5145,8 @@ export interface components {
          * LoanYearModel
          * @description What a loan cost in a calendar year, by lender and together, and each payment behind it.
          *
+         *     `expected`: interest of payments still to come in the year, and what runs up in it by days; null once it has ended.
+         *
          *     `interest_before` and `property_tax_before` were given for the time before the household began here; the interest
          *     is in `parts`.
          */
@@ -5155,6 +5170,7 @@ export interface components {
             interest_before: number;
             /** Property Tax Before */
             property_tax_before: number;
+            expected: components["schemas"]["ExpectedInterest"] | null;
         };
         /** LoginRequest */
         LoginRequest: {
@@ -7803,7 +7819,7 @@ export interface components {
         };
         /**
          * YearAnswer
-         * @description A calendar year as the tax return wants it: as paid. `years` are those in which something is recorded.
+         * @description A calendar year as the tax return wants it: as paid. `years`: in which something is paid or is to be.
          */
         YearAnswer: {
             /** Year */

@@ -50,7 +50,7 @@ export function LoanYears() {
               <Printer size={16} aria-hidden /> Print
             </a>
           </div>
-          <p className="mt-1 text-pencil">As paid in the year, on the day it was paid.</p>
+          <p className="mt-1 text-pencil">As paid in the year, on the day it was paid; in pencil what is expected.</p>
           <Sheet data={data} />
         </>
       )}
@@ -92,20 +92,24 @@ function LoanSums({ loan }: { loan: Year["loans"][number] }) {
   const { currency } = loan;
   const hasEscrow = loan.parts.escrow !== 0;
   const hasMore = loan.parts.insurance + loan.parts.fee !== 0;
+  const isPaid = loan.expected === null || loan.lines.length > 0 || loan.interest_before !== 0;
   return (
     <section aria-label={loan.name} className="mt-6">
       <h2 className="border-b border-rule-strong text-lg">{loan.name}</h2>
-      <p className="mt-1">
-        <strong>{money(loan.parts.interest, currency)}</strong> interest
-        {loan.lenders.length > 1 &&
-          ` (${loan.lenders.map((each) => `${money(each.parts.interest, currency)} to ${each.name}`).join(", ")})`}
-        {loan.interest_before !== 0 && `, of it ${money(loan.interest_before, currency)} before it was kept here`}
-        {loan.property_tax_before !== 0 &&
-          `, ${money(loan.property_tax_before, currency)} property tax before it was kept here`}
-        {hasMore && `, ${money(loan.parts.insurance, currency)} mortgage insurance`}
-        {loan.began && `; borrowed on ${dayText(loan.began, "")}`}
-        {loan.ended && `; paid off on ${dayText(loan.ended, "")}`}.
-      </p>
+      {isPaid && (
+        <p className="mt-1">
+          <strong>{money(loan.parts.interest, currency)}</strong> interest{loan.expected ? " paid" : ""}
+          {loan.lenders.length > 1 &&
+            ` (${loan.lenders.map((each) => `${money(each.parts.interest, currency)} to ${each.name}`).join(", ")})`}
+          {loan.interest_before !== 0 && `, of it ${money(loan.interest_before, currency)} before it was kept here`}
+          {loan.property_tax_before !== 0 &&
+            `, ${money(loan.property_tax_before, currency)} property tax before it was kept here`}
+          {hasMore && `, ${money(loan.parts.insurance, currency)} mortgage insurance`}
+          {loan.began && `; borrowed on ${dayText(loan.began, "")}`}
+          {loan.ended && `; paid off on ${dayText(loan.ended, "")}`}.
+        </p>
+      )}
+      {loan.expected && <Expected expected={loan.expected} paid={loan.parts.interest} currency={currency} />}
       <details className="print:open" hidden={loan.lines.length === 0}>
         <summary className="min-h-9 cursor-pointer text-copper">
           {loan.lines.length === 1 ? "The payment behind it" : `The ${loan.lines.length} payments behind it`}
@@ -134,6 +138,23 @@ function LoanSums({ loan }: { loan: Year["loans"][number] }) {
         </table>
       </details>
     </section>
+  );
+}
+
+interface ExpectedProps {
+  expected: NonNullable<Year["loans"][number]["expected"]>;
+  paid: number;
+  currency: string;
+}
+
+/** The interest of a year that has not ended: what is still to be paid in it, and what runs up in it by days. */
+function Expected({ expected, paid, currency }: ExpectedProps) {
+  return (
+    <p className="pencilled">
+      {money(expected.to_come, currency)} {paid !== 0 ? "still" : "interest"} to be paid in the year
+      {paid !== 0 && `, ${money(paid + expected.to_come, currency)} in all`}; by days {money(expected.run_up, currency)}{" "}
+      runs up in it.
+    </p>
   );
 }
 
