@@ -85,6 +85,35 @@ def test_a_cell_is_changed_from_here_on_and_the_months_follow(
     expect(grid.get_by_role("rowheader", name="Two phones")).to_be_in_viewport()
 
 
+def test_rows_of_months_stand_in_an_order_of_ones_own(page: Page, demo: str) -> None:
+    def names() -> list[str]:
+        heads = page.get_by_role("grid", name="Months").get_by_role("rowheader")
+        expect(heads.filter(has_text="Internet")).to_be_visible()
+        texts = heads.all_inner_texts()
+        at = texts.index("Internet")
+        return texts[at - 1 : at + 2]
+
+    page.goto(f"{demo}/ahead/months")
+    before, phones = names()[0], "Two phones"
+    assert names()[1:] == ["Internet", phones]
+    cell(page, phones, "May 2027").click()
+    page.keyboard.press("Alt+ArrowUp")
+    expect(cell(page, phones, "May 2027")).to_be_focused()
+    assert names()[-1] != phones
+    page.reload()
+    assert names()[0] == phones
+    heads = page.get_by_role("grid", name="Months").get_by_role("rowheader")
+    heads.filter(has_text="Internet").drag_to(heads.filter(has_text=phones))
+    expect(heads.filter(has_text=phones)).to_be_visible()
+    assert names() == [before, "Internet", phones]
+    # No row leaves its group.
+    cell(page, "Wren's pay, Harrow Kiln", "May 2027").click()
+    for _ in range(9):
+        page.keyboard.press("Alt+ArrowDown")
+    expect(heads.nth(1)).not_to_have_text("Internet")
+    assert names() == [before, "Internet", phones]
+
+
 def test_blocks_of_months_are_copied_pasted_and_filled_along(page: Page, demo: str) -> None:
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.goto(f"{demo}/ahead/months")

@@ -5,6 +5,7 @@ import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 import { columnsOf, within } from "./block";
 import { MonthCell } from "./MonthCell";
+import { keyOf, useRowOrder } from "./rowOrder";
 import { useGrid } from "./useGrid";
 import type { MonthsAnswer, MonthsCell, MonthsRow } from "./useMonths";
 
@@ -16,13 +17,14 @@ interface Columns {
 }
 
 /** The months in columns: first those in sight, the others right after, so that scrolling draws nothing. */
-export function MonthsGrid({ data, today }: { data: MonthsAnswer; today: string }) {
+export function MonthsGrid({ data: answered, today }: { data: MonthsAnswer; today: string }) {
+  const { data, move } = useRowOrder(answered);
   const [drawn, setDrawn] = useState(() => Math.ceil(window.innerWidth / 100) + 1);
   const count = data.months.length;
   useEffect(() => {
     if (drawn < count) startTransition(() => setDrawn(count));
   }, [drawn, count]);
-  const grid = useGrid(data);
+  const grid = useGrid(data, move);
   const places = useMemo(() => Array.from({ length: Math.min(drawn, count) }, (_, place) => place), [drawn, count]);
   const columns = useMemo(
     () => ({ places, names: data.months.map(({ month }) => monthOf(month)) }),
@@ -50,11 +52,12 @@ export function MonthsGrid({ data, today }: { data: MonthsAnswer; today: string 
             )}
             {data.rows.map((row, place) => (
               <FlowRow
-                key={`${row.kind}/${row.id}/${row.name}`}
+                key={keyOf(row)}
                 row={row}
                 isFirst={data.rows[place - 1]?.kind !== row.kind}
                 at={place}
                 grid={grid}
+                move={move}
                 {...sums}
               />
             ))}
@@ -85,6 +88,8 @@ export function MonthsGrid({ data, today }: { data: MonthsAnswer; today: string 
   );
 }
 
+/** What is dragged: a row, by its place. */
+const ROW = "application/x-row";
 const NO_CELL: MonthsCell = { amount: 0, recorded: 0, expected: 0, nominals: [] };
 
 const shownOf = (months: MonthsAnswer["months"], { places }: Columns) =>
@@ -179,9 +184,10 @@ interface RowProps {
   at: number;
   columns: Columns;
   grid: ReturnType<typeof useGrid>;
+  move: (from: number, to: number) => boolean;
 }
 
-function FlowRow({ row, data, isFirst, at, columns, grid }: RowProps) {
+function FlowRow({ row, data, isFirst, at, columns, grid, move }: RowProps) {
   const { openSlip } = useView();
   const kind = row.kind === "allowance" ? "allowance" : "flow";
   const ofGroup = data.groups[row.group];
@@ -203,7 +209,18 @@ function FlowRow({ row, data, isFirst, at, columns, grid }: RowProps) {
         </tr>
       )}
       <tr className={isFirst && !isNewGroup ? "border-t border-rule-strong" : "border-t border-rule"}>
-        <th scope="row" className={`${FIRST} py-0.5 text-left font-normal break-words`}>
+        <th
+          scope="row"
+          title="Drag it, or press Alt and ↑ or ↓ in a cell, to move the row within its group"
+          draggable
+          onDragStart={(event) => event.dataTransfer.setData(ROW, String(at))}
+          onDragOver={(event) => event.dataTransfer.types.includes(ROW) && event.preventDefault()}
+          onDrop={(event) => {
+            event.preventDefault();
+            move(Number(event.dataTransfer.getData(ROW)), at);
+          }}
+          className={`${FIRST} cursor-grab py-0.5 text-left font-normal break-words`}
+        >
           {row.id && row.kind !== "card" && row.kind !== "interest" ? (
             <button
               type="button"

@@ -13,8 +13,8 @@ const STEPS: Record<string, [number, number]> = {
 
 const START: Block = { anchor: { row: 0, column: 0 }, focus: { row: 0, column: 0 } };
 
-/** A grid as one knows it: arrows, Shift for a block, Enter or a digit to write, copy, paste, fill along. */
-export function useGrid(data: MonthsAnswer) {
+/** A grid as one knows it: arrows, Shift for a block, Enter or a digit to write, copy, paste, fill along; Alt moves a row. */
+export function useGrid(data: MonthsAnswer, move: (from: number, to: number) => boolean) {
   const table = useRef<HTMLTableElement>(null);
   const [block, setBlock] = useState<Block>(START);
   const [typed, setTyped] = useState<string | null>(null);
@@ -45,7 +45,13 @@ export function useGrid(data: MonthsAnswer) {
     const place = placeOf(event.target);
     if (!place) return;
     const step = STEPS[event.key];
-    if (step) {
+    if (step && event.altKey) {
+      event.preventDefault();
+      const moved = { row: block.focus.row + step[0], column: block.focus.column };
+      if (!step[0] || !move(block.focus.row, moved.row)) return;
+      setBlock({ anchor: moved, focus: moved });
+      setTimeout(() => focusOn(moved));
+    } else if (step) {
       event.preventDefault();
       const row = Math.max(0, Math.min(data.rows.length - 1, block.focus.row + step[0]));
       const column = Math.max(0, Math.min(data.months.length - 1, block.focus.column + step[1]));
