@@ -398,3 +398,37 @@ def test_what_is_left_of_the_month_and_until_payday_counts_what_is_put_by_and_he
         (14, 2, 305_00), (30, 3, 605_00), (90, 7, 5_00 * 3 + 300_00 * 4)]  # fmt: skip
     alone = done(client.get("/api/ahead/left?accounts=pot"))
     assert (alone["month"]["income"], alone["month"]["out"], alone["payday"]) == (50_00, 0, None)
+
+
+def test_limits_of_many_categories_are_typed_in_one_table(demo: TestClient) -> None:
+    offered = done(demo.get("/api/allowances/table"))
+    plan = done(demo.get("/api/plan"))
+    held = {id for each in plan["allowances"] for id in each["categories"]}
+    assert offered["categories"] == [
+        each["name"] for each in plan["categories"]
+        if each["kind"] == "expense" and each["id"] not in held and not each.get("retired")
+    ]  # fmt: skip
+    known = offered["categories"][0]
+    lines = [
+        {"category": known.upper(), "limit": 100_00, "every": "quarter"}, {"category": "Gifts", "limit": 500_00, "every": "year"},
+        {"category": "Kiosk", "limit": 12_50, "every": "two_weeks"},
+    ]  # fmt: skip
+    read = done(demo.post("/api/allowances/table", json={"lines": lines}))
+    assert [(each["limit"], each["period"]) for each in read["lines"]] == [
+        (33_33, "month"), (41_67, "month"), (12_50, "two_weeks")]  # fmt: skip
+    done(demo.post("/api/changes", json={"changes": read["changes"]}))
+    after = done(demo.get("/api/plan"))
+    names = {each["id"]: each["name"] for each in after["categories"]}
+    made = after["allowances"][len(plan["allowances"]) :]
+    assert [(each["limit"], [names[id] for id in each["categories"]], each["account"]) for each in made] == [
+        (33_33, [known], "joint"), (41_67, ["Gifts"], "joint"), (12_50, ["Kiosk"], "joint")]  # fmt: skip
+    assert len(after["categories"]) == len(plan["categories"]) + 2
+    for line, field in (
+        ({"category": known, "limit": 1}, "category"), ({"category": " ", "limit": 1}, "category"),
+        ({"category": "New", "limit": 0}, "limit"),
+    ):  # fmt: skip
+        assert refused(demo.post("/api/allowances/table", json={"lines": [line]}))[0] == ["body", "lines", 0, field]
+    twice = [{"category": "New", "limit": 1}, {"category": "new", "limit": 1}]
+    assert refused(demo.post("/api/allowances/table", json={"lines": twice}))[0] == ["body", "lines", 1, "category"]
+    demo.post("/api/undo")
+    assert done(demo.get("/api/plan")) == plan

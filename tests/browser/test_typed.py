@@ -141,3 +141,25 @@ def test_a_category_is_made_where_it_is_needed_and_none_is_taken_unasked(
         page.get_by_role("button", name="Record it").click()
         expect(page.get_by_role("complementary")).to_have_count(0)
         page.goto(page.url.split("?")[0] + "?slip=entry:new")
+
+
+def test_limits_are_typed_down_a_column(page: Page, demo: str, check_axe: Callable[[], None]) -> None:
+    page.goto(f"{demo}/flows")
+    page.get_by_role("button", name="Add several").click()
+    slip = page.get_by_role("complementary", name="Limits for several")
+    limits = slip.get_by_label(re.compile("^Limit for"))
+    limits.nth(0).fill("4o")
+    expect(limits.nth(0)).to_have_attribute("aria-invalid", "true")
+    limits.nth(0).fill("40")
+    limits.nth(0).press("Enter")
+    expect(limits.nth(1)).to_be_focused()
+    page.keyboard.type("600")
+    slip.get_by_label(re.compile("^Every,")).nth(1).click()
+    page.get_by_role("option", name="a year").click()
+    expect(slip.get_by_text("$50.00 a month")).to_be_visible()
+    check_axe()
+    before = len(page.request.get(f"{demo}/api/plan").json()["allowances"])
+    slip.get_by_role("button", name="Add 2 allowances").click()
+    expect(slip).to_have_count(0)
+    made = page.request.get(f"{demo}/api/plan").json()["allowances"][before:]
+    assert [each["limit"] for each in made] == [40_00, 50_00]

@@ -24,7 +24,16 @@ from next_penny.api.debts import (
     why,
 )
 from next_penny.api.edits import changes, side_by_side, what_ifs
-from next_penny.api.flows import allowances, bill_line, candidates, categories, flows, set_aside, subscriptions
+from next_penny.api.flows import (
+    allowances,
+    bill_line,
+    candidates,
+    categories,
+    flows,
+    limits_table,
+    set_aside,
+    subscriptions,
+)
 from next_penny.api.http import errors, interface, limits, passwords, security
 from next_penny.api.http.compression import Squeezed
 from next_penny.api.http.session import OpenHousehold
@@ -39,7 +48,7 @@ _PARTS = (
     *(reference, plan, changes, what_ifs, side_by_side),
     *(days, calendar, paydays, forecast, tideline, months, short, years),
     *(due, lines),
-    *(flows, bill_line, subscriptions, allowances, categories, candidates, set_aside),
+    *(flows, bill_line, subscriptions, limits_table, allowances, categories, candidates, set_aside),
     *(cards, debts, alternatives, why, loan_page, way_out, way_out_questions, adopting, progress),
     *(escrow, statement_checks, recorded_whole, loan_years, tagged),
     *(accounts, register, receipts, backups, exports),

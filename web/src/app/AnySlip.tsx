@@ -4,6 +4,7 @@ import { CategorySlip } from "@/places/accounts/categories/CategorySlip";
 import { EntrySlip } from "@/places/accounts/entry/EntrySlip";
 import { LoanSlip } from "@/places/debts/slip/LoanSlip";
 import { AllowanceSlip } from "@/places/flows/allowances/AllowanceSlip";
+import { LimitsSlip } from "@/places/flows/allowances/LimitsSlip";
 import { AsideSlip } from "@/places/flows/aside/AsideSlip";
 import { OnceSlip } from "@/places/flows/OnceSlip";
 import { FlowSlip } from "@/places/flows/slip/FlowSlip";
@@ -19,6 +20,8 @@ export function AnySlip({ slip }: { slip: SlipAddress }) {
       return <AccountSlip key={key} id={slip.id} start={slip.start} />;
     case "allowance":
       return <AllowanceSlip key={key} id={slip.id} />;
+    case "limits":
+      return <LimitsSlip key={key} />;
     case "entry":
       return <EntrySlip key={key} id={slip.id} start={slip.start} />;
     case "category":

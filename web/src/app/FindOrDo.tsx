@@ -68,6 +68,7 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
           <Item name="Add income" onSelect={doing(() => view.openSlip("flow", null, "income"))} />
           <Item name="Add a transfer" onSelect={doing(() => view.openSlip("flow", null, "transfer"))} />
           <Item name="Add an allowance" onSelect={doing(() => view.openSlip("allowance", null))} />
+          <Item name="Add limits for several categories" onSelect={doing(() => view.openSlip("limits", null))} />
           <Item name="Add a loan" onSelect={doing(() => view.openSlip("loan", null))} />
           <Item name="Add a card or line" onSelect={doing(() => view.openSlip("account", null, "credit_card"))} />
           <Item name="See the entries of all accounts" onSelect={going("/accounts/your/entries")} />

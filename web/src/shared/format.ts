@@ -125,8 +125,10 @@ function readProduct(plain: string, currency: string): { amount: number } | { pr
 function readTerm(plain: string, currency: string): { amount: number } | { problem: string } {
   const decimals = decimalsOf(currency);
   const { decimal, group } = marks;
-  const match = plain.match(/^([+-]?)[^\d.,+-]{0,4}([\d.,]+)[^\d.,+-]{0,4}$/);
-  const number = match?.[2] ?? "";
+  const parts = plain.match(/^([+-]?)([^\d.,+-]{0,4})([\d.,]+)([^\d.,+-]{0,4})$/);
+  // A letter beside the digits is a slip of the finger, unless the currency is written so: “4o” is no 4.
+  const match = parts && isSign(parts[2] ?? "", currency) && isSign(parts[4] ?? "", currency) ? parts : null;
+  const number = match?.[3] ?? "";
   const at = number.indexOf(decimal);
   const whole = at < 0 ? number : number.slice(0, at);
   const part = at < 0 ? "" : number.slice(at + 1);
@@ -143,6 +145,18 @@ function readTerm(plain: string, currency: string): { amount: number } | { probl
   const all = `${whole.replaceAll(group, "")}${part.padEnd(decimals, "0")}`;
   if (all.length > 13) return { problem: "This amount is too large." };
   return { amount: Number(`${match[1]}${all}`) };
+}
+
+/** Whether a text beside an amount is its currency's sign or code, or nothing. */
+function isSign(text: string, currency: string): boolean {
+  if (text === "" || /^\p{Sc}$/u.test(text)) return true;
+  const signs = (["symbol", "narrowSymbol", "code"] as const).map(
+    (display) =>
+      new Intl.NumberFormat("en", { style: "currency", currency, currencyDisplay: display })
+        .formatToParts(0)
+        .find(({ type }) => type === "currency")?.value,
+  );
+  return signs.some((sign) => sign?.toLowerCase() === text.toLowerCase());
 }
 
 /** A mark that groups no thousands may be meant as the decimal one: the person is asked, nothing is guessed. */

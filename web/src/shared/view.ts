@@ -42,7 +42,18 @@ export function spanDays(today: string, span: Span): { from: string; until: stri
   return { from: plusDays(today, -Math.round(ahead / 7)), until };
 }
 
-const SLIPS = ["flow", "account", "household", "allowance", "entry", "category", "once", "aside", "loan"] as const;
+const SLIPS = [
+  "flow",
+  "account",
+  "household",
+  "allowance",
+  "limits",
+  "entry",
+  "category",
+  "once",
+  "aside",
+  "loan",
+] as const;
 
 /** The slip that is open: what kind of thing, and which one (or what a new one starts as). */
 export interface SlipAddress {

@@ -702,6 +702,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/allowances/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Without Limit
+         * @description What a table of limits begins with.
+         */
+        get: operations["read_without_limit"];
+        put?: never;
+        /**
+         * Read Table
+         * @description An allowance a line, paid from the account that forms begin with. Nothing is changed.
+         */
+        post: operations["read_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/allowances": {
         parameters: {
             query?: never;
@@ -4765,6 +4789,22 @@ export interface components {
             /** Difference */
             difference: number;
         };
+        /**
+         * LimitLineModel
+         * @description `limit` is for a week, two weeks, a month, a quarter or a year; of the last two a month's share is held back.
+         */
+        LimitLineModel: {
+            /** Category */
+            category: string;
+            /** Limit */
+            limit: number;
+            /**
+             * Every
+             * @default month
+             * @enum {string}
+             */
+            every: "week" | "two_weeks" | "month" | "quarter" | "year";
+        };
         /** LimitRevision */
         LimitRevision: {
             /**
@@ -4774,6 +4814,21 @@ export interface components {
             from: string;
             /** Limit */
             limit: number;
+        };
+        /**
+         * LimitsAnswer
+         * @description What each line comes to, and the changes that make the allowances.
+         */
+        LimitsAnswer: {
+            /** Lines */
+            lines: components["schemas"]["ReadLimit"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
+        /** LimitsRequest */
+        LimitsRequest: {
+            /** Lines */
+            lines: components["schemas"]["LimitLineModel"][];
         };
         /**
          * Loan
@@ -6429,6 +6484,16 @@ export interface components {
             /** Annual Rate */
             annual_rate: string | number;
         };
+        /** ReadLimit */
+        ReadLimit: {
+            /** Limit */
+            limit: number;
+            /**
+             * Period
+             * @enum {string}
+             */
+            period: "week" | "two_weeks" | "month";
+        };
         /**
          * ReadyMadeAnswer
          * @description A name and changes, to be begun as a what-if.
@@ -7780,6 +7845,16 @@ export interface components {
             paid_off: string;
             /** Payments */
             payments: number;
+        };
+        /**
+         * WithoutLimitAnswer
+         * @description The names of categories of spending that no allowance limits, and the currency that limits are in.
+         */
+        WithoutLimitAnswer: {
+            /** Categories */
+            categories: string[];
+            /** Currency */
+            currency: string;
         };
         /** WorthAnswer */
         WorthAnswer: {
@@ -12395,6 +12470,236 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SubscriptionsAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_without_limit: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WithoutLimitAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_table: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

@@ -21,6 +21,9 @@ export function AllowanceGroup() {
         <Button look="link" onClick={() => openSlip("allowance", null)}>
           Add an allowance
         </Button>
+        <Button look="link" onClick={() => openSlip("limits", null)}>
+          Add several
+        </Button>
       </div>
       {data.allowances.length === 0 && (
         <p className="py-2 text-pencil">
