@@ -6,17 +6,14 @@
 import http.client
 import json
 import os
-import re
 import statistics
-import subprocess
-import sys
-import tempfile
 import threading
 import time
 from pathlib import Path
 from typing import Any
 
 from big_household import big_plan
+from serving import served
 
 CALLS: list[tuple[str, str, str, Any, float]] = [
     ("GET /api/plan", "GET", "/api/plan", None, 2.0),
@@ -82,20 +79,11 @@ def given_up(server: int, port: int, path: str) -> tuple[float, float]:
 
 
 def main() -> None:
-    with tempfile.TemporaryDirectory() as folder:
-        words = [sys.executable, "-m", "next_penny.cli", "serve", "--port", "0", "--today", "2027-03-01"]
-        words += ["--file", str(Path(folder) / "large.sqlite3")]
-        with subprocess.Popen(words, stdout=subprocess.PIPE, text=True) as server:
-            try:
-                assert server.stdout is not None
-                found = re.search(r":(\d+)$", server.stdout.readline().strip())
-                assert found
-                measure(int(found[1]))
-                for path in ("/api/export/next-penny.xlsx", "/api/review/recorded-whole", "/api/plan"):
-                    first, second = given_up(server.pid, int(found[1]), path)
-                    print(f"{path}, given up: {first:.2f} s of CPU in the next second, {second:.2f} s after it (0)")
-            finally:
-                server.terminate()
+    with served() as (process, port):
+        measure(port)
+        for path in ("/api/export/next-penny.xlsx", "/api/review/recorded-whole", "/api/plan"):
+            first, second = given_up(process, port, path)
+            print(f"{path}, given up: {first:.2f} s of CPU in the next second, {second:.2f} s after it (0)")
 
 
 def measure(port: int) -> None:

@@ -6,9 +6,7 @@
 import http.client
 import json
 import re
-import subprocess
 import sys
-import tempfile
 import threading
 import time
 from collections import Counter
@@ -17,6 +15,7 @@ from random import Random
 from typing import Any
 
 from big_household import big_plan
+from serving import served
 
 READ = [
     "/api/plan",
@@ -86,17 +85,8 @@ class Client(threading.Thread):
 
 
 def main(minutes: int) -> None:
-    with tempfile.TemporaryDirectory() as folder:
-        words = [sys.executable, "-m", "next_penny.cli", "serve", "--port", "0", "--today", "2027-03-01"]
-        words += ["--file", str(Path(folder) / "large.sqlite3")]
-        with subprocess.Popen(words, stdout=subprocess.PIPE, text=True) as server:
-            try:
-                assert server.stdout is not None
-                found = re.search(r":(\d+)$", server.stdout.readline().strip())
-                assert found
-                measure(server.pid, int(found[1]), minutes)
-            finally:
-                server.terminate()
+    with served() as (process, port):
+        measure(process, port, minutes)
 
 
 def measure(server: int, port: int, minutes: int) -> None:

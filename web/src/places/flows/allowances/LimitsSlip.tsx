@@ -131,13 +131,13 @@ function LineFields({ place, line, form, set, problem, share, currency }: LinePr
   const note = `limit-${place}-note`;
   return (
     <div>
-      <div className="grid grid-cols-[minmax(0,1fr)_6rem_7.5rem] gap-1.5">
+      <div className="grid grid-cols-2 gap-1.5 md:grid-cols-[minmax(0,1fr)_6rem_7.5rem]">
         <input
           aria-label={`Category, line ${place + 1}`}
           autoComplete="off"
           placeholder="A new category"
           {...form.register(`lines.${place}.category`)}
-          className="field !min-h-9"
+          className="field col-span-2 !min-h-9 md:col-span-1"
         />
         <input
           aria-label={`Limit for ${name} (${currency})`}
