@@ -194,21 +194,25 @@ def test_an_amount_typed_into_a_month_is_what_the_month_then_has(
     name = f"{2027 + (month - 1) // 12}-{(month - 1) % 12 + 1:02}"
     before = _cells(client)
     asked = {"cells": [{"flow": "bill", "month": name, "amount": amount, "onward": onward}]}
-    answer = client.post("/api/months/cells", json=asked)
-    if not before[name]["nominals"]:
-        assert refused(answer)[0] == ["body", "cells", 0, "month"]
-        return
-    changes = done(answer)["changes"]
+    changes = done(client.post("/api/months/cells", json=asked))["changes"]
     if changes:
         done(client.post("/api/changes", json={"changes": changes}))
     after = _cells(client)
     assert after[name]["expected"] == -amount
-    usual = round(amount / len(before[name]["nominals"]) + 1e-9)
+    # What had nothing in the month comes once in it.
+    usual = round(amount / max(1, len(before[name]["nominals"])) + 1e-9)
     for other, cell in after.items():
         if other < name or (other > name and not onward):
             assert cell == before[other]
         elif other > name:
             assert cell["expected"] == -usual * len(cell["nominals"])
+
+
+def test_nothing_is_begun_in_a_month_that_is_over_or_after_the_end() -> None:
+    client = client_of(flows=[flow("bill", 33_33, "FREQ=MONTHLY;BYMONTHDAY=15", "2027-05-15", until="2027-06-30")])
+    for month in ("2027-02", "2027-09"):
+        asked = {"cells": [{"flow": "bill", "month": month, "amount": 5, "onward": True}]}
+        assert refused(client.post("/api/months/cells", json=asked))[0] == ["body", "cells", 0, "month"]
 
 
 def _cells(client: TestClient) -> dict[str, Json]:

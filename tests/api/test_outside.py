@@ -205,7 +205,7 @@ def test_years_before_the_household_began_are_in_its_years_and_totals_are_of_all
     done(client.put("/api/plan", json=plan_of(old, weekly, rates=rates)))
     assert done(client.get("/api/plan"))["accounts"][0]["loan"]["years_before"] == before
     year = done(client.get("/api/review/year?year=2026"))
-    assert year["years"] == [2026]
+    assert year["years"] == [2026, 2027, 2028]
     (told,) = year["loans"]
     assert (told["parts"]["interest"], told["interest_before"], told["property_tax_before"]) == (41_50, 41_50, 800_00)
     debts = done(client.get("/api/debts"))

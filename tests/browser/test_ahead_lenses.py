@@ -81,6 +81,14 @@ def test_a_cell_is_changed_from_here_on_and_the_months_follow(
     expect(cell(page, "Two phones", "Jul 2027")).to_have_text("−100.00")
     after = months(page, demo)
     assert [before[month] - after[month] for month in ("2027-05", "2027-06", "2027-08")] == [0, 22_00, 66_00]
+    # A month that has nothing is written in like the others.
+    expect(cell(page, "Water and drains", "Jul 2027")).to_have_text("")
+    cell(page, "Water and drains", "Jul 2027").click()
+    page.keyboard.press("Enter")
+    page.get_by_label("Water and drains, 2027-07, amount").fill("20")
+    page.get_by_role("button", name="Just this once").click()
+    expect(cell(page, "Water and drains", "Jul 2027")).to_have_text("−20.00")
+    expect(cell(page, "Water and drains", "Aug 2027")).to_have_text("")
     page.set_viewport_size({"width": 390, "height": 844})
     expect(grid.get_by_role("rowheader", name="Two phones")).to_be_in_viewport()
 
@@ -192,6 +200,8 @@ def test_what_ifs_begin_from_a_few_figures_and_stand_side_by_side(
     for kept in ("less-away", "gran-more"):
         page.request.delete(f"{demo}/api/what-ifs/{kept}")
     page.goto(f"{demo}/ahead/what-ifs")
+    # An empty place shows what it would show: the plan, alone so far.
+    expect(page.get_by_role("table", name="Side by side").get_by_role("columnheader")).to_have_count(1)
     page.get_by_label("by per cent").fill("4")
     page.get_by_role("region", name="A new what-if").get_by_role("button", name="Look at it").click()
     expect(page.get_by_text("Choose a group.")).to_be_visible()

@@ -30,17 +30,13 @@ export function Ahead() {
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <h1 className="sr-only">Ahead</h1>
+      {accounts.length > 0 && <Lenses />}
       {isGuided ? (
         <Suspense>
           <Welcome accounts={accounts} flows={flows} allowances={allowances?.length ?? 0} />
         </Suspense>
       ) : null}
-      {!isBeginning && (
-        <>
-          <Lenses />
-          <Days />
-        </>
-      )}
+      {!isBeginning && <Days />}
     </div>
   );
 }

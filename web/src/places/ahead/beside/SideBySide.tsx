@@ -28,7 +28,8 @@ export function SideBySide() {
   const { data, error } = useQuery({
     queryKey: ["side-by-side", shown, years, accounts],
     placeholderData: keepPreviousData,
-    enabled: shown.length > 0,
+    retry: false,
+    enabled: shown.length > 0 || kept?.length === 0,
     queryFn: ({ signal }) =>
       answer<Schemas["SideBySideAnswer"]>(
         api.GET("/api/side-by-side", {
@@ -74,6 +75,15 @@ export function SideBySide() {
         </>
       )}
       <ReadyMade isFirst={kept.length === 0} />
+      {kept.length === 0 && data && (
+        <section aria-label="The plan alone" className="mt-6">
+          <p className="mb-2 text-pencil">
+            So far the plan stands alone; what is tried gets a line and a column beside it.
+          </p>
+          <BesideChart data={data} />
+          <BesideTable data={data} />
+        </section>
+      )}
     </div>
   );
 }

@@ -1,7 +1,7 @@
 import { type FormEvent, type KeyboardEvent, memo, useState } from "react";
 import { digits, readAmount } from "@/shared/format";
 import { useToast } from "@/shared/kit/Toast";
-import { mayEdit } from "./block";
+import { mayType } from "./block";
 import { useCells } from "./useCells";
 import type { MonthsCell, MonthsRow } from "./useMonths";
 
@@ -28,7 +28,7 @@ export const MonthCell = memo(function MonthCell(props: Props) {
       ? `${digits(cell.recorded, currency)} recorded, ${digits(cell.expected, currency)} still expected`
       : undefined;
   const slant = cell.expected !== 0 || cell.recorded === 0 ? "pencilled" : "";
-  const may = mayEdit(row, cell);
+  const may = mayType(row, cell);
   return (
     <td
       // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: it is a cell of a grid that is moved through by keys

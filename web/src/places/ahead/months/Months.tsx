@@ -65,7 +65,7 @@ function Grid({
     <div data-testid="months">
       <p className="mb-1 text-sm text-pencil">
         {data.accounts.map((id) => names.get(id) ?? id).join(", ")}
-        {data.accounts.length > 1 && " together"}; transfers between them are left out.
+        {data.accounts.length > 1 && " together; transfers between them are left out"}.
       </p>
       {data.notes.map((note) => (
         <p key={note} className="mb-1 border-l-2 border-honey pl-2 text-sm">

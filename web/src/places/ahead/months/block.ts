@@ -31,6 +31,10 @@ export const isOne = ({ anchor, focus }: Block) => anchor.row === focus.row && a
 
 export const mayEdit = (row: MonthsRow, cell: MonthsCell) => cell.nominals.length > 0 && row.may_change;
 
+/** What is typed may also begin something in a month that has nothing. */
+export const mayType = (row: MonthsRow, cell: MonthsCell) =>
+  mayEdit(row, cell) || (row.may_change && cell.amount === 0);
+
 /** The block as tab-separated text. */
 export function textOf(block: Block, data: MonthsAnswer): string {
   const line = (row: number) =>

@@ -1,6 +1,6 @@
 import { type ClipboardEvent, type KeyboardEvent, type MouseEvent, useCallback, useRef, useState } from "react";
 import { useToast } from "@/shared/kit/Toast";
-import { type Amount, type Block, filled, isOne, mayEdit, type Place, pasted, textOf } from "./block";
+import { type Amount, type Block, filled, isOne, mayType, type Place, pasted, textOf } from "./block";
 import { useCells } from "./useCells";
 import type { MonthsAnswer } from "./useMonths";
 
@@ -39,7 +39,7 @@ export function useGrid(data: MonthsAnswer, move: (from: number, to: number) => 
   const open = (text: string) => {
     const row = data.rows[block.focus.row];
     const cell = row?.cells[block.focus.column];
-    if (row && cell && mayEdit(row, cell)) setTyped(text);
+    if (row && cell && mayType(row, cell)) setTyped(text);
   };
   const onKeyDown = (event: KeyboardEvent<HTMLTableElement>) => {
     const place = placeOf(event.target);
