@@ -143,6 +143,16 @@ def test_a_category_is_made_where_it_is_needed_and_none_is_taken_unasked(
         page.goto(page.url.split("?")[0] + "?slip=entry:new")
 
 
+def test_a_closed_list_takes_letters_and_leaves_other_keys_to_the_page(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/ahead")
+    kind = page.get_by_role("combobox", name="Kind shown")
+    kind.focus()
+    page.keyboard.press("t")
+    expect(kind).to_contain_text("ransfers")
+    page.keyboard.press("/")
+    expect(page.get_by_placeholder(re.compile("A flow, an account"))).to_be_focused()
+
+
 def test_limits_are_typed_down_a_column(page: Page, demo: str, check_axe: Callable[[], None]) -> None:
     page.goto(f"{demo}/flows")
     page.get_by_role("button", name="Add several").click()

@@ -35,8 +35,8 @@ export function Select({ value, onChange, options, label, placeholder, className
         aria-label={label}
         ref={trigger}
         onKeyDown={(event) => {
-          const isLetter =
-            event.key.length === 1 && event.key !== " " && !event.ctrlKey && !event.metaKey && !event.altKey;
+          // Other signs are the page's own, such as the one that finds.
+          const isLetter = /^[\p{L}\p{N}]$/u.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey;
           if (isLetter) {
             const next = options[search(event.key, event.timeStamp, options, options.indexOf(chosen as Option))];
             if (next && next.value !== value) onChange(next.value);
