@@ -14,11 +14,14 @@ export function BillLine() {
       await save.mutateAsync(read.changes);
       return read.sentence;
     },
-    onSuccess: () => setText(""),
+    // One after the other, however fast they are written; what was refused comes back where nothing else is begun.
+    scope: { id: "bill-line" },
+    onMutate: () => setText(""),
+    onError: (_, line) => setText((begun) => begun || line),
   });
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
-    if (text.trim() && !add.isPending) add.mutate(text);
+    if (text.trim()) add.mutate(text);
   };
   const problem = add.error?.message;
   return (

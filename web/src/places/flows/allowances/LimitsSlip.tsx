@@ -35,16 +35,16 @@ export function LimitsSlip() {
   return <Editor initial={{ lines }} currency={data.currency} />;
 }
 
-/** The lines that say something, each with its place in the table; or the place that cannot be read, and why. */
+/** The lines that say something, each with its place in the table, and the first that cannot be read, and why. */
 function readLines(lines: Line[], currency: string) {
   const found: { place: number; line: Schemas["LimitLineModel"] }[] = [];
   for (const [place, { category, limit, every }] of lines.entries()) {
     if (!limit.trim()) continue;
     const read = readAmount(limit, currency);
-    if ("problem" in read) return { place, problem: read.problem };
+    if ("problem" in read) return { found, wrong: { place, text: read.problem } };
     found.push({ place, line: { category: category.trim(), limit: read.amount, every } });
   }
-  return { found };
+  return { found, wrong: null };
 }
 
 /** What the lines come to, as the app reads them. */
@@ -62,21 +62,22 @@ function useRead(lines: Schemas["LimitLineModel"][]) {
 function Editor({ initial, currency }: { initial: { lines: Line[] }; currency: string }) {
   const { form, values, set } = useSlipForm(initial);
   const { lines } = values;
-  const read = readLines(lines, currency);
-  const found = "found" in read ? (read.found ?? []) : [];
-  const { data, error, isFetching } = useRead(found.map(({ line }) => line));
-  const slip = useSlip(data && found.length > 0 ? data.changes : null, () => true);
+  const { found, wrong } = readLines(lines, currency);
+  const { data, error, refetch } = useRead(found.map(({ line }) => line));
+  const slip = useSlip(data && found.length > 0 && !wrong ? data.changes : null, () => true);
   const problemAt = (place: number): string | undefined => {
-    if ("problem" in read) return read.place === place ? read.problem : undefined;
+    if (wrong?.place === place) return wrong.text;
     if (!(error instanceof Refused)) return undefined;
     const at = found.findIndex((each) => each.place === place);
     return error.details.find(({ loc }) => loc[1] === "lines" && loc[2] === at)?.msg;
   };
   const onSave = () => {
     slip.trySaving();
-    if (data && !error && !isFetching && found.length > 0 && !("problem" in read)) slip.save(data.changes, "Saved");
+    if (found.length === 0 || wrong) return;
+    // As the lines are now: what was read of them before may still be on its way.
+    void refetch().then((now) => now.isSuccess && slip.save(now.data.changes, "Saved"));
   };
-  const isEmpty = found.length === 0 && !("problem" in read);
+  const isEmpty = found.length === 0 && !wrong;
   return (
     <Slip
       title="Limits for several"
