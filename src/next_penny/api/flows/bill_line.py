@@ -9,7 +9,7 @@ from next_penny.api.edits.applying import requests_for_plan
 from next_penny.api.http.errors import Refused, refusals, refused
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.edits.bill_line import bill_sentence, read_bill_line
-from next_penny.core.edits.defaults import beginnings
+from next_penny.core.edits.defaults import paying_account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.problems import PlanError
 from next_penny.formats.changes.request import ChangeRequest
@@ -33,7 +33,7 @@ class BillLineAnswer(BaseModel):
 def read_line(request: BillLineRequest, home: HomeOrWhatIf) -> BillLineAnswer:
     """A bill of one line, such as “Rent 1150 1st”, paid from the account that forms begin with. Nothing is changed."""
     plan, today = home.plan, home.today
-    account = plan.account_by_id.get(beginnings(plan, today).account or "")
+    account = paying_account(plan, today)
     if account is None:
         raise refused(("body", "text"), "Add the account first from which bills are paid.", "needed")
     try:

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from next_penny.api.edits.applying import requests_for_plan
 from next_penny.api.http.errors import Refused, refusals, refused
 from next_penny.api.http.session import HomeOrWhatIf
-from next_penny.core.edits.defaults import beginnings
+from next_penny.core.edits.defaults import beginnings, paying_account
 from next_penny.core.edits.limits_table import Every, LimitLine, read_limits, without_limit
 from next_penny.core.plan.allowances import MOST_ALLOWANCES, Period
 from next_penny.core.problems import PlanError
@@ -52,7 +52,7 @@ class WithoutLimitAnswer(BaseModel):
 @router.get("")
 def read_without_limit(home: HomeOrWhatIf) -> WithoutLimitAnswer:
     """What a table of limits begins with."""
-    account = home.plan.account_by_id.get(beginnings(home.plan, home.today).account or "")
+    account = paying_account(home.plan, home.today)
     currency = account.currency if account is not None else home.plan.household.currency
     return WithoutLimitAnswer(categories=without_limit(home.plan), currency=currency)
 
@@ -60,13 +60,13 @@ def read_without_limit(home: HomeOrWhatIf) -> WithoutLimitAnswer:
 @router.post("")
 def read_table(request: LimitsRequest, home: HomeOrWhatIf) -> LimitsAnswer:
     """An allowance a line, paid from the account that forms begin with. Nothing is changed."""
-    plan, begin = home.plan, beginnings(home.plan, home.today)
-    account = plan.account_by_id.get(begin.account or "")
+    plan, begin = home.plan, beginnings(home.plan, home.today).allowance_from
+    account = paying_account(plan, home.today)
     if account is None:
         raise refused(("body", "lines"), "Add the account first from which it is paid.", "needed")
     lines = [LimitLine(line.category, line.limit, line.every) for line in request.lines]
     try:
-        table = read_limits(plan, lines, account, begin.allowance_from, lambda: str(uuid.uuid4()))
+        table = read_limits(plan, lines, account, begin, lambda: str(uuid.uuid4()))
     except PlanError as error:
         raise Refused(refusals(error.problems)) from error
     return LimitsAnswer(

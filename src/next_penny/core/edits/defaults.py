@@ -42,6 +42,11 @@ class Beginnings(NamedTuple):
     allowance_from: date
 
 
+def paying_account(plan: Plan, today: date) -> Account | None:
+    """The account that what is written without one is paid from."""
+    return plan.account_by_id.get(beginnings(plan, today).account or "")
+
+
 def beginnings(plan: Plan, today: date) -> Beginnings:
     """What forms of a household begin with today."""
     paying = [

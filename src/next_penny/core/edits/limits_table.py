@@ -60,8 +60,7 @@ def read_limits(
 
 
 def _problems(plan: Plan, lines: Sequence[LimitLine]) -> Iterator[Problem]:
-    limited = {id for allowance in plan.allowances if allowance.until is None for id in allowance.categories}
-    seen = set[str]()
+    limited, seen = _limited(plan), set[str]()
     for place, (said, limit, _) in enumerate(lines):
         name, at = said.strip(), ("lines", place, "category")
         category = _named(plan, name)
@@ -82,8 +81,12 @@ def _named(plan: Plan, name: str) -> Category | None:
     return next((each for each in plan.categories if each.name.casefold() == name.casefold()), None)
 
 
+def _limited(plan: Plan) -> set[str]:
+    return {id for allowance in plan.allowances if allowance.until is None for id in allowance.categories}
+
+
 def without_limit(plan: Plan) -> list[str]:
     """The categories of spending that no allowance in force limits, by name."""
-    limited = {id for allowance in plan.allowances if allowance.until is None for id in allowance.categories}
+    limited = _limited(plan)
     return [each.name for each in plan.categories
             if each.kind == "expense" and not each.retired and each.id not in limited]  # fmt: skip

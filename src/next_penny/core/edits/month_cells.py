@@ -51,12 +51,12 @@ def _with_amount(moment: Moment, flow: Flow | None, cell: MonthAmount) -> Flow:
         raise refused("flow", "This row follows from something else: open it to change it.", "not_possible")
     if cell.amount < 0:
         raise refused("amount", "Give the amount without a sign.", "negative")
+    if cell.onward and flow.hourly is not None:
+        raise refused("amount", f"“{flow.name}” is paid by the hour: open it to change its pay.", "not_possible")
     days = _days_in(moment, flow, cell.month)
     if not days:
         return _begun_in(moment, flow, cell)
     if cell.onward:
-        if flow.hourly is not None:
-            raise refused("amount", f"“{flow.name}” is paid by the hour: open it to change its pay.", "not_possible")
         usual = rounded_quotient(cell.amount, len(days))
         flow = revise_flow(flow, {"amount": usual}, date.fromordinal(days[0]), moment.today).item
     for day, part in zip(days, even_parts(cell.amount, len(days)), strict=True):
@@ -75,8 +75,6 @@ def _begun_in(moment: Moment, flow: Flow, cell: MonthAmount) -> Flow:
     """The flow with a date in a month in which it has none, or monthly from then on, on its usual day or near it."""
     if month_end(cell.month) < moment.now:
         raise refused("month", f"“{flow.name}” has no date in that month, which is over.", "not_expected")
-    if cell.onward and flow.hourly is not None:
-        raise refused("amount", f"“{flow.name}” is paid by the hour: open it to change its pay.", "not_possible")
     for day in _near_its_usual(moment, flow, cell.month):
         if cell.onward:
             rules = (f"FREQ=MONTHLY;BYMONTHDAY={day.day}",)
