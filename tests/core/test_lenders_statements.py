@@ -58,7 +58,7 @@ def of_lender(found: Schedule, count: int) -> Statement:
 
 def checked(moment: Moment, entries: Sequence[Entry], statement: Statement) -> Checked:
     return check_statement(moment, loan_books(moment.plan, moment.plan.account_by_id["l"], entries), statement,
-                           Suspects(entries))  # fmt: skip
+                           Suspects(moment.plan, entries))  # fmt: skip
 
 
 def after(moment: Moment, entries: Sequence[Entry], changes: Sequence[PlanChange]) -> tuple[Moment, list[Entry]]:
@@ -113,6 +113,24 @@ def test_a_payment_recorded_whole_is_found_and_split(count: int, data: st.DataOb
     assert figures.spending[year].recorded - figures.spending[year].right == principal
     assert figures.net_worth is not None
     assert figures.net_worth.right - figures.net_worth.recorded == principal
+
+
+@given(st.integers(0, 40), st.integers(0, 40), st.booleans())
+def test_what_names_one_loan_is_no_payment_of_another(more: int, apart: int, is_same_payment: bool) -> None:
+    """ "Car" is a part of "Car 2"; both are paid near the same days, perhaps with the same sum."""
+    terms = [replace(TERMS, principal=20_000_00 + (0 if is_same_payment else at * 1_000_00)) for at in range(2)]
+    loans = [Account(name, name, "loan", "USD", Opening(each.disbursed, -each.principal), loan=each)
+             for name, each in zip(("Car", "Car 2"), terms, strict=True)]  # fmt: skip
+    plan = Plan(Household(), (CHECKING, *loans), (LOAN_INTEREST, Category("home", "Home")))
+    entries = [
+        Entry(f"{loan.name}-{place}", date.fromordinal(due(place).toordinal() + (apart % 12) * at),
+              f"Bank ({loan.name.upper()})", (Leg(-paid, "a"), Leg(paid, category="home")))
+        for at, (loan, each) in enumerate(zip(loans, terms, strict=True)) for place in range(12)
+        for first in schedule(each).rows[:1] for paid in [first.interest + first.principal + more * (place % 2)]
+    ]  # fmt: skip
+    found = {each.account.id: [whole.entry.id for whole in each.whole.found]
+             for each in whole_figures(seen(plan, entries, TODAY), entries).loans}  # fmt: skip
+    assert found == {loan.id: [f"{loan.name}-{place}" for place in range(12)] for loan in loans}
 
 
 def test_nothing_recorded_whole_leaves_every_figure_alone() -> None:

@@ -81,7 +81,7 @@ def books_of(home: Session, account: Account) -> tuple[LoanBooks, Suspects]:
     concerning = home.recorded(home.reading.of_loan(account, suspect_range(home.moment, account)))
     books = loan_books(home.plan, account, concerning)
     held = {entry.id for entry in books.entries}
-    return books, Suspects(entry for entry in concerning if entry.id not in held)
+    return books, Suspects(home.plan, (entry for entry in concerning if entry.id not in held))
 
 
 def _answer(reading: Reading, checked: Checked) -> CheckAnswer:

@@ -3,8 +3,7 @@
 docs/rules.md, Escrow: Recording.
 """
 
-from bisect import bisect_left, bisect_right
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass
 from functools import partial
 from typing import NamedTuple
@@ -14,7 +13,7 @@ from next_penny.core.edits.paying_by_move import NEAR_DAYS
 from next_penny.core.loans.standing import Parts
 from next_penny.core.mortgage.loan_books import LoanBooks, paying_legs
 from next_penny.core.mortgage.splitting import Correction, Splitter, Target
-from next_penny.core.mortgage.suspects import Suspects, paid_whole, plain
+from next_penny.core.mortgage.suspects import Suspects, paid_whole
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
@@ -41,38 +40,39 @@ class RecordedWhole:
     changes: tuple[PlanChange, ...]
 
 
-def whole_targets(splitter: Splitter, suspects: Suspects) -> tuple[Target, ...]:
+def whole_targets(splitter: Splitter, suspects: Suspects, elsewhere: Collection[str] = ()) -> tuple[Target, ...]:
     """Entries that look like payments of the loan booked whole, each with the due day that it pays.
 
-    They are booked to a category, or moved to the loan: then only if exactly a payment was moved.
+    They are booked to a category, or moved to the loan: then only if exactly a payment was moved. `elsewhere` are the
+    ids of those that another loan's due days have already.
     """
     books, flow = splitter.books, splitter.books.flow
     if flow is None:
         return ()
     of_flow = [entry for entry in books.payments
                if entry.flow == flow.id and entry.nominal is not None and _is_whole(books, entry)]  # fmt: skip
-    seen = splitter.seen((), {entry.id: None for entry in of_flow})
-    alone = Splitter(seen, books, suspects)
+    without = {entry.id: None for entry in of_flow}
+    alone = Splitter(splitter.seen((), without), books, suspects) if without else splitter
     targets = {entry.id: Target(entry, entry.nominal.toordinal()) for entry in of_flow if entry.nominal}
-    taken = {target.nominal for target in targets.values()} | seen.books.settled.get(flow.id, {}).keys()
+    taken = {target.nominal for target in targets.values()} | alone.moment.books.settled.get(flow.id, {}).keys()
     open_days = {day: parts for day, parts in sorted(alone.stands.parts.items()) if day not in taken}
-    days = list(open_days)
-    held = {entry.id for entry in books.entries}
-    names = _names_of(splitter)
-    suspected = suspects.of((parts.total for parts in open_days.values()), names)
-    booked = [*(entry for entry in suspected if entry.id not in held), *books.payments]
+    of_loan = {entry.id for entry in books.entries}
+    suspected = suspects.of(books.account.id, (parts.total for parts in open_days.values()))
+    booked = [*(entry for entry in suspected if entry.id not in of_loan and entry.id not in elsewhere), *books.payments]
     moved = [entry for entry in books.entries if is_moved_to(books.account, entry)]
-    found = [(entry, names) for entry in filter(partial(_is_whole, books), booked)]
-    found += [(entry, set[str]()) for entry in moved]
-    for entry, naming in sorted(found, key=lambda each: each[0].date):
-        if entry.id in targets or entry.flow is not None:
-            continue
-        day = entry.date.toordinal()
-        near = days[bisect_left(days, day - NEAR_DAYS) : bisect_right(days, day + NEAR_DAYS)]
-        nominal = _due_day(entry, books.paid(entry), {due: open_days[due] for due in near}, names=naming)
-        if nominal is not None:
-            targets[entry.id] = Target(entry, nominal)
-            days.remove(nominal)
+    unpaired = [entry for entry in (*filter(partial(_is_whole, books), booked), *moved)
+                if entry.id not in targets and entry.flow is None]  # fmt: skip
+    moved_ids = {entry.id for entry in moved}
+    named = {entry.id for entry in unpaired if books.account.id in suspects.loans_named(entry)} - moved_ids
+    # Who paid exactly what was due is taken before who paid about as much, and who names the loan first of these.
+    for fits, candidates in ((_is_exactly, named), (_is_exactly, None), (_is_about, named)):
+        for entry in sorted(unpaired, key=lambda entry: entry.date):
+            if entry.id in targets or (candidates is not None and entry.id not in candidates):
+                continue
+            nominal = _due_day(entry, open_days, partial(fits, books.paid(entry)))
+            if nominal is not None:
+                targets[entry.id] = Target(entry, nominal)
+                del open_days[nominal]
     return tuple(sorted(targets.values(), key=lambda target: target.nominal))
 
 
@@ -92,30 +92,26 @@ def _is_whole(books: LoanBooks, entry: Entry) -> bool:
     return is_possible and entry.date >= books.account.opening.date and bool(paying_legs(books, entry))
 
 
-def _due_day(entry: Entry, paid: int, near: Mapping[int, Parts], names: Collection[str]) -> int | None:
+def _is_exactly(paid: int, due: Parts) -> bool:
+    return paid == due.total
+
+
+def _is_about(paid: int, due: Parts) -> bool:
+    """More than interest and what goes beside it, and no more than a few times the whole."""
+    return due.total - due.principal < paid <= _MOST_TIMES * due.total
+
+
+def _due_day(entry: Entry, open_days: Mapping[int, Parts], fits: Callable[[Parts], bool]) -> int | None:
     """The unsettled due day that an entry may have paid, the nearest of those that are near it."""
     day = entry.date.toordinal()
-    is_named = any(name in text for name in names for text in (plain(entry.payee), plain(entry.notes)))
-    fitting = [
-        due for due, parts in near.items()
-        if parts.principal + parts.interest > 0
-        and (paid == parts.total
-             or (is_named and parts.total - parts.principal < paid <= _MOST_TIMES * parts.total))
-    ]  # fmt: skip
+    near = (due for due in range(day - NEAR_DAYS, day + NEAR_DAYS + 1) if due in open_days)
+    fitting = [due for due in near if (parts := open_days[due]).principal + parts.interest > 0 and fits(parts)]
     return min(fitting, key=lambda due: (abs(due - day), due), default=None)
 
 
-def _names_of(splitter: Splitter) -> set[str]:
-    books, flow = splitter.books, splitter.books.flow
-    assert flow is not None
-    assert books.account.loan is not None
-    names = {books.account.name, flow.name, flow.payee, *(lender.name for lender in books.account.loan.lenders)}
-    return {plain(name) for name in names if name.strip()}
-
-
-def recorded_whole(splitter: Splitter, suspects: Suspects) -> RecordedWhole:
-    """What of a loan was recorded whole, split as the schedule has it."""
-    targets = whole_targets(splitter, suspects)
+def recorded_whole(splitter: Splitter, suspects: Suspects, elsewhere: Collection[str] = ()) -> RecordedWhole:
+    """What of a loan was recorded whole, split as the schedule has it; `elsewhere` as in `whole_targets`."""
+    targets = whole_targets(splitter, suspects, elsewhere)
     if not targets:
         return RecordedWhole((), ())
     correction = Correction(targets=targets)

@@ -40,18 +40,15 @@ class Correction:
         return Correction(changes, {**self.entries, **other.entries}, (*self.targets, *more))
 
 
-_NONE = Suspects(())
-
-
 class Splitter:
     """Works corrections of one loan's books out at a moment."""
 
-    def __init__(self, moment: Moment, books: LoanBooks, suspects: Suspects = _NONE) -> None:
+    def __init__(self, moment: Moment, books: LoanBooks, suspects: Suspects | None = None) -> None:
         self.moment, self.books = moment.as_recorded, books
         self._held, self._suspects = {entry.id: entry for entry in books.entries}, suspects
 
     def _entry(self, id: str) -> Entry | None:
-        return self._held.get(id) or self._suspects.get(id)
+        return self._held.get(id) or (self._suspects.get(id) if self._suspects is not None else None)
 
     @property
     def stands(self) -> Standing:

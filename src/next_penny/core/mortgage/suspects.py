@@ -1,18 +1,23 @@
 """Entries that may be payments of a loan recorded as one expense, found by what they paid and whom they name."""
 
+import re
 from collections import defaultdict
-from collections.abc import Collection, Iterable
+from collections.abc import Iterable
 
 from propcache.api import cached_property
 
+from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.plan import Plan
 
 
 class Suspects:
-    """Any entries, looked up by what left an account, or by a name in payee or note, for as many loans as wanted."""
+    """Any entries, looked up by what left an account, or by the loan that payee or note name."""
 
-    def __init__(self, entries: Iterable[Entry]) -> None:
+    def __init__(self, plan: Plan, entries: Iterable[Entry]) -> None:
         self._paid = tuple((entry, paid) for entry in entries if (paid := paid_whole(entry)))
+        self._names = {account.id: _names_of(plan, account) for account in plan.accounts if account.loan is not None}
+        self._named_by_text: dict[str, frozenset[str]] = {}
 
     @cached_property
     def _by_id(self) -> dict[str, Entry]:
@@ -20,31 +25,59 @@ class Suspects:
 
     @cached_property
     def _by_paid(self) -> dict[int, list[Entry]]:
-        found: defaultdict[int, list[Entry]] = defaultdict(list)
+        by_paid: defaultdict[int, list[Entry]] = defaultdict(list)
         for entry, paid in self._paid:
-            found[paid].append(entry)
-        return found
+            by_paid[paid].append(entry)
+        return by_paid
 
     @cached_property
-    def _by_text(self) -> dict[str, tuple[str, list[Entry]]]:
-        found: defaultdict[str, list[Entry]] = defaultdict(list)
+    def _by_loan(self) -> dict[str, list[Entry]]:
+        by_loan: defaultdict[str, list[Entry]] = defaultdict(list)
         for entry, _ in self._paid:
-            for text in {entry.payee, entry.notes}:
-                found[text].append(entry)
-        # Texts recur: each is read once.
-        return {text: (plain(text), entries) for text, entries in found.items()}
+            for loan in self.loans_named(entry):
+                by_loan[loan].append(entry)
+        return by_loan
 
     def get(self, id: str) -> Entry | None:
         """The entry of an id, if it may be one."""
         return self._by_id.get(id)
 
-    def of(self, paid: Iterable[int], names: Collection[str]) -> list[Entry]:
-        """Those that paid exactly one of some amounts, or name somebody, in order of date."""
-        found = {entry.id: entry for amount in set(paid) for entry in self._by_paid.get(amount, ())}
-        for text, entries in self._by_text.values():
-            if any(name in text for name in names):
-                found |= {entry.id: entry for entry in entries}
+    def of(self, loan: str, paid: Iterable[int]) -> list[Entry]:
+        """Those that name a loan, or paid exactly one of some amounts and name no other; in order of date."""
+        exact = (entry for amount in set(paid) for entry in self._by_paid.get(amount, ()))
+        found = {entry.id: entry for entry in exact if self.loans_named(entry) <= {loan}}
+        found |= {entry.id: entry for entry in self._by_loan.get(loan, ())}
         return sorted(found.values(), key=lambda entry: entry.date)
+
+    def loans_named(self, entry: Entry) -> frozenset[str]:
+        """The loans that payee or note name: themselves, what pays them, or their lenders."""
+        return self._loans_in(entry.payee) | self._loans_in(entry.notes)
+
+    def _loans_in(self, text: str) -> frozenset[str]:
+        """The loans that a text names, in whole words; "Car 2" names that one and not "Car". Texts recur."""
+        if text not in self._named_by_text:
+            words = plain(text)
+            lengths = {
+                loan: max((len(name) for name in names if _is_in(name, words)), default=0)
+                for loan, names in self._names.items()
+            }
+            longest = max(lengths.values(), default=0)
+            named = (loan for loan, length in lengths.items() if length == longest > 0)
+            self._named_by_text[text] = frozenset(named)
+        return self._named_by_text[text]
+
+
+def _names_of(plan: Plan, account: Account) -> set[str]:
+    """What a loan is called, who pays it and who lends it, as texts are compared."""
+    assert account.loan is not None
+    flow = plan.loan_flow(account.id)
+    names = {account.name, *(lender.name for lender in account.loan.lenders)}
+    names |= {flow.name, flow.payee} if flow is not None else set()
+    return {plain(name) for name in names if name.strip()}
+
+
+def _is_in(name: str, text: str) -> bool:
+    return name in text and re.search(rf"(?<!\w){re.escape(name)}(?!\w)", text) is not None
 
 
 def paid_whole(entry: Entry) -> int:

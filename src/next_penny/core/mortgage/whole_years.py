@@ -1,6 +1,6 @@
 """All payments of a household's loans that were recorded whole, and what splitting them makes of its figures."""
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -46,22 +46,31 @@ class WholeFigures:
 
 def whole_figures(moment: Moment, recorded: Sequence[Entry]) -> WholeFigures:
     """Payments recorded whole, anywhere among all that was recorded. Raises NoRate where a rate is lacking."""
-    suspects, by_id = Suspects(recorded), {entry.id: entry for entry in recorded}
-    loans = list[WholeLoan]()
+    suspects, by_id = Suspects(moment.plan, recorded), {entry.id: entry for entry in recorded}
+    found = list[Whole]()
+    whole_by_loan = list[tuple[Account, RecordedWhole]]()
     for books in books_by_loan(moment.plan, recorded).values():
-        whole = recorded_whole(Splitter(moment, books, suspects), suspects)
+        whole = recorded_whole(Splitter(moment, books, suspects), suspects, {each.entry.id for each in found})
         if whole.found:
-            loans.append(_whole_loan(moment, books.account, whole, by_id))
-    found = [each for loan in loans for each in loan.whole.found]
+            whole_by_loan.append((books.account, whole))
+            found += whole.found
     if not found:
         return WholeFigures((), {}, None)
-    after = apply_to_moment(moment, [change for loan in loans for change in loan.whole.changes], by_id.get)
+    after = apply_to_moment(moment, [change for _, each in whole_by_loan for change in each.changes], by_id.get)
+    feeding = Counter(account.loan.escrow_account for account, _ in whole_by_loan if account.loan is not None)
+    loans = list[WholeLoan]()
+    for account, whole in whole_by_loan:
+        assert account.loan is not None
+        escrow = account.loan.escrow_account
+        # What splitting one loan's payments makes of its accounts is what splitting all makes, but of a shared escrow.
+        is_shared = escrow is not None and feeding[escrow] > 1
+        alone = apply_to_moment(moment, whole.changes, by_id.get) if is_shared else after
+        loans.append(_whole_loan(moment, alone, account, whole))
     worth = TwoWays(net_worth(moment), net_worth(after))
     return WholeFigures(tuple(loans), _spending(moment, recorded, found), worth)
 
 
-def _whole_loan(moment: Moment, account: Account, whole: RecordedWhole, by_id: Mapping[str, Entry]) -> WholeLoan:
-    after = apply_to_moment(moment, whole.changes, by_id.get)
+def _whole_loan(moment: Moment, after: Moment, account: Account, whole: RecordedWhole) -> WholeLoan:
     assert account.loan is not None
     escrow = moment.plan.account_by_id.get(account.loan.escrow_account or "")
     owed = TwoWays(*(-each.balance_on(account, moment.now) for each in (moment, after)))
