@@ -51,7 +51,7 @@ class Trial:
         if len(flows) < len(changes) or len({flow.id for flow in flows}) < len(flows):
             return Trial(with_changes(self.moment, changes), self.until)
         pairs = [(self._own.plan.flow_by_id.get(flow.id), flow) for flow in flows]
-        if not all(each is not None and self._stands_alone(each) for pair in pairs for each in pair):
+        if not all(self._is_told(*pair) for pair in pairs):
             return Trial(with_changes(self.moment, changes), self.until)
         balances = self.balances.copy()
         for before, after in pairs:
@@ -63,6 +63,13 @@ class Trial:
             for row, column in self._moved(after):
                 balances[row] += column
         return _Told(self.moment, self.until, balances)
+
+    def _is_told(self, before: Flow | None, after: Flow) -> bool:
+        """Whether a flow's change, or a new one, moves what it moves itself and nothing else."""
+        if before is None:
+            return self._stands_alone(after)
+        begins = before.first_account_ids == after.first_account_ids
+        return begins and self._stands_alone(before) and self._stands_alone(after)
 
     def _stands_alone(self, flow: Flow) -> bool:
         """Whether nothing is made otherwise because of a flow: no rule, no allowance, nothing that is assumed."""

@@ -98,8 +98,9 @@ class Plan:
         return {flow.id: self.opened(flow.first_account_ids) for flow in (*self.all_flows, *self.generated_flows)}
 
     def flow_opened(self, flow: Flow) -> datetime.date:
-        """The first day on which a flow of the plan can happen: all of its first accounts are open."""
-        return self._flows_opened[flow.id]
+        """The first day on which a flow can happen: all of its first accounts are open."""
+        opened = self._flows_opened.get(flow.id)
+        return opened if opened is not None else self.opened(flow.first_account_ids)
 
     @cached_property
     def accounts_moved(self) -> dict[str, frozenset[str]]:
