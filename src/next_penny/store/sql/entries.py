@@ -4,6 +4,7 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from datetime import date
 from functools import lru_cache
+from typing import Any
 
 from next_penny.core.plan.entries import Entry, Leg, Receipt
 from next_penny.core.problems import while_waited_for
@@ -13,10 +14,11 @@ from next_penny.store.sql.flows import stand_in
 _AT_ONCE = 1_000
 
 
-SELECT = (
-    "SELECT entry.id, entry.date, entry.payee, entry.flow, entry.nominal, entry.notes, entry.tags, entry.receipt, "
-    "entry.receipt_name, leg.account, leg.category, leg.amount FROM entry LEFT JOIN leg ON leg.entry = entry.id"
+_COLUMNS = (
+    "entry.id, entry.date, entry.payee, entry.flow, entry.nominal, entry.notes, entry.tags, entry.receipt, "
+    "entry.receipt_name"
 )
+SELECT = f"SELECT {_COLUMNS}, leg.account, leg.category, leg.amount FROM entry LEFT JOIN leg ON leg.entry = entry.id"
 
 
 on_day = lru_cache(maxsize=20_000)(date.fromisoformat)
@@ -39,23 +41,33 @@ def entries_of(rows: Iterable[sqlite3.Row]) -> tuple[Entry, ...]:
     return tuple(found)
 
 
-def _entry(row: sqlite3.Row, legs: Sequence[Leg]) -> Entry:
+def _entry(row: Iterable[Any], legs: Sequence[Leg]) -> Entry:
     id, day, payee, flow, nominal, notes, tags, receipt, receipt_name, *_ = row
     return Entry(
-        id=id,
-        date=on_day(day),
-        payee=payee,
-        legs=tuple(legs),
-        flow=flow,
-        nominal=on_day(nominal) if nominal else None,
-        notes=notes,
-        tags=tuple(tags.split("\n")) if tags else (),
-        receipt=Receipt(receipt, receipt_name) if receipt else None,
+        id,
+        on_day(day),
+        payee,
+        tuple(legs),
+        flow,
+        on_day(nominal) if nominal else None,
+        notes,
+        tuple(tags.split("\n")) if tags else (),
+        Receipt(receipt, receipt_name) if receipt else None,
     )
 
 
 def read_entries(connection: sqlite3.Connection) -> tuple[Entry, ...]:
-    return entries_of(connection.execute(f"{SELECT} ORDER BY entry.seq, leg.seq"))
+    """Everything recorded, in the order in which it was: of so many rows, two plain lists are read twice as fast."""
+    plain = connection.cursor()
+    plain.row_factory = None
+    legs: dict[str, list[Leg]] = {}
+    for entry, *leg in while_waited_for(plain.execute("SELECT entry, amount, account, category FROM leg ORDER BY seq")):
+        if entry in legs:
+            legs[entry].append(Leg(*leg))
+        else:
+            legs[entry] = [Leg(*leg)]
+    rows = plain.execute(f"SELECT {_COLUMNS} FROM entry ORDER BY seq")
+    return tuple([_entry(row, legs.get(row[0], ())) for row in while_waited_for(rows)])
 
 
 def read_entry(connection: sqlite3.Connection, id: str) -> Entry | None:
