@@ -17,3 +17,8 @@ def refused(answer: Any) -> tuple[list[Any], str]:
     assert answer.status_code == 422, answer.text
     problem = answer.json()["detail"][0]
     return problem["loc"], problem["msg"]
+
+
+def plan_alone(document: dict[str, Any]) -> dict[str, Any]:
+    """A plan document without what it remembers of what was expected, which undo leaves alone."""
+    return {name: value for name, value in document.items() if name not in ("expected", "expected_until")}

@@ -159,10 +159,10 @@ def _import(store: Store, other: Path, today: date, *, is_only_looked_at: bool) 
     told = "; ".join(_told(each) for each in found) or "nothing"
     try:
         if is_only_looked_at:
-            store.check_replacement(today, plan, recorded)
+            store.check_replacement(today, plan, recorded, document.memory())
             return f"{other} would change: {told}; nothing was changed."
         store.back_up("before-restore")
-        store.replace(today, plan, recorded, f"Imported {other.name}")
+        store.replace(today, plan, recorded, f"Imported {other.name}", document.memory())
     except PlanError as error:
         problem = error.problems[0]
         raise CannotBeDone(f"{other}: {'.'.join(map(str, problem.loc))}: {problem.message}") from error

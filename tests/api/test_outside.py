@@ -12,7 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from openpyxl import load_workbook
 
-from answers import Json, done
+from answers import Json, done, plan_alone
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
 from stores import new_store
@@ -297,7 +297,7 @@ def test_any_way_out_conserves_survives_the_document_and_is_dropped_without_a_tr
             account["card"]["changes"] = sorted(changes, key=lambda change: change["closing"])
     if _CLIENT.put("/api/plan", json=document).status_code != 200:
         return
-    before = done(_CLIENT.get("/api/plan"))
+    before = plan_alone(done(_CLIENT.get("/api/plan")))
     asked = {"extra_monthly": extra, "strategy": strategy, "start": "2027-04"}
     answer = _CLIENT.post("/api/payoff", json=asked)
     if answer.status_code == 422:
@@ -311,4 +311,4 @@ def test_any_way_out_conserves_survives_the_document_and_is_dropped_without_a_tr
     adopted = done(_CLIENT.get("/api/plan"))
     assert done(_CLIENT.put("/api/plan", json=adopted)) == adopted
     done(_CLIENT.delete("/api/payoff/adopt"))
-    assert done(_CLIENT.get("/api/plan")) == before
+    assert plan_alone(done(_CLIENT.get("/api/plan"))) == before

@@ -19,7 +19,7 @@ def exported(reading: Reading, ending: Literal["json", "csv", "xlsx", "zip"]) ->
     recorded = reading.entries()
     match ending:
         case "json":
-            return plan_json(reading.moment.plan, recorded).encode()
+            return plan_json(reading.moment.plan, recorded, reading.memory()).encode()
         case "csv":
             return entries_csv(reading.moment.plan, recorded).encode()
         case "xlsx":

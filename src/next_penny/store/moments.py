@@ -13,9 +13,10 @@ from next_penny.core.books.registers import RegisterLine, register
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.store.file.content import state_of
-from next_penny.store.sql import entries, receipts, sums, undo
+from next_penny.store.sql import entries, memory, receipts, sums, undo
 
 # How the store finds the moment of a connection's transaction, at a revision, seen from a day.
 Answer = TypeVar("Answer")
@@ -62,6 +63,30 @@ class Reading:
     def entries(self) -> tuple[Entry, ...]:
         """Everything recorded, in the order in which it was."""
         return self._asked(lambda: entries.read_entries(self.connection))
+
+    def memory(self) -> Memory:
+        """What was expected, and the day up to which it is written down."""
+        return self._asked(lambda: memory.read_memory(self.connection))
+
+    def dated(self, first: date, last: date) -> tuple[Entry, ...]:
+        """Everything recorded in some days, oldest first."""
+        return self._asked(lambda: entries.read_dated(self.connection, first, last))
+
+    def paid_for(self, first: date, last: date) -> tuple[Entry, ...]:
+        """What was recorded for occurrences with a nominal day from a day to a day, in part too."""
+        return self._asked(lambda: entries.read_paid_for(self.connection, first, last))
+
+    def expected_until(self) -> date | None:
+        """The day up to which what was expected is written down."""
+        return self._asked(lambda: memory.read_until(self.connection))
+
+    def expected_between(self, first: date, last: date) -> tuple[Expected, ...]:
+        """What is remembered of some days; of allowances, every period that has one of them."""
+        return self._asked(lambda: memory.read_between(self.connection, first, last))
+
+    def expected_keys(self, first: date, last: date) -> frozenset[Key]:
+        """What is remembered with a nominal day from a day to a day."""
+        return self._asked(lambda: memory.read_keys(self.connection, first, last))
 
     def entry(self, id: str) -> Entry | None:
         """The entry of an id, if there is one."""

@@ -14,11 +14,11 @@ from datetime import date
 from pathlib import Path
 
 from next_penny.core.books.moment import Cache, Moment
-from next_penny.core.checks.plan import check
-from next_penny.core.edits.conflicts import change_problems, merge_problem
+from next_penny.core.edits.conflicts import change_problems
 from next_penny.core.flows.assumed import apply_to_moment, moment_of
 from next_penny.core.plan.changes import apply
 from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.memory import NO_MEMORY, Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import PlanError, given_up_by, never, waiting
 from next_penny.store.backups import restoring
@@ -28,9 +28,19 @@ from next_penny.store.file.faults import BackupError, CannotWrite, FileFault
 from next_penny.store.file.limits import limited
 from next_penny.store.moments import AtRevision, Reading
 from next_penny.store.open.open_file import OpenFile
-from next_penny.store.sql import accounts, plans, receipts, sums, undo
+from next_penny.store.remembering import follow, mark_of, write_down
+from next_penny.store.sql import plans, receipts, sums, undo
 from next_penny.store.sql.password import Door, read_door, write_door
-from next_penny.store.transactions import Decision, Done, advance, refuse_replacement, revision_of, undoable_step
+from next_penny.store.transactions import (
+    Decision,
+    Done,
+    advance,
+    decline,
+    merge,
+    refuse_replacement,
+    revision_of,
+    undoable_step,
+)
 
 
 class Store:
@@ -119,54 +129,37 @@ class Store:
             with undoable_step(connection, decision.label):
                 for change in decision.changes:
                     plans.write(connection, change, today)
+            follow(connection, before.moment, after)
             number, history = advance(connection), undo.history(connection)
         self._held = AtRevision(number, after.plan, {today: after})
         return Done(decision.label, history, after, decision.notes)
 
-    def replace(self, today: date, plan: Plan, recorded: Iterable[Entry], label: str) -> Done:
-        """Put a whole household in the place of the one in the file, as one undoable step."""
+    def replace(
+        self, today: date, plan: Plan, recorded: Iterable[Entry], label: str, remembered: Memory = NO_MEMORY
+    ) -> Done:
+        """Put a whole household, and what it remembers, in the place of the one in the file, as one undoable step."""
         recorded = tuple(recorded)
 
         def put(reading: Reading) -> str:
-            refuse_replacement(plan, recorded, reading)
+            refuse_replacement(plan, recorded, remembered, reading)
             with undoable_step(reading.connection, label):
-                plans.replace(reading.connection, plan, recorded)
+                plans.replace(reading.connection, plan, recorded, remembered)
             return label
 
         return self._done(today, put)
 
-    def check_replacement(self, today: date, plan: Plan, recorded: Iterable[Entry]) -> None:
+    def check_replacement(self, today: date, plan: Plan, recorded: Iterable[Entry], remembered: Memory) -> None:
         """Raises PlanError where a whole household could not take the place of the one in the file."""
         with self.reading(today) as reading:
-            refuse_replacement(plan, tuple(recorded), reading)
+            refuse_replacement(plan, tuple(recorded), remembered, reading)
 
     def merge_category(self, today: date, source: str, into: str) -> Done:
         """Put everything of one category into another, as one undoable step."""
-
-        def merge(reading: Reading) -> str:
-            held = reading.moment.plan.category_by_id
-            problem = merge_problem(held, source, into)
-            if problem is not None:
-                raise PlanError([problem])
-            label = f"Merged “{held[source].name}” into “{held[into].name}”"
-            with undoable_step(reading.connection, label):
-                accounts.merge_category(reading.connection, source, into)
-            problems = check(plans.read_plan(reading.connection))
-            if problems:
-                raise PlanError(problems)
-            return label
-
-        return self._done(today, merge)
+        return self._done(today, lambda reading: merge(reading, source, into))
 
     def decline_candidate(self, today: date, key: str, label: str) -> Done:
         """Offer something as a flow no more, as one undoable step."""
-
-        def decline(reading: Reading) -> str:
-            with undoable_step(reading.connection, label):
-                reading.connection.execute("INSERT OR IGNORE INTO declined_candidate (key) VALUES (?)", (key,))
-            return label
-
-        return self._done(today, decline)
+        return self._done(today, lambda reading: decline(reading, key, label))
 
     def undo(self, today: date) -> Done:
         """Take back the newest change; the label is what it was, or None."""
@@ -263,13 +256,20 @@ class Store:
     def _done(self, today: date, work: Callable[[Reading], str | None]) -> Done:
         """Do something else than lay changes over the plan, in one transaction; the household is read anew after it."""
         with self._transaction() as connection:
-            label = work(self._within(connection, today))
+            reading = self._within(connection, today)
+            before, mark = reading.moment, mark_of(connection)
+            label = work(reading)
             number, history = advance(connection), undo.history(connection)
             moment = self._moment(connection, number, today)
+            if mark_of(connection) == mark:  # else it brought a memory of its own, or took one back
+                follow(connection, before, moment)
         return Done(label, history, moment)
 
     def _within(self, connection: sqlite3.Connection, today: date) -> Reading:
-        return Reading(connection, revision_of(connection), today, self._moment, self.file)
+        """The household within a write transaction, with what was expected until now written down."""
+        reading = Reading(connection, revision_of(connection), today, self._moment, self.file)
+        write_down(reading)
+        return reading
 
     @contextmanager
     def _transaction(self) -> Iterator[sqlite3.Connection]:

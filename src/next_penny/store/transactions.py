@@ -6,14 +6,16 @@ from contextlib import contextmanager
 from typing import NamedTuple
 
 from next_penny.core.books.moment import Moment
+from next_penny.core.checks.memory import memory_problems
 from next_penny.core.checks.plan import check
-from next_penny.core.edits.conflicts import entry_list_problems, receipt_problems
+from next_penny.core.edits.conflicts import entry_list_problems, merge_problem, receipt_problems
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.memory import Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import PlanError
 from next_penny.store.moments import Reading
-from next_penny.store.sql import undo
+from next_penny.store.sql import accounts, plans, undo
 
 
 class Decision(NamedTuple):
@@ -33,8 +35,13 @@ class Done(NamedTuple):
     notes: Sequence[str] = ()
 
 
-def refuse_replacement(plan: Plan, recorded: Sequence[Entry], reading: Reading) -> None:
-    problems = [*check(plan), *entry_list_problems(plan, recorded), *receipt_problems(recorded, reading)]
+def refuse_replacement(plan: Plan, recorded: Sequence[Entry], remembered: Memory, reading: Reading) -> None:
+    problems = [
+        *check(plan),
+        *entry_list_problems(plan, recorded),
+        *memory_problems(plan, remembered),
+        *receipt_problems(recorded, reading),
+    ]
     if problems:
         raise PlanError(problems)
 
@@ -55,3 +62,25 @@ def undoable_step(connection: sqlite3.Connection, label: str) -> Iterator[None]:
     step = undo.begin_step(connection, label)
     yield
     undo.end_step(connection, step)
+
+
+def merge(reading: Reading, source: str, into: str) -> str:
+    """Put everything of one category into another. Returns what was done. Raises PlanError."""
+    held = reading.moment.plan.category_by_id
+    problem = merge_problem(held, source, into)
+    if problem is not None:
+        raise PlanError([problem])
+    label = f"Merged “{held[source].name}” into “{held[into].name}”"
+    with undoable_step(reading.connection, label):
+        accounts.merge_category(reading.connection, source, into)
+    problems = check(plans.read_plan(reading.connection))
+    if problems:
+        raise PlanError(problems)
+    return label
+
+
+def decline(reading: Reading, key: str, label: str) -> str:
+    """Offer something as a flow no more. Returns what was done."""
+    with undoable_step(reading.connection, label):
+        reading.connection.execute("INSERT OR IGNORE INTO declined_candidate (key) VALUES (?)", (key,))
+    return label

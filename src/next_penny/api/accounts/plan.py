@@ -11,6 +11,7 @@ from starlette.concurrency import run_in_threadpool
 
 from next_penny.api.http.errors import Refusal, Refused, from_validation, refusals, refused
 from next_penny.api.http.session import Home, Session
+from next_penny.core.checks.memory import memory_problems
 from next_penny.core.checks.plan import check
 from next_penny.core.edits.conflicts import entry_list_problems
 from next_penny.core.review.differences import Difference, differences
@@ -63,7 +64,8 @@ async def replace_plan(request: Request, home: Home) -> Response:
 
     def replace() -> Response:
         document = _document(body)
-        home.store.replace(home.today, document.to_core(), document.core_entries(), "Replaced the whole plan")
+        plan, recorded = document.to_core(), document.core_entries()
+        home.store.replace(home.today, plan, recorded, "Replaced the whole plan", document.memory())
         # Read after it was written; were it changed again meanwhile, that is what there is.
         return _answer(home)
 
@@ -85,7 +87,7 @@ async def look_at_document(request: Request, home: Home) -> LookAnswer:
     def looked() -> LookAnswer:
         document = _document(body)
         plan, recorded = document.to_core(), document.core_entries()
-        home.store.check_replacement(home.today, plan, recorded)
+        home.store.check_replacement(home.today, plan, recorded, document.memory())
         found = differences(home.reading.moment.plan, home.reading.entries(), plan, recorded)
         return LookAnswer(household=plan.household.name, differences=[difference_model(each) for each in found])
 
@@ -93,7 +95,7 @@ async def look_at_document(request: Request, home: Home) -> LookAnswer:
 
 
 def _answer(home: Session) -> Response:
-    text = plan_json(home.reading.moment.plan, home.reading.entries())
+    text = plan_json(home.reading.moment.plan, home.reading.entries(), home.reading.memory())
     return Response(text, media_type="application/json")
 
 
@@ -118,7 +120,8 @@ def _checked(body: bytes) -> PlanCheck:
         found = from_validation(error.errors, ("body",))
     else:
         household = document.to_core()
-        found = refusals([*check(household), *entry_list_problems(household, document.core_entries())])
+        problems = [*check(household), *entry_list_problems(household, document.core_entries())]
+        found = refusals([*problems, *memory_problems(household, document.memory())])
     return PlanCheck(ok=not found, detail=found)
 
 

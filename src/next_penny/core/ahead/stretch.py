@@ -152,7 +152,7 @@ class Stretch:
     def _of_entry(self, entry: Entry) -> Iterator[Movement]:
         net = sum(leg.amount for leg in self.legs_here(entry))
         if net:
-            nominal = entry.nominal.toordinal() if entry.nominal is not None else None
+            nominal = entry.settles.toordinal() if entry.settles is not None else None
             yield Movement(entry.date.toordinal(), net, entry, None, nominal)
 
     def legs_here(self, entry: Entry) -> list[Leg]:

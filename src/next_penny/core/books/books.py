@@ -62,8 +62,8 @@ def books_from_entries(entries: Iterable[Entry], today: date) -> Books:
             posted[account].append(posting)
             if entry.date < today:
                 before[account] += posting.amount
-        if entry.flow is not None and entry.nominal is not None:
-            settled[entry.flow][entry.nominal.toordinal()] = moved(entry)
+        if entry.flow is not None and entry.settles is not None:
+            settled[entry.flow][entry.settles.toordinal()] = moved(entry)
         if entry.date >= today:
             ahead.append(entry)
     in_order = {account: sorted(each, key=lambda posting: posting.day) for account, each in posted.items()}
@@ -72,7 +72,7 @@ def books_from_entries(entries: Iterable[Entry], today: date) -> Books:
 
 def postings_of(entry: Entry) -> Iterable[tuple[str, Posting]]:
     """By account, what an entry changes there."""
-    nominal = entry.nominal.toordinal() if entry.nominal is not None else None
+    nominal = entry.settles.toordinal() if entry.settles is not None else None
     for leg in entry.legs:
         if leg.account is not None:
             yield leg.account, Posting(entry.date.toordinal(), leg.amount, entry.flow, nominal)

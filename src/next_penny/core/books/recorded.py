@@ -62,8 +62,8 @@ class _Draft:
                     del of_account[at]
                     break
                 at += 1
-        if entry.flow is not None and entry.nominal is not None:
-            self._settled_of(entry.flow).pop(entry.nominal.toordinal(), None)
+        if entry.flow is not None and entry.settles is not None:
+            self._settled_of(entry.flow).pop(entry.settles.toordinal(), None)
 
     def put_in(self, entry: Entry) -> None:
         self._add(entry, 1)
@@ -71,8 +71,8 @@ class _Draft:
             self._ahead[entry.id] = entry
         for account, posting in postings_of(entry):
             insort(self._postings_on(account), posting, key=_day_of)
-        if entry.flow is not None and entry.nominal is not None:
-            self._settled_of(entry.flow)[entry.nominal.toordinal()] = moved(entry)
+        if entry.flow is not None and entry.settles is not None:
+            self._settled_of(entry.flow)[entry.settles.toordinal()] = moved(entry)
 
     def _settled_of(self, flow: str) -> dict[int, int]:
         if flow not in self._settled:

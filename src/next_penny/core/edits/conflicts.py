@@ -65,14 +65,14 @@ def _settled_twice(before: Moment, changes: Sequence[PlanChange], records: Recor
     """An occurrence is settled once."""
     moving = [change for change in changes if change.kind == "entry"]
     replaced = [held for change in moving if (held := records.entry(change.id)) is not None]
-    free = {(held.flow, held.nominal) for held in replaced}
+    free = {(held.flow, held.settles) for held in replaced}
     made: set[tuple[str | None, date | None]] = set()
     for change in moving:
         entry = change.item
-        if not isinstance(entry, Entry) or entry.flow is None or entry.nominal is None:
+        if not isinstance(entry, Entry) or entry.flow is None or entry.settles is None:
             continue
-        occurrence = (entry.flow, entry.nominal)
-        is_settled = entry.nominal.toordinal() in before.recorded.settled.get(entry.flow, {})
+        occurrence = (entry.flow, entry.settles)
+        is_settled = entry.settles.toordinal() in before.recorded.settled.get(entry.flow, {})
         if occurrence in made or (is_settled and occurrence not in free):
             yield Problem(("entry", change.id, "nominal"), _twice(entry), "settled_twice")
         made.add(occurrence)
@@ -105,10 +105,10 @@ def entry_list_problems(plan: Plan, recorded: Iterable[Entry]) -> Iterator[Probl
         if entry.id in seen:
             yield Problem(("entries", number, "id"), f"The id “{entry.id}” is used twice in entries.", "duplicate_id")
         seen.add(entry.id)
-        if entry.flow is not None and entry.nominal is not None:
-            if (entry.flow, entry.nominal) in settled:
+        if entry.flow is not None and entry.settles is not None:
+            if (entry.flow, entry.settles) in settled:
                 yield Problem(("entries", number, "nominal"), _twice(entry), "settled_twice")
-            settled.add((entry.flow, entry.nominal))
+            settled.add((entry.flow, entry.settles))
         for problem in check_entry(plan, entry):
             yield problem.under("entries", number)
 

@@ -1,7 +1,7 @@
 """Settling: what is due, what each line does to the lowest point, and the changes that settle it.
 
-Settling an occurrence records an entry that names its flow and nominal date. A part payment names only the flow; the
-rest stays expected as the amount of that one date. Leaving out and putting off are changes just this once.
+Settling an occurrence records an entry that names its flow and nominal date. A part payment is marked as one; the rest
+stays expected as the amount of that one date. Leaving out and putting off are changes just this once.
 """
 
 from dataclasses import dataclass, replace
@@ -196,7 +196,8 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
         payee=maker.payee(settlement.nominal),
         legs=tuple(maker.legs(settlement.nominal, amount, day, settlement.account, settlement.split)),
         flow=flow.id,
-        nominal=None if settlement.is_part else settlement.nominal,
+        nominal=settlement.nominal,
+        part=settlement.is_part,
         notes=f"{settlement.hours.normalize():f} hours" if settlement.hours is not None else "",
     )
     changes = [*categories_for(recorded.plan, entry.legs), *_kept(recorded.plan, flow)]

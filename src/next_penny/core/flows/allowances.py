@@ -61,50 +61,73 @@ class AllowanceStatus:
     daily_pace: int
 
 
-class _Span(NamedTuple):
+class _Whole(NamedTuple):
     """One whole period, before an allowance's own life cuts it."""
 
     first: int
     last: int
 
 
-def _spans(allowance: Allowance, counted_from: int, begin: int, end: int) -> Iterator[_Span]:
+def _whole(allowance: Allowance, counted_from: int, begin: int, end: int) -> Iterator[_Whole]:
     """The whole periods of an allowance, from the one that a day is in to the one that another is in."""
     if allowance.period == "month":
         for month in range(month_number(date.fromordinal(begin)), month_number(date.fromordinal(end)) + 1):
-            yield _Span(month_start(month), month_start(month + 1) - 1)
+            yield _Whole(month_start(month), month_start(month + 1) - 1)
         return
     length = 7 if allowance.period == "week" else 14
     anchor = counted_from - (weekday(counted_from) - allowance.week_starts) % 7
     first = anchor + (begin - anchor) // length * length
     for day in range(first, end + 1, length):
-        yield _Span(day, day + length - 1)
+        yield _Whole(day, day + length - 1)
 
 
-def periods(moment: Moment, allowance: Allowance, until: int) -> Iterator[AllowancePeriod]:
-    """The periods from the one that today is in (or the first, if later) until a day, each with what was carried."""
+class Span(NamedTuple):
+    """One period within an allowance's life, days inclusive, and its limit before anything is carried into it."""
+
+    first: int
+    last: int
+    limit: int
+
+
+def spans(moment: Moment, allowance: Allowance, begin: int, end: int) -> Iterator[Span]:
+    """The periods of an allowance that have a day in common with some days, past or to come."""
     opened = moment.plan.opened([allowance.account]).toordinal()
     # Two weeks are counted from the allowance's own begin, or else from the day on which its account opens.
     counted_from = allowance.start.toordinal() if allowance.start else opened
     start = max(opened, counted_from)
     ends = allowance.until.toordinal() if allowance.until else LATEST.toordinal()
+    begin, end = max(begin, start), min(end, ends)
+    if begin > end:
+        return
+    limit_starts, limits = _limits(allowance)
+    for whole in _whole(allowance, counted_from, begin, end):
+        first, last = max(whole.first, start), min(whole.last, ends)
+        limit = limits[bisect_right(limit_starts, first)]
+        share = rounded_quotient(limit * (last - first + 1), whole.last - whole.first + 1)
+        yield Span(first, last, share)
+
+
+def limit_share(span: Span, first: int, last: int) -> int:
+    """What some days of a period have of its limit: the shares of its days, rounded as they add up, are all of it."""
+    days = span.last - span.first + 1
+    upto, before = (rounded_quotient(span.limit * (day - span.first), days) for day in (last + 1, first))
+    return upto - before
+
+
+def periods(moment: Moment, allowance: Allowance, until: int) -> Iterator[AllowancePeriod]:
+    """The periods from the one that today is in (or the first, if later) until a day, each with what was carried."""
     carries = allowance.carry == "forward"
     # Carrying begins with the period that the allowance's own date is in, or else with that of today.
-    begin = start if carries and allowance.start else max(start, moment.now)
-    if begin > min(until, ends):
-        return
-    sums = _Sums(moment, allowance, until)
-    carried, (limit_starts, limits) = 0, _limits(allowance)
-    for span in _spans(allowance, counted_from, begin, min(until, ends)):
-        first, last = max(span.first, start), min(span.last, ends)
-        share = rounded_quotient(
-            limits[bisect_right(limit_starts, first)] * (last - first + 1), span.last - span.first + 1
-        )
-        used, coming = sums.of(first, last)
-        period = AllowancePeriod(first, last, share + carried, used, coming)
-        if last >= moment.now:
+    begin = allowance.start.toordinal() if carries and allowance.start else moment.now
+    sums: _Sums | None = None
+    carried = 0
+    for span in spans(moment, allowance, begin, until):
+        sums = sums or _Sums(moment, allowance, until)
+        used, coming = sums.of(span.first, span.last)
+        period = AllowancePeriod(span.first, span.last, span.limit + carried, used, coming)
+        if span.last >= moment.now:
             yield period
-        carried = (min(0, period.left) if last >= moment.now else period.limit - used) if carries else 0
+        carried = (min(0, period.left) if span.last >= moment.now else period.limit - used) if carries else 0
 
 
 def _limits(allowance: Allowance) -> tuple[list[int], list[int]]:

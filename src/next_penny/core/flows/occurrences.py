@@ -26,6 +26,11 @@ class Occurrences(NamedTuple):
     landing: Days
     amount: Days
 
+    @classmethod
+    def of(cls, nominal: int, landing: int, amount: int) -> "Occurrences":
+        """A single one."""
+        return cls(*(np.array([value], dtype=np.int64) for value in (nominal, landing, amount)))
+
     def where(self, wanted: "np.typing.NDArray[np.bool_]") -> "Occurrences":
         """Those for which a mask is true."""
         return Occurrences(self.nominal[wanted], self.landing[wanted], self.amount[wanted])

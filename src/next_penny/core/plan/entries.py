@@ -25,7 +25,10 @@ class Receipt:
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """Recorded money: legs summing to zero, perhaps settling the occurrence of a flow with a nominal date."""
+    """Recorded money: legs summing to zero, perhaps settling the occurrence of a flow with a nominal date.
+
+    part: it is only a part of that occurrence, which is settled by another entry.
+    """
 
     id: str
     date: datetime.date
@@ -36,3 +39,9 @@ class Entry:
     notes: str = ""
     tags: tuple[str, ...] = ()
     receipt: Receipt | None = None
+    part: bool = False
+
+    @property
+    def settles(self) -> datetime.date | None:
+        """The nominal date of the occurrence of its flow that it settles; None where it settles none."""
+        return None if self.part or self.flow is None else self.nominal

@@ -23,7 +23,7 @@ class Receipt(Document):
 
 
 class Entry(Extended):
-    _extra = frozenset({"tags", "receipt"})
+    _extra = frozenset({"tags", "receipt", "part"})
 
     id: Id
     date: Day
@@ -34,6 +34,7 @@ class Entry(Extended):
     notes: Text = ""
     tags: tuple[Tag, ...] = Field((), max_length=20)
     receipt: Receipt | None = None
+    part: bool = False
 
     @classmethod
     def of(cls, entry: core.Entry) -> "Entry":
@@ -67,4 +68,6 @@ def entry_values(entry: core.Entry) -> dict[str, Any]:
         values["tags"] = list(entry.tags)
     if entry.receipt is not None:
         values["receipt"] = {"file": entry.receipt.file, "name": entry.receipt.name}
+    if entry.part:
+        values["part"] = True
     return values

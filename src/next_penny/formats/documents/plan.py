@@ -4,14 +4,15 @@ What goes in comes out the same; what was left out comes out with its default. V
 """
 
 import json
-from collections.abc import Iterable, Sequence
-from typing import Any, Literal
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any, Literal, TypeVar
 
 from pydantic import Field, TypeAdapter, ValidationError, field_validator, model_validator
 from pydantic_core import PydanticCustomError
 
 from next_penny.core.plan import entries as core_entries
 from next_penny.core.plan import household as core_household
+from next_penny.core.plan import memory as core_memory
 from next_penny.core.plan import plan as core_plan
 from next_penny.core.plan import rates as core_rates
 from next_penny.core.problems import NextPennyError, go_on
@@ -19,16 +20,19 @@ from next_penny.formats.documents.accounts import Account
 from next_penny.formats.documents.allowances import Allowance
 from next_penny.formats.documents.entries import Entry, entry_values
 from next_penny.formats.documents.fields import (
+    Day,
     fields_of,
     values_of,
 )
 from next_penny.formats.documents.flows import Flow
 from next_penny.formats.documents.household import Category, Household, Rate
+from next_penny.formats.documents.memory import Expected, expected_values
 from next_penny.formats.documents.statements import StatementCheckDocument
 from next_penny.formats.documents.way_out import WayOutDocument
 from next_penny.formats.documents.what_ifs import WhatIfDocument
 
 VERSION = 1
+_Item = TypeVar("_Item")
 
 
 class PlanDocument(Household):
@@ -45,6 +49,8 @@ class PlanDocument(Household):
     way_out: WayOutDocument | None = None
     statement_checks: tuple[StatementCheckDocument, ...] = Field((), max_length=5_000)
     what_ifs: tuple[WhatIfDocument, ...] = ()
+    expected: tuple[Expected, ...] = ()
+    expected_until: Day | None = None
 
     @field_validator("version", mode="before")
     @classmethod
@@ -80,6 +86,10 @@ class PlanDocument(Household):
             tuple(check.to_core() for check in self.statement_checks),
             tuple(each.to_core() for each in self.what_ifs),
         )
+
+    def memory(self) -> core_memory.Memory:
+        """What was expected."""
+        return core_memory.Memory(tuple(row.to_core() for row in self.expected), self.expected_until)
 
     def core_entries(self) -> tuple[core_entries.Entry, ...]:
         return tuple(entry.to_core() for entry in self.entries)
@@ -141,13 +151,21 @@ def read_plan_document(raw: Any) -> PlanDocument:
     return head.model_copy(update={"entries": tuple(read)}) if entries else head
 
 
-def plan_json(plan: core_plan.Plan, entries: Sequence[core_entries.Entry]) -> str:
+def plan_json(
+    plan: core_plan.Plan, entries: Sequence[core_entries.Entry], memory: core_memory.Memory = core_memory.NO_MEMORY
+) -> str:
     """The document of a household as JSON text; what is in the core was read through it, and is not checked again."""
-    text = plan_document(plan, ()).model_dump_json(by_alias=True)
-    pieces = [entries[first : first + _AT_ONCE] for first in range(0, len(entries), _AT_ONCE)]
-    return text.replace('"entries":[]', f'"entries":[{",".join(map(_entries_json, pieces))}]', 1)
+    document = plan_document(plan, ()).model_copy(update={"expected_until": memory.until})
+    text = document.model_dump_json(by_alias=True)
+    text = text.replace('"entries":[]', f'"entries":[{_pieces_json(entries, entry_values)}]', 1)
+    # Texts have their quotation marks escaped: there is one such place.
+    return text.replace('"expected":[]', f'"expected":[{_pieces_json(memory.rows, expected_values)}]', 1)
 
 
-def _entries_json(entries: Sequence[core_entries.Entry]) -> str:
-    go_on()
-    return json.dumps([entry_values(entry) for entry in entries], ensure_ascii=False, separators=(",", ":"))[1:-1]
+def _pieces_json(items: Sequence[_Item], values: Callable[[_Item], Any]) -> str:
+    pieces = []
+    for first in range(0, len(items), _AT_ONCE):
+        go_on()
+        piece = [values(item) for item in items[first : first + _AT_ONCE]]
+        pieces.append(json.dumps(piece, ensure_ascii=False, separators=(",", ":"))[1:-1])
+    return ",".join(pieces)

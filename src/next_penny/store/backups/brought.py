@@ -11,10 +11,12 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
+from next_penny.core.checks.memory import memory_problems
 from next_penny.core.checks.plan import check
 from next_penny.core.edits.conflicts import entry_list_problems
 from next_penny.core.problems import PlanError, given_up_by, go_on
 from next_penny.formats.documents.entries import entry_values
+from next_penny.formats.documents.memory import expected_values
 from next_penny.formats.documents.plan import DocumentErrors, plan_document, read_plan_document
 from next_penny.store.file.connection import check_is_household, connect, has_household
 from next_penny.store.file.content import content_tables, state_of
@@ -22,7 +24,7 @@ from next_penny.store.file.copies import wrong_with
 from next_penny.store.file.faults import BackupError, StoreError
 from next_penny.store.file.limits import check_size, limited
 from next_penny.store.file.schema import Item, bring_up_to_date, expected_items, items_of, version_of
-from next_penny.store.sql import entries, plans
+from next_penny.store.sql import entries, memory, plans
 from next_penny.store.sql.receipts import name_of
 
 
@@ -108,10 +110,13 @@ def _check_document(connection: sqlite3.Connection) -> None:
     head = plan_document(plans.read_plan(connection), ()).model_dump(mode="json", by_alias=True)
     recorded = [entry_values(entry) for entry in entries.read_entries(connection)]
     go_on()
-    read = read_plan_document({**head, "entries": recorded})
+    remembered = memory.read_memory(connection)
+    expected = [expected_values(row) for row in remembered.rows]
+    go_on()
+    read = read_plan_document({**head, "entries": recorded, "expected": expected})
     plan = read.to_core()
     go_on()
-    problems = [*check(plan), *entry_list_problems(plan, read.core_entries())]
+    problems = [*check(plan), *entry_list_problems(plan, read.core_entries()), *memory_problems(plan, read.memory())]
     if problems:
         raise PlanError(problems)
 

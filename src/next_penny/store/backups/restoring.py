@@ -12,7 +12,7 @@ from urllib.parse import quote
 from next_penny.store.backups.brought import clean
 from next_penny.store.backups.latest import NAME, Latest
 from next_penny.store.file.faults import BackupError
-from next_penny.store.sql import undo
+from next_penny.store.sql import memory, undo
 
 
 @contextmanager
@@ -58,7 +58,7 @@ def put_in_place(connection: sqlite3.Connection) -> None:
     What differs goes first, in all tables, and comes after: names that changed places do not meet. References are
     checked when all is in place.
     """
-    tables = undo.watched_tables(connection)
+    tables = [table for table in undo.watched_tables(connection) if table != "expected"]
     columns = {
         table: ", ".join(row[1] for row in connection.execute(f"PRAGMA main.table_info({table})")) for table in tables
     }
@@ -72,4 +72,5 @@ def put_in_place(connection: sqlite3.Connection) -> None:
             f"INSERT INTO main.{table} (rowid, {columns[table]}) SELECT rowid, {columns[table]} FROM other.{table}"
             f" EXCEPT SELECT rowid, {columns[table]} FROM main.{table}"
         )
+    memory.take_over(connection)
     connection.execute("INSERT OR IGNORE INTO main.receipt_file SELECT * FROM other.receipt_file")

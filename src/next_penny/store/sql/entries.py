@@ -16,7 +16,7 @@ _AT_ONCE = 1_000
 
 _COLUMNS = (
     "entry.id, entry.date, entry.payee, entry.flow, entry.nominal, entry.notes, entry.tags, entry.receipt, "
-    "entry.receipt_name"
+    "entry.receipt_name, entry.part"
 )
 SELECT = f"SELECT {_COLUMNS}, leg.account, leg.category, leg.amount FROM entry LEFT JOIN leg ON leg.entry = entry.id"
 
@@ -34,15 +34,15 @@ def entries_of(rows: Iterable[sqlite3.Row]) -> tuple[Entry, ...]:
             if begun is not None:
                 found.append(_entry(begun, legs))
             begun, legs = row, []
-        if row[11] is not None:
-            legs.append(Leg(row[11], row[9], row[10]))
+        if row[12] is not None:
+            legs.append(Leg(row[12], row[10], row[11]))
     if begun is not None:
         found.append(_entry(begun, legs))
     return tuple(found)
 
 
 def _entry(row: Iterable[Any], legs: Sequence[Leg]) -> Entry:
-    id, day, payee, flow, nominal, notes, tags, receipt, receipt_name, *_ = row
+    id, day, payee, flow, nominal, notes, tags, receipt, receipt_name, part, *_ = row
     return Entry(
         id,
         on_day(day),
@@ -53,6 +53,7 @@ def _entry(row: Iterable[Any], legs: Sequence[Leg]) -> Entry:
         notes,
         tuple(tags.split("\n")) if tags else (),
         Receipt(receipt, receipt_name) if receipt else None,
+        bool(part),
     )
 
 
@@ -100,6 +101,18 @@ def read_concerning(
     return entries_of(connection.execute(query, values))
 
 
+def read_dated(connection: sqlite3.Connection, first: date, last: date) -> tuple[Entry, ...]:
+    """Everything recorded in some days, oldest first."""
+    query = f"{SELECT} WHERE entry.date BETWEEN ? AND ? ORDER BY entry.date, entry.seq, leg.seq"
+    return entries_of(connection.execute(query, (first.isoformat(), last.isoformat())))
+
+
+def read_paid_for(connection: sqlite3.Connection, first: date, last: date) -> tuple[Entry, ...]:
+    """What was recorded for occurrences with a nominal day from a day to a day, in part too."""
+    query = f"{SELECT} WHERE entry.flow IS NOT NULL AND entry.nominal BETWEEN ? AND ? ORDER BY entry.seq, leg.seq"
+    return entries_of(connection.execute(query, (first.isoformat(), last.isoformat())))
+
+
 def read_between(connection: sqlite3.Connection, accounts: Sequence[str], first: date, last: date) -> tuple[Entry, ...]:
     """The entries of some days that move money on some accounts, oldest first."""
     marks = ", ".join("?" for _ in accounts)
@@ -141,14 +154,14 @@ def read_tagged(connection: sqlite3.Connection, first: date, last: date) -> tupl
 
 
 _INSERT = (
-    "INSERT INTO entry (id, date, payee, flow, nominal, notes, tags, receipt, receipt_name, recorded_on) "
-    "VALUES (:id, :date, :payee, :flow, :nominal, :notes, :tags, :receipt, :receipt_name, :recorded_on)"
+    "INSERT INTO entry (id, date, payee, flow, nominal, notes, tags, receipt, receipt_name, recorded_on, part) "
+    "VALUES (:id, :date, :payee, :flow, :nominal, :notes, :tags, :receipt, :receipt_name, :recorded_on, :part)"
 )
 
 
 _UPDATE = (
     "ON CONFLICT (id) DO UPDATE SET date = :date, payee = :payee, flow = :flow, nominal = :nominal, "
-    "notes = :notes, tags = :tags, receipt = :receipt, receipt_name = :receipt_name"
+    "notes = :notes, tags = :tags, receipt = :receipt, receipt_name = :receipt_name, part = :part"
 )
 
 
@@ -174,7 +187,7 @@ def write_all(connection: sqlite3.Connection, recorded: Sequence[Entry]) -> None
         connection.executemany(_INSERT_LEG, [row for entry in piece for row in _leg_rows(entry)])
 
 
-def _row(entry: Entry, recorded_on: date | None) -> dict[str, str | None]:
+def _row(entry: Entry, recorded_on: date | None) -> dict[str, str | int | None]:
     return {
         "id": entry.id,
         "date": entry.date.isoformat(),
@@ -186,6 +199,7 @@ def _row(entry: Entry, recorded_on: date | None) -> dict[str, str | None]:
         "receipt": entry.receipt.file if entry.receipt else None,
         "receipt_name": entry.receipt.name if entry.receipt else None,
         "recorded_on": recorded_on.isoformat() if recorded_on else None,
+        "part": entry.part,
     }
 
 

@@ -13,6 +13,7 @@ from next_penny.core.plan.changes import PlanChange, apply
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
+from next_penny.core.plan.memory import Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.rates import Rate
 from next_penny.core.plan.statements import StatementCheck
@@ -21,7 +22,7 @@ from next_penny.core.plan.what_ifs import SavedWhatIf
 from next_penny.formats.documents.statements import StatementCheckDocument
 from next_penny.formats.documents.way_out import WayOutDocument
 from next_penny.formats.documents.what_ifs import WhatIfDocument, written
-from next_penny.store.sql import accounts, allowances, entries, flows
+from next_penny.store.sql import accounts, allowances, entries, flows, memory
 
 _HOUSEHOLD = ("name", "currency", "country", "past_due", "notation", "week_starts", "date_order")
 
@@ -89,7 +90,7 @@ _TABLES = (
 )
 
 
-def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry]) -> None:
+def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry], remembered: Memory) -> None:
     """Put a whole household in the place of the one in the file."""
     for table in _TABLES:
         connection.execute(f"DELETE FROM {table}")
@@ -111,6 +112,7 @@ def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry
     _write_way_out(connection, plan.way_out)
     _write_checks(connection, plan.statement_checks)
     _write_what_ifs(connection, plan.what_ifs)
+    memory.replace(connection, remembered)
 
 
 def _write_household(connection: sqlite3.Connection, household: Household) -> None:

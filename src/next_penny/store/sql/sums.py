@@ -111,8 +111,9 @@ def _postings(connection: sqlite3.Connection) -> dict[str, list[Posting]]:
     number = day_numbers()
     postings: defaultdict[str, list[Posting]] = defaultdict(list)
     for account, day, amount, flow, nominal in connection.execute(
-        "SELECT leg.account, entry.date, leg.amount, entry.flow, entry.nominal FROM leg "
-        "JOIN entry ON entry.id = leg.entry WHERE leg.account IS NOT NULL ORDER BY entry.date, entry.seq, leg.seq"
+        "SELECT leg.account, entry.date, leg.amount, entry.flow, CASE WHEN entry.part THEN NULL ELSE entry.nominal END "
+        "FROM leg JOIN entry ON entry.id = leg.entry WHERE leg.account IS NOT NULL "
+        "ORDER BY entry.date, entry.seq, leg.seq"
     ):
         postings[account].append(Posting(number(day), amount, flow, number(nominal) if nominal else None))
     return postings
@@ -125,7 +126,7 @@ def _settled(connection: sqlite3.Connection) -> dict[str, dict[int, int]]:
     for flow, nominal, out, total in connection.execute(
         "SELECT entry.flow, entry.nominal, -sum(min(leg.amount, 0)), sum(leg.amount) "
         "FROM entry JOIN leg ON leg.entry = entry.id AND leg.account IS NOT NULL "
-        "WHERE entry.flow IS NOT NULL AND entry.nominal IS NOT NULL GROUP BY entry.id"
+        "WHERE entry.flow IS NOT NULL AND entry.nominal IS NOT NULL AND NOT entry.part GROUP BY entry.id"
     ):
         settled[flow][number(nominal)] = out or total
     return settled

@@ -1,0 +1,128 @@
+"""What was expected, in SQL. Undo does not touch it, but for what restoring or replacing a household brought."""
+
+import json
+import sqlite3
+from collections.abc import Iterable, Sequence
+from datetime import date
+from typing import Any
+
+from next_penny.core.plan.entries import Leg
+from next_penny.core.plan.memory import Expected, Key, Memory
+from next_penny.formats.documents.memory import leg_values
+from next_penny.store.sql.entries import on_day
+
+_COLUMNS = "source, is_allowance, nominal, lands, name, kind, legs, limit_amount, categories, account"
+
+
+def read_until(connection: sqlite3.Connection) -> date | None:
+    """The day up to which what was expected is written down."""
+    row = connection.execute("SELECT day FROM expected_until").fetchone()
+    return date.fromisoformat(row[0]) if row is not None and row[0] is not None else None
+
+
+def write_until(connection: sqlite3.Connection, day: date | None) -> None:
+    connection.execute("UPDATE expected_until SET day = ?", (day.isoformat() if day is not None else None,))
+
+
+def read_memory(connection: sqlite3.Connection) -> Memory:
+    """All of it, by the day on which it was expected."""
+    rows = connection.execute(f"SELECT {_COLUMNS} FROM expected ORDER BY lands, seq")
+    return Memory(tuple(map(_expected, rows)), read_until(connection))
+
+
+def read_between(connection: sqlite3.Connection, first: date, last: date) -> tuple[Expected, ...]:
+    """What was expected from a day to a day; a period of an allowance counts where it has a day in common with them."""
+    rows = connection.execute(
+        f"SELECT {_COLUMNS} FROM expected WHERE lands >= ? AND (lands <= ? OR (is_allowance AND nominal <= ?)) "
+        "ORDER BY lands, seq",
+        (first.isoformat(), last.isoformat(), last.isoformat()),
+    )
+    return tuple(map(_expected, rows))
+
+
+def read_keys(connection: sqlite3.Connection, first: date, last: date) -> frozenset[Key]:
+    """The keys of what is remembered with a nominal day from a day to a day."""
+    rows = connection.execute(
+        "SELECT source, nominal FROM expected WHERE nominal BETWEEN ? AND ?", (first.isoformat(), last.isoformat())
+    )
+    return frozenset(Key(source, on_day(nominal)) for source, nominal in rows)
+
+
+def read_from(connection: sqlite3.Connection, day: date) -> tuple[Expected, ...]:
+    """What is remembered of a day and later ones."""
+    rows = connection.execute(f"SELECT {_COLUMNS} FROM expected WHERE lands >= ?", (day.isoformat(),))
+    return tuple(map(_expected, rows))
+
+
+def write(connection: sqlite3.Connection, rows: Iterable[Expected]) -> None:
+    """Write down what is not written down yet."""
+    connection.executemany(
+        f"INSERT INTO expected ({_COLUMNS}) SELECT ?, ?, ?, ?, ?, ?, ?, ?, ?, ? "
+        "WHERE NOT EXISTS (SELECT 1 FROM expected WHERE source = ? AND nominal = ?)",
+        [(*_values(row), row.source, row.nominal.isoformat()) for row in rows],
+    )
+
+
+def forget(connection: sqlite3.Connection, keys: Iterable[Key]) -> None:
+    """Take away what is remembered under some keys."""
+    connection.executemany(
+        "DELETE FROM expected WHERE source = ? AND nominal = ?",
+        [(source, nominal.isoformat()) for source, nominal in keys],
+    )
+
+
+def replace(connection: sqlite3.Connection, memory: Memory) -> None:
+    """Bring another memory, within a step; what was written since it ends stays where it has no row of that key."""
+    since = connection.execute(
+        f"SELECT {_COLUMNS} FROM expected WHERE lands > ?", (memory.until.isoformat() if memory.until else "9999",)
+    ).fetchall()
+    connection.execute("DELETE FROM expected")
+    write(connection, memory.rows)
+    write(connection, map(_expected, since))
+    write_until(connection, memory.until)
+
+
+def take_over(connection: sqlite3.Connection) -> None:
+    """The same from the attached `other`, of which `expected_until` is taken over already."""
+    of_other = "SELECT 1 FROM other.expected AS it WHERE it.source = expected.source AND it.nominal = expected.nominal"
+    connection.execute(
+        f"DELETE FROM main.expected WHERE lands <= (SELECT day FROM other.expected_until) AND NOT EXISTS ({of_other})"
+    )
+    another = f"SELECT {_COLUMNS} FROM other.expected EXCEPT SELECT {_COLUMNS} FROM main.expected"
+    connection.execute(
+        f"DELETE FROM main.expected WHERE (source, nominal) IN (SELECT source, nominal FROM ({another}))"
+    )
+    connection.execute(f"INSERT INTO main.expected ({_COLUMNS}) {another}")
+
+
+def keep_one_of_each(connection: sqlite3.Connection) -> None:
+    """Where the transaction put rows in: of two of one key the one that came last stays, as after an undo."""
+    if not connection.execute("SELECT EXISTS (SELECT 1 FROM temp.changed WHERE name = 'expected')").fetchone()[0]:
+        return
+    connection.execute(
+        "DELETE FROM expected WHERE seq IN (SELECT older.seq FROM expected AS older JOIN expected AS newer "
+        "ON newer.source = older.source AND newer.nominal = older.nominal AND newer.seq > older.seq)"
+    )
+
+
+def _values(row: Expected) -> Sequence[Any]:
+    return (
+        row.source,
+        row.is_allowance,
+        row.nominal.isoformat(),
+        row.lands.isoformat(),
+        row.name,
+        row.kind,
+        json.dumps([leg_values(leg) for leg in row.legs], ensure_ascii=False),
+        row.limit,
+        json.dumps(row.categories),
+        row.account,
+    )
+
+
+def _expected(row: sqlite3.Row) -> Expected:
+    source, _, nominal, lands, name, kind, legs, limit, categories, account = row
+    read = tuple(Leg(leg["amount"], leg.get("account"), leg.get("category")) for leg in json.loads(legs))
+    return Expected(
+        source, on_day(nominal), on_day(lands), name, kind, read, limit, tuple(json.loads(categories)), account
+    )
