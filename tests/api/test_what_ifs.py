@@ -120,6 +120,7 @@ def test_each_payday_has_what_it_must_last_for(demo: TestClient) -> None:
 ASKED = {
     "/api/months": {"from": "2027-03", "count": "6"},
     "/api/figures": {"from": "2027-03-01", "to": "2027-05-31"},
+    "/api/review": {"from": "2027-02-01", "to": "2027-04-30"},
     "/api/forecast": {"until": "2027-06-30"},
     "/api/remedies": {"account": "joint", "until": "2028-03-01"},
     "/api/ahead": {"until": "2027-05-31"},

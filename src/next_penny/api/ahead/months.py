@@ -258,11 +258,13 @@ def read_figures(
         raise refused(("query", "from"), "There are not as many days before it.", "range")
     ended = first - datetime.timedelta(days=1)
     earlier = stretch_of(home, accounts, first - datetime.timedelta(days=days), ended, "from")
-    told = _figures(figures(over)).model_dump()
-    return FiguresAnswer(**told, before=_figures(figures(earlier)), currency=_currency(home, over.accounts))
+    told = figures_model(figures(over)).model_dump()
+    return FiguresAnswer(**told, before=figures_model(figures(earlier)), currency=_currency(home, over.accounts))
 
 
-def _figures(found: Figures) -> FiguresModel:
+def figures_model(found: Figures) -> FiguresModel:
+    """Figures, as an answer has them."""
+
     def at(low: LowPoint) -> DayBalance:
         return DayBalance(date=datetime.date.fromordinal(low.day), balance=low.balance)
 

@@ -1454,6 +1454,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Review
+         * @description What happened from a day to a day against what was expected, of chosen accounts or of all.
+         */
+        get: operations["read_review"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/review/tax-year": {
         parameters: {
             query?: never;
@@ -2377,6 +2397,20 @@ export interface components {
             now: components["schemas"]["PeriodModel"] | null;
             /** Costs Lowest */
             costs_lowest: number;
+        };
+        /**
+         * AllowanceUse
+         * @description An allowance's limit over the stretch, and what was spent in its categories.
+         */
+        AllowanceUse: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Limit */
+            limit: number;
+            /** Used */
+            used: number;
         };
         /** AllowancesAnswer */
         AllowancesAnswer: {
@@ -3780,6 +3814,11 @@ export interface components {
              */
             tags: string[];
             receipt?: components["schemas"]["Receipt"] | null;
+            /**
+             * Part
+             * @default false
+             */
+            part: boolean;
         };
         /**
          * EntryAnswer
@@ -3815,6 +3854,11 @@ export interface components {
              */
             tags: string[];
             receipt?: components["schemas"]["Receipt"] | null;
+            /**
+             * Part
+             * @default false
+             */
+            part: boolean;
             /** Way */
             way: ("spent" | "received" | "moved") | null;
             said: components["schemas"]["RecordedDocument"] | null;
@@ -3955,6 +3999,44 @@ export interface components {
             why: string;
         };
         /**
+         * Expected
+         * @description An occurrence of a flow, which has legs, or a period of an allowance, which has a limit.
+         */
+        Expected: {
+            /** Flow */
+            flow?: string | null;
+            /** Allowance */
+            allowance?: string | null;
+            /**
+             * Nominal
+             * Format: date
+             */
+            nominal: string;
+            /**
+             * Lands
+             * Format: date
+             */
+            lands: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: ("income" | "bill" | "transfer" | "loan_payment") | "allowance";
+            /**
+             * Legs
+             * @default []
+             */
+            legs: components["schemas"]["ExpectedLeg"][];
+            /** Limit */
+            limit?: number | null;
+            /**
+             * Categories
+             * @default []
+             */
+            categories: string[];
+            /** Account */
+            account?: string | null;
+        };
+        /**
          * ExpectedDocument
          * @description A debt as the plan has it: what is paid in each month, and what is then owed.
          */
@@ -3984,6 +4066,18 @@ export interface components {
             to_come: number;
             /** Run Up */
             run_up: number;
+        };
+        /**
+         * ExpectedLeg
+         * @description What would have been recorded on an account or a category; neither: on a category that nobody named.
+         */
+        ExpectedLeg: {
+            /** Account */
+            account?: string | null;
+            /** Category */
+            category?: string | null;
+            /** Amount */
+            amount: number;
         };
         /**
          * Extra
@@ -4598,6 +4692,18 @@ export interface components {
              * Format: date
              */
             today: string;
+        };
+        /**
+         * KeptModel
+         * @description share: what was kept of every hundred that came in, to one decimal; null where nothing did.
+         */
+        KeptModel: {
+            /** Expected */
+            expected: number;
+            /** Actual */
+            actual: number;
+            /** Share */
+            share: string | null;
         };
         /**
          * KindTotal
@@ -5451,6 +5557,18 @@ export interface components {
             average: number;
         };
         /**
+         * Moved
+         * @description What went onto savings, repaid debts, and was borrowed; none of it is spending.
+         */
+        Moved: {
+            /** Saved */
+            saved: number;
+            /** Repaid */
+            repaid: number;
+            /** Borrowed */
+            borrowed: number;
+        };
+        /**
          * NetWorthAnswer
          * @description In the household's currency, at the end of each month, today, and on the last day.
          *
@@ -5890,6 +6008,20 @@ export interface components {
             free: number;
         };
         /**
+         * Payee
+         * @description What was spent with a payee, less what came back, and what was received from it.
+         */
+        Payee: {
+            /** Payee */
+            payee: string;
+            /** Spent */
+            spent: number;
+            /** Received */
+            received: number;
+            /** Entries */
+            entries: number;
+        };
+        /**
          * PayeeMemory
          * @description What was chosen for a payee last time.
          */
@@ -6178,6 +6310,13 @@ export interface components {
              * @default []
              */
             what_ifs: components["schemas"]["WhatIfDocument"][];
+            /**
+             * Expected
+             * @default []
+             */
+            expected: components["schemas"]["Expected"][];
+            /** Expected Until */
+            expected_until?: string | null;
         };
         /** PreviewAnswer */
         PreviewAnswer: {
@@ -6733,6 +6872,99 @@ export interface components {
             by?: string | null;
             /** Payment */
             payment?: number | null;
+        };
+        /**
+         * ReviewAnswer
+         * @description A stretch. `balances`: of the chosen accounts, or of those that can be spent from; null in several currencies.
+         */
+        ReviewAnswer: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            income: components["schemas"]["TwoModel"];
+            spending: components["schemas"]["TwoModel"];
+            kept: components["schemas"]["KeptModel"];
+            /** Currency */
+            currency: string;
+            /** Rows */
+            rows: components["schemas"]["ReviewRow"][];
+            /** Allowances */
+            allowances: components["schemas"]["AllowanceUse"][];
+            /** Occurrences */
+            occurrences: components["schemas"]["ReviewOccurrence"][];
+            /** Payees */
+            payees: components["schemas"]["Payee"][];
+            moved: components["schemas"]["Moved"];
+            balances: components["schemas"]["FiguresModel"] | null;
+            before: components["schemas"]["TotalsModel"];
+            year_ago: components["schemas"]["TotalsModel"];
+        };
+        /**
+         * ReviewOccurrence
+         * @description What became of one occurrence; amounts are changes of `account`, in its currency. `days`: when it was paid.
+         */
+        ReviewOccurrence: {
+            /** Expected */
+            expected: number;
+            /** Actual */
+            actual: number;
+            /** Flow */
+            flow: string;
+            /**
+             * Nominal
+             * Format: date
+             */
+            nominal: string;
+            /** Name */
+            name: string;
+            /**
+             * Lands
+             * Format: date
+             */
+            lands: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "settled" | "assumed" | "left_out" | "past_due" | "not_paid" | "expected";
+            /** Account */
+            account: string;
+            /** Days */
+            days: string[];
+        };
+        /**
+         * ReviewRow
+         * @description A category or an allowance. `category` is null where nothing is sorted yet; `of_allowance`: whose category.
+         */
+        ReviewRow: {
+            /** Expected */
+            expected: number;
+            /** Actual */
+            actual: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "income" | "expense" | "allowance";
+            /** Category */
+            category?: string | null;
+            /** Allowance */
+            allowance?: string | null;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Entries */
+            entries: number;
+            /** Of Allowance */
+            of_allowance: string | null;
         };
         /** Revision */
         Revision: {
@@ -7479,6 +7711,32 @@ export interface components {
             date: string;
             /** Amount */
             amount: number;
+        };
+        /** TotalsModel */
+        TotalsModel: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            income: components["schemas"]["TwoModel"];
+            spending: components["schemas"]["TwoModel"];
+            kept: components["schemas"]["KeptModel"];
+        };
+        /**
+         * TwoModel
+         * @description What was expected and what happened, in the household's currency.
+         */
+        TwoModel: {
+            /** Expected */
+            expected: number;
+            /** Actual */
+            actual: number;
         };
         /**
          * TwoWays
@@ -17077,6 +17335,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PropertiesAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_review: {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+                accounts?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

@@ -1,0 +1,93 @@
+"""What became of every occurrence that was expected in a stretch (docs/rules.md, Expected and actual)."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date
+from typing import Literal, NamedTuple
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.forecast.coming import past_due
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.memory import Expected, Key
+from next_penny.core.review.expecting import Sources, told_over
+from next_penny.core.review.remembering import is_left_out
+
+Status = Literal["settled", "assumed", "left_out", "past_due", "not_paid", "expected"]
+
+
+class Became(NamedTuple):
+    """An occurrence, what was expected and what was recorded for it, whenever, and how it stands.
+
+    Amounts are changes of the account that it was paid from in fact, or is to be, in that account's currency.
+    """
+
+    row: Expected
+    expected: int
+    actual: int
+    account: str
+    status: Status
+    days: tuple[date, ...]
+
+
+def occurrences_over(
+    moment: Moment, sources: Sources, first: date, last: date, accounts: Sequence[Account] | None = None
+) -> list[Became]:
+    """Every occurrence that was or is expected in some days, on some accounts or all, by day."""
+    ids = None if accounts is None else {account.id for account in accounts}
+    rows = [row for row in told_over(moment, sources, first, last)
+            if row.legs and (ids is None or any(leg.account in ids for leg in row.legs))]  # fmt: skip
+    if not rows:
+        return []
+    paid = sources.paid_for(min(row.nominal for row in rows), max(row.nominal for row in rows))
+    assumed = {Key(entry.flow, entry.nominal): entry for entry in moment.assumed if entry.flow and entry.nominal}
+    late = _carried(moment, rows)
+    found = [_became(moment, row, paid, assumed, late) for row in rows]
+    return sorted(found, key=lambda each: (each.row.lands, each.row.name, each.row.nominal))
+
+
+def _became(
+    moment: Moment, row: Expected, paid: Mapping[Key, Sequence[Entry]], assumed: Mapping[Key, Entry],
+    late: frozenset[Key],
+) -> Became:  # fmt: skip
+    entries = paid.get(row.key, ())
+    status = _status(moment, row, entries, assumed, late)
+    if status == "assumed":
+        entries = [*entries, assumed[row.key]]
+    on = main_leg(row.kind == "income", row.legs)
+    actual = [main_leg(row.kind == "income", entry.legs) for entry in entries]
+    account = next((leg.account for leg in reversed(actual)), on.account)
+    return Became(row, on.amount, sum(leg.amount for leg in actual), account or "", status,
+                  tuple(entry.date for entry in entries))  # fmt: skip
+
+
+def main_leg(is_income: bool, legs: Iterable[Leg]) -> Leg:
+    """The leg on the account that money arrives on, or that it is paid from."""
+    on_accounts = [leg for leg in legs if leg.account is not None]
+    wanted = [leg for leg in on_accounts if (leg.amount > 0) == is_income and leg.amount]
+    return next(iter(wanted or on_accounts), Leg(0))
+
+
+def _status(
+    moment: Moment, row: Expected, entries: Sequence[Entry], assumed: Mapping[Key, Entry], late: frozenset[Key]
+) -> Status:
+    if any(entry.settles is not None for entry in entries):
+        return "settled"
+    if row.key in assumed:
+        return "assumed"
+    if is_left_out(moment, row):
+        return "left_out"
+    if row.lands >= moment.today:
+        return "expected"
+    return "past_due" if row.key in late else "not_paid"
+
+
+def _carried(moment: Moment, rows: Iterable[Expected]) -> frozenset[Key]:
+    """What is past due of the flows of some occurrences, and carried."""
+    if not moment.carries:
+        return frozenset()
+    flows = (moment.plan.flow_by_id.get(id) for id in {row.source for row in rows if row.lands < moment.today})
+    return frozenset(
+        Key(flow.id, date.fromordinal(nominal))
+        for flow in flows if flow is not None
+        for nominal in past_due(moment, flow).nominal.tolist()
+    )  # fmt: skip

@@ -1,0 +1,292 @@
+"""What happened in a stretch of days against what was expected of it (docs/rules.md, Expected and actual)."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Literal, NamedTuple
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.money import rounded_quotient
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.categories import Category, CategoryKind
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.memory import Expected
+from next_penny.core.plan.starter import UNSORTED_INCOME, UNSORTED_SPENDING
+from next_penny.core.problems import go_on
+from next_penny.core.review.expecting import Sources, periods_over, told_over
+from next_penny.core.review.stretches import check_stretch
+
+RowKind = Literal["income", "expense", "allowance"]
+_NOT_SORTED = (UNSORTED_INCOME.id, UNSORTED_SPENDING.id)
+
+
+class Two(NamedTuple):
+    """What was expected and what happened, in minor units of the household's currency."""
+
+    expected: int = 0
+    actual: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """Income less spending. share: of what came in, in tenths of a percent; None where nothing did."""
+
+    expected: int
+    actual: int
+    share: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class Totals:
+    """Income, spending and what was kept of a stretch, days inclusive."""
+
+    first: date
+    last: date
+    income: Two
+    spending: Two
+
+    @property
+    def kept(self) -> Kept:
+        expected = self.income.expected - self.spending.expected
+        actual = self.income.actual - self.spending.actual
+        share = rounded_quotient(1000 * actual, self.income.actual) if self.income.actual > 0 else None
+        return Kept(expected, actual, share)
+
+
+class RowKey(NamedTuple):
+    """A row: of a category (None: not sorted yet), or of an allowance."""
+
+    kind: RowKind
+    id: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One category or allowance of a review. entries: how many have a leg on it. of_allowance: whose category it is."""
+
+    key: RowKey
+    name: str
+    group: str
+    sums: Two
+    entries: int
+    of_allowance: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Payee:
+    """What was spent with a payee, less what came back, and what was received from it."""
+
+    payee: str
+    spent: int
+    received: int
+    entries: int
+
+
+@dataclass(frozen=True, slots=True)
+class Moved:
+    """What went onto savings, repaid debts, and was borrowed; none of it is spending."""
+
+    saved: int
+    repaid: int
+    borrowed: int
+
+
+@dataclass(frozen=True, slots=True)
+class AllowanceUse:
+    """An allowance's limit over the stretch, and what was spent in its categories."""
+
+    id: str
+    name: str
+    limit: int
+    used: int
+
+
+@dataclass(frozen=True)
+class Review:
+    """All sums of a stretch, in the household's currency."""
+
+    totals: Totals
+    rows: tuple[Row, ...]
+    allowances: tuple[AllowanceUse, ...]
+    payees: tuple[Payee, ...]
+    moved: Moved
+
+
+def review(
+    moment: Moment, sources: Sources, first: date, last: date, accounts: Sequence[Account] | None = None
+) -> Review:
+    """What happened from a day to a day against what was expected, of some accounts or all.
+
+    Raises PlanError for a stretch that cannot be, NoRate where an amount cannot be converted.
+    """
+    check_stretch(first, last)
+    sums = _Sums(moment, sources, first, last, accounts)
+    return Review(sums.totals(), sums.rows(), sums.allowances(), sums.payees(), sums.moved())
+
+
+def totals(
+    moment: Moment, sources: Sources, first: date, last: date, accounts: Sequence[Account] | None = None
+) -> Totals:
+    """Income, spending and what was kept alone."""
+    return _Sums(moment, sources, first, last, accounts).totals()
+
+
+class _Sums:
+    """The sums of one stretch, added up once."""
+
+    def __init__(
+        self, moment: Moment, sources: Sources, first: date, last: date, accounts: Sequence[Account] | None
+    ) -> None:
+        self._moment, self._plan, self._first, self._last = moment, moment.plan, first, last
+        self._ids = None if accounts is None else frozenset(account.id for account in accounts)
+        self._periods = [period for period in periods_over(moment, sources, first, last) if self._has(period.account)]
+        self.expected: defaultdict[RowKey, int] = defaultdict(int)
+        self.actual: defaultdict[RowKey, int] = defaultdict(int)
+        self._count: defaultdict[RowKey, int] = defaultdict(int)
+        self._names = {period.id: period.name for period in self._periods}
+        for period in self._periods:
+            limit = self._converted(period.share(first, last), period.account, min(period.last, last))
+            self.expected[RowKey("allowance", period.id)] += limit
+        for row in told_over(moment, sources, first, last):
+            if self._is_of(row.legs):
+                self._add_expected(row)
+        self.entries = [entry for entry in recorded_over(moment, sources, first, last) if self._is_of(entry.legs)]
+        for entry in self.entries:
+            self._add_actual(entry)
+
+    def _has(self, account: str | None) -> bool:
+        return self._ids is None or account in self._ids
+
+    def _is_of(self, legs: Iterable[Leg]) -> bool:
+        return self._ids is None or any(leg.account in self._ids for leg in legs)
+
+    def _converted(self, amount: int, account: str | None, day: date) -> int:
+        currency = self._plan.household.currency
+        held = self._plan.account_by_id.get(account or "")
+        return amount if held is None else self._plan.converted(amount, held.currency, currency, day)
+
+    def _add_expected(self, row: Expected) -> None:
+        account = next((leg.account for leg in row.legs if leg.account is not None), None)
+        for leg in row.legs:
+            if leg.account is None:
+                key = self._key(leg.category, "income" if row.kind == "income" else "expense")
+                if self._allowance_of(key, row.lands) is None:
+                    self.expected[key] += _sign(key) * self._converted(leg.amount, account, row.lands)
+
+    def _add_actual(self, entry: Entry) -> None:
+        account = next((leg.account for leg in entry.legs if leg.account is not None), None)
+        named = set[RowKey]()
+        for leg in entry.legs:
+            if leg.account is None:
+                key = self._key(leg.category, "income" if leg.amount < 0 else "expense")
+                self.actual[key] += _sign(key) * self._converted(leg.amount, account, entry.date)
+                named.add(key)
+        for key in named:
+            self._count[key] += 1
+
+    def _key(self, category: str | None, otherwise: CategoryKind) -> RowKey:
+        held = self._plan.category_by_id.get(category or "")
+        return RowKey(held.kind if held is not None else otherwise, None if category in _NOT_SORTED else category)
+
+    def _allowance_of(self, key: RowKey, day: date) -> str | None:
+        """The allowance by which a category is expected on a day, if there is one."""
+        if key.kind != "expense":
+            return None
+        return next((each.id for each in self._periods if each.first <= day <= each.last and key.id in each.categories),
+                    None)  # fmt: skip
+
+    def totals(self) -> Totals:
+        """The sums of all rows."""
+        income = self._sum(("income",))
+        return Totals(self._first, self._last, income, self._sum(("expense", "allowance")))
+
+    def _sum(self, kinds: Sequence[RowKind]) -> Two:
+        expected, actual = (
+            sum(amount for key, amount in sums.items() if key.kind in kinds) for sums in (self.expected, self.actual)
+        )
+        return Two(expected, actual)
+
+    def rows(self) -> tuple[Row, ...]:
+        """Every category and allowance with something on it, the largest first."""
+        keys = dict.fromkeys((*self.expected, *self.actual))
+        found = [self._row(key) for key in keys if self.expected[key] or self.actual[key] or self._count[key]]
+        return tuple(sorted(found, key=lambda row: (-max(row.sums.expected, row.sums.actual), row.name)))
+
+    def _row(self, key: RowKey) -> Row:
+        category = self._plan.category_by_id.get(key.id or "")
+        name = self._names.get(key.id or "", "") if key.kind == "allowance" else _name_of(category, key)
+        of_allowance = next((each.id for each in self._periods if key.kind == "expense" and key.id in each.categories),
+                            None)  # fmt: skip
+        group = category.group if category is not None and key.kind != "allowance" else ""
+        return Row(key, name, group, Two(self.expected[key], self.actual[key]), self._count[key], of_allowance)
+
+    def allowances(self) -> tuple[AllowanceUse, ...]:
+        """Each allowance of the stretch."""
+        categories: dict[str, set[str]] = {}
+        for period in self._periods:
+            categories.setdefault(period.id, set()).update(period.categories)
+        uses = (
+            AllowanceUse(id, self._names[id], self.expected[RowKey("allowance", id)],
+                         sum(self.actual[RowKey("expense", category)] for category in named))
+            for id, named in categories.items()
+        )  # fmt: skip
+        return tuple(sorted(uses, key=lambda each: (-each.limit, each.name, each.id)))
+
+    def payees(self) -> tuple[Payee, ...]:
+        """By payee, what was spent and received; entries that only move money are in none."""
+        spent: dict[str, list[int]] = {}
+        for entry in self.entries:
+            account = next((leg.account for leg in entry.legs if leg.account is not None), None)
+            legs = [leg for leg in entry.legs if leg.account is None]
+            if not legs:
+                continue
+            sums = spent.setdefault(entry.payee, [0, 0, 0])
+            for leg in legs:
+                key = self._key(leg.category, "income" if leg.amount < 0 else "expense")
+                sums[key.kind == "income"] += _sign(key) * self._converted(leg.amount, account, entry.date)
+            sums[2] += 1
+        found = (Payee(payee, *sums) for payee, sums in spent.items())
+        return tuple(sorted(found, key=lambda each: (-each.spent, -each.received, each.payee)))
+
+    def moved(self) -> Moved:
+        """What was saved, repaid and borrowed."""
+        found = [0, 0, 0]
+        for entry in self.entries:
+            for place, amount in enumerate(self._moved_by(entry)):
+                found[place] += amount
+        return Moved(*found)
+
+    def _moved_by(self, entry: Entry) -> Iterator[int]:
+        legs = [(self._plan.account_by_id[leg.account], leg) for leg in entry.legs if leg.account is not None]
+        plain = [leg.amount for account, leg in legs if not account.is_debt]
+        elsewhere = [leg.amount for account, leg in legs if not account.is_debt and account.kind != "savings"]
+
+        def sum_of(wanted: Iterable[tuple[Account, Leg]], others: Sequence[int]) -> int:
+            return sum(
+                self._converted(leg.amount, account.id, entry.date)
+                for account, leg in wanted if any(other * leg.amount < 0 for other in others)
+            )  # fmt: skip
+
+        yield sum_of(((account, leg) for account, leg in legs if account.kind == "savings"), elsewhere)
+        yield sum_of(((account, leg) for account, leg in legs if account.is_debt and leg.amount > 0), plain)
+        lent = ("loan", "credit_line")
+        yield -sum_of(((account, leg) for account, leg in legs if account.kind in lent and leg.amount < 0), plain)
+
+
+def _sign(key: RowKey) -> int:
+    return -1 if key.kind == "income" else 1
+
+
+def _name_of(category: Category | None, key: RowKey) -> str:
+    if category is not None:
+        return category.name
+    return UNSORTED_SPENDING.name if key.id is None else "A category that is no more"
+
+
+def recorded_over(moment: Moment, sources: Sources, first: date, last: date) -> list[Entry]:
+    """What is recorded of a stretch up to today, and what is assumed of it."""
+    upto = min(last, moment.today)
+    assumed = [entry for entry in moment.assumed if first <= entry.date <= upto]
+    go_on()
+    return [*sources.dated(first, upto), *assumed]

@@ -1,0 +1,48 @@
+"""The stretches that a review is of: what may be asked, the one before, and the same a year ago."""
+
+from datetime import date, timedelta
+
+from next_penny.core.problems import refused
+
+# A review of more is nobody's.
+_MOST_YEARS = 30
+
+
+def check_stretch(first: date, last: date) -> None:
+    """Raises PlanError for a stretch that ends before it begins, or is longer than anybody reviews."""
+    if last < first:
+        raise refused("to", "The stretch ends before it begins: choose a later last day.", "range")
+    if last.year - first.year > _MOST_YEARS:
+        raise refused("to", f"A review is of {_MOST_YEARS} years at most.", "range")
+
+
+def stretch_before(first: date, last: date) -> tuple[date, date]:
+    """As long a stretch right before one: as many whole calendar months, else as many days."""
+    if is_whole_months(first, last):
+        months = 12 * (last.year - first.year) + last.month - first.month + 1
+        return _month_start(first, -months), first - timedelta(days=1)
+    days = (last - first).days + 1
+    return first - timedelta(days=days), first - timedelta(days=1)
+
+
+def year_before(first: date, last: date) -> tuple[date, date]:
+    """The same days a year earlier; of whole calendar months the same months."""
+    begin = _a_year_before(first)
+    if is_whole_months(first, last):
+        return begin, _month_start(last, -11) - timedelta(days=1)
+    return begin, _a_year_before(last)
+
+
+def is_whole_months(first: date, last: date) -> bool:
+    """Whether a stretch is whole calendar months."""
+    return first.day == 1 and (last + timedelta(days=1)).day == 1
+
+
+def _month_start(day: date, months: int) -> date:
+    number = 12 * day.year + day.month - 1 + months
+    return date(number // 12, number % 12 + 1, 1)
+
+
+def _a_year_before(day: date) -> date:
+    is_leap_day = (day.month, day.day) == (2, 29)
+    return day.replace(year=day.year - 1, day=28 if is_leap_day else day.day)
