@@ -88,7 +88,8 @@ const router = createBrowserRouter([
         path: "debts/:id/escrow",
         lazy: async () => ({ Component: (await import("./places/debts/mortgage/EscrowPage")).EscrowPage }),
       },
-      { path: "review", lazy: async () => ({ Component: (await import("./places/review/TaxYear")).Review }) },
+      { path: "review", lazy: async () => ({ Component: (await import("./places/review/Review")).Review }) },
+      { path: "review/tags", lazy: async () => ({ Component: (await import("./places/review/TaxYear")).TaxYear }) },
       { path: "accounts", lazy: async () => ({ Component: (await import("./places/accounts/Accounts")).Accounts }) },
       {
         path: "accounts/:id",

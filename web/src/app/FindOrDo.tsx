@@ -89,7 +89,7 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
           <Item name="Help: keys, words, where the data is" hint="?" onSelect={doing(onHelp)} />
           <Item name="Show the guide" onSelect={doing(showGuide)} />
           <Item name="Print the year list of bills" onSelect={going("/ahead/year")} />
-          <Item name="See what was tagged for the tax return" onSelect={going("/review")} />
+          <Item name="See what was tagged for the tax return" onSelect={going("/review/tags")} />
           <Item name="Back up, restore a backup" onSelect={going("/accounts/your/data")} />
           <Item
             name="Export everything: plan, entries as CSV, workbook, receipts"

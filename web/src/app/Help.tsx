@@ -17,6 +17,7 @@ const KEYS: [string, string][] = [
   ["← → on the tideline", "read a day; with Shift, pick days; Home and End, its ends"],
   ["+ and − on the tideline", "look closer or further; 0, all of it"],
   ["Alt + ↑ ↓ on a line ahead", "a day earlier or later, just this once"],
+  [", and . in Review", "the stretch before, and the one after"],
   ["Enter or a digit in Months", "write in a cell; Ctrl + C and V copy and paste a block"],
 ];
 

@@ -131,6 +131,8 @@ export function keptSearch(search: string): string {
     "kind",
     "for",
     "variants",
+    "per",
+    "on",
   ])
     kept.delete(name);
   return kept.toString();

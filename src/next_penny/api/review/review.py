@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 from next_penny.api.ahead.forecast import checked_until, chosen_accounts
 from next_penny.api.ahead.months import FiguresModel, figures_model
 from next_penny.api.http.errors import Refused, refusals
-from next_penny.api.http.session import HomeOrWhatIf, Session
+from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.core.ahead.figures import figures
 from next_penny.core.ahead.stretch import spendable, stretch
 from next_penny.core.plan.accounts import Account
@@ -19,19 +19,10 @@ from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.memory import Expected, Key
 from next_penny.core.problems import PlanError
 from next_penny.core.review.occurrences import Became, Status, occurrences_over
-from next_penny.core.review.review import (
-    AllowanceUse,
-    Kept,
-    Moved,
-    Payee,
-    Row,
-    RowKind,
-    Totals,
-    Two,
-    review,
-    totals,
-)
-from next_penny.core.review.stretches import check_stretch, stretch_before, year_before
+from next_penny.core.review.records import AllowanceUse, Kept, Moved, Payee, Row, RowKind, Totals, Two
+from next_penny.core.review.review import NOT_SORTED, entries_in, review, totals
+from next_penny.core.review.stretches import Per, check_stretch, name_of, stretch_before, stretch_with, year_before
+from next_penny.core.review.telling import Line, groups_of, lines_of, sentence_of
 from next_penny.formats.documents.fields import Day
 
 router = APIRouter(prefix="/api", tags=["review"])
@@ -82,9 +73,33 @@ class ReviewOccurrence(TwoModel):
     days: list[datetime.date]
 
 
-class ReviewAnswer(TotalsModel):
-    """A stretch. `balances`: of the chosen accounts, or of those that can be spent from; null in several currencies."""
+class ReviewLine(TwoModel):
+    """A category, or an allowance with its categories; `gained`: how much more was kept because of it than expected."""
 
+    kind: RowKind
+    id: str | None
+    name: str
+    group: str
+    gained: int
+    categories: list[str]
+
+
+class ReviewGroup(TwoModel):
+    kind: RowKind
+    name: str
+
+
+class ReviewAnswer(TotalsModel):
+    """A stretch. `balances`: of the chosen accounts, or of those that can be spent from; null in several currencies.
+
+    `sentence` says what was kept; `lines` and `groups` are the rows as one reads them, with allowances as one.
+    """
+
+    today: datetime.date
+    name: str
+    sentence: str
+    lines: list[ReviewLine]
+    groups: list[ReviewGroup]
     currency: str
     rows: list[ReviewRow]
     allowances: list[AllowanceUse]
@@ -124,6 +139,57 @@ class Recorded:
         return self._reading.expected_keys(first, last)
 
 
+class StretchAnswer(BaseModel):
+    """A calendar stretch; `earlier` and `later` are days in those beside it."""
+
+    first: datetime.date = Field(alias="from")
+    last: datetime.date = Field(alias="to")
+    name: str
+    earlier: datetime.date
+    later: datetime.date
+
+
+@router.get("/review/stretch", response_model_by_alias=True)
+def read_stretch(home: Home, per: Per = "month", on: Day | None = None) -> StretchAnswer:
+    """The week, month, quarter or year that a day is in, or today."""
+    found = stretch_with(per, on or home.today)
+    fields = {"from": found.first, "to": found.last, "name": found.name, "earlier": found.earlier, "later": found.later}
+    return StretchAnswer.model_validate(fields)
+
+
+class ReviewEntry(BaseModel):
+    """An entry of a category or allowance; `amount` is what it counts there, in the household's currency."""
+
+    id: str
+    date: datetime.date
+    payee: str
+    notes: str
+    category: str
+    amount: int
+
+
+@router.get("/review/entries", response_model_by_alias=True)
+def read_review_entries(
+    home: HomeOrWhatIf, first: Annotated[Day, Query(alias="from")], last: Annotated[Day, Query(alias="to")],
+    categories: str = "", accounts: str | None = None,
+) -> list[ReviewEntry]:  # fmt: skip
+    """What was recorded in some categories (none named: not sorted yet) in a stretch, the newest first."""
+    named = _named(home, accounts)
+    wanted = [id for id in categories.split(",") if id] or NOT_SORTED
+    found = entries_in(home.moment, Recorded(home), first, last, wanted, named)
+    names = {category.id: category.name for category in home.plan.categories}
+    return [
+        ReviewEntry(id=entry.id, date=entry.date, payee=home.plan.name_of(entry), notes=entry.notes,
+                    category=names.get(category, category), amount=amount)
+        for entry, category, amount in found
+    ]  # fmt: skip
+
+
+def _named(home: Session, accounts: str | None) -> list[Account] | None:
+    chosen = chosen_accounts(home.plan, accounts)
+    return None if chosen is None else [home.plan.account_by_id[id] for id in chosen]
+
+
 @router.get("/review", response_model_by_alias=True)
 def read_review(
     home: HomeOrWhatIf,
@@ -132,8 +198,7 @@ def read_review(
     accounts: str | None = None,
 ) -> ReviewAnswer:
     """What happened from a day to a day against what was expected, of chosen accounts or of all."""
-    chosen = chosen_accounts(home.plan, accounts) if accounts else None
-    named = [home.plan.account_by_id[id] for id in chosen] if chosen is not None else None
+    named = _named(home, accounts)
     sources = Recorded(home)
     checked_until(home.today, max(home.today, last), ("query", "to"))
     try:
@@ -146,9 +211,15 @@ def read_review(
         totals_fields(totals(home.moment, sources, *days, named))
         for days in (stretch_before(first, last), year_before(first, last))
     )
+    lines, currency = lines_of(found), home.plan.household.currency
     return ReviewAnswer.model_validate({
         **totals_fields(found.totals),
-        "currency": home.plan.household.currency,
+        "today": home.today,
+        "name": name_of(first, last),
+        "sentence": sentence_of(found.totals, lines, currency, home.today),
+        "lines": [_line(line) for line in lines],
+        "groups": [{"kind": each.kind, "name": each.name, **_two(each.sums)} for each in groups_of(lines)],
+        "currency": currency,
         "rows": [row_model(row) for row in found.rows],
         "allowances": found.allowances,
         "occurrences": [_occurrence(each) for each in became],
@@ -194,6 +265,12 @@ def row_model(row: Row) -> dict[str, object]:
         "entries": row.entries,
         "of_allowance": row.of_allowance,
     }
+
+
+def _line(line: Line) -> dict[str, object]:
+    categories = [row.key.id for row in line.rows if row.key.id is not None]
+    return {"kind": line.key.kind, "id": line.key.id, "name": line.name, "group": line.group, "gained": line.gained,
+            "categories": categories, **_two(line.sums)}  # fmt: skip
 
 
 def _occurrence(found: Became) -> dict[str, object]:

@@ -1,13 +1,10 @@
 """What happened in a stretch of days against what was expected of it (docs/rules.md, Expected and actual)."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from datetime import date
-from typing import Literal, NamedTuple
 
 from next_penny.core.books.moment import Moment
-from next_penny.core.money import rounded_quotient
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.categories import Category, CategoryKind
 from next_penny.core.plan.entries import Entry, Leg
@@ -15,102 +12,20 @@ from next_penny.core.plan.memory import Expected
 from next_penny.core.plan.starter import UNSORTED_INCOME, UNSORTED_SPENDING
 from next_penny.core.problems import go_on
 from next_penny.core.review.expecting import Sources, periods_over, told_over
+from next_penny.core.review.records import (
+    AllowanceUse,
+    Moved,
+    Payee,
+    Review,
+    Row,
+    RowKey,
+    RowKind,
+    Totals,
+    Two,
+)
 from next_penny.core.review.stretches import check_stretch
 
-RowKind = Literal["income", "expense", "allowance"]
-_NOT_SORTED = (UNSORTED_INCOME.id, UNSORTED_SPENDING.id)
-
-
-class Two(NamedTuple):
-    """What was expected and what happened, in minor units of the household's currency."""
-
-    expected: int = 0
-    actual: int = 0
-
-
-@dataclass(frozen=True, slots=True)
-class Kept:
-    """Income less spending. share: of what came in, in tenths of a percent; None where nothing did."""
-
-    expected: int
-    actual: int
-    share: int | None
-
-
-@dataclass(frozen=True, slots=True)
-class Totals:
-    """Income, spending and what was kept of a stretch, days inclusive."""
-
-    first: date
-    last: date
-    income: Two
-    spending: Two
-
-    @property
-    def kept(self) -> Kept:
-        expected = self.income.expected - self.spending.expected
-        actual = self.income.actual - self.spending.actual
-        share = rounded_quotient(1000 * actual, self.income.actual) if self.income.actual > 0 else None
-        return Kept(expected, actual, share)
-
-
-class RowKey(NamedTuple):
-    """A row: of a category (None: not sorted yet), or of an allowance."""
-
-    kind: RowKind
-    id: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class Row:
-    """One category or allowance of a review. entries: how many have a leg on it. of_allowance: whose category it is."""
-
-    key: RowKey
-    name: str
-    group: str
-    sums: Two
-    entries: int
-    of_allowance: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class Payee:
-    """What was spent with a payee, less what came back, and what was received from it."""
-
-    payee: str
-    spent: int
-    received: int
-    entries: int
-
-
-@dataclass(frozen=True, slots=True)
-class Moved:
-    """What went onto savings, repaid debts, and was borrowed; none of it is spending."""
-
-    saved: int
-    repaid: int
-    borrowed: int
-
-
-@dataclass(frozen=True, slots=True)
-class AllowanceUse:
-    """An allowance's limit over the stretch, and what was spent in its categories."""
-
-    id: str
-    name: str
-    limit: int
-    used: int
-
-
-@dataclass(frozen=True)
-class Review:
-    """All sums of a stretch, in the household's currency."""
-
-    totals: Totals
-    rows: tuple[Row, ...]
-    allowances: tuple[AllowanceUse, ...]
-    payees: tuple[Payee, ...]
-    moved: Moved
+NOT_SORTED = (UNSORTED_INCOME.id, UNSORTED_SPENDING.id)
 
 
 def review(
@@ -132,6 +47,20 @@ def totals(
     return _Sums(moment, sources, first, last, accounts).totals()
 
 
+def entries_in(
+    moment: Moment, sources: Sources, first: date, last: date, categories: Collection[str],
+    accounts: Sequence[Account] | None = None,
+) -> list[tuple[Entry, str, int]]:  # fmt: skip
+    """What is recorded of a stretch in some categories, each entry with the category and what it counts there."""
+    check_stretch(first, last)
+    sums, found = _Sums(moment, sources, first, last, accounts), []
+    for entry in sums.entries:
+        for leg in entry.legs:
+            if leg.category is not None and leg.category in categories:
+                found.append((entry, leg.category, sums.counted(entry, leg)))
+    return sorted(found, key=lambda each: each[0].date, reverse=True)
+
+
 class _Sums:
     """The sums of one stretch, added up once."""
 
@@ -145,6 +74,7 @@ class _Sums:
         self.actual: defaultdict[RowKey, int] = defaultdict(int)
         self._count: defaultdict[RowKey, int] = defaultdict(int)
         self._names = {period.id: period.name for period in self._periods}
+        self._categories = {period.id: period.categories for period in self._periods}
         for period in self._periods:
             limit = self._converted(period.share(first, last), period.account, min(period.last, last))
             self.expected[RowKey("allowance", period.id)] += limit
@@ -175,19 +105,23 @@ class _Sums:
                     self.expected[key] += _sign(key) * self._converted(leg.amount, account, row.lands)
 
     def _add_actual(self, entry: Entry) -> None:
-        account = next((leg.account for leg in entry.legs if leg.account is not None), None)
-        named = set[RowKey]()
         for leg in entry.legs:
             if leg.account is None:
-                key = self._key(leg.category, "income" if leg.amount < 0 else "expense")
-                self.actual[key] += _sign(key) * self._converted(leg.amount, account, entry.date)
-                named.add(key)
-        for key in named:
+                self.actual[self._key_of(leg)] += self.counted(entry, leg)
+        for key in {self._key_of(leg) for leg in entry.legs if leg.account is None}:
             self._count[key] += 1
+
+    def _key_of(self, leg: Leg) -> RowKey:
+        return self._key(leg.category, "income" if leg.amount < 0 else "expense")
+
+    def counted(self, entry: Entry, leg: Leg) -> int:
+        """What a category's leg counts in its row, in the household's currency."""
+        account = next((each.account for each in entry.legs if each.account is not None), None)
+        return _sign(self._key_of(leg)) * self._converted(leg.amount, account, entry.date)
 
     def _key(self, category: str | None, otherwise: CategoryKind) -> RowKey:
         held = self._plan.category_by_id.get(category or "")
-        return RowKey(held.kind if held is not None else otherwise, None if category in _NOT_SORTED else category)
+        return RowKey(held.kind if held is not None else otherwise, None if category in NOT_SORTED else category)
 
     def _allowance_of(self, key: RowKey, day: date) -> str | None:
         """The allowance by which a category is expected on a day, if there is one."""
@@ -218,7 +152,7 @@ class _Sums:
         name = self._names.get(key.id or "", "") if key.kind == "allowance" else _name_of(category, key)
         of_allowance = next((each.id for each in self._periods if key.kind == "expense" and key.id in each.categories),
                             None)  # fmt: skip
-        group = category.group if category is not None and key.kind != "allowance" else ""
+        group = self._plan.group_of(self._categories.get(key.id or "", ()) if key.kind == "allowance" else [key.id])
         return Row(key, name, group, Two(self.expected[key], self.actual[key]), self._count[key], of_allowance)
 
     def allowances(self) -> tuple[AllowanceUse, ...]:
@@ -237,14 +171,12 @@ class _Sums:
         """By payee, what was spent and received; entries that only move money are in none."""
         spent: dict[str, list[int]] = {}
         for entry in self.entries:
-            account = next((leg.account for leg in entry.legs if leg.account is not None), None)
             legs = [leg for leg in entry.legs if leg.account is None]
             if not legs:
                 continue
             sums = spent.setdefault(entry.payee, [0, 0, 0])
             for leg in legs:
-                key = self._key(leg.category, "income" if leg.amount < 0 else "expense")
-                sums[key.kind == "income"] += _sign(key) * self._converted(leg.amount, account, entry.date)
+                sums[self._key_of(leg).kind == "income"] += self.counted(entry, leg)
             sums[2] += 1
         found = (Payee(payee, *sums) for payee, sums in spent.items())
         return tuple(sorted(found, key=lambda each: (-each.spent, -each.received, each.payee)))

@@ -1,7 +1,11 @@
 """The stretches that a review is of: what may be asked, the one before, and the same a year ago."""
 
+from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Literal
 
+from next_penny.core.dates.sentences import MONTH_NAMES, full_day
+from next_penny.core.dates.writing import current
 from next_penny.core.problems import refused
 
 # A review of more is nobody's.
@@ -46,3 +50,41 @@ def _month_start(day: date, months: int) -> date:
 def _a_year_before(day: date) -> date:
     is_leap_day = (day.month, day.day) == (2, 29)
     return day.replace(year=day.year - 1, day=28 if is_leap_day else day.day)
+
+
+Per = Literal["week", "month", "quarter", "year"]
+
+
+@dataclass(frozen=True, slots=True)
+class NamedStretch:
+    """A calendar stretch that a day is in, by name; `earlier` and `later` are days in those beside it."""
+
+    first: date
+    last: date
+    name: str
+    earlier: date
+    later: date
+
+
+def stretch_with(per: Per, day: date) -> NamedStretch:
+    """The week (as the household begins it), month, quarter or year that a day is in."""
+    if per == "week":
+        first = day - timedelta(days=(day.isoweekday() - current().week_starts_on) % 7)
+        last = first + timedelta(days=6)
+    else:
+        months = {"month": 1, "quarter": 3, "year": 12}[per]
+        first = date(day.year, (day.month - 1) // months * months + 1, 1)
+        last = _month_start(first, months) - timedelta(days=1)
+    return NamedStretch(first, last, name_of(first, last), first - timedelta(days=1), last + timedelta(days=1))
+
+
+def name_of(first: date, last: date) -> str:
+    """A stretch in words: `February 2027`, `2027`, `January to March 2027`, or its first and last day."""
+    if not is_whole_months(first, last):
+        return full_day(first) if first == last else f"{full_day(first)} to {full_day(last)}"
+    if (first.year, first.month, last.month) == (last.year, 1, 12):
+        return str(first.year)
+    if (first.year, first.month) == (last.year, last.month):
+        return f"{MONTH_NAMES[first.month - 1]} {first.year}"
+    year = f" {first.year}" if first.year != last.year else ""
+    return f"{MONTH_NAMES[first.month - 1]}{year} to {MONTH_NAMES[last.month - 1]} {last.year}"

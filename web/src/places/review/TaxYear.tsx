@@ -3,8 +3,8 @@ import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText, digits, money, setWriting } from "@/shared/format";
+import { BackLink } from "@/shared/kit/BackLink";
 import { Select } from "@/shared/kit/fields/Select";
-import { PageLink } from "@/shared/kit/PageLink";
 import { PaperHeading, useOnPaper } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
 
@@ -23,12 +23,13 @@ function useTaxYear() {
 }
 
 /** What was tagged in a calendar year, with its sums and receipts. */
-export function Review() {
+export function TaxYear() {
   const { set } = useView();
   const { data, error } = useTaxYear();
   const link = "inline-flex min-h-10 items-center rounded-sm px-2 text-copper hover:bg-hover";
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <BackLink to="/review" name="Review" />
       <div className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1">
         <h1 className="text-xl">The tax year</h1>
         {data && (
@@ -61,18 +62,6 @@ export function Review() {
       {data?.tags.map((tag) => (
         <TagTable key={tag.tag} tag={tag} data={data} />
       ))}
-      <h2 className="mt-6 mb-1 text-lg">More to look back on</h2>
-      <ul className="flex flex-wrap gap-x-4">
-        <li>
-          <PageLink to="/debts/years">Interest and property tax by year</PageLink>
-        </li>
-        <li>
-          <PageLink to="/debts/whole">Loan payments recorded whole</PageLink>
-        </li>
-        <li>
-          <PageLink to="/debts/properties">Properties</PageLink>
-        </li>
-      </ul>
     </div>
   );
 }

@@ -1454,6 +1454,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/stretch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Stretch
+         * @description The week, month, quarter or year that a day is in, or today.
+         */
+        get: operations["read_stretch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Review Entries
+         * @description What was recorded in some categories (none named: not sorted yet) in a stretch, the newest first.
+         */
+        get: operations["read_review_entries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/review": {
         parameters: {
             query?: never;
@@ -6876,6 +6916,8 @@ export interface components {
         /**
          * ReviewAnswer
          * @description A stretch. `balances`: of the chosen accounts, or of those that can be spent from; null in several currencies.
+         *
+         *     `sentence` says what was kept; `lines` and `groups` are the rows as one reads them, with allowances as one.
          */
         ReviewAnswer: {
             /**
@@ -6891,6 +6933,19 @@ export interface components {
             income: components["schemas"]["TwoModel"];
             spending: components["schemas"]["TwoModel"];
             kept: components["schemas"]["KeptModel"];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            /** Lines */
+            lines: components["schemas"]["ReviewLine"][];
+            /** Groups */
+            groups: components["schemas"]["ReviewGroup"][];
             /** Currency */
             currency: string;
             /** Rows */
@@ -6905,6 +6960,66 @@ export interface components {
             balances: components["schemas"]["FiguresModel"] | null;
             before: components["schemas"]["TotalsModel"];
             year_ago: components["schemas"]["TotalsModel"];
+        };
+        /**
+         * ReviewEntry
+         * @description An entry of a category or allowance; `amount` is what it counts there, in the household's currency.
+         */
+        ReviewEntry: {
+            /** Id */
+            id: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Payee */
+            payee: string;
+            /** Notes */
+            notes: string;
+            /** Category */
+            category: string;
+            /** Amount */
+            amount: number;
+        };
+        /** ReviewGroup */
+        ReviewGroup: {
+            /** Expected */
+            expected: number;
+            /** Actual */
+            actual: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "income" | "expense" | "allowance";
+            /** Name */
+            name: string;
+        };
+        /**
+         * ReviewLine
+         * @description A category, or an allowance with its categories; `gained`: how much more was kept because of it than expected.
+         */
+        ReviewLine: {
+            /** Expected */
+            expected: number;
+            /** Actual */
+            actual: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "income" | "expense" | "allowance";
+            /** Id */
+            id: string | null;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Gained */
+            gained: number;
+            /** Categories */
+            categories: string[];
         };
         /**
          * ReviewOccurrence
@@ -7385,6 +7500,34 @@ export interface components {
             minimum: number;
             /** Why Minimum */
             why_minimum: string;
+        };
+        /**
+         * StretchAnswer
+         * @description A calendar stretch; `earlier` and `later` are days in those beside it.
+         */
+        StretchAnswer: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /** Name */
+            name: string;
+            /**
+             * Earlier
+             * Format: date
+             */
+            earlier: string;
+            /**
+             * Later
+             * Format: date
+             */
+            later: string;
         };
         /**
          * StretchEffectModel
@@ -17335,6 +17478,236 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PropertiesAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_stretch: {
+        parameters: {
+            query?: {
+                per?: "week" | "month" | "quarter" | "year";
+                on?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StretchAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_review_entries: {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+                categories?: string;
+                accounts?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewEntry"][];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

@@ -1,0 +1,128 @@
+"""Every sum of a review against the legs of the plan document, and parts of a stretch against the whole (RULES, §14)."""
+
+from collections import Counter
+from datetime import date, timedelta
+from typing import Any
+
+from acting_households import acting_documents
+from fastapi.testclient import TestClient
+from households import TODAY, documents
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from answers import Json, done, refused
+from next_penny.api.app import create_app
+from stores import new_store
+
+_CLIENT = TestClient(create_app(new_store(), lambda: TODAY), base_url="http://127.0.0.1:8765")
+DEBTS = ("loan", "credit_card", "credit_line")
+
+
+def plain(document: Json) -> Json:
+    """The same with one currency and nothing assumed, so that sums are of what is written alone."""
+    accounts = [{**account, "currency": "USD"} for account in document["accounts"]]
+    flows = [{**flow, "always_happens": False} for flow in document.get("flows", [])]
+    return {**document, "currency": "USD", "accounts": accounts, "flows": flows}
+
+
+def review(first: date, last: date, **more: str) -> Json:
+    return done(_CLIENT.get("/api/review", params={"from": first.isoformat(), "to": last.isoformat(), **more}))
+
+
+@settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+@given((documents() | acting_documents()).map(plain), st.integers(-100, 20), st.integers(0, 90), st.booleans())
+def test_every_sum_of_a_review_is_that_of_the_legs(document: Json, begin: int, days: int, is_of_some: bool) -> None:
+    if _CLIENT.put("/api/plan", json=document).status_code != 200:
+        return
+    first = TODAY + timedelta(days=begin)
+    last = first + timedelta(days=days)
+    kinds = {account["id"]: account["kind"] for account in document["accounts"]}
+    some = document["accounts"][0]["id"]
+    found = review(first, last, **({"accounts": some} if is_of_some else {}))
+    income = {category["id"] for category in document.get("categories", []) if category.get("kind") == "income"}
+    actual, count, payees, moved = Counter[str](), Counter[str](), Counter[str](), Counter[str]()
+    for entry in document.get("entries", []):
+        legs = entry["legs"]
+        if not first <= date.fromisoformat(entry["date"]) <= min(last, TODAY):
+            continue
+        if is_of_some and all(leg.get("account") != some for leg in legs):
+            continue
+        for leg in legs:
+            if leg.get("category"):
+                sign = -1 if leg["category"] in income else 1
+                actual[leg["category"]] += sign * leg["amount"]
+                payees[entry.get("payee", "")] += leg["amount"] if sign > 0 else 0
+        count.update({leg["category"] for leg in legs if leg.get("category")})
+        moved.update(moved_by([(kinds[leg["account"]], leg["amount"]) for leg in legs if leg.get("account")]))
+    rows = {row["category"]: row for row in found["rows"] if row["kind"] != "allowance"}
+    told = {id: row["actual"] for id, row in rows.items() if row["actual"]}
+    assert told == {id: amount for id, amount in actual.items() if amount}
+    assert {id: row["entries"] for id, row in rows.items() if row["entries"]} == dict(count)
+    assert {each["payee"]: each["spent"] for each in found["payees"] if each["spent"]} == {
+        payee: amount for payee, amount in payees.items() if amount
+    }
+    assert found["moved"] == {name: moved[name] for name in ("saved", "repaid", "borrowed")}
+    check_totals(found)
+
+
+def moved_by(legs: list[tuple[str, int]]) -> Counter[str]:
+    """What one entry saved, repaid and borrowed, by the rules' words."""
+    found = Counter[str]()
+    for at, (kind, amount) in enumerate(legs):
+        others = [other for place, (other, sum) in enumerate(legs) if place != at and sum * amount < 0]
+        if kind in DEBTS and amount > 0 and any(other not in DEBTS for other in others):
+            found["repaid"] += amount
+        if kind in ("loan", "credit_line") and amount < 0 and any(other not in DEBTS for other in others):
+            found["borrowed"] -= amount
+        if kind == "savings" and any(other not in DEBTS and other != "savings" for other in others):
+            found["saved"] += amount
+    return found
+
+
+def check_totals(found: Json) -> None:
+    """Rows sum to the totals; what was kept, and its share, follow from these."""
+    for of in ("expected", "actual"):
+        sums = {
+            kind: sum(row[of] for row in found["rows"] if row["kind"] in kind)
+            for kind in (("income",), ("expense", "allowance"))
+        }
+        assert list(sums.values()) == [found["income"][of], found["spending"][of]]
+        assert found["kept"][of] == found["income"][of] - found["spending"][of]
+    kept, income, share = found["kept"]["actual"], found["income"]["actual"], found["kept"]["share"]
+    assert (share is None) == (income <= 0)
+    if share is not None:
+        # Half a tenth of a percent at most is rounded away.
+        assert abs(round(float(share) * 10) * income - 1000 * kept) * 2 <= income
+
+
+@settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+@given((documents() | acting_documents()).map(plain), st.integers(-4, 1))
+def test_a_stretch_is_the_sum_of_its_parts_and_stays_once_it_is_written_down(document: Json, months: int) -> None:
+    if _CLIENT.put("/api/plan", json=document).status_code != 200:
+        return
+    month = 2027 * 12 + 2 + months
+    firsts = [date((month + at) // 12, (month + at) % 12 + 1, 1) for at in range(4)]
+    parts = [review(firsts[at], firsts[at + 1] - timedelta(days=1)) for at in range(3)]
+    whole = review(firsts[0], firsts[3] - timedelta(days=1))
+    for of in ("income", "spending", "kept"):
+        for what in ("expected", "actual"):
+            assert whole[of][what] == sum(part[of][what] for part in parts)
+    for each in (whole, *parts):
+        check_totals(each)
+    # The first change writes down what the plan told; a category more changes nothing of it.
+    added = {"op": "add", "kind": "category", "id": "one more", "value": {"name": "One more"}}
+    done(_CLIENT.post("/api/changes", json={"changes": [added]}))
+    assert review(firsts[0], firsts[3] - timedelta(days=1)) == whole
+
+
+def test_what_cannot_be_reviewed_is_refused_in_a_sentence(demo: TestClient) -> None:
+    def ask(**query: Any) -> Any:
+        return demo.get("/api/review", params=query)
+
+    assert refused(ask(**{"from": "2027-03-02", "to": "2027-03-01"}))[1].startswith("The stretch ends before")
+    assert "30 years" in refused(ask(**{"from": "1990-01-01", "to": "2027-03-01"}))[1]
+    assert "no account" in refused(ask(**{"from": "2027-02-01", "to": "2027-03-01"}, accounts="nobody"))[1]
+    assert refused(ask(**{"from": "2027-02-30", "to": "2027-03-01"}))[1].endswith("day of the calendar.")
+    before = done(ask(**{"from": "2027-01-01", "to": "2027-02-28"}))
+    assert (before["before"]["from"], before["before"]["to"]) == ("2026-11-01", "2026-12-31")
+    assert (before["year_ago"]["from"], before["year_ago"]["to"]) == ("2026-01-01", "2026-02-28")

@@ -1,0 +1,74 @@
+"""Looking back: a month against what was expected of it, which no later change rewrites."""
+
+import re
+from collections.abc import Callable
+
+from hands import fill
+from playwright.sync_api import Page, expect
+
+
+def test_last_month_is_reviewed_corrected_on_the_spot_and_stays_as_it_was_expected(
+    page: Page, demo: str, check_axe: Callable[[], None]
+) -> None:
+    page.goto(f"{demo}/ahead")
+    expect(page.get_by_role("region", name="Run of days")).to_be_visible()
+    page.keyboard.press("5")
+    expect(page.get_by_role("heading", name="March 2027")).to_be_visible()
+    page.keyboard.press(",")
+    expect(page.get_by_role("heading", name="February 2027")).to_be_visible()
+    # A month that is over, in one sentence; its numbers are those of the table below it.
+    sentence = page.get_by_text("In February 2027 you kept $1,615.02, 26.8\u00a0% of what came in; $254.35 more")
+    expect(sentence).to_be_visible()
+    where = page.get_by_role("region", name="Where it went")
+    came = page.get_by_role("region", name="What came in")
+    expect(where.get_by_text("$4,418.03")).to_be_visible()
+    expect(came.get_by_text("$6,033.05")).to_be_visible()
+    expect(page.get_by_role("region", name="Beside other days").get_by_text("$1,615.02")).to_be_visible()
+    check_axe()
+
+    # From a line to its entries, and from one of these to its correction.
+    groceries = where.get_by_role("button", name="Groceries")
+    groceries.press("Enter")
+    expect(groceries).to_have_attribute("aria-expanded", "true")
+    expect(where.get_by_text("$113.40")).to_be_visible()
+    where.get_by_role("listitem").filter(has_text="$113.40").get_by_role("button").click()
+    fill(page, "Amount (USD)", "123.40")
+    page.keyboard.press("Control+Enter")
+    expect(where.get_by_text("610.93", exact=True)).to_be_visible()
+    expect(page.get_by_text("In February 2027 you kept $1,605.02")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(sentence).to_be_visible()
+
+    # Fuel is expected to cost more from its beginning on: last month still says what was expected then, this one not.
+    before = where.get_by_role("button", name="Getting about").locator("xpath=../..").inner_text()
+    changes = [{"op": "update", "kind": "flow", "id": "fuel", "value": {"amount": 99_00}}]
+    assert page.request.post(f"{demo}/api/changes", data={"changes": changes}).ok
+    page.reload()
+    expect(where.get_by_role("button", name="Getting about").locator("xpath=../..")).to_have_text(
+        re.compile(re.escape(before.split("\n")[-1]))
+    )
+    expect(sentence).to_be_visible()
+    page.keyboard.press(".")
+    expect(page.get_by_role("heading", name="March 2027")).to_be_visible()
+    expect(page.get_by_text(re.compile("In March 2027 nothing was earned or spent so far; .* is expected by its end"))).to_be_visible()
+
+    # Longer stretches, typed days, and back again; the address keeps them.
+    page.get_by_role("radio", name="Year").click()
+    expect(page.get_by_role("heading", name="2027", exact=True)).to_be_visible()
+    page.get_by_label("From", exact=True).fill("2027-02-10")
+    page.get_by_label("To", exact=True).fill("2027-02-20")
+    expect(page.get_by_role("heading", name="February 10, 2027 to February 20, 2027")).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("heading", name="February 10, 2027 to February 20, 2027")).to_be_visible()
+    page.get_by_role("button", name="Back to the calendar").click()
+    expect(page.get_by_role("heading", name="2027", exact=True)).to_be_visible()
+    page.set_viewport_size({"width": 390, "height": 844})
+    assert page.locator("#page").evaluate("page => page.scrollWidth <= page.clientWidth")
+    check_axe()
+
+
+def test_a_household_without_a_past_is_told_so(page: Page, served: Callable[..., str], tmp_path: object) -> None:
+    address = served("serve", "--file", f"{tmp_path}/empty.sqlite3")
+    page.goto(f"{address}/review")
+    expect(page.get_by_text("In March 2027 nothing was earned or spent so far.")).to_be_visible()
+    expect(page.get_by_role("region", name="Where it went")).to_have_count(0)

@@ -1,0 +1,67 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useAccounts } from "@/shared/api/hooks";
+import { PageLink } from "@/shared/kit/PageLink";
+import { useView } from "@/shared/view";
+import { Beside } from "./Beside";
+import { Different } from "./Different";
+import { Payees } from "./Payees";
+import { StretchChoice } from "./StretchChoice";
+import { useStretch } from "./useStretch";
+import { Where } from "./Where";
+
+/** What happened in a stretch of days against what was expected of it. */
+export function Review() {
+  const stretch = useStretch();
+  const chosen = useView().accounts;
+  const accounts = chosen.join(",");
+  const names = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
+  const query = stretch.days && { ...stretch.days, ...(accounts && { accounts }) };
+  const { data, error } = useQuery({
+    queryKey: ["review", query],
+    enabled: Boolean(query),
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answer<Schemas["ReviewAnswer"]>(
+        api.GET("/api/review", { params: { query: query ?? { from: "", to: "" } }, signal }),
+      ),
+  });
+  const problem = error ?? stretch.error;
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
+      <StretchChoice stretch={stretch} name={data?.name ?? "Review"} />
+      {problem && <p role="alert">{problem.message}</p>}
+      {data && !problem && (
+        <>
+          <p className="max-w-prose text-lg">{data.sentence}</p>
+          <p className="text-sm text-pencil">{ofWhich(chosen, names)}</p>
+          <Where data={data} isIncome={false} accounts={accounts} />
+          <Where data={data} isIncome accounts={accounts} />
+          <Different data={data} />
+          <Beside data={data} />
+          <Payees data={data} />
+        </>
+      )}
+      <h2 className="mt-6 mb-1 text-lg">More to look back on</h2>
+      <ul className="flex flex-wrap gap-x-4">
+        <li>
+          <PageLink to="/review/tags">What was tagged for the tax return</PageLink>
+        </li>
+        <li>
+          <PageLink to="/debts/years">Interest and property tax by year</PageLink>
+        </li>
+        <li>
+          <PageLink to="/debts/whole">Loan payments recorded whole</PageLink>
+        </li>
+        <li>
+          <PageLink to="/debts/properties">Properties</PageLink>
+        </li>
+      </ul>
+    </div>
+  );
+}
+
+/** Whose sums they are: of the accounts chosen in the tideline, else of all. */
+const ofWhich = (chosen: string[], names: Map<string, string>) =>
+  chosen.length === 0 ? "Of all accounts." : `Of ${chosen.map((id) => names.get(id) ?? id).join(", ")} alone.`;

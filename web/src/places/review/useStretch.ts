@@ -1,0 +1,37 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useView } from "@/shared/view";
+
+const PERS = ["week", "month", "quarter", "year"] as const;
+export type Per = (typeof PERS)[number];
+
+/** The stretch that Review is of: the picked days, or the week, month, quarter or year of the address. */
+export function useStretch() {
+  const { period, set } = useView();
+  const [search] = useSearchParams();
+  const per = PERS.find((each) => each === search.get("per")) ?? "month";
+  const on = search.get("on") ?? undefined;
+  const { data, error } = useQuery({
+    queryKey: ["review-stretch", per, on],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer<Schemas["StretchAnswer"]>(
+        api.GET("/api/review/stretch", { params: { query: { per, ...(on && { on }) } } }),
+      ),
+  });
+  const days = period ? { from: period.from, to: period.until } : data && { from: data.from, to: data.to };
+  return {
+    days,
+    error,
+    per,
+    isPicked: Boolean(period),
+    choose: (next: Per) => set({ per: next, from: null, until: null }),
+    pick: (from: string, until: string) => set({ from, until }),
+    unpick: () => set({ from: null, until: null }),
+    earlier: () => data && set({ on: data.earlier, from: null, until: null }),
+    later: () => data && set({ on: data.later, from: null, until: null }),
+  };
+}
+
+export type Stretch = ReturnType<typeof useStretch>;
