@@ -60,11 +60,6 @@ def its_year(page: Page) -> None:
     page.get_by_role("region", name="The yearly analysis").evaluate("part => part.scrollIntoView()")
 
 
-def asked_for_help(page: Page) -> None:
-    page.keyboard.press("?")
-    page.get_by_text("Your data").wait_for()
-
-
 def guided(page: Page) -> None:
     page.evaluate("localStorage.setItem('guide', 'shown')")
     page.reload()
@@ -102,7 +97,7 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("flows", "/flows", DESK, False, None),
     ("slip", "/flows?slip=flow:gran", DESK, False, dearer_helper),
     ("settle", "/settle", DESK, False, None),
-    ("help", "/ahead", DESK, False, asked_for_help),
+    ("review", "/review?on=2027-02-10", DESK, False, None),
     ("guide", "/ahead", DESK, False, guided),
     ("entry-phone", "/ahead?slip=entry:new", PHONE, False, supper),
     ("debts", "/debts", DESK, False, None),

@@ -107,6 +107,17 @@ def test_a_stretch_is_the_sum_of_its_parts_and_stays_once_it_is_written_down(doc
     for of in ("income", "spending", "kept"):
         for what in ("expected", "actual"):
             assert whole[of][what] == sum(part[of][what] for part in parts)
+    beside = done(_CLIENT.get("/api/review/months", params={"from": firsts[0].isoformat()[:7], "count": "3"}))
+    for at, part in enumerate(parts):
+        assert {name: beside["months"][at][name] for name in ("income", "spending", "kept")} == {
+            name: part[name] for name in ("income", "spending", "kept")
+        }
+        rows = {(row["kind"], row["category"] or row["allowance"]): row["cells"][at] for row in beside["rows"]}
+        for row in part["rows"]:
+            assert rows.pop((row["kind"], row["category"] or row["allowance"])) == {
+                "expected": row["expected"], "actual": row["actual"],
+            }  # fmt: skip
+        assert all(cell == {"expected": 0, "actual": 0} for cell in rows.values())
     for each in (whole, *parts):
         check_totals(each)
     # The first change writes down what the plan told; a category more changes nothing of it.

@@ -89,6 +89,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./places/debts/mortgage/EscrowPage")).EscrowPage }),
       },
       { path: "review", lazy: async () => ({ Component: (await import("./places/review/Review")).Review }) },
+      {
+        path: "review/months",
+        lazy: async () => ({ Component: (await import("./places/review/ReviewMonths")).ReviewMonths }),
+      },
       { path: "review/tags", lazy: async () => ({ Component: (await import("./places/review/TaxYear")).TaxYear }) },
       { path: "accounts", lazy: async () => ({ Component: (await import("./places/accounts/Accounts")).Accounts }) },
       {

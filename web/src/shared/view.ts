@@ -133,6 +133,7 @@ export function keptSearch(search: string): string {
     "variants",
     "per",
     "on",
+    "first",
   ])
     kept.delete(name);
   return kept.toString();

@@ -174,7 +174,7 @@ def read_review_entries(
     categories: str = "", accounts: str | None = None,
 ) -> list[ReviewEntry]:  # fmt: skip
     """What was recorded in some categories (none named: not sorted yet) in a stretch, the newest first."""
-    named = _named(home, accounts)
+    named = named_accounts(home, accounts)
     wanted = [id for id in categories.split(",") if id] or NOT_SORTED
     found = entries_in(home.moment, Recorded(home), first, last, wanted, named)
     names = {category.id: category.name for category in home.plan.categories}
@@ -185,7 +185,8 @@ def read_review_entries(
     ]  # fmt: skip
 
 
-def _named(home: Session, accounts: str | None) -> list[Account] | None:
+def named_accounts(home: Session, accounts: str | None) -> list[Account] | None:
+    """The accounts that a query names; None means all."""
     chosen = chosen_accounts(home.plan, accounts)
     return None if chosen is None else [home.plan.account_by_id[id] for id in chosen]
 
@@ -198,7 +199,7 @@ def read_review(
     accounts: str | None = None,
 ) -> ReviewAnswer:
     """What happened from a day to a day against what was expected, of chosen accounts or of all."""
-    named = _named(home, accounts)
+    named = named_accounts(home, accounts)
     sources = Recorded(home)
     checked_until(home.today, max(home.today, last), ("query", "to"))
     try:
@@ -218,7 +219,7 @@ def read_review(
         "name": name_of(first, last),
         "sentence": sentence_of(found.totals, lines, currency, home.today),
         "lines": [_line(line) for line in lines],
-        "groups": [{"kind": each.kind, "name": each.name, **_two(each.sums)} for each in groups_of(lines)],
+        "groups": [{"kind": each.kind, "name": each.name, **two_fields(each.sums)} for each in groups_of(lines)],
         "currency": currency,
         "rows": [row_model(row) for row in found.rows],
         "allowances": found.allowances,
@@ -233,15 +234,17 @@ def read_review(
 
 def totals_fields(found: Totals) -> dict[str, object]:
     """The totals of a stretch, as an answer has them."""
-    return {"from": found.first, "to": found.last, "income": _two(found.income), "spending": _two(found.spending),
-            "kept": _kept(found.kept)}  # fmt: skip
+    sums = {"income": two_fields(found.income), "spending": two_fields(found.spending), "kept": kept_fields(found.kept)}
+    return {"from": found.first, "to": found.last, **sums}
 
 
-def _two(found: Two) -> dict[str, int]:
+def two_fields(found: Two) -> dict[str, int]:
+    """Two sums, as an answer has them."""
     return {"expected": found.expected, "actual": found.actual}
 
 
-def _kept(found: Kept) -> dict[str, object]:
+def kept_fields(found: Kept) -> dict[str, object]:
+    """What was kept, as an answer has it."""
     share = None if found.share is None else tenths_text(found.share)
     return {"expected": found.expected, "actual": found.actual, "share": share}
 
@@ -261,7 +264,7 @@ def row_model(row: Row) -> dict[str, object]:
         "allowance": row.key.id if is_allowance else None,
         "name": row.name,
         "group": row.group,
-        **_two(row.sums),
+        **two_fields(row.sums),
         "entries": row.entries,
         "of_allowance": row.of_allowance,
     }
@@ -270,7 +273,7 @@ def row_model(row: Row) -> dict[str, object]:
 def _line(line: Line) -> dict[str, object]:
     categories = [row.key.id for row in line.rows if row.key.id is not None]
     return {"kind": line.key.kind, "id": line.key.id, "name": line.name, "group": line.group, "gained": line.gained,
-            "categories": categories, **_two(line.sums)}  # fmt: skip
+            "categories": categories, **two_fields(line.sums)}  # fmt: skip
 
 
 def _occurrence(found: Became) -> dict[str, object]:

@@ -75,7 +75,8 @@ def sentence_of(totals: Totals, lines: Sequence[Line], currency: str, today: dat
         return f"{when} you are expected to {'keep' if kept.expected >= 0 else 'spend more than comes in:'} {expected}."
     is_over = today >= totals.last
     so_far = "" if is_over else " so far"
-    rest = "" if is_over else f"; {format_amount(kept.expected, currency)} is expected by its end"
+    what = "to be kept" if kept.expected >= 0 else "to be missing"
+    rest = "" if is_over else f"; {format_amount(abs(kept.expected), currency)} is expected {what} by its end"
     if not (totals.income.actual or totals.spending.actual):
         return f"{when} nothing was earned or spent{so_far}{rest if kept.expected else ''}."
     of = f", {_percent(kept.share)} of what came in" if kept.share is not None and kept.actual > 0 else ""

@@ -46,6 +46,9 @@ export function Review() {
       <h2 className="mt-6 mb-1 text-lg">More to look back on</h2>
       <ul className="flex flex-wrap gap-x-4">
         <li>
+          <PageLink to="/review/months">Months of categories</PageLink>
+        </li>
+        <li>
           <PageLink to="/review/tags">What was tagged for the tax return</PageLink>
         </li>
         <li>

@@ -1514,6 +1514,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/months": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Review Months
+         * @description What was expected and what happened, category by category, in months from one on.
+         */
+        get: operations["read_review_months"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/review/tax-year": {
         parameters: {
             query?: never;
@@ -3141,6 +3161,28 @@ export interface components {
              * @default false
              */
             retired: boolean;
+        };
+        /**
+         * CategoryMonthsModel
+         * @description A category or an allowance, a cell a month; `total` is all of them together.
+         */
+        CategoryMonthsModel: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "income" | "expense" | "allowance";
+            /** Category */
+            category?: string | null;
+            /** Allowance */
+            allowance?: string | null;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Cells */
+            cells: components["schemas"]["TwoModel"][];
+            total: components["schemas"]["TwoModel"];
         };
         /**
          * CauseModel
@@ -5529,6 +5571,14 @@ export interface components {
             /** Amount */
             amount: number;
         };
+        /** MonthTotals */
+        MonthTotals: {
+            /** Month */
+            month: string;
+            income: components["schemas"]["TwoModel"];
+            spending: components["schemas"]["TwoModel"];
+            kept: components["schemas"]["KeptModel"];
+        };
         /**
          * MonthsAnswer
          * @description `rows` have one cell a month; the cells of a month sum to its net.
@@ -7020,6 +7070,29 @@ export interface components {
             gained: number;
             /** Categories */
             categories: string[];
+        };
+        /**
+         * ReviewMonths
+         * @description Each month as a review of it; `income` and `spending` are all of them together.
+         *
+         *     `lines` are the rows as one reads them: an allowance's has what its categories have.
+         */
+        ReviewMonths: {
+            /** Currency */
+            currency: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Months */
+            months: components["schemas"]["MonthTotals"][];
+            /** Rows */
+            rows: components["schemas"]["CategoryMonthsModel"][];
+            /** Lines */
+            lines: components["schemas"]["CategoryMonthsModel"][];
+            income: components["schemas"]["TwoModel"];
+            spending: components["schemas"]["TwoModel"];
         };
         /**
          * ReviewOccurrence
@@ -17824,6 +17897,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReviewAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_review_months: {
+        parameters: {
+            query: {
+                from: string;
+                count?: number;
+                accounts?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewMonths"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

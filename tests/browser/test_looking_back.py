@@ -50,7 +50,11 @@ def test_last_month_is_reviewed_corrected_on_the_spot_and_stays_as_it_was_expect
     expect(sentence).to_be_visible()
     page.keyboard.press(".")
     expect(page.get_by_role("heading", name="March 2027")).to_be_visible()
-    expect(page.get_by_text(re.compile("In March 2027 nothing was earned or spent so far; .* is expected by its end"))).to_be_visible()
+    expect(
+        page.get_by_text(
+            re.compile("In March 2027 nothing was earned or spent so far; .* is expected to be kept by its end")
+        )
+    ).to_be_visible()
 
     # Longer stretches, typed days, and back again; the address keeps them.
     page.get_by_role("radio", name="Year").click()
@@ -62,6 +66,15 @@ def test_last_month_is_reviewed_corrected_on_the_spot_and_stays_as_it_was_expect
     expect(page.get_by_role("heading", name="February 10, 2027 to February 20, 2027")).to_be_visible()
     page.get_by_role("button", name="Back to the calendar").click()
     expect(page.get_by_role("heading", name="2027", exact=True)).to_be_visible()
+    # Twelve months of categories: what happened over what was expected; a month's name leads to its review.
+    page.get_by_role("link", name="Months of categories").click()
+    months = page.get_by_role("table")
+    row = months.get_by_role("row", name=re.compile("^Groceries, allowance"))
+    expect(row).to_contain_text("600.93")
+    expect(months.get_by_role("row", name=re.compile("^Spending together"))).to_contain_text("4,418.03")
+    check_axe()
+    months.get_by_role("link", name="Feb 27").click()
+    expect(sentence).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 844})
     assert page.locator("#page").evaluate("page => page.scrollWidth <= page.clientWidth")
     check_axe()
