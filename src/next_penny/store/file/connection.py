@@ -2,6 +2,7 @@
 
 import os
 import sqlite3
+import time
 from pathlib import Path
 from urllib.parse import quote
 
@@ -10,12 +11,13 @@ from next_penny.store.file.schema import APPLICATION_ID, newest, version_of
 
 # What file systems allow, less what is put behind a name here.
 _LONGEST_NAME = 200
+_PATIENCE_SECONDS = 5
 
 
 def connect(path: Path) -> sqlite3.Connection:
     """A connection that reads and writes; it waits five seconds for others."""
     connection = sqlite3.connect(path, isolation_level=None, check_same_thread=False)
-    connection.execute("PRAGMA busy_timeout = 5000")
+    connection.execute(f"PRAGMA busy_timeout = {1000 * _PATIENCE_SECONDS}")
     # What the schema of a file says is not trusted with more than reading and writing rows.
     connection.execute("PRAGMA trusted_schema = OFF")
     connection.row_factory = sqlite3.Row
@@ -27,7 +29,7 @@ def connect_writer(path: Path) -> sqlite3.Connection:
     connection = connect(path)
     try:
         connection.execute("PRAGMA foreign_keys = ON")
-        connection.execute("PRAGMA journal_mode = WAL")
+        _log_ahead(connection)
         connection.execute("PRAGMA synchronous = FULL")
         # The log is folded in by its own connection, once nothing more is written.
         connection.execute("PRAGMA wal_autocheckpoint = 0")
@@ -35,6 +37,19 @@ def connect_writer(path: Path) -> sqlite3.Connection:
         connection.close()
         raise
     return connection
+
+
+def _log_ahead(connection: sqlite3.Connection) -> None:
+    """Let a connection write a log ahead. SQLite waits for no other that just recovers it: it is asked again."""
+    until = time.monotonic() + _PATIENCE_SECONDS
+    while True:
+        try:
+            connection.execute("PRAGMA journal_mode = WAL")
+            return
+        except sqlite3.OperationalError as error:
+            if error.sqlite_errorcode & 0xFF != sqlite3.SQLITE_BUSY or time.monotonic() > until:
+                raise
+        time.sleep(0.02)
 
 
 def connect_reader(path: Path) -> sqlite3.Connection:
