@@ -10,6 +10,7 @@ import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import islice
 from json.encoder import encode_basestring_ascii
 from types import NoneType, UnionType
 from typing import Any, Literal, NamedTuple, Union, get_args, get_origin
@@ -37,8 +38,15 @@ def _day(number: int) -> str:
     return f'"{datetime.date.fromordinal(number).isoformat()}"'
 
 
+# So many texts are put together at once: in between, other requests have their turn.
+_AT_ONCE = 2_000
+
+
 def _listed(type_: Any, texts: Iterable[str]) -> Written:
-    return Written(type_, ("[", ",".join(texts), "]"))
+    rest, pieces = iter(texts), ["["]
+    while piece := ",".join(islice(rest, _AT_ONCE)):
+        pieces += [piece] if len(pieces) == 1 else [",", piece]
+    return Written(type_, (*pieces, "]"))
 
 
 def levels(days: Sequence[int], amounts: Sequence[int]) -> Written:
