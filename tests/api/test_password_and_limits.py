@@ -152,7 +152,7 @@ def test_what_a_household_typed_becomes_no_formula_and_no_control_character() ->
     plan["entries"][0]["payee"] = "@SUM(A1)\x1b"
     done(client.put("/api/plan", json=plan))
     book = load_workbook(BytesIO(client.get("/api/export/all.xlsx").content))
-    assert book.sheetnames == ["Accounts", "Entries", "Flows", "Loans", "Months"]
+    assert book.sheetnames == ["Accounts", "Entries", "Flows", "Loans", "Months", "Expected"]
     cells = [cell for sheet in book for row in sheet.iter_rows() for cell in row]
     assert not [cell.value for cell in cells if cell.data_type == "f"]
     assert {'=HYPERLINK("http://evil.example")', "+1+1", "@SUM(A1)"} <= {cell.value for cell in cells}

@@ -23,7 +23,7 @@ def exported(reading: Reading, ending: Literal["json", "csv", "xlsx", "zip"]) ->
         case "csv":
             return entries_csv(reading.moment.plan, recorded).encode()
         case "xlsx":
-            return household_workbook(reading.moment, recorded, _months(reading))
+            return household_workbook(reading.moment, recorded, _months(reading), reading.memory().rows)
         case "zip":
             return receipts_zip(recorded, reading.receipt)
 

@@ -13,7 +13,8 @@ from next_penny.core.ahead.months import Grid
 from next_penny.core.books.moment import Moment
 from next_penny.core.flows.summary import summarize
 from next_penny.core.loans.standing import standings
-from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.memory import Expected
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import while_waited_for
 from next_penny.formats.documents.parts import month_text
@@ -59,8 +60,10 @@ def _legs(plan: Plan, entry: Entry) -> Iterator[tuple[str, str, int, str]]:
         )
 
 
-def household_workbook(moment: Moment, entries: Sequence[Entry], grid: Grid | None) -> bytes:
-    """Accounts, entries, flows, loans and months, a sheet each; amounts in major units (Office Open XML).
+def household_workbook(
+    moment: Moment, entries: Sequence[Entry], grid: Grid | None, remembered: Sequence[Expected] = ()
+) -> bytes:
+    """Accounts, entries, flows, loans, months and what was expected, a sheet each; major units (Office Open XML).
 
     `grid`: the months of the accounts that can be spent from, in the household's currency.
     """
@@ -73,11 +76,14 @@ def household_workbook(moment: Moment, entries: Sequence[Entry], grid: Grid | No
     if grid is not None:
         headings = ("", *(month_text(month.month) for month in grid.months))
         write_rows(workbook.create_sheet("Months"), headings, _months(grid, moment.plan.household.currency))
+    if remembered:
+        write_rows(workbook.create_sheet("Expected"), _EXPECTED_HEADINGS, _expected(moment.plan, remembered))
     out = io.BytesIO()
     workbook.save(out)
     return out.getvalue()
 
 
+_EXPECTED_HEADINGS = ("Day", "Name", "Kind", "Of", "Account", "Category", "Amount", "Currency")
 _ACCOUNT_HEADINGS = ("Account", "Kind", "Currency", "Opened", "Opening balance", "Floor", "Cushion")
 _FLOW_HEADINGS = ("Flow", "Kind", "Amount", "Currency", "When", "From", "To", "Category", "Payee")
 _LOAN_HEADINGS = ("Loan", "Currency", "Borrowed", "Rate, %", "First payment", "Owed today")
@@ -95,6 +101,21 @@ def _entry_rows(plan: Plan, entries: Sequence[Entry]) -> Iterator[Sequence[Any]]
             yield (entry.id, entry.date, entry.payee, account, category, major(amount, currency), currency,
                    entry.flow or "", entry.nominal, entry.notes, " ".join(entry.tags),
                    entry.receipt.name if entry.receipt else "")  # fmt: skip
+
+
+def _expected(plan: Plan, remembered: Sequence[Expected]) -> Iterator[Sequence[Any]]:
+    """A line for each leg of what was expected, and one for an allowance's limit."""
+    for row in while_waited_for(remembered):
+        legs = row.legs if not row.is_allowance else (Leg(row.limit or 0, account=row.account),)
+        on_account = next((leg.account for leg in legs if leg.account is not None), None)
+        beside = plan.account_by_id.get(on_account or "")
+        for leg in legs:
+            account = plan.account_by_id.get(leg.account or "")
+            category = plan.category_by_id.get(leg.category or "")
+            held = account or beside
+            currency = held.currency if held is not None else plan.household.currency
+            yield (row.lands, row.name, row.kind.replace("_", " "), row.nominal, account.name if account else "",
+                   category.name if category else "", major(leg.amount, currency), currency)  # fmt: skip
 
 
 def _flows(moment: Moment) -> Iterator[Sequence[Any]]:
