@@ -26,7 +26,7 @@ def new_store() -> Store:
     return Store(new_file())
 
 
-def restore(store: Store, backup: Path) -> Done:
+def restore(store: Store, backup: Path, today: date = date(2027, 3, 1)) -> Done:
     """Let a household be as one of its backups has it."""
     with current_copy(backup) as copy:
-        return store.restore(date(2027, 3, 1), copy, "Restored")
+        return store.restore(today, copy, "Restored")

@@ -362,11 +362,22 @@ def test_categories_can_be_started_from_and_merged(demo: TestClient, client: Tes
     ):
         found = refusal(demo.post("/api/categories/merge", json=body))
         assert (found[0][0][-1], says in found[0][1]) == (field, True)
+    february = {"from": "2027-02-01", "to": "2027-02-28"}
+    reviewed = demo.get("/api/review", params=february).json()
     demo.post("/api/categories/merge", json={"from": "outings", "into": "reading"})
     merged = plan_alone(demo.get("/api/plan").json())
-    assert "outings" not in json.dumps(merged["categories"]) + json.dumps(
-        [entry["legs"] for entry in merged["entries"]]
+    assert '"outings"' not in json.dumps([entry["legs"] for entry in merged["entries"]])
+    # What was expected names it still, and is shown under what it became.
+    (outings,) = [each for each in merged["categories"] if each["id"] == "outings"]
+    assert (outings["retired"], outings["merged_into"]) == (True, "reading")
+    after = demo.get("/api/review", params=february).json()
+    rows = {row["category"]: row for row in after["rows"]}
+    assert "outings" not in rows
+    assert (after["spending"], rows["reading"]["of_allowance"]) == (reviewed["spending"], "pleasure")
+    found = refusal(
+        demo.post("/api/changes", json={"changes": [{"op": "remove", "kind": "category", "id": "outings"}]})
     )
+    assert "What was expected names this category" in found[0][1]
     assert merged["allowances"][1]["categories"] == ["reading"]
     demo.post("/api/undo")
     assert plan_alone(demo.get("/api/plan").json()) == before

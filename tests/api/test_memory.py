@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
-from stores import new_file
+from stores import new_file, restore
 
 BEGIN = date(2026, 11, 20)
 Key = tuple[str, date]
@@ -185,3 +185,41 @@ def _change(life: Life, what: str, id: str, data: st.DataObject) -> None:
             life.step(lambda: life.flows.update({id: (amount, left_out | {key[1]})}))
             if key[1] == life.today:
                 life.memory.setdefault(key, amount)
+
+
+def test_a_restored_backup_brings_its_memory_and_what_was_written_since_stays() -> None:
+    life = Life()
+    life.today += timedelta(days=20)
+    life.edit("update", "f3", {"amount": 7})
+    backup = life.store.back_up("asked")
+    at_backup = life.send("GET", "/api/plan")
+    life.today += timedelta(days=40)
+    life.edit("update", "f3", {"amount": 9})
+    later = life.send("GET", "/api/plan")
+    assert len(later["expected"]) > len(at_backup["expected"])
+    restore(life.store, life.store.backups.folder / backup.name, life.today)
+    restored = life.send("GET", "/api/plan")
+    # The plan and the day up to which it was known are the backup's; no day is forgotten that was lived since.
+    assert (restored["flows"], restored["expected_until"]) == (at_backup["flows"], at_backup["expected_until"])
+    assert restored["expected"] == later["expected"]
+    life.send("POST", "/api/undo")
+    assert life.send("GET", "/api/plan") == later
+
+
+def test_a_part_counts_for_its_occurrence_and_does_not_settle_it() -> None:
+    life = Life()
+    life.today = date(2026, 12, 3)
+    line = {"flow": "f3", "nominal": "2026-12-03", "do": "settle", "part": True, "amount": 1200}
+    life.send("POST", "/api/settle", {"lines": [line]})
+    plan = life.send("GET", "/api/plan")
+    assert [(entry["nominal"], entry["part"]) for entry in plan["entries"]] == [("2026-12-03", True)]
+    # Settled in part on its day, the whole is written down.
+    assert [row["legs"][0]["amount"] for row in plan["expected"] if row["nominal"] == "2026-12-03"] == [-3000]
+    (found,) = life.send("GET", "/api/review?from=2026-12-03&to=2026-12-03")["occurrences"]
+    assert (found["expected"], found["actual"], found["status"]) == (-3000, -1200, "expected")
+    life.send("POST", "/api/settle", {"lines": [{"flow": "f3", "nominal": "2026-12-03", "do": "settle"}]})
+    (found,) = life.send("GET", "/api/review?from=2026-12-03&to=2026-12-03")["occurrences"]
+    assert (found["expected"], found["actual"], found["status"]) == (-3000, -3000, "settled")
+    life.send("POST", "/api/undo")
+    life.send("POST", "/api/undo")
+    assert [row["nominal"] for row in life.send("GET", "/api/plan")["expected"] if row["nominal"] > "2026-12-02"] == []

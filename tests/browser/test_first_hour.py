@@ -200,6 +200,7 @@ def test_help_and_the_tax_year_are_a_key_away_and_entries_are_found(
     check_axe()
     page.keyboard.press("Escape")
     page.keyboard.press("5")
+    page.get_by_role("link", name="What was tagged for the tax return").click()
     expect(page.get_by_role("heading", name="The tax year")).to_be_visible()
     expect(page.get_by_role("table", name="child care")).to_contain_text("$1,140.00")
     check_axe()

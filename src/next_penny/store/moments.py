@@ -96,6 +96,10 @@ class Reading:
         """How many entries name an account, a category or a flow."""
         return self._asked(lambda: sums.count_on(self.connection, **{kind: id}))
 
+    def is_remembered(self, kind: str, id: str) -> bool:
+        """Whether what was expected names an account or a category."""
+        return kind in ("account", "category") and self._asked(lambda: memory.names(self.connection, kind, id))
+
     def has_receipt(self, file: str) -> bool:
         """Whether the file holds a receipt's content."""
         return self._asked(lambda: not receipts.missing(self.connection, [file]))

@@ -8,9 +8,17 @@ from pydantic import BaseModel
 
 from next_penny.api.ahead.forecast import checked_until
 from next_penny.api.http.session import HomeOrWhatIf
-from next_penny.api.review.review import KeptModel, Recorded, TwoModel, kept_fields, named_accounts, two_fields
+from next_penny.api.review.review import (
+    KeptModel,
+    Named,
+    Recorded,
+    TwoModel,
+    kept_fields,
+    named_accounts,
+    named_fields,
+    two_fields,
+)
 from next_penny.core.dates.calendar import month_end
-from next_penny.core.review.records import RowKind
 from next_penny.core.review.side_by_side import CategoryMonths, category_months
 from next_penny.formats.documents.parts import Month, month_text
 
@@ -25,14 +33,9 @@ class MonthTotals(BaseModel):
     kept: KeptModel
 
 
-class CategoryMonthsModel(BaseModel):
-    """A category or an allowance, a cell a month; `total` is all of them together."""
+class CategoryMonthsModel(Named):
+    """A cell a month; `total` is all of them together."""
 
-    kind: RowKind
-    category: str | None = None
-    allowance: str | None = None
-    name: str
-    group: str
     cells: list[TwoModel]
     total: TwoModel
 
@@ -79,13 +82,8 @@ def read_review_months(
 
 
 def _row(row: CategoryMonths) -> dict[str, object]:
-    is_allowance = row.key.kind == "allowance"
     return {
-        "kind": row.key.kind,
-        "category": None if is_allowance else row.key.id,
-        "allowance": row.key.id if is_allowance else None,
-        "name": row.name,
-        "group": row.group,
+        **named_fields(row.key, row.name, row.group),
         "cells": [two_fields(cell) for cell in row.cells],
         "total": two_fields(row.total),
     }

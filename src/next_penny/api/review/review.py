@@ -19,7 +19,7 @@ from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.memory import Expected, Key
 from next_penny.core.problems import PlanError
 from next_penny.core.review.occurrences import Became, Status, occurrences_over
-from next_penny.core.review.records import AllowanceUse, Kept, Moved, Payee, Row, RowKind, Totals, Two
+from next_penny.core.review.records import AllowanceUse, Kept, Moved, Payee, Row, RowKey, RowKind, Totals, Two
 from next_penny.core.review.review import NOT_SORTED, entries_in, review, totals
 from next_penny.core.review.stretches import Per, check_stretch, name_of, stretch_before, stretch_with, year_before
 from next_penny.core.review.telling import Line, groups_of, lines_of, sentence_of
@@ -49,14 +49,19 @@ class TotalsModel(BaseModel):
     kept: KeptModel
 
 
-class ReviewRow(TwoModel):
-    """A category or an allowance. `category` is null where nothing is sorted yet; `of_allowance`: whose category."""
+class Named(BaseModel):
+    """A category or an allowance; `category` is null for that, and where nothing is sorted yet."""
 
     kind: RowKind
     category: str | None = None
     allowance: str | None = None
     name: str
     group: str
+
+
+class ReviewRow(Named, TwoModel):
+    """`of_allowance`: whose category it is."""
+
     entries: int
     of_allowance: str | None
 
@@ -257,17 +262,14 @@ def tenths_text(tenths: int) -> str:
 
 def row_model(row: Row) -> dict[str, object]:
     """A row, as an answer has it."""
-    is_allowance = row.key.kind == "allowance"
-    return {
-        "kind": row.key.kind,
-        "category": None if is_allowance else row.key.id,
-        "allowance": row.key.id if is_allowance else None,
-        "name": row.name,
-        "group": row.group,
-        **two_fields(row.sums),
-        "entries": row.entries,
-        "of_allowance": row.of_allowance,
-    }
+    named = named_fields(row.key, row.name, row.group)
+    return {**named, **two_fields(row.sums), "entries": row.entries, "of_allowance": row.of_allowance}
+
+
+def named_fields(key: RowKey, name: str, group: str) -> dict[str, object]:
+    """What a row is of, as an answer has it."""
+    of = "allowance" if key.kind == "allowance" else "category"
+    return {"kind": key.kind, of: key.id, "name": name, "group": group}
 
 
 def _line(line: Line) -> dict[str, object]:

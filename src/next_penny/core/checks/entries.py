@@ -29,6 +29,8 @@ def check_entry(plan: Plan, entry: Entry) -> list[Problem]:
         sums[account.currency if account else None] += leg.amount
     if entry.flow is not None and entry.flow not in plan.flow_by_id:
         problems.append(Problem(("flow",), f"There is no flow “{entry.flow}”.", "unknown_id"))
+    if entry.part and (entry.flow is None or entry.nominal is None):
+        problems.append(Problem(("part",), "A part is of an occurrence: name its flow and its nominal date.", "needed"))
     if not any(leg.account for leg in entry.legs):
         problems.append(Problem(("legs",), "An entry moves money on at least one account.", "needed"))
     currencies = {currency for currency in sums if currency is not None}

@@ -15,6 +15,7 @@ def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
     elif kind == "category":
         users = [flow.name for flow in plan.flows if id in flow.category_ids]
         users += [allowance.name for allowance in plan.allowances if id in allowance.categories]
+        users += [category.name for category in plan.categories if category.merged_into == id]
     else:
         users = [flow.name for flow in plan.flows if flow.id != id and flow.saves_for and flow.saves_for.flow == id]
     if not users:

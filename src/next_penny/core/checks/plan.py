@@ -23,7 +23,7 @@ def check(plan: Plan) -> list[Problem]:
     too_many = [*_too_many(plan)]
     if too_many:
         return too_many  # what else is wrong with so much would take long to find
-    return [*household_problems(plan), *_lists(plan),
+    return [*household_problems(plan), *_lists(plan), *_merged(plan),
             *account_problems(plan), *flow_problems(plan), *allowance_problems(plan), *rate_problems(plan),
             *way_out_problems(plan), *statement_check_problems(plan), *what_if_problems(plan)]  # fmt: skip
 
@@ -47,6 +47,16 @@ def _too_many(plan: Plan) -> Iterator[Problem]:
     for where, count, most, what in counts:
         if count > most:
             yield Problem(where, f"These are {count:,} {what}: at most {most:,} are possible.", "too_many")
+
+
+def _merged(plan: Plan) -> Iterator[Problem]:
+    """What is merged is merged into another category of its kind, which is itself."""
+    for number, category in enumerate(plan.categories):
+        into = plan.category_by_id.get(category.merged_into or "")
+        is_right = into is not None and into.kind == category.kind and into.merged_into is None
+        if category.merged_into is not None and not is_right:
+            message = f"“{category.name}” cannot be merged into “{category.merged_into}”: name another of its kind."
+            yield Problem(("categories", number, "merged_into"), message, "unknown_id")
 
 
 def _lists(plan: Plan) -> Iterator[Problem]:

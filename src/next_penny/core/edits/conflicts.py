@@ -21,6 +21,7 @@ class Records(Protocol):
     def entry(self, id: str) -> Entry | None: ...
     def times_named(self, kind: str, id: str) -> int: ...
     def has_receipt(self, file: str) -> bool: ...
+    def is_remembered(self, kind: str, id: str) -> bool: ...
 
 
 def change_problems(before: Moment, after: Plan, changes: Sequence[PlanChange], records: Records) -> list[Problem]:
@@ -49,6 +50,9 @@ def _deletion_problems(after: Plan, changes: Sequence[PlanChange], records: Reco
             reason = f"{recorded} recorded {several} this {change.kind}: what has happened is kept."
             if change.kind == "flow":
                 reason += " It can be ended today in place of that."
+        elif reason is None and records.is_remembered(change.kind, change.id):
+            instead = "Close it" if change.kind == "account" else "Retire it"
+            reason = f"What was expected names this {change.kind}, and stays as it was. {instead} in place of that."
         if reason is not None:
             yield Problem((change.kind, change.id), reason, "in_use")
 

@@ -14,10 +14,14 @@ ExpectedKind = FlowKind | Literal["allowance"]
 
 
 class Key(NamedTuple):
-    """What names an occurrence or an allowance's period: whose it is, and its nominal day or first day."""
+    """What names an occurrence or an allowance's period: whose it is, and its nominal day or first day.
+
+    A flow and an allowance may have one id.
+    """
 
     source: str
     nominal: datetime.date
+    is_allowance: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +46,7 @@ class Expected:
     @property
     def key(self) -> Key:
         """Its name: it is remembered once."""
-        return Key(self.source, self.nominal)
+        return Key(self.source, self.nominal, self.is_allowance)
 
     @property
     def is_allowance(self) -> bool:

@@ -5,6 +5,7 @@ from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import overload
 
 from propcache.api import cached_property
 
@@ -53,6 +54,15 @@ class Plan:
         own = {flow.to_account for flow in self.flows if flow.kind == "loan_payment"}
         made = (account.flows(acting=False) for account in self.accounts if account.id not in own)
         return (*self.flows, *(flow for flows in made for flow in flows))
+
+    @overload
+    def merged(self, category: str) -> str: ...
+    @overload
+    def merged(self, category: str | None) -> str | None: ...
+    def merged(self, category: str | None) -> str | None:
+        """The category that has what a category had: itself, unless it was merged into another."""
+        held = self.category_by_id.get(category or "")
+        return held.merged_into if held is not None and held.merged_into is not None else category
 
     def group_of(self, categories: Iterable[str | None]) -> str:
         """The group of the first of some categories that there is; "" where none is."""

@@ -74,7 +74,10 @@ class _Sums:
         self.actual: defaultdict[RowKey, int] = defaultdict(int)
         self._count: defaultdict[RowKey, int] = defaultdict(int)
         self._names = {period.id: period.name for period in self._periods}
-        self._categories = {period.id: period.categories for period in self._periods}
+        # By allowance, its categories, each as what it was merged into.
+        self._categories: dict[str, dict[str, None]] = {}
+        for period in self._periods:
+            self._categories.setdefault(period.id, {}).update(dict.fromkeys(map(self._plan.merged, period.categories)))
         for period in self._periods:
             limit = self._converted(period.share(first, last), period.account, min(period.last, last))
             self.expected[RowKey("allowance", period.id)] += limit
@@ -101,7 +104,7 @@ class _Sums:
         for leg in row.legs:
             if leg.account is None:
                 key = self._key(leg.category, "income" if row.kind == "income" else "expense")
-                if self._allowance_of(key, row.lands) is None:
+                if key.kind == "income" or not self._is_of_allowance(leg.category, row.lands):
                     self.expected[key] += _sign(key) * self._converted(leg.amount, account, row.lands)
 
     def _add_actual(self, entry: Entry) -> None:
@@ -120,15 +123,13 @@ class _Sums:
         return _sign(self._key_of(leg)) * self._converted(leg.amount, account, entry.date)
 
     def _key(self, category: str | None, otherwise: CategoryKind) -> RowKey:
+        category = self._plan.merged(category)
         held = self._plan.category_by_id.get(category or "")
         return RowKey(held.kind if held is not None else otherwise, None if category in NOT_SORTED else category)
 
-    def _allowance_of(self, key: RowKey, day: date) -> str | None:
-        """The allowance by which a category is expected on a day, if there is one."""
-        if key.kind != "expense":
-            return None
-        return next((each.id for each in self._periods if each.first <= day <= each.last and key.id in each.categories),
-                    None)  # fmt: skip
+    def _is_of_allowance(self, category: str | None, day: date) -> bool:
+        """Whether a category is expected by its allowance on a day, as it was called when that was written down."""
+        return any(each.first <= day <= each.last and category in each.categories for each in self._periods)
 
     def totals(self) -> Totals:
         """The sums of all rows."""
@@ -150,20 +151,18 @@ class _Sums:
     def _row(self, key: RowKey) -> Row:
         category = self._plan.category_by_id.get(key.id or "")
         name = self._names.get(key.id or "", "") if key.kind == "allowance" else _name_of(category, key)
-        of_allowance = next((each.id for each in self._periods if key.kind == "expense" and key.id in each.categories),
-                            None)  # fmt: skip
+        of_allowance = next(
+            (id for id, named in self._categories.items() if key.kind == "expense" and key.id in named), None
+        )
         group = self._plan.group_of(self._categories.get(key.id or "", ()) if key.kind == "allowance" else [key.id])
         return Row(key, name, group, Two(self.expected[key], self.actual[key]), self._count[key], of_allowance)
 
     def allowances(self) -> tuple[AllowanceUse, ...]:
         """Each allowance of the stretch."""
-        categories: dict[str, set[str]] = {}
-        for period in self._periods:
-            categories.setdefault(period.id, set()).update(period.categories)
         uses = (
             AllowanceUse(id, self._names[id], self.expected[RowKey("allowance", id)],
                          sum(self.actual[RowKey("expense", category)] for category in named))
-            for id, named in categories.items()
+            for id, named in self._categories.items()
         )  # fmt: skip
         return tuple(sorted(uses, key=lambda each: (-each.limit, each.name, each.id)))
 

@@ -21,7 +21,7 @@ from next_penny.formats.documents.fields import (
 
 
 class Category(Extended):
-    _extra = frozenset({"icon", "retired"})
+    _extra = frozenset({"icon", "retired", "merged_into"})
 
     id: Id
     name: Name
@@ -29,6 +29,7 @@ class Category(Extended):
     kind: core_categories.CategoryKind = "expense"
     icon: Annotated[str, Field(max_length=40, pattern=r"^[a-z0-9-]*$")] = ""
     retired: bool = False
+    merged_into: Id | None = None
 
     @classmethod
     def of(cls, category: core_categories.Category) -> "Category":

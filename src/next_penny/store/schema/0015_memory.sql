@@ -22,3 +22,6 @@ INSERT INTO expected_until (day) VALUES (NULL);
 
 -- A payment in part names the occurrence that it is a part of, and does not settle it.
 ALTER TABLE entry ADD COLUMN part INTEGER NOT NULL DEFAULT 0;
+
+-- What a category was merged into: what was expected of it is shown there.
+ALTER TABLE category ADD COLUMN merged_into TEXT;

@@ -8,6 +8,7 @@ from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.categories import Category
 from next_penny.formats.documents.loans import Loan
 from next_penny.formats.documents.parts import Card, Savings, Sweep
+from next_penny.store.sql import memory
 
 # What an account is or does beside holding money, each kept as the JSON of its document.
 _PARTS: dict[str, Any] = {"loan": Loan, "card": Card, "savings": Savings, "sweep": Sweep}
@@ -68,16 +69,25 @@ def delete_account(connection: sqlite3.Connection, id: str) -> None:
 
 def read_categories(connection: sqlite3.Connection) -> tuple[Category, ...]:
     return tuple(
-        Category(row["id"], row["name"], row["group_name"], row["kind"], row["icon"], bool(row["retired"]))
+        Category(
+            row["id"],
+            row["name"],
+            row["group_name"],
+            row["kind"],
+            row["icon"],
+            bool(row["retired"]),
+            row["merged_into"],
+        )
         for row in connection.execute("SELECT * FROM category ORDER BY seq")
     )
 
 
 def write_category(connection: sqlite3.Connection, category: Category) -> None:
     connection.execute(
-        "INSERT INTO category (id, name, group_name, kind, icon, retired) "
-        "VALUES (:id, :name, :group_name, :kind, :icon, :retired) ON CONFLICT (id) DO UPDATE SET "
-        "name = :name, group_name = :group_name, kind = :kind, icon = :icon, retired = :retired",
+        "INSERT INTO category (id, name, group_name, kind, icon, retired, merged_into) "
+        "VALUES (:id, :name, :group_name, :kind, :icon, :retired, :merged_into) ON CONFLICT (id) DO UPDATE SET "
+        "name = :name, group_name = :group_name, kind = :kind, icon = :icon, retired = :retired, "
+        "merged_into = :merged_into",
         {
             "id": category.id,
             "name": category.name,
@@ -85,12 +95,13 @@ def write_category(connection: sqlite3.Connection, category: Category) -> None:
             "kind": category.kind,
             "icon": category.icon,
             "retired": category.retired,
+            "merged_into": category.merged_into,
         },
     )
 
 
 def merge_category(connection: sqlite3.Connection, source: str, into: str) -> None:
-    """Let everything that names one category name another, and delete the first."""
+    """Let everything that names one category name another; the first stays, retired, where a memory names it."""
     for table in ("leg", "flow", "flow_split", "flow_revision"):
         connection.execute(f"UPDATE {table} SET category = ? WHERE category = ?", (into, source))
     connection.execute(
@@ -99,7 +110,11 @@ def merge_category(connection: sqlite3.Connection, source: str, into: str) -> No
         (source, into),
     )
     connection.execute("UPDATE allowance_category SET category = ? WHERE category = ?", (into, source))
-    delete_category(connection, source)
+    connection.execute("UPDATE category SET merged_into = ? WHERE merged_into = ?", (into, source))
+    if memory.names(connection, "category", source):
+        connection.execute("UPDATE category SET retired = 1, merged_into = ? WHERE id = ?", (into, source))
+    else:
+        delete_category(connection, source)
 
 
 def delete_category(connection: sqlite3.Connection, id: str) -> None:

@@ -11,6 +11,7 @@ from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.formats.documents.memory import leg_values
 from next_penny.store.sql.entries import on_day
 
+_OF_KEY = "source = ? AND nominal = ? AND is_allowance = ?"
 _COLUMNS = "source, is_allowance, nominal, lands, name, kind, legs, limit_amount, categories, account"
 
 
@@ -41,11 +42,21 @@ def read_between(connection: sqlite3.Connection, first: date, last: date) -> tup
 
 
 def read_keys(connection: sqlite3.Connection, first: date, last: date) -> frozenset[Key]:
-    """The keys of what is remembered with a nominal day from a day to a day."""
+    """The keys of the occurrences that are remembered with a nominal day from a day to a day."""
     rows = connection.execute(
-        "SELECT source, nominal FROM expected WHERE nominal BETWEEN ? AND ?", (first.isoformat(), last.isoformat())
+        "SELECT source, nominal FROM expected WHERE NOT is_allowance AND nominal BETWEEN ? AND ?",
+        (first.isoformat(), last.isoformat()),
     )
     return frozenset(Key(source, on_day(nominal)) for source, nominal in rows)
+
+
+def names(connection: sqlite3.Connection, kind: str, id: str) -> bool:
+    """Whether what is remembered names an account or a category."""
+    of_legs = "SELECT 1 FROM expected, json_each(legs) AS leg WHERE json_extract(leg.value, '$.' || ?) = ?"
+    of_period = "SELECT 1 FROM expected, json_each(categories) AS named WHERE named.value = ?"
+    if kind == "account":
+        of_period = "SELECT 1 FROM expected WHERE account = ?"
+    return bool(connection.execute(f"SELECT EXISTS ({of_legs}) OR EXISTS ({of_period})", (kind, id, id)).fetchone()[0])
 
 
 def read_from(connection: sqlite3.Connection, day: date) -> tuple[Expected, ...]:
@@ -58,17 +69,14 @@ def write(connection: sqlite3.Connection, rows: Iterable[Expected]) -> None:
     """Write down what is not written down yet."""
     connection.executemany(
         f"INSERT INTO expected ({_COLUMNS}) SELECT ?, ?, ?, ?, ?, ?, ?, ?, ?, ? "
-        "WHERE NOT EXISTS (SELECT 1 FROM expected WHERE source = ? AND nominal = ?)",
-        [(*_values(row), row.source, row.nominal.isoformat()) for row in rows],
+        f"WHERE NOT EXISTS (SELECT 1 FROM expected WHERE {_OF_KEY})",
+        [(*_values(row), *_key_values(row.key)) for row in rows],
     )
 
 
 def forget(connection: sqlite3.Connection, keys: Iterable[Key]) -> None:
     """Take away what is remembered under some keys."""
-    connection.executemany(
-        "DELETE FROM expected WHERE source = ? AND nominal = ?",
-        [(source, nominal.isoformat()) for source, nominal in keys],
-    )
+    connection.executemany(f"DELETE FROM expected WHERE {_OF_KEY}", [_key_values(key) for key in keys])
 
 
 def replace(connection: sqlite3.Connection, memory: Memory) -> None:
@@ -84,13 +92,15 @@ def replace(connection: sqlite3.Connection, memory: Memory) -> None:
 
 def take_over(connection: sqlite3.Connection) -> None:
     """The same from the attached `other`, of which `expected_until` is taken over already."""
-    of_other = "SELECT 1 FROM other.expected AS it WHERE it.source = expected.source AND it.nominal = expected.nominal"
+    of_other = "SELECT 1 FROM other.expected AS it WHERE it.source = expected.source "
+    of_other += "AND it.nominal = expected.nominal AND it.is_allowance = expected.is_allowance"
     connection.execute(
         f"DELETE FROM main.expected WHERE lands <= (SELECT day FROM other.expected_until) AND NOT EXISTS ({of_other})"
     )
     another = f"SELECT {_COLUMNS} FROM other.expected EXCEPT SELECT {_COLUMNS} FROM main.expected"
     connection.execute(
-        f"DELETE FROM main.expected WHERE (source, nominal) IN (SELECT source, nominal FROM ({another}))"
+        f"DELETE FROM main.expected WHERE (source, nominal, is_allowance) IN "
+        f"(SELECT source, nominal, is_allowance FROM ({another}))"
     )
     connection.execute(f"INSERT INTO main.expected ({_COLUMNS}) {another}")
 
@@ -101,8 +111,13 @@ def keep_one_of_each(connection: sqlite3.Connection) -> None:
         return
     connection.execute(
         "DELETE FROM expected WHERE seq IN (SELECT older.seq FROM expected AS older JOIN expected AS newer "
-        "ON newer.source = older.source AND newer.nominal = older.nominal AND newer.seq > older.seq)"
+        "ON newer.source = older.source AND newer.nominal = older.nominal AND newer.is_allowance = older.is_allowance "
+        "AND newer.seq > older.seq)"
     )
+
+
+def _key_values(key: Key) -> tuple[str, str, bool]:
+    return key.source, key.nominal.isoformat(), key.is_allowance
 
 
 def _values(row: Expected) -> Sequence[Any]:

@@ -3161,10 +3161,12 @@ export interface components {
              * @default false
              */
             retired: boolean;
+            /** Merged Into */
+            merged_into?: string | null;
         };
         /**
          * CategoryMonthsModel
-         * @description A category or an allowance, a cell a month; `total` is all of them together.
+         * @description A cell a month; `total` is all of them together.
          */
         CategoryMonthsModel: {
             /**
@@ -7129,7 +7131,7 @@ export interface components {
         };
         /**
          * ReviewRow
-         * @description A category or an allowance. `category` is null where nothing is sorted yet; `of_allowance`: whose category.
+         * @description `of_allowance`: whose category it is.
          */
         ReviewRow: {
             /** Expected */
