@@ -48,6 +48,13 @@ STRANGE = {
     "an index more": ["CREATE INDEX entry_payee ON entry (payee)"],
     "text as an amount": ["UPDATE leg SET amount = 'a lot' WHERE seq = 5"],
     "half a cent": ["UPDATE leg SET amount = 10.5 WHERE seq = 5"],
+    "a memory of nobody's": ["UPDATE expected SET legs = '[{\"amount\": 1}]' WHERE seq = 5"],
+    "a memory of two sorts": ["UPDATE expected SET is_allowance = 1 WHERE seq = 5"],
+    "a memory twice": [
+        "INSERT INTO expected (source, is_allowance, nominal, lands, name, kind, legs, categories) SELECT "
+        "source, is_allowance, nominal, lands, name, kind, legs, categories FROM expected WHERE seq = 5"
+    ],
+    "no day of memory": ["DELETE FROM expected_until"],
     "no such day": ["UPDATE entry SET date = '2027-02-31' WHERE seq = 5"],
     "an unknown kind": ["UPDATE account SET kind = 'lottery' WHERE seq = 1"],
     "too much": ["UPDATE account SET opening_balance = 1000000000000000000 WHERE seq = 1"],

@@ -22,10 +22,12 @@ def memory_problems(plan: Plan, memory: Memory) -> Iterator[Problem]:
             message = "A period of an allowance ends within a month after it begins."
             yield Problem(("expected", number, "lands"), message, "range")
         if not _is_balanced(plan, row):
-            yield Problem(("expected", number, "legs"), "The legs must sum to zero.", "unbalanced")
+            yield Problem(("expected", number, "legs"), "The legs move money on an account, and sum to zero.", "unbalanced")
 
 
 def _is_balanced(plan: Plan, row: Expected) -> bool:
     accounts = [plan.account_by_id.get(leg.account) for leg in row.legs if leg.account is not None]
+    if row.legs and not accounts:
+        return False
     currencies = {account.currency if account is not None else None for account in accounts}
     return len(currencies) != 1 or None in currencies or sum(leg.amount for leg in row.legs) == 0

@@ -107,6 +107,8 @@ def _check_document(connection: sqlite3.Connection) -> None:
     (rows,) = connection.execute("SELECT count(*) FROM household").fetchone()
     if rows != 1:
         raise ValueError("there is not one household in it")
+    if not memory.is_whole(connection):
+        raise ValueError("what was expected is not kept as this app keeps it")
     head = plan_document(plans.read_plan(connection), ()).model_dump(mode="json", by_alias=True)
     recorded = [entry_values(entry) for entry in entries.read_entries(connection)]
     go_on()

@@ -21,6 +21,15 @@ def read_until(connection: sqlite3.Connection) -> date | None:
     return date.fromisoformat(row[0]) if row is not None and row[0] is not None else None
 
 
+def is_whole(connection: sqlite3.Connection) -> bool:
+    """Whether there is one day up to which it is written down, and each row says truly what it is of."""
+    query = (
+        "SELECT (SELECT count(*) FROM expected_until) = 1 "
+        "AND NOT EXISTS (SELECT 1 FROM expected WHERE is_allowance <> (kind = 'allowance'))"
+    )
+    return bool(connection.execute(query).fetchone()[0])
+
+
 def write_until(connection: sqlite3.Connection, day: date | None) -> None:
     connection.execute("UPDATE expected_until SET day = ?", (day.isoformat() if day is not None else None,))
 
