@@ -88,6 +88,10 @@ def check_totals(found: Json) -> None:
         }
         assert list(sums.values()) == [found["income"][of], found["spending"][of]]
         assert found["kept"][of] == found["income"][of] - found["spending"][of]
+    for kinds, of in ((("income",), "income"), (("expense", "allowance"), "spending")):
+        for shown in (found["lines"], found["groups"]):
+            for what in ("expected", "actual"):
+                assert sum(each[what] for each in shown if each["kind"] in kinds) == found[of][what]
     kept, income, share = found["kept"]["actual"], found["income"]["actual"], found["kept"]["share"]
     assert (share is None) == (income <= 0)
     if share is not None:

@@ -11,13 +11,12 @@ from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.api.review.review import (
     KeptModel,
     Named,
-    Recorded,
     TwoModel,
     kept_fields,
-    named_accounts,
     named_fields,
     two_fields,
 )
+from next_penny.api.review.sources import Recorded, named_accounts
 from next_penny.core.dates.calendar import month_end
 from next_penny.core.review.side_by_side import CategoryMonths, category_months
 from next_penny.formats.documents.parts import Month, month_text

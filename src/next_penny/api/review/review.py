@@ -1,22 +1,20 @@
 """Review: what happened in a stretch against what was expected of it."""
 
 import datetime
-from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
-from next_penny.api.ahead.forecast import checked_until, chosen_accounts
+from next_penny.api.ahead.forecast import checked_until
 from next_penny.api.ahead.months import FiguresModel, figures_model
 from next_penny.api.http.errors import Refused, refusals
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
+from next_penny.api.review.sources import Recorded, named_accounts
 from next_penny.core.ahead.figures import figures
 from next_penny.core.ahead.stretch import spendable, stretch
 from next_penny.core.plan.accounts import Account
-from next_penny.core.plan.entries import Entry
-from next_penny.core.plan.memory import Expected, Key
 from next_penny.core.problems import PlanError
 from next_penny.core.review.occurrences import Became, Status, occurrences_over
 from next_penny.core.review.records import AllowanceUse, Kept, Moved, Payee, Row, RowKey, RowKind, Totals, Two
@@ -116,34 +114,6 @@ class ReviewAnswer(TotalsModel):
     year_ago: TotalsModel
 
 
-class Recorded:
-    """What is recorded and remembered, with the entries of the what-if that a request names."""
-
-    def __init__(self, home: Session) -> None:
-        self._home, self._reading = home, home.reading
-
-    def dated(self, first: datetime.date, last: datetime.date) -> Sequence[Entry]:
-        entries = self._home.recorded(self._reading.dated(first, last))
-        return [entry for entry in entries if first <= entry.date <= last]
-
-    def paid_for(self, first: datetime.date, last: datetime.date) -> Mapping[Key, Sequence[Entry]]:
-        recorded = self._home.recorded(self._reading.paid_for(first, last))
-        paid: defaultdict[Key, list[Entry]] = defaultdict(list)
-        for entry in recorded:
-            if entry.flow is not None and entry.nominal is not None and first <= entry.nominal <= last:
-                paid[Key(entry.flow, entry.nominal)].append(entry)
-        return paid
-
-    def expected_until(self) -> datetime.date | None:
-        return self._reading.expected_until()
-
-    def expected_between(self, first: datetime.date, last: datetime.date) -> Sequence[Expected]:
-        return self._reading.expected_between(first, last)
-
-    def expected_keys(self, first: datetime.date, last: datetime.date) -> frozenset[Key]:
-        return self._reading.expected_keys(first, last)
-
-
 class StretchAnswer(BaseModel):
     """A calendar stretch; `earlier` and `later` are days in those beside it."""
 
@@ -179,6 +149,7 @@ def read_review_entries(
     categories: str = "", accounts: str | None = None,
 ) -> list[ReviewEntry]:  # fmt: skip
     """What was recorded in some categories (none named: not sorted yet) in a stretch, the newest first."""
+    _check_days(home, first, last)
     named = named_accounts(home, accounts)
     wanted = [id for id in categories.split(",") if id] or NOT_SORTED
     found = entries_in(home.moment, Recorded(home), first, last, wanted, named)
@@ -190,10 +161,13 @@ def read_review_entries(
     ]  # fmt: skip
 
 
-def named_accounts(home: Session, accounts: str | None) -> list[Account] | None:
-    """The accounts that a query names; None means all."""
-    chosen = chosen_accounts(home.plan, accounts)
-    return None if chosen is None else [home.plan.account_by_id[id] for id in chosen]
+def _check_days(home: Session, first: datetime.date, last: datetime.date) -> None:
+    """Refuse a stretch that cannot be reviewed."""
+    checked_until(home.today, max(home.today, last), ("query", "to"))
+    try:
+        check_stretch(first, last)
+    except PlanError as error:
+        raise Refused(refusals(error.problems, ("query",))) from error
 
 
 @router.get("/review", response_model_by_alias=True)
@@ -205,12 +179,8 @@ def read_review(
 ) -> ReviewAnswer:
     """What happened from a day to a day against what was expected, of chosen accounts or of all."""
     named = named_accounts(home, accounts)
+    _check_days(home, first, last)
     sources = Recorded(home)
-    checked_until(home.today, max(home.today, last), ("query", "to"))
-    try:
-        check_stretch(first, last)
-    except PlanError as error:
-        raise Refused(refusals(error.problems, ("query",))) from error
     found = review(home.moment, sources, first, last, named)
     became = occurrences_over(home.moment, sources, first, last, named)
     before, year_ago = (

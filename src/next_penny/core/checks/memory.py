@@ -22,7 +22,9 @@ def memory_problems(plan: Plan, memory: Memory) -> Iterator[Problem]:
             message = "A period of an allowance ends within a month after it begins."
             yield Problem(("expected", number, "lands"), message, "range")
         if not _is_balanced(plan, row):
-            yield Problem(("expected", number, "legs"), "The legs move money on an account, and sum to zero.", "unbalanced")
+            yield Problem(
+                ("expected", number, "legs"), "The legs move money on an account, and sum to zero.", "unbalanced"
+            )
 
 
 def _is_balanced(plan: Plan, row: Expected) -> bool:

@@ -7,9 +7,8 @@ from typing import Protocol
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import EARLIEST
-from next_penny.core.flows.allowances import LONGEST_PERIOD, spans
+from next_penny.core.flows.allowances import LONGEST_PERIOD, Span, limit_share, spans
 from next_penny.core.forecast.coming import expected as expected_of
-from next_penny.core.money import rounded_quotient
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.memory import Expected, Key
 from next_penny.core.review.remembering import from_rows, is_left_out, occurring, period
@@ -53,10 +52,8 @@ class Period:
 
     def share(self, first: date, last: date) -> int:
         """What the days of a stretch have of its limit: rounded as the shares of its days add up."""
-        begin, end = max(first, self.first), min(last, self.last)
-        days = (self.last - self.first).days + 1
-        upto = rounded_quotient(self.limit * ((end - self.first).days + 1), days)
-        return upto - rounded_quotient(self.limit * (begin - self.first).days, days)
+        span = Span(self.first.toordinal(), self.last.toordinal(), self.limit)
+        return limit_share(span, max(first.toordinal(), span.first), min(last.toordinal(), span.last))
 
 
 def written_until(moment: Moment, sources: Sources) -> date | None:

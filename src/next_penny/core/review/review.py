@@ -52,8 +52,7 @@ def entries_in(
     accounts: Sequence[Account] | None = None,
 ) -> list[tuple[Entry, str, int]]:  # fmt: skip
     """What is recorded of a stretch in some categories, each entry with the category and what it counts there."""
-    check_stretch(first, last)
-    sums, found = _Sums(moment, sources, first, last, accounts), []
+    sums, found = _Actual(moment, sources, first, last, accounts), []
     for entry in sums.entries:
         for leg in entry.legs:
             if leg.category is not None and leg.category in categories:
@@ -61,14 +60,45 @@ def entries_in(
     return sorted(found, key=lambda each: each[0].date, reverse=True)
 
 
-class _Sums:
+class _Actual:
+    """What is recorded of a stretch on some accounts or all, and what each leg of it counts."""
+
+    def __init__(
+        self, moment: Moment, sources: Sources, first: date, last: date, accounts: Sequence[Account] | None
+    ) -> None:
+        self._plan, self._first, self._last = moment.plan, first, last
+        self._ids = None if accounts is None else frozenset(account.id for account in accounts)
+        self.entries = [entry for entry in recorded_over(moment, sources, first, last) if self._is_of(entry.legs)]
+
+    def _is_of(self, legs: Iterable[Leg]) -> bool:
+        return self._ids is None or any(leg.account in self._ids for leg in legs)
+
+    def _converted(self, amount: int, account: str | None, day: date) -> int:
+        currency = self._plan.household.currency
+        held = self._plan.account_by_id.get(account or "")
+        return amount if held is None else self._plan.converted(amount, held.currency, currency, day)
+
+    def _key_of(self, leg: Leg) -> RowKey:
+        return self._key(leg.category, "income" if leg.amount < 0 else "expense")
+
+    def counted(self, entry: Entry, leg: Leg) -> int:
+        """What a category's leg counts in its row, in the household's currency."""
+        account = next((each.account for each in entry.legs if each.account is not None), None)
+        return _sign(self._key_of(leg)) * self._converted(leg.amount, account, entry.date)
+
+    def _key(self, category: str | None, otherwise: CategoryKind) -> RowKey:
+        category = self._plan.merged(category)
+        held = self._plan.category_by_id.get(category or "")
+        return RowKey(held.kind if held is not None else otherwise, None if category in NOT_SORTED else category)
+
+
+class _Sums(_Actual):
     """The sums of one stretch, added up once."""
 
     def __init__(
         self, moment: Moment, sources: Sources, first: date, last: date, accounts: Sequence[Account] | None
     ) -> None:
-        self._moment, self._plan, self._first, self._last = moment, moment.plan, first, last
-        self._ids = None if accounts is None else frozenset(account.id for account in accounts)
+        super().__init__(moment, sources, first, last, accounts)
         self._periods = [period for period in periods_over(moment, sources, first, last) if self._has(period.account)]
         self.expected: defaultdict[RowKey, int] = defaultdict(int)
         self.actual: defaultdict[RowKey, int] = defaultdict(int)
@@ -84,20 +114,11 @@ class _Sums:
         for row in told_over(moment, sources, first, last):
             if self._is_of(row.legs):
                 self._add_expected(row)
-        self.entries = [entry for entry in recorded_over(moment, sources, first, last) if self._is_of(entry.legs)]
         for entry in self.entries:
             self._add_actual(entry)
 
     def _has(self, account: str | None) -> bool:
         return self._ids is None or account in self._ids
-
-    def _is_of(self, legs: Iterable[Leg]) -> bool:
-        return self._ids is None or any(leg.account in self._ids for leg in legs)
-
-    def _converted(self, amount: int, account: str | None, day: date) -> int:
-        currency = self._plan.household.currency
-        held = self._plan.account_by_id.get(account or "")
-        return amount if held is None else self._plan.converted(amount, held.currency, currency, day)
 
     def _add_expected(self, row: Expected) -> None:
         account = next((leg.account for leg in row.legs if leg.account is not None), None)
@@ -113,19 +134,6 @@ class _Sums:
                 self.actual[self._key_of(leg)] += self.counted(entry, leg)
         for key in {self._key_of(leg) for leg in entry.legs if leg.account is None}:
             self._count[key] += 1
-
-    def _key_of(self, leg: Leg) -> RowKey:
-        return self._key(leg.category, "income" if leg.amount < 0 else "expense")
-
-    def counted(self, entry: Entry, leg: Leg) -> int:
-        """What a category's leg counts in its row, in the household's currency."""
-        account = next((each.account for each in entry.legs if each.account is not None), None)
-        return _sign(self._key_of(leg)) * self._converted(leg.amount, account, entry.date)
-
-    def _key(self, category: str | None, otherwise: CategoryKind) -> RowKey:
-        category = self._plan.merged(category)
-        held = self._plan.category_by_id.get(category or "")
-        return RowKey(held.kind if held is not None else otherwise, None if category in NOT_SORTED else category)
 
     def _is_of_allowance(self, category: str | None, day: date) -> bool:
         """Whether a category is expected by its allowance on a day, as it was called when that was written down."""

@@ -43,6 +43,7 @@ def is_whole_months(first: date, last: date) -> bool:
 
 
 def _month_start(day: date, months: int) -> date:
+    """The first of the month so many months from a day's; before the calendar's first year too, unlike its own."""
     number = 12 * day.year + day.month - 1 + months
     return date(number // 12, number % 12 + 1, 1)
 

@@ -42,14 +42,16 @@ class Line(NamedTuple):
 
 def lines_of(found: Review) -> list[Line]:
     """The rows as one reads them: the categories of an allowance stand under it; the largest first."""
+    allowances = {row.key.id for row in found.rows if row.key.kind == "allowance"}
     under: defaultdict[str, list[Row]] = defaultdict(list)
     lines: list[Line] = []
     for row in found.rows:
-        if row.of_allowance is not None:
-            under[row.of_allowance].append(row)
+        if row.of_allowance in allowances:
+            under[row.of_allowance or ""].append(row)
     for row in found.rows:
-        if row.of_allowance is None:
-            rows = tuple(under.pop(row.key.id or "", ())) if row.key.kind == "allowance" else ()
+        # An allowance of nothing has no row: its categories stand by themselves.
+        if row.of_allowance not in allowances:
+            rows = tuple(under[row.key.id or ""]) if row.key.kind == "allowance" else ()
             actual = row.sums.actual + sum(each.sums.actual for each in rows)
             expected = row.sums.expected + sum(each.sums.expected for each in rows)
             lines.append(Line(row.key, row.name, row.group, Two(expected, actual), rows))
