@@ -170,7 +170,7 @@ def test_a_preview_tells_before_and_after_and_changes_nothing(demo: TestClient) 
     assert answer["after"]["debt_free"] == "2049-07"
     assert demo.get("/api/plan").json() == plan
     saved = demo.post("/api/changes", json={"changes": [change]}).json()
-    assert saved["undo"] == "Changed “For Gran's helper”"
+    assert saved["undo"] == "Changed “For Gran's helper”: $590.00"
     after = demo.get("/api/forecast", params={"until": "2027-05-01"}).json()
     assert after["accounts"] == answer["accounts"]
     demo.post("/api/undo")

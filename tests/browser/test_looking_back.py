@@ -85,3 +85,41 @@ def test_a_household_without_a_past_is_told_so(page: Page, served: Callable[...,
     page.goto(f"{address}/review")
     expect(page.get_by_text("In March 2027 nothing was earned or spent so far.")).to_be_visible()
     expect(page.get_by_role("region", name="Where it went")).to_have_count(0)
+
+
+def test_what_moved_the_lowest_point_meanwhile_is_told_once_and_undone_back_to(
+    page: Page, demo: str, check_axe: Callable[[], None]
+) -> None:
+    news = page.get_by_role("region", name="Since you last looked")
+    with page.expect_response(re.compile("history/since")):
+        page.goto(f"{demo}/ahead")
+    expect(page.get_by_role("region", name="Run of days")).to_be_visible()
+    expect(news).to_have_count(0)
+    page.goto("about:blank")
+    account = page.request.get(f"{demo}/api/accounts").json()["accounts"][0]["account"]["id"]
+    roof = {"kind": "bill", "name": "Roof", "amount": 13_100_00, "from_account": account, "dates": ["2027-04-12"]}
+    for change in (
+        {"op": "add", "kind": "flow", "id": "roof", "value": roof},
+        {"op": "revise", "kind": "flow", "id": "fuel", "from": "2027-03-08", "value": {"amount": 60_00}},
+    ):
+        assert page.request.post(f"{demo}/api/changes", data={"changes": [change]}).ok
+    page.goto(f"{demo}/ahead")
+    expect(news).to_contain_text("$12,400.70 on March 3, 2027 (when you last looked)")
+    check_axe()
+    page.reload()
+    expect(page.get_by_role("region", name="Run of days")).to_be_visible()
+    expect(news).to_have_count(0)
+
+    page.goto(f"{demo}/review/changes")
+    newest, oldest = (
+        page.get_by_role("main").get_by_role("listitem").filter(has_text=name) for name in ("Fuel", "Roof")
+    )
+    expect(newest).to_contain_text("Changed “Fuel”: $60.00 from March 8, 2027")
+    expect(oldest).to_contain_text("before, $12,400.70 on Wed Mar 3")
+    check_axe()
+    page.set_viewport_size({"width": 390, "height": 844})
+    assert page.locator("#page").evaluate("page => page.scrollWidth <= page.clientWidth")
+    oldest.get_by_role("button", name="Undo it and 1 later").press("Enter")
+    expect(page.get_by_text("Undone: added “Roof”: $13,100.00, and 1 later change")).to_be_visible()
+    expect(newest).to_contain_text("undone")
+    expect(oldest).to_contain_text("undone")

@@ -112,10 +112,10 @@ def test_what_one_request_works_out_keeps_no_other_waiting() -> None:
 
         def slow(*asked: Any) -> Moment:
             assert is_done.wait(20)
-            return store._moment(*asked)
+            return store._remembered.find(*asked)
 
         waiting, free = (
-            Reading(held.connection, held.number, TODAY, each, store.file) for each in (slow, store._moment)
+            Reading(held.connection, held.number, TODAY, each, store.file) for each in (slow, store._remembered.find)
         )
         first = pool.submit(lambda: waiting.moment)
         try:

@@ -93,6 +93,10 @@ const router = createBrowserRouter([
         path: "review/months",
         lazy: async () => ({ Component: (await import("./places/review/ReviewMonths")).ReviewMonths }),
       },
+      {
+        path: "review/changes",
+        lazy: async () => ({ Component: (await import("./places/review/Changes")).Changes }),
+      },
       { path: "review/tags", lazy: async () => ({ Component: (await import("./places/review/TaxYear")).TaxYear }) },
       { path: "accounts", lazy: async () => ({ Component: (await import("./places/accounts/Accounts")).Accounts }) },
       {

@@ -8,15 +8,17 @@ from typing import Protocol, TypeVar
 
 from propcache.api import cached_property
 
-from next_penny.core.books.moment import Moment
+from next_penny.core.books.moment import Cache, Moment
 from next_penny.core.books.registers import RegisterLine, register
+from next_penny.core.flows.assumed import moment_of
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
+from next_penny.core.review.history import Step
 from next_penny.store.file.content import state_of
-from next_penny.store.sql import entries, memory, receipts, sums, undo
+from next_penny.store.sql import entries, memory, plans, receipts, sums, undo
 
 # How the store finds the moment of a connection's transaction, at a revision, seen from a day.
 Answer = TypeVar("Answer")
@@ -30,6 +32,28 @@ class AtRevision:
     number: int
     plan: Plan
     moments: dict[date, Moment] = field(default_factory=dict)
+
+
+class Remembered:
+    """The newest revision that was read or written, in memory. Safe between threads: it is replaced whole."""
+
+    def __init__(self) -> None:
+        self.newest: AtRevision | None = None
+
+    def find(self, connection: sqlite3.Connection, number: int, today: date) -> Moment:
+        """The household at a revision, from memory or from the file. A moment that others know is not waited for."""
+        held = self.newest
+        if held is None or held.number != number:
+            read = AtRevision(number, plans.read_plan(connection))
+            if held is None or held.number < number:
+                self.newest = read
+            before, held = held, read
+        else:
+            before = held
+        if today not in held.moments:
+            cache = next(iter(before.moments.values())).cache if before and before.moments else Cache()
+            held.moments[today] = moment_of(held.plan, sums.read_books(connection, today), today, cache)
+        return held.moments[today]
 
 
 class Checked(Protocol):
@@ -192,3 +216,7 @@ class Reading:
     def history(self) -> undo.History:
         """What could be undone and redone."""
         return self._asked(lambda: undo.history(self.connection))
+
+    def steps(self, most: int) -> list[Step]:
+        """The newest changes that undo and redo walk over, the newest first."""
+        return self._asked(lambda: undo.steps(self.connection, most))

@@ -13,9 +13,8 @@ from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
-from next_penny.core.books.moment import Cache, Moment
 from next_penny.core.edits.conflicts import change_problems
-from next_penny.core.flows.assumed import apply_to_moment, moment_of
+from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.plan.changes import apply
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.memory import NO_MEMORY, Memory
@@ -23,13 +22,15 @@ from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import PlanError, given_up_by, never, waiting
 from next_penny.store.backups import restoring
 from next_penny.store.backups.kept import Backup, BackupKind, Backups
+from next_penny.store.file.connection import real_path
 from next_penny.store.file.copies import write_copy
 from next_penny.store.file.faults import BackupError, CannotWrite, FileFault
 from next_penny.store.file.limits import limited
-from next_penny.store.moments import AtRevision, Reading
+from next_penny.store.measuring import Measuring
+from next_penny.store.moments import AtRevision, Reading, Remembered
 from next_penny.store.open.open_file import OpenFile
 from next_penny.store.remembering import follow, mark_of, write_down
-from next_penny.store.sql import plans, receipts, sums, undo
+from next_penny.store.sql import plans, receipts, undo
 from next_penny.store.sql.password import Door, read_door, write_door
 from next_penny.store.transactions import (
     Decision,
@@ -39,6 +40,7 @@ from next_penny.store.transactions import (
     merge,
     refuse_replacement,
     revision_of,
+    take_back,
     undoable_step,
 )
 
@@ -48,9 +50,10 @@ class Store:
 
     def __init__(self, path: Path | str) -> None:
         # Where SQLite puts the log beside it, too: a link's own name says nothing of that.
-        self.path = _real(Path(path))
+        self.path = real_path(Path(path))
         self.file = OpenFile(self.path)
-        self._held: AtRevision | None = None
+        self._remembered = Remembered()
+        self.measuring = Measuring()
 
     @property
     def backups(self) -> Backups:
@@ -59,6 +62,9 @@ class Store:
 
     def close(self) -> None:
         """Fold the log into the file and let go of it."""
+        if self.measuring.stop():
+            with contextlib.suppress(FileFault, CannotWrite, sqlite3.Error), self._beside_the_plan():
+                pass  # each transaction writes what was measured
         self.file.close()
 
     @contextmanager
@@ -80,7 +86,7 @@ class Store:
         except BaseException:
             self._give_back(connection)
             raise
-        return Reading(connection, number, today, self._moment, self.file)
+        return Reading(connection, number, today, self._remembered.find, self.file)
 
     def end_reading(self, reading: Reading) -> None:
         """Let the moment go."""
@@ -91,21 +97,6 @@ class Store:
             if connection.in_transaction:
                 connection.execute("COMMIT")
         self.file.give_back(connection)
-
-    def _moment(self, connection: sqlite3.Connection, number: int, today: date) -> Moment:
-        """The household at a revision, from memory or from the file. A moment that others know is not waited for."""
-        held = self._held
-        if held is None or held.number != number:
-            read = AtRevision(number, plans.read_plan(connection))
-            if held is None or held.number < number:
-                self._held = read
-            before, held = held, read
-        else:
-            before = held
-        if today not in held.moments:
-            cache = next(iter(before.moments.values())).cache if before and before.moments else Cache()
-            held.moments[today] = moment_of(held.plan, sums.read_books(connection, today), today, cache)
-        return held.moments[today]
 
     def number(self) -> int:
         """How often the household has been changed: another number, another household."""
@@ -126,12 +117,14 @@ class Store:
             if problems:
                 raise PlanError(problems)
             after = apply_to_moment(before.moment, decision.changes, before.entry)
-            with undoable_step(connection, decision.label):
+            with undoable_step(before, decision.label):
                 for change in decision.changes:
                     plans.write(connection, change, today)
             follow(connection, before.moment, after)
             number, history = advance(connection), undo.history(connection)
-        self._held = AtRevision(number, after.plan, {today: after})
+            step = undo.newest_id(connection)
+        self._remembered.newest = AtRevision(number, after.plan, {today: after})
+        self.measuring.soon(step, before.moment, after)
         return Done(decision.label, history, after, decision.notes)
 
     def replace(
@@ -142,7 +135,7 @@ class Store:
 
         def put(reading: Reading) -> str:
             refuse_replacement(plan, recorded, remembered, reading)
-            with undoable_step(reading.connection, label):
+            with undoable_step(reading, label):
                 plans.replace(reading.connection, plan, recorded, remembered)
             return label
 
@@ -168,6 +161,10 @@ class Store:
     def redo(self, today: date) -> Done:
         """Bring back the change that was undone last; the label is what it was, or None."""
         return self._done(today, lambda reading: undo.redo(reading.connection))
+
+    def undo_back_to(self, today: date, step: int) -> Done:
+        """Take back every change since one, and that one. Raises KeyError where it is not there, or undone already."""
+        return self._done(today, lambda reading: take_back(reading, step))
 
     def store_receipt(self, content: bytes, media_type: str, today: date) -> str:
         """Keep a receipt's file, for an entry to refer to. Returns what names it."""
@@ -205,7 +202,7 @@ class Store:
         is_stopped = given_up_by()
 
         def put(reading: Reading) -> str:
-            with limited(reading.connection, is_stopped), undoable_step(reading.connection, label):
+            with limited(reading.connection, is_stopped), undoable_step(reading, label):
                 restoring.put_in_place(reading.connection)
             return label
 
@@ -219,7 +216,8 @@ class Store:
     def _replaced(self, today: date, copy: Path, label: str) -> Done:
         """A damaged file is not written to row by row: all of it is replaced, and kept aside."""
         self.file.replace_by(copy)
-        self._held = None
+        self._remembered.newest = None
+        self.measuring.forget()
         with self.reading(today) as reading:
             return Done(label, reading.history(), reading.moment)
 
@@ -242,7 +240,8 @@ class Store:
     def reopen(self) -> None:
         """Let go of what is open, and open what the path is now. Raises StoreError; what is open stays then."""
         self.file.reopen()
-        self._held = None
+        self._remembered.newest = None
+        self.measuring.forget()
 
     def put_back(self) -> Path | None:
         """Write what was open to the path again. Returns where what lay there was moved. Raises BackupError."""
@@ -257,30 +256,38 @@ class Store:
         """Do something else than lay changes over the plan, in one transaction; the household is read anew after it."""
         with self._transaction() as connection:
             reading = self._within(connection, today)
-            before, mark = reading.moment, mark_of(connection)
+            before, mark, step = reading.moment, mark_of(connection), undo.newest_id(connection)
             label = work(reading)
             number, history = advance(connection), undo.history(connection)
-            moment = self._moment(connection, number, today)
+            moment = self._remembered.find(connection, number, today)
             if mark_of(connection) == mark:  # else it brought a memory of its own, or took one back
                 follow(connection, before, moment)
+            made = undo.newest_id(connection)
+        if made > step:  # a step of its own: undoing and redoing make none
+            self.measuring.soon(made, before, moment)
         return Done(label, history, moment)
 
     def _within(self, connection: sqlite3.Connection, today: date) -> Reading:
         """The household within a write transaction, with what was expected until now written down."""
-        reading = Reading(connection, revision_of(connection), today, self._moment, self.file)
+        reading = Reading(connection, revision_of(connection), today, self._remembered.find, self.file)
         write_down(reading)
         return reading
 
     @contextmanager
     def _transaction(self) -> Iterator[sqlite3.Connection]:
         """A write transaction: all of it is in the file at the end, or nothing."""
-        before = self._held
+        before = self._remembered.newest
         try:
             # A change that was asked for is made, also when who asked does not wait for the answer.
             with waiting(never), self.file.transaction() as connection:
+                found = self.measuring.found()
+                undo.write_lowest(connection, found)
                 yield connection
+            self.measuring.written(found)
         except BaseException:
-            self._held = before if self._held is not before else self._held  # what was read of it is not to be
+            self._remembered.newest = (
+                before if self._remembered.newest is not before else self._remembered.newest
+            )  # what was read of it is not to be
             raise
 
     @contextmanager
@@ -289,12 +296,5 @@ class Store:
         with self._transaction() as connection:
             yield connection
             number = advance(connection)
-        if self._held is not None and self._held.number == number - 1:
-            self._held = replace(self._held, number=number)
-
-
-def _real(path: Path) -> Path:
-    try:
-        return path.resolve()
-    except (OSError, ValueError, RuntimeError):  # a name that cannot be: opening it says so
-        return path.absolute()
+        if self._remembered.newest is not None and self._remembered.newest.number == number - 1:
+            self._remembered.newest = replace(self._remembered.newest, number=number)

@@ -58,8 +58,9 @@ def advance(connection: sqlite3.Connection) -> int:
 
 
 @contextmanager
-def undoable_step(connection: sqlite3.Connection, label: str) -> Iterator[None]:
-    step = undo.begin_step(connection, label)
+def undoable_step(reading: Reading, label: str) -> Iterator[None]:
+    connection = reading.connection
+    step = undo.begin_step(connection, label, reading.today)
     yield
     undo.end_step(connection, step)
 
@@ -71,7 +72,7 @@ def merge(reading: Reading, source: str, into: str) -> str:
     if problem is not None:
         raise PlanError([problem])
     label = f"Merged “{held[source].name}” into “{held[into].name}”"
-    with undoable_step(reading.connection, label):
+    with undoable_step(reading, label):
         accounts.merge_category(reading.connection, source, into)
     problems = check(plans.read_plan(reading.connection))
     if problems:
@@ -81,6 +82,14 @@ def merge(reading: Reading, source: str, into: str) -> str:
 
 def decline(reading: Reading, key: str, label: str) -> str:
     """Offer something as a flow no more. Returns what was done."""
-    with undoable_step(reading.connection, label):
+    with undoable_step(reading, label):
         reading.connection.execute("INSERT OR IGNORE INTO declined_candidate (key) VALUES (?)", (key,))
     return label
+
+
+def take_back(reading: Reading, step: int) -> str:
+    """Take back every change since one, and that one. Returns what they were. Raises KeyError as undo does."""
+    labels = undo.undo_back_to(reading.connection, step)
+    others = len(labels) - 1
+    later = f", and {others} later change{'s' if others > 1 else ''}" if others else ""
+    return labels[-1] + later

@@ -89,6 +89,8 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
           <Item name="Help: keys, words, where the data is" hint="?" onSelect={doing(onHelp)} />
           <Item name="Show the guide" onSelect={doing(showGuide)} />
           <Item name="Print the year list of bills" onSelect={going("/ahead/year")} />
+          <Item name="See what changed, undo back to it" onSelect={going("/review/changes")} />
+          <Item name="See months of categories" onSelect={going("/review/months")} />
           <Item name="See what was tagged for the tax return" onSelect={going("/review/tags")} />
           <Item name="Back up, restore a backup" onSelect={going("/accounts/your/data")} />
           <Item

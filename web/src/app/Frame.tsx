@@ -5,6 +5,7 @@ import { isShutOut } from "@/shared/api/client";
 import { useAccounts, useHousehold, useUndo } from "@/shared/api/hooks";
 import { setWriting } from "@/shared/format";
 import { useIsPhone } from "@/shared/hooks/useIsPhone";
+import { useNews } from "@/shared/hooks/useNews";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
 import { WatersProvider } from "@/shared/look/waters";
 import { keptSearch, useView } from "@/shared/view";
@@ -54,6 +55,7 @@ function Shell() {
   const isCovered = useIsPhone() && view.slip !== null;
   const { undo, redo } = useUndo();
   const hasAccounts = (useAccounts().data?.accounts.length ?? 0) > 0;
+  useNews();
   const { pathname } = useLocation();
   const place = PLACES.find((each) => pathname.startsWith(each.path));
   useEffect(() => {

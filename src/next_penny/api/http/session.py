@@ -22,6 +22,7 @@ from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.what_ifs import SavedWhatIf
 from next_penny.core.problems import Loc
+from next_penny.core.review.history import Step
 from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.what_ifs import WhatIfDocument
 from next_penny.store.moments import Reading
@@ -99,6 +100,10 @@ class Session:
     @property
     def plan(self) -> Plan:
         return self.moment.plan
+
+    def steps(self, most: int) -> list[Step]:
+        """The newest changes that undo and redo walk over, the newest first."""
+        return self.store.measuring.known(self.reading.steps(most))
 
     def edit(self, decide: Callable[[Reading], Decision], requests: Sequence[ChangeRequest]) -> Done:
         """Change the household, or the what-if that the request names: there, the requests join its changes."""

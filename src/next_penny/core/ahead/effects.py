@@ -4,10 +4,12 @@ from collections.abc import Iterable, Sequence
 from datetime import date
 from typing import Literal, NamedTuple
 
+from next_penny.core.ahead.stretch import spendable
 from next_penny.core.books.moment import Moment
 from next_penny.core.flows.makers import expected
-from next_penny.core.forecast.low_points import Stretch, Threshold, stretches
-from next_penny.core.forecast.projection import Forecast
+from next_penny.core.forecast.low_points import LowPoint, Stretch, Threshold, stretches
+from next_penny.core.forecast.projection import Forecast, year_ahead
+from next_penny.core.forecast.tideline import lowest_ahead, tideline
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
@@ -101,3 +103,11 @@ def _between(account: str, before: Sequence[Stretch], after: Sequence[Stretch]) 
 
 def _overlap(one: Stretch, other: Stretch) -> bool:
     return one.below == other.below and one.first <= other.last and other.first <= one.last
+
+
+def lowest_of_the_year(moment: Moment) -> LowPoint | None:
+    """The lowest end-of-day balance of the spendable accounts together, from today over a year; None without any."""
+    chosen = [account.id for account in spendable(moment)]
+    if not chosen:
+        return None
+    return lowest_ahead(tideline(year_ahead(moment), chosen, {}))

@@ -115,3 +115,11 @@ def check_is_household(connection: sqlite3.Connection, path: Path) -> None:
         raise StoreError(f"{path} has a version that no Next Penny ever wrote ({version}): it is left as it is.")
     if version > newest():
         raise StoreError(f"{path} was written by a newer version of Next Penny: update the app to open it.")
+
+
+def real_path(path: Path) -> Path:
+    """A path without links, or as it is where it cannot be."""
+    try:
+        return path.resolve()
+    except (OSError, ValueError, RuntimeError):  # a name that cannot be: opening it says so
+        return path.absolute()

@@ -73,6 +73,8 @@ def write_new(path: Path) -> None:
     path.write_bytes(_new_file())
     with contextlib.closing(sqlite3.connect(path, isolation_level=None)) as connection:
         connection.execute("UPDATE lineage SET id = lower(hex(randomblob(16)))")
+        # From its first moment on: whoever reads it meanwhile would keep it from being changed to that later.
+        connection.execute("PRAGMA journal_mode = WAL")
 
 
 @cache

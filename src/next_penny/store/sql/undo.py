@@ -5,7 +5,11 @@ and redo are one operation.
 """
 
 import sqlite3
+from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import UTC, date, datetime
+
+from next_penny.core.review.history import Low, Lowest, Step
 
 # Steps older than these are forgotten.
 _KEPT_STEPS = 1000
@@ -61,10 +65,12 @@ def _inverse_statements(table: str, columns: list[str]) -> dict[str, str]:
     }
 
 
-def begin_step(connection: sqlite3.Connection, label: str) -> int:
+def begin_step(connection: sqlite3.Connection, label: str, today: date) -> int:
     """Open a step, within a transaction, forgetting what could have been redone. Returns its id."""
     connection.execute("DELETE FROM undo_step WHERE is_undone")
-    step = connection.execute("INSERT INTO undo_step (label) VALUES (?)", (label,)).lastrowid
+    # The household's day: that is the one it sees on the screen, also where it is pinned.
+    made_at = datetime.combine(today, datetime.now(UTC).astimezone().time()).astimezone().isoformat(timespec="seconds")
+    step = connection.execute("INSERT INTO undo_step (label, made_at) VALUES (?, ?)", (label, made_at)).lastrowid
     assert step is not None
     connection.execute("DELETE FROM undo_step WHERE id <= ?", (step - _KEPT_STEPS,))
     connection.execute("INSERT INTO undo_open (step) VALUES (?)", (step,))
@@ -90,6 +96,46 @@ def history(connection: sqlite3.Connection) -> History:
     )
 
 
+def newest_id(connection: sqlite3.Connection) -> int:
+    """The id of the step that was made last, undone or not; 0 where there is none. No id is used twice."""
+    (step,) = connection.execute("SELECT max(id) FROM undo_step").fetchone()
+    return int(step or 0)
+
+
+def steps(connection: sqlite3.Connection, most: int) -> list[Step]:
+    """The newest steps, the newest first."""
+    rows = connection.execute(
+        "SELECT id, label, made_at, is_undone, lowest_before_day, lowest_before, lowest_after_day, lowest_after"
+        " FROM undo_step ORDER BY id DESC LIMIT ?", (most,)
+    )  # fmt: skip
+    return [Step(id, label, made_at, bool(is_undone), _read_lowest(*lowest))
+            for id, label, made_at, is_undone, *lowest in rows]  # fmt: skip
+
+
+def _read_lowest(before_day: str | None, before: int | None, after_day: str | None, after: int | None) -> Lowest | None:
+    if before is None and after is None:
+        return None
+    return Lowest(_low_point(before_day, before), _low_point(after_day, after))
+
+
+def _low_point(day: str | None, balance: int | None) -> Low | None:
+    return Low(date.fromisoformat(day), balance) if day is not None and balance is not None else None
+
+
+def write_lowest(connection: sqlite3.Connection, found: Mapping[int, Lowest]) -> None:
+    """Keep the lowest points of some steps with these, within a transaction."""
+    for step, (before, after) in found.items():
+        values = [value for low in (before, after) for value in _columns(low)]
+        connection.execute(
+            "UPDATE undo_step SET lowest_before_day = ?, lowest_before = ?, lowest_after_day = ?, lowest_after = ?"
+            " WHERE id = ?", (*values, step)
+        )  # fmt: skip
+
+
+def _columns(low: Low | None) -> tuple[str | None, int | None]:
+    return (low.day.isoformat(), low.balance) if low is not None else (None, None)
+
+
 def forget(connection: sqlite3.Connection) -> None:
     """Drop every step."""
     connection.execute("DELETE FROM undo_step")
@@ -103,6 +149,18 @@ def undo(connection: sqlite3.Connection) -> str | None:
 def redo(connection: sqlite3.Connection) -> str | None:
     """Bring back the step undone last, within a transaction. Returns its label, or None when there is none."""
     return _turn(connection, "SELECT id, label FROM undo_step WHERE is_undone ORDER BY id LIMIT 1", False)
+
+
+def undo_back_to(connection: sqlite3.Connection, step: int) -> list[str]:
+    """Take back every step since one, and that one, within a transaction. Returns their labels, the newest first.
+
+    Raises KeyError where there is no such step that is not undone.
+    """
+    query = "SELECT EXISTS (SELECT 1 FROM undo_step WHERE id = ? AND NOT is_undone)"
+    if not connection.execute(query, (step,)).fetchone()[0]:
+        raise KeyError(step)
+    (count,) = connection.execute("SELECT count(*) FROM undo_step WHERE id >= ? AND NOT is_undone", (step,)).fetchone()
+    return [label for label in (undo(connection) for _ in range(count)) if label is not None]
 
 
 def _turn(connection: sqlite3.Connection, query: str, is_undone: bool) -> str | None:

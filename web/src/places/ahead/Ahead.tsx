@@ -9,6 +9,7 @@ import { Allowances, useAllowances } from "./Allowances";
 import { filtersOf } from "./DayFilters";
 import { useGuide } from "./guide";
 import { Lenses } from "./Lenses";
+import { NewsLine } from "./NewsLine";
 import { Outlook } from "./Outlook";
 
 // What stands further down, or only at times, does not keep the first figures waiting.
@@ -31,6 +32,7 @@ export function Ahead() {
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <h1 className="sr-only">Ahead</h1>
       {accounts.length > 0 && <Lenses />}
+      <NewsLine />
       {isGuided ? (
         <Suspense>
           <Welcome accounts={accounts} flows={flows} allowances={allowances?.length ?? 0} />

@@ -49,6 +49,9 @@ export function Review() {
           <PageLink to="/review/months">Months of categories</PageLink>
         </li>
         <li>
+          <PageLink to="/review/changes">What changed</PageLink>
+        </li>
+        <li>
           <PageLink to="/review/tags">What was tagged for the tax return</PageLink>
         </li>
         <li>

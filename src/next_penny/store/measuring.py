@@ -1,0 +1,82 @@
+"""What each change did to the lowest point then ahead: worked out after its answer, and kept with its step.
+
+It is written with whatever is written next, at the latest when the file is closed; a kill before that leaves the last
+change without.
+"""
+
+import threading
+from collections.abc import Mapping
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
+from datetime import date
+
+from next_penny.core.ahead.effects import lowest_of_the_year
+from next_penny.core.books.moment import Moment
+from next_penny.core.plan.rates import NoRate
+from next_penny.core.review.history import Low, Lowest, Step
+
+# So many changes wait at most: each holds two households.
+_MOST_WAITING = 8
+
+
+class Measuring:
+    """The lowest points of steps that are not in the file yet. Safe between threads."""
+
+    def __init__(self) -> None:
+        self._worker = ThreadPoolExecutor(1, "measuring")
+        self._lock = threading.Lock()
+        self._waiting: dict[int, tuple[Moment, Moment]] = {}
+        self._found: dict[int, Lowest] = {}
+
+    def soon(self, step: int, before: Moment, after: Moment) -> None:
+        """Work out a step's lowest points when nothing else is to be done; the oldest are given up where many wait."""
+        with self._lock:
+            self._waiting[step] = (before, after)
+            for oldest in list(self._waiting)[:-_MOST_WAITING]:
+                del self._waiting[oldest]
+        self._worker.submit(self._measure, step)
+
+    def _measure(self, step: int) -> None:
+        with self._lock:
+            moments = self._waiting.get(step)
+        if moments is None:
+            return
+        found = Lowest(*(_lowest(moment) for moment in moments))
+        with self._lock:
+            if self._waiting.pop(step, None) is not None:
+                self._found[step] = found
+
+    def known(self, steps: list[Step]) -> list[Step]:
+        """Steps as they were read, with what is not in the file yet."""
+        found = self.found()
+        return [replace(step, lowest=found.get(step.id, step.lowest)) for step in steps]
+
+    def found(self) -> dict[int, Lowest]:
+        """What is to be written."""
+        with self._lock:
+            return dict(self._found)
+
+    def written(self, found: Mapping[int, Lowest]) -> None:
+        """What is in the file now."""
+        with self._lock:
+            for step in found:
+                self._found.pop(step, None)
+
+    def forget(self) -> None:
+        """Another file is open: what was worked out is not of its steps."""
+        with self._lock:
+            self._waiting.clear()
+            self._found.clear()
+
+    def stop(self) -> bool:
+        """Work out what still waits, and no more. Whether anything is to be written."""
+        self._worker.shutdown()
+        return bool(self.found())
+
+
+def _lowest(moment: Moment) -> Low | None:
+    try:
+        low = lowest_of_the_year(moment)
+    except NoRate:  # no exchange rate: there is no such sum
+        return None
+    return Low(date.fromordinal(low.day), low.balance) if low is not None else None
