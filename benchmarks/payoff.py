@@ -14,8 +14,8 @@ from next_penny.core.loans.level import period_rate, rounded_level
 from next_penny.core.payoff.cheapest import cheapest
 from next_penny.core.payoff.debts import Minimum, PlainDebt
 from next_penny.core.payoff.run import run
+from next_penny.core.plan.kept.way_out import STRATEGIES, Wish
 from next_penny.core.plan.terms.cards import RateStep
-from next_penny.core.plan.way_out import STRATEGIES, Wish
 
 START = 2027 * 12
 

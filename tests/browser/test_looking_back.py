@@ -123,3 +123,57 @@ def test_what_moved_the_lowest_point_meanwhile_is_told_once_and_undone_back_to(
     expect(page.get_by_text("Undone: added “Roof”: $13,100.00, and 1 later change")).to_be_visible()
     expect(newest).to_contain_text("undone")
     expect(oldest).to_contain_text("undone")
+
+
+def test_a_goal_is_set_by_share_followed_and_told_once_it_is_missed(
+    page: Page, demo: str, check_axe: Callable[[], None]
+) -> None:
+    page.goto(f"{demo}/review/goals")
+    main = page.get_by_role("main")
+    put_by = main.get_by_role("listitem").filter(has_text="A tenth put by")
+    expect(put_by).to_contain_text("March 2027: $0.00 of $641.02 saved so far; the forecast ends at $685.07.")
+    check_axe()
+    page.get_by_role("button", name="Share out the income").press("Enter")
+    slip = page.locator("[data-slip]")
+    fill(page, "A tenth put by", "ten")
+    expect(slip.get_by_text("Write a rate such as 5.85.")).to_be_visible()
+    for name, share in (("A tenth put by", "10.5"), ("Pay off", "30"), ("Live on", "70")):
+        fill(page, name, share)
+    expect(slip.get_by_text("110.5 percent of this month's income of $6,410.20: 10.5 percent more")).to_be_visible()
+    fill(page, "Live on", "50")
+    expect(slip.get_by_text("90.5 percent of this month's income of $6,410.20; 9.5 percent is left")).to_be_visible()
+    check_axe()
+    page.keyboard.press("Control+Enter")
+    expect(put_by).to_contain_text("$0.00 of $673.07 saved so far; the forecast ends at $685.07.")
+    expect(main.get_by_role("listitem")).to_have_count(5)
+
+    # By a sum, in a category, from the phone; a zero too many is taken back where it was typed.
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.get_by_role("button", name="Add a goal").click()
+    fill(page, "Name", "Food")
+    page.get_by_role("radio", name="spend no more than").click()
+    fill(page, "Sum (USD)", "9000")
+    page.get_by_role("button", name="Groceries").click()
+    check_axe()
+    page.get_by_role("button", name="Add the goal").click()
+    food = main.get_by_role("listitem").filter(has_text="Food")
+    expect(food).to_contain_text("on course")
+    assert page.locator("#page").evaluate("page => page.scrollWidth <= page.clientWidth")
+    food.get_by_role("button").click()
+    fill(page, "Sum (USD)", "900")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(food).to_contain_text("March 2027: $0.00 of at most $900.00 spent so far; the forecast ends at $880.00.")
+
+    # It was seen on course; groceries get dearer, and Ahead says so, until the goals were looked at again.
+    page.goto("about:blank")
+    dearer = [{"op": "update", "kind": "allowance", "id": "groceries", "value": {"limit": 950_00}}]
+    assert page.request.post(f"{demo}/api/changes", data={"changes": dearer}).ok
+    page.goto(f"{demo}/ahead")
+    told = page.get_by_text("A goal is missed now:")
+    expect(told).to_be_visible()
+    expect(page.get_by_text("the forecast ends at $950.00, $50.00 too much.")).to_be_visible()
+    page.get_by_role("link", name="See the goals").click()
+    expect(food).to_contain_text("$50.00 off")
+    page.go_back()
+    expect(page.get_by_role("region", name="Run of days")).to_be_visible()
+    expect(told).to_have_count(0)

@@ -22,9 +22,9 @@ from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.flows import payment_id
 from next_penny.core.plan.household import Household
+from next_penny.core.plan.kept.statements import LastSplit, Statement
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.starter import LOAN_INTEREST
-from next_penny.core.plan.statements import LastSplit, Statement
 from next_penny.core.plan.terms.loans import LoanTerms, RateChange
 
 TODAY = date(2027, 3, 20)

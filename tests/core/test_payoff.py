@@ -20,10 +20,10 @@ from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
+from next_penny.core.plan.kept.way_out import Asked, Strategy, Wish
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.terms.loans import LoanTerms
-from next_penny.core.plan.way_out import Asked, Strategy, Wish
-from next_penny.formats.documents.way_out import CalculatorDocument
+from next_penny.formats.documents.kept.way_out import CalculatorDocument
 
 TODAY = date(2027, 3, 1)
 

@@ -94,6 +94,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./places/review/ReviewMonths")).ReviewMonths }),
       },
       {
+        path: "review/goals",
+        lazy: async () => ({ Component: (await import("./places/review/goals/Goals")).Goals }),
+      },
+      {
         path: "review/changes",
         lazy: async () => ({ Component: (await import("./places/review/Changes")).Changes }),
       },

@@ -16,6 +16,7 @@ from next_penny.core.plan.categories import Category
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow, FlowKind, Growth, Hourly, Revision
 from next_penny.core.plan.household import Household
+from next_penny.core.plan.kept.goals import Goal
 from next_penny.core.plan.plan import Plan
 from next_penny.demo.balances import (
     SAVINGS_YIELD,
@@ -94,6 +95,7 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
             ),
         ),
         what_ifs=demo_what_ifs(today),
+        goals=_GOALS,
     )
     plan = _setting_aside(plan, today)
     entries = recorded_history(plan, today)
@@ -102,6 +104,13 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
     plan, entries = lender_slip_ups(plan, entries)
     plan = _afloat(plan, entries, today)
     return _with_boathouse(plan, entries, today), entries
+
+
+_GOALS = (
+    Goal("put-by", "A tenth put by", "save", "month", share=Decimal(10)),
+    Goal("owe-less", "Owe less at the end of the year", "repay", "year", amount=16_500_00),
+    Goal("treats", "Treats", "spend_at_most", "month", amount=250_00, categories=("outings", "reading")),
+)
 
 
 def _setting_aside(plan: Plan, today: date) -> Plan:

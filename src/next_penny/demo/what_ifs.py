@@ -4,7 +4,7 @@ import json
 from datetime import date
 
 from next_penny.core.dates.calendar import add_months
-from next_penny.core.plan.what_ifs import SavedWhatIf
+from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 
 
 def demo_what_ifs(today: date) -> tuple[SavedWhatIf, ...]:

@@ -18,7 +18,7 @@ from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.review.history import Step
 from next_penny.store.file.content import state_of
-from next_penny.store.sql import entries, memory, plans, receipts, sums, undo
+from next_penny.store.sql import entries, goals, memory, plans, receipts, sums, undo
 
 # How the store finds the moment of a connection's transaction, at a revision, seen from a day.
 Answer = TypeVar("Answer")
@@ -220,3 +220,7 @@ class Reading:
     def steps(self, most: int) -> list[Step]:
         """The newest changes that undo and redo walk over, the newest first."""
         return self._asked(lambda: undo.steps(self.connection, most))
+
+    def goals_seen(self) -> dict[str, tuple[date, bool]]:
+        """By goal, the first day of the period in which it was looked at last, and whether it was met then."""
+        return self._asked(lambda: goals.read_seen(self.connection))

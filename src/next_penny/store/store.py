@@ -63,7 +63,7 @@ class Store:
     def close(self) -> None:
         """Fold the log into the file and let go of it."""
         if self.measuring.stop():
-            with contextlib.suppress(FileFault, CannotWrite, sqlite3.Error), self._beside_the_plan():
+            with contextlib.suppress(FileFault, CannotWrite, sqlite3.Error), self.beside_the_plan():
                 pass  # each transaction writes what was measured
         self.file.close()
 
@@ -169,7 +169,7 @@ class Store:
     def store_receipt(self, content: bytes, media_type: str, today: date) -> str:
         """Keep a receipt's file, for an entry to refer to. Returns what names it."""
         self.file.keep_receipt(receipts.name_of(content), content)
-        with self._beside_the_plan() as connection:
+        with self.beside_the_plan() as connection:
             receipts.drop_unused(connection, today)
             return receipts.store_file(connection, content, media_type, today)
 
@@ -228,7 +228,7 @@ class Store:
 
     def set_door(self, door: Door | None) -> None:
         """Set or remove the password. It is no matter of undo."""
-        with self._beside_the_plan() as connection:
+        with self.beside_the_plan() as connection:
             write_door(connection, door)
 
     def fault(self) -> str | None:
@@ -249,7 +249,7 @@ class Store:
 
     def forget_history(self) -> None:
         """Let what was done so far be the beginning: nothing of it can be undone."""
-        with self._beside_the_plan() as connection:
+        with self.beside_the_plan() as connection:
             undo.forget(connection)
 
     def _done(self, today: date, work: Callable[[Reading], str | None]) -> Done:
@@ -291,7 +291,7 @@ class Store:
             raise
 
     @contextmanager
-    def _beside_the_plan(self) -> Iterator[sqlite3.Connection]:
+    def beside_the_plan(self) -> Iterator[sqlite3.Connection]:
         """A write transaction that leaves plan and entries as they are, and still makes a new revision."""
         with self._transaction() as connection:
             yield connection

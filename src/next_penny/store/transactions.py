@@ -11,6 +11,7 @@ from next_penny.core.checks.plan import check
 from next_penny.core.edits.conflicts import entry_list_problems, merge_problem, receipt_problems
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.kept.goals import merged
 from next_penny.core.plan.memory import Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import PlanError
@@ -74,6 +75,7 @@ def merge(reading: Reading, source: str, into: str) -> str:
     label = f"Merged “{held[source].name}” into “{held[into].name}”"
     with undoable_step(reading, label):
         accounts.merge_category(reading.connection, source, into)
+        plans.write_goals(reading.connection, merged(reading.moment.plan.goals, source, into))
     problems = check(plans.read_plan(reading.connection))
     if problems:
         raise PlanError(problems)

@@ -8,6 +8,8 @@ import { LimitsSlip } from "@/places/flows/allowances/LimitsSlip";
 import { AsideSlip } from "@/places/flows/aside/AsideSlip";
 import { OnceSlip } from "@/places/flows/OnceSlip";
 import { FlowSlip } from "@/places/flows/slip/FlowSlip";
+import { GoalSlip } from "@/places/review/goals/GoalSlip";
+import { SharesSlip } from "@/places/review/goals/SharesSlip";
 import type { SlipAddress } from "@/shared/view";
 
 /** One slip, of whatever kind. */
@@ -32,6 +34,10 @@ export function AnySlip({ slip }: { slip: SlipAddress }) {
       return <LoanSlip key={key} id={slip.id} start={slip.start} />;
     case "aside":
       return <AsideSlip key={key} start={slip.start} />;
+    case "goal":
+      return <GoalSlip key={key} id={slip.id} />;
+    case "shares":
+      return <SharesSlip key={key} />;
     case "household":
       return <HouseholdSlip key={key} />;
   }

@@ -46,6 +46,8 @@ const SLIPS = [
   "flow",
   "account",
   "household",
+  "goal",
+  "shares",
   "allowance",
   "limits",
   "entry",

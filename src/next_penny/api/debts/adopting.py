@@ -14,7 +14,7 @@ from next_penny.core.forecast.trials import with_changes
 from next_penny.core.payoff.adopting import adoption, drop
 from next_penny.core.payoff.paid_now import lowered_notes
 from next_penny.core.payoff.progress import progress
-from next_penny.formats.documents.way_out import AskedDocument
+from next_penny.formats.documents.kept.way_out import AskedDocument
 from next_penny.store.moments import Reading
 from next_penny.store.transactions import Decision
 

@@ -12,8 +12,8 @@ from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.core.payoff.paid_now import paid_above_minimums
 from next_penny.core.payoff.progress import DebtProgress, DebtYear, progress, years_on_record
 from next_penny.core.payoff.way import Way
+from next_penny.formats.documents.kept.way_out import AskedDocument
 from next_penny.formats.documents.parts import month_text
-from next_penny.formats.documents.way_out import AskedDocument
 
 router = APIRouter(prefix="/api", tags=["debts"])
 

@@ -20,10 +20,10 @@ from next_penny.core.mortgage.suspects import Suspects
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
-from next_penny.core.plan.statements import StatementCheck, check_id
+from next_penny.core.plan.kept.statements import StatementCheck, check_id
 from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.fields import Day, Id
-from next_penny.formats.documents.statements import StatementCheckDocument, StatementDocument
+from next_penny.formats.documents.kept.statements import StatementCheckDocument, StatementDocument
 from next_penny.store.moments import Reading
 from next_penny.store.transactions import Decision
 

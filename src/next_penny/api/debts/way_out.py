@@ -35,10 +35,10 @@ from next_penny.core.payoff.outcome import Run
 from next_penny.core.payoff.run import run
 from next_penny.core.payoff.way import Way
 from next_penny.core.payoff.wording import differences, left_out_note, order_notes
-from next_penny.core.plan.way_out import STRATEGIES
+from next_penny.core.plan.kept.way_out import STRATEGIES
 from next_penny.core.problems import Loc, PlanError
+from next_penny.formats.documents.kept.way_out import AskedDocument, CalculatorDocument
 from next_penny.formats.documents.parts import month_text
-from next_penny.formats.documents.way_out import AskedDocument, CalculatorDocument
 from next_penny.formats.workbooks.way_out import payoff_csv, payoff_workbook
 
 router = APIRouter(prefix="/api", tags=["debts"])

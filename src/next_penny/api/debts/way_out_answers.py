@@ -11,7 +11,7 @@ from next_penny.api.http.answers import Written
 from next_penny.core.payoff.comparing import Compared, needs_monthly
 from next_penny.core.payoff.debts import Debt
 from next_penny.core.payoff.outcome import DebtMonth, Run
-from next_penny.core.plan.way_out import Choice, Strategy
+from next_penny.core.plan.kept.way_out import Choice, Strategy
 from next_penny.formats.documents.parts import month_text
 
 

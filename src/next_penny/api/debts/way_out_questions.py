@@ -15,8 +15,8 @@ from next_penny.core.payoff.consolidation import NewCard, NewLoan, consolidate
 from next_penny.core.payoff.questions import debt_or_savings, extra_for, worth_of
 from next_penny.core.plan.accounts import Account
 from next_penny.formats.documents.fields import Amount, Document, Id
+from next_penny.formats.documents.kept.way_out import AnnualRate, AskedDocument, MinimumDocument, Owed, RateFrom
 from next_penny.formats.documents.parts import Month
-from next_penny.formats.documents.way_out import AnnualRate, AskedDocument, MinimumDocument, Owed, RateFrom
 
 router = APIRouter(prefix="/api/payoff", tags=["debts"])
 

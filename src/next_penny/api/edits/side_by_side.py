@@ -18,7 +18,7 @@ from next_penny.core.edits.defaults import default_account
 from next_penny.core.problems import PlanError
 from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.fields import Day, Document, Id, Percent
-from next_penny.formats.documents.what_ifs import WhatIfDocument
+from next_penny.formats.documents.kept.what_ifs import WhatIfDocument
 
 router = APIRouter(prefix="/api", tags=["what-ifs"])
 _MOST_BESIDE = 4

@@ -10,10 +10,10 @@ from next_penny.api.edits.changes import HistoryAnswer, done_answer
 from next_penny.api.http.errors import Refused, refused
 from next_penny.api.http.session import Home, kept_what_if
 from next_penny.core.plan.changes import PlanChange
-from next_penny.core.plan.what_ifs import SavedWhatIf
+from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.fields import Document, Id, Name
-from next_penny.formats.documents.what_ifs import WhatIfDocument
+from next_penny.formats.documents.kept.what_ifs import WhatIfDocument
 from next_penny.store.moments import Reading
 from next_penny.store.transactions import Decision
 

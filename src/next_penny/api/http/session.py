@@ -19,12 +19,12 @@ from next_penny.core.edits.defaults import writing
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.plan import Plan
-from next_penny.core.plan.what_ifs import SavedWhatIf
 from next_penny.core.problems import Loc
 from next_penny.core.review.history import Step
 from next_penny.formats.changes.request import ChangeRequest
-from next_penny.formats.documents.what_ifs import WhatIfDocument
+from next_penny.formats.documents.kept.what_ifs import WhatIfDocument
 from next_penny.store.moments import Reading
 from next_penny.store.store import Store
 from next_penny.store.transactions import Decision, Done

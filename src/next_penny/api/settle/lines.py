@@ -20,8 +20,8 @@ from next_penny.core.edits.settling import (
 )
 from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.kept.statements import PaidSplit
 from next_penny.core.plan.plan import Plan
-from next_penny.core.plan.statements import PaidSplit
 from next_penny.core.problems import PlanError
 from next_penny.formats.documents.fields import values_of
 from next_penny.store.moments import Reading

@@ -10,11 +10,13 @@ def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
         users += [account.name for account in plan.accounts if id in account.named_accounts]
         users += [allowance.name for allowance in plan.allowances if allowance.account == id]
         users += [flow.name for flow in plan.flows if flow.property == id]
+        users += [goal.name for goal in plan.goals if id in goal.accounts]
         users += ["its statement checks"] if any(each.account == id for each in plan.statement_checks) else []
         users += ["the way out of debt"] if plan.way_out is not None and id in plan.way_out.account_ids else []
     elif kind == "category":
         users = [flow.name for flow in plan.flows if id in flow.category_ids]
         users += [allowance.name for allowance in plan.allowances if id in allowance.categories]
+        users += [goal.name for goal in plan.goals if id in goal.categories]
         users += [category.name for category in plan.categories if category.merged_into == id]
     else:
         users = [flow.name for flow in plan.flows if flow.id != id and flow.saves_for and flow.saves_for.flow == id]

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from next_penny.core.checks.common import no_account, unique_ids
+from next_penny.core.plan.kept.what_ifs import MOST_WHAT_IFS
 from next_penny.core.plan.plan import Plan
-from next_penny.core.plan.what_ifs import MOST_WHAT_IFS
 from next_penny.core.problems import Problem
 
 

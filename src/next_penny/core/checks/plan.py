@@ -9,10 +9,12 @@ from next_penny.core.checks.accounts import account_problems
 from next_penny.core.checks.allowances import allowance_problems
 from next_penny.core.checks.common import unique_ids
 from next_penny.core.checks.flows import flow_problems
+from next_penny.core.checks.goals import goal_problems
 from next_penny.core.checks.household import household_problems, rate_problems
 from next_penny.core.checks.kept import statement_check_problems, way_out_problems, what_if_problems
 from next_penny.core.plan.allowances import MOST_ALLOWANCES
 from next_penny.core.plan.flows import MOST_REVISIONS, MOST_RULES
+from next_penny.core.plan.kept.goals import MOST_GOALS
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.rates import MOST_RATES
 from next_penny.core.problems import Loc, Problem
@@ -25,7 +27,8 @@ def check(plan: Plan) -> list[Problem]:
         return too_many  # what else is wrong with so much would take long to find
     return [*household_problems(plan), *_lists(plan), *_merged(plan),
             *account_problems(plan), *flow_problems(plan), *allowance_problems(plan), *rate_problems(plan),
-            *way_out_problems(plan), *statement_check_problems(plan), *what_if_problems(plan)]  # fmt: skip
+            *way_out_problems(plan), *statement_check_problems(plan), *what_if_problems(plan),
+            *goal_problems(plan)]  # fmt: skip
 
 
 def _too_many(plan: Plan) -> Iterator[Problem]:
@@ -33,6 +36,7 @@ def _too_many(plan: Plan) -> Iterator[Problem]:
     counts: list[tuple[Loc, int, int, str]] = [
         (("allowances",), len(plan.allowances), MOST_ALLOWANCES, "allowances"),
         (("rates",), len(plan.rates), MOST_RATES, "exchange rates"),
+        (("goals",), len(plan.goals), MOST_GOALS, "goals"),
     ]
     for number, allowance in enumerate(plan.allowances):
         counts.append((("allowances", number, "revisions"), len(allowance.revisions), MOST_REVISIONS, "revisions"))
@@ -65,6 +69,7 @@ def _lists(plan: Plan) -> Iterator[Problem]:
         "categories": (category.id for category in plan.categories),
         "flows": (flow.id for flow in plan.flows),
         "allowances": (allowance.id for allowance in plan.allowances),
+        "goals": (goal.id for goal in plan.goals),
     }
     for name, ids in lists.items():
         yield from unique_ids(name, ids)

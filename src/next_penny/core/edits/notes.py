@@ -1,14 +1,17 @@
 """What of a change is accepted and worth saying: a loan that is never paid off, parts that are cut, and the like."""
 
 from datetime import timedelta
+from decimal import Decimal
 
 from next_penny.core.books.moment import Moment
-from next_penny.core.dates.sentences import full_day
+from next_penny.core.dates.sentences import full_day, joined
 from next_penny.core.flows.makers import next_occurrences, past_due
 from next_penny.core.forecast.cards.standing import owed_today
 from next_penny.core.loans.standing import Standing, standings
 from next_penny.core.money import format_amount
 from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.kept.goals import USES
+from next_penny.core.plan.plan import Plan
 
 
 def change_notes(before: Moment, after: Moment) -> list[str]:
@@ -22,7 +25,19 @@ def change_notes(before: Moment, after: Moment) -> list[str]:
 def _standing_notes(moment: Moment) -> list[str]:
     """What is worth saying of the household as it is."""
     return [*loan_notes_of(moment), *_parts_notes(moment), *_limit_notes(moment), *_escrow_notes(moment),
-            *_closed_notes(moment)]  # fmt: skip
+            *_closed_notes(moment), *_share_notes(moment.plan)]  # fmt: skip
+
+
+def _share_notes(plan: Plan) -> list[str]:
+    """That the goals of a month or year ask for more than all of its income."""
+    notes = []
+    for per in ("month", "year"):
+        several = [goal for goal in plan.goals if goal.per == per and goal.kind in USES and goal.share is not None]
+        share = sum((goal.share for goal in several if goal.share is not None), Decimal())
+        if share > 100:
+            names = joined([f"“{goal.name}”" for goal in several])
+            notes.append(f"{names} together ask for {share:f} percent of a {per}'s income.")
+    return notes
 
 
 def _closed_notes(moment: Moment) -> list[str]:

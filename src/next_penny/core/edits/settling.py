@@ -26,9 +26,9 @@ from next_penny.core.money import LARGEST_AMOUNT, format_amount
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow, payment_id
+from next_penny.core.plan.kept.statements import PaidSplit
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.starter import categories_for
-from next_penny.core.plan.statements import PaidSplit
 from next_penny.core.problems import PlanError, refused
 
 DueStatus = Literal["past_due", "assumed", "today", "coming"]

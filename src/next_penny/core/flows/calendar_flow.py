@@ -21,8 +21,8 @@ from next_penny.core.loans.standing import Parts
 from next_penny.core.money import format_amount
 from next_penny.core.plan.entries import Leg
 from next_penny.core.plan.flows import Change, Flow
+from next_penny.core.plan.kept.statements import PaidSplit
 from next_penny.core.plan.starter import UNSORTED_INCOME, UNSORTED_SPENDING
-from next_penny.core.plan.statements import PaidSplit
 from next_penny.core.problems import refused
 
 Mask = npt.NDArray[np.bool_]

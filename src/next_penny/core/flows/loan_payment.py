@@ -17,8 +17,8 @@ from next_penny.core.money import format_amount
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Leg
 from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.kept.statements import PaidSplit
 from next_penny.core.plan.starter import ESCROW_PAID, LENDER_FEES, LOAN_INSURANCE, LOAN_INTEREST
-from next_penny.core.plan.statements import PaidSplit
 from next_penny.core.plan.terms.loans import LoanTerms
 from next_penny.core.problems import refused
 

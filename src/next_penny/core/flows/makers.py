@@ -20,7 +20,7 @@ from next_penny.core.flows.owed_back import Planned, basis_of, bounded, owing_ac
 from next_penny.core.loans.standing import Parts
 from next_penny.core.plan.entries import Leg
 from next_penny.core.plan.flows import Flow
-from next_penny.core.plan.statements import PaidSplit
+from next_penny.core.plan.kept.statements import PaidSplit
 
 Source = Literal["flow", "loan", "allowance", "recorded", MadeSource]
 

@@ -10,7 +10,7 @@ from next_penny.core.mortgage.loan_books import Compared, Item, LoanBooks
 from next_penny.core.mortgage.splitting import Correction, Splitter, Target
 from next_penny.core.mortgage.suspects import Suspects
 from next_penny.core.plan.entries import Entry
-from next_penny.core.plan.statements import Statement
+from next_penny.core.plan.kept.statements import Statement
 
 CauseKind = Literal[
     "recorded_whole", "split_behind", "extra_missing", "rate_changed", "escrow_changed", "disbursement_missing",

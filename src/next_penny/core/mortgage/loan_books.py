@@ -16,9 +16,9 @@ from next_penny.core.loans.standing import Parts
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.kept.statements import LastSplit, Statement
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.starter import ESCROW_PAID, LENDER_FEES, LOAN_INSURANCE, LOAN_INTEREST
-from next_penny.core.plan.statements import LastSplit, Statement
 
 Item = Literal[
     "principal_balance", "escrow_balance", "interest_to_date", "escrow_to_date",

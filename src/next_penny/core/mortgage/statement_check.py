@@ -18,7 +18,7 @@ from next_penny.core.mortgage.suspects import Suspects
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
-from next_penny.core.plan.statements import Statement, StatementCheck
+from next_penny.core.plan.kept.statements import Statement, StatementCheck
 from next_penny.core.problems import refused
 
 # How many mistakes at once are looked for, and among how many guesses.

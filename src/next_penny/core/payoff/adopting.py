@@ -15,9 +15,9 @@ from next_penny.core.payoff.outcome import DebtMonth
 from next_penny.core.payoff.way import Way
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.kept.way_out import ExpectedDebt, ExpectedMonth, Replaced, WayOut
 from next_penny.core.plan.terms.cards import CardTerms, StatementChange
 from next_penny.core.plan.terms.loans import Extra, LoanTerms
-from next_penny.core.plan.way_out import ExpectedDebt, ExpectedMonth, Replaced, WayOut
 from next_penny.core.problems import refused
 
 # So many months of a plan become expected: what an account may hold is bounded, and nobody plans further.

@@ -6,7 +6,7 @@ from typing import NamedTuple
 from next_penny.core.money import rounded_quotient
 from next_penny.core.payoff.debts import Debt, monthly_share, rates_from
 from next_penny.core.payoff.outcome import Run
-from next_penny.core.plan.way_out import STRATEGIES, Strategy
+from next_penny.core.plan.kept.way_out import STRATEGIES, Strategy
 
 # A debt that never clears is told what would clear it in so many months.
 _CLEARS_IN_MONTHS = 360

@@ -11,8 +11,8 @@ from next_penny.core.payoff.debts import MONTHS_A_YEAR, Debt, Minimum, PlainDebt
 from next_penny.core.payoff.outcome import Run
 from next_penny.core.payoff.run import run
 from next_penny.core.payoff.way import Way
+from next_penny.core.plan.kept.way_out import STRATEGIES
 from next_penny.core.plan.terms.cards import RateStep
-from next_penny.core.plan.way_out import STRATEGIES
 from next_penny.core.problems import refused
 
 _NEW = "the new debt"

@@ -14,7 +14,7 @@ from next_penny.core.payoff.household import due_days, furthest
 from next_penny.core.payoff.way import Way
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.flows import interest_id, payment_id
-from next_penny.core.plan.way_out import ExpectedDebt, WayOut
+from next_penny.core.plan.kept.way_out import ExpectedDebt, WayOut
 
 
 class DebtProgress(NamedTuple):

@@ -19,7 +19,7 @@ from next_penny.core.payoff.way import Way
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.flows import Flow
-from next_penny.core.plan.way_out import MonthAmount
+from next_penny.core.plan.kept.way_out import MonthAmount
 from next_penny.core.problems import refused
 
 _DIGITS = 50

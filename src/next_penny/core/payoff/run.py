@@ -11,7 +11,7 @@ from typing import NamedTuple
 from next_penny.core.money import LARGEST_AMOUNT
 from next_penny.core.payoff.debts import MONTHS_A_YEAR, Debt, MonthsOfDebt
 from next_penny.core.payoff.outcome import Run
-from next_penny.core.plan.way_out import Wish
+from next_penny.core.plan.kept.way_out import Wish
 from next_penny.core.problems import go_on
 
 # A plan that is not through by then is taken never to be.

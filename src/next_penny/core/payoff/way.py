@@ -16,7 +16,7 @@ from next_penny.core.payoff.outcome import Run
 from next_penny.core.payoff.run import NO_GUIDE, Bearing, Guide, LastDue, run
 from next_penny.core.payoff.wording import order_notes
 from next_penny.core.plan.accounts import Account
-from next_penny.core.plan.way_out import STRATEGIES, Asked, Strategy, Wish
+from next_penny.core.plan.kept.way_out import STRATEGIES, Asked, Strategy, Wish
 from next_penny.core.problems import PlanError, refused
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from next_penny.core.money import format_amount
 from next_penny.core.payoff.comparing import Compared
-from next_penny.core.plan.way_out import Strategy, Wish
+from next_penny.core.plan.kept.way_out import Strategy, Wish
 
 _NAMES: dict[Strategy, str] = {
     "smallest_balance": "Smallest balance first", "highest_rate": "Highest rate first", "custom": "Your own order",

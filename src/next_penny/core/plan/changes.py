@@ -10,12 +10,14 @@ from next_penny.core.plan.categories import Category
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
+from next_penny.core.plan.kept.goals import Goal
+from next_penny.core.plan.kept.statements import StatementCheck
+from next_penny.core.plan.kept.way_out import WayOut
+from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.plan import Plan
-from next_penny.core.plan.statements import StatementCheck
-from next_penny.core.plan.way_out import WayOut
-from next_penny.core.plan.what_ifs import SavedWhatIf
 
-Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
+Item = Household | Account | Category | Flow | Allowance | Entry | WayOut | StatementCheck | SavedWhatIf | Goal
+Kind = Literal["household", "account", "category", "flow", "allowance", "entry", "goal"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +26,9 @@ class PlanChange:
 
     kind: Kind | Literal["way_out", "statement_check", "what_if"]
     id: str
-    item: Household | Account | Category | Flow | Allowance | Entry | WayOut | StatementCheck | SavedWhatIf | None
+    item: (
+        Household | Account | Category | Flow | Allowance | Entry | WayOut | StatementCheck | SavedWhatIf | Goal | None
+    )
 
 
 def apply(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
@@ -47,13 +51,15 @@ def apply(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
                 plan = replace(plan, statement_checks=_with(plan.statement_checks, id, checked))
             case PlanChange("what_if", id, SavedWhatIf() | None as kept):
                 plan = replace(plan, what_ifs=_with(plan.what_ifs, id, kept))
+            case PlanChange("goal", id, Goal() | None as goal):
+                plan = replace(plan, goals=_with(plan.goals, id, goal))
     return plan
 
 
-_Item = TypeVar("_Item", Account, Category, Flow, Allowance, StatementCheck, SavedWhatIf)
+_Kept = TypeVar("_Kept", Account, Category, Flow, Allowance, StatementCheck, SavedWhatIf, Goal)
 
 
-def _with(items: tuple[_Item, ...], id: str, item: _Item | None) -> tuple[_Item, ...]:
+def _with(items: tuple[_Kept, ...], id: str, item: _Kept | None) -> tuple[_Kept, ...]:
     if item is None:
         return tuple(held for held in items if held.id != id)
     if any(held.id == id for held in items):

@@ -16,10 +16,11 @@ from next_penny.core.plan.categories import Category
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import UNNAMED, Household
+from next_penny.core.plan.kept.goals import Goal
+from next_penny.core.plan.kept.statements import StatementCheck
+from next_penny.core.plan.kept.way_out import WayOut
+from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.rates import NoRate, Rate
-from next_penny.core.plan.statements import StatementCheck
-from next_penny.core.plan.way_out import WayOut
-from next_penny.core.plan.what_ifs import SavedWhatIf
 
 
 @dataclass(frozen=True)
@@ -35,6 +36,7 @@ class Plan:
     way_out: WayOut | None = None
     statement_checks: tuple[StatementCheck, ...] = ()
     what_ifs: tuple[SavedWhatIf, ...] = ()
+    goals: tuple[Goal, ...] = ()
 
     @cached_property
     def account_by_id(self) -> dict[str, Account]:

@@ -1,7 +1,7 @@
 """What happened in a stretch of days against what was expected of it (docs/rules.md, Expected and actual)."""
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from datetime import date
 
 from next_penny.core.books.moment import Moment
@@ -12,6 +12,7 @@ from next_penny.core.plan.memory import Expected
 from next_penny.core.plan.starter import UNSORTED_INCOME, UNSORTED_SPENDING
 from next_penny.core.problems import go_on
 from next_penny.core.review.expecting import Sources, periods_over, told_over
+from next_penny.core.review.measures import borrowed, converted, repaid, saved
 from next_penny.core.review.records import (
     AllowanceUse,
     Moved,
@@ -74,9 +75,7 @@ class _Actual:
         return self._ids is None or any(leg.account in self._ids for leg in legs)
 
     def _converted(self, amount: int, account: str | None, day: date) -> int:
-        currency = self._plan.household.currency
-        held = self._plan.account_by_id.get(account or "")
-        return amount if held is None else self._plan.converted(amount, held.currency, currency, day)
+        return converted(self._plan, amount, account, day)
 
     def _key_of(self, leg: Leg) -> RowKey:
         return self._key(leg.category, "income" if leg.amount < 0 else "expense")
@@ -190,27 +189,11 @@ class _Sums(_Actual):
 
     def moved(self) -> Moved:
         """What was saved, repaid and borrowed."""
-        found = [0, 0, 0]
-        for entry in self.entries:
-            for place, amount in enumerate(self._moved_by(entry)):
-                found[place] += amount
-        return Moved(*found)
-
-    def _moved_by(self, entry: Entry) -> Iterator[int]:
-        legs = [(self._plan.account_by_id[leg.account], leg) for leg in entry.legs if leg.account is not None]
-        plain = [leg.amount for account, leg in legs if not account.is_debt]
-        elsewhere = [leg.amount for account, leg in legs if not account.is_debt and account.kind != "savings"]
-
-        def sum_of(wanted: Iterable[tuple[Account, Leg]], others: Sequence[int]) -> int:
-            return sum(
-                self._converted(leg.amount, account.id, entry.date)
-                for account, leg in wanted if any(other * leg.amount < 0 for other in others)
-            )  # fmt: skip
-
-        yield sum_of(((account, leg) for account, leg in legs if account.kind == "savings"), elsewhere)
-        yield sum_of(((account, leg) for account, leg in legs if account.is_debt and leg.amount > 0), plain)
-        lent = ("loan", "credit_line")
-        yield -sum_of(((account, leg) for account, leg in legs if account.kind in lent and leg.amount < 0), plain)
+        plan = self._plan
+        return Moved(*(
+            sum(measure(plan, entry.legs, entry.date) for entry in self.entries)
+            for measure in (saved, repaid, borrowed)
+        ))  # fmt: skip
 
 
 def _sign(key: RowKey) -> int:

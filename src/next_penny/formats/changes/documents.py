@@ -15,6 +15,7 @@ from next_penny.formats.documents.fields import Amount, Currency, Day, Document,
 from next_penny.formats.documents.flows import Flow as FlowDocument
 from next_penny.formats.documents.household import Category as CategoryDocument
 from next_penny.formats.documents.household import Household as HouseholdDocument
+from next_penny.formats.documents.kept.goals import Goal as GoalDocument
 from next_penny.formats.documents.loans import Loan
 
 
@@ -111,4 +112,5 @@ DOCUMENTS: dict[str, Any] = {
     "flow": FlowDocument,
     "allowance": AllowanceDocument,
     "entry": EntryDocument,
+    "goal": GoalDocument,
 }

@@ -11,10 +11,11 @@ from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
+from next_penny.core.plan.kept.goals import Goal
+from next_penny.core.plan.kept.statements import StatementCheck
+from next_penny.core.plan.kept.way_out import WayOut
+from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.plan import Plan
-from next_penny.core.plan.statements import StatementCheck
-from next_penny.core.plan.way_out import WayOut
-from next_penny.core.plan.what_ifs import SavedWhatIf
 from next_penny.formats.changes.request import ChangeRequest
 
 _VERBS = {"add": "Added", "remove": "Deleted", "spent": "Recorded", "received": "Recorded", "moved": "Recorded",
@@ -82,9 +83,9 @@ def _what(before: Plan, change: PlanChange) -> str:
         case Entry() as entry:
             return f"the entry “{entry.payee}”" if entry.payee else "an entry"
         case None:
-            lists: dict[str, Sequence[Account | Category | Flow | Allowance]] = {
+            lists: dict[str, Sequence[Account | Category | Flow | Allowance | Goal]] = {
                 "account": before.accounts, "category": before.categories, "flow": before.flows,
-                "allowance": before.allowances,
+                "allowance": before.allowances, "goal": before.goals,
             }  # fmt: skip
             names = {held.id: held.name for held in lists.get(change.kind, ())}
             return f"“{names[change.id]}”" if change.id in names else f"the {change.kind}"

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from next_penny.formats.documents.fields import Day, Document, Id
 
-Kind = Literal["household", "account", "category", "flow", "allowance", "entry"]
+Kind = Literal["household", "account", "category", "flow", "allowance", "entry", "goal"]
 Op = Literal["add", "update", "remove", "revise", "once", "extra", "spent", "received", "moved", "borrowed", "worth"]
 
 

@@ -110,6 +110,8 @@ class Find:
                 return self.plan.allowance_by_id.get(id)
             case "category":
                 return self.plan.category_by_id.get(id)
+            case "goal":
+                return next((goal for goal in self.plan.goals if goal.id == id), None)
             case "entry":
                 return self.recorded(id)
 

@@ -26,10 +26,11 @@ from next_penny.formats.documents.fields import (
 )
 from next_penny.formats.documents.flows import Flow
 from next_penny.formats.documents.household import Category, Household, Rate
+from next_penny.formats.documents.kept.goals import Goal
+from next_penny.formats.documents.kept.statements import StatementCheckDocument
+from next_penny.formats.documents.kept.way_out import WayOutDocument
+from next_penny.formats.documents.kept.what_ifs import WhatIfDocument
 from next_penny.formats.documents.memory import Expected, expected_values
-from next_penny.formats.documents.statements import StatementCheckDocument
-from next_penny.formats.documents.way_out import WayOutDocument
-from next_penny.formats.documents.what_ifs import WhatIfDocument
 
 VERSION = 1
 _Item = TypeVar("_Item")
@@ -49,6 +50,7 @@ class PlanDocument(Household):
     way_out: WayOutDocument | None = None
     statement_checks: tuple[StatementCheckDocument, ...] = Field((), max_length=5_000)
     what_ifs: tuple[WhatIfDocument, ...] = ()
+    goals: tuple[Goal, ...] = ()
     expected: tuple[Expected, ...] = ()
     expected_until: Day | None = None
 
@@ -85,6 +87,7 @@ class PlanDocument(Household):
             self.way_out.to_core() if self.way_out is not None else None,
             tuple(check.to_core() for check in self.statement_checks),
             tuple(each.to_core() for each in self.what_ifs),
+            tuple(goal.to_core() for goal in self.goals),
         )
 
     def memory(self) -> core_memory.Memory:
@@ -110,6 +113,7 @@ def plan_document(plan: core_plan.Plan, entries: Iterable[core_entries.Entry]) -
         way_out=WayOutDocument.of(plan.way_out) if plan.way_out is not None else None,
         statement_checks=tuple(StatementCheckDocument.of(check) for check in plan.statement_checks),
         what_ifs=tuple(WhatIfDocument.of(each) for each in plan.what_ifs),
+        goals=tuple(Goal.of(goal) for goal in plan.goals),
     )
 
 

@@ -13,15 +13,17 @@ from next_penny.core.plan.changes import PlanChange, apply
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
+from next_penny.core.plan.kept.goals import Goal
+from next_penny.core.plan.kept.statements import StatementCheck
+from next_penny.core.plan.kept.way_out import WayOut
+from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.memory import Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.rates import Rate
-from next_penny.core.plan.statements import StatementCheck
-from next_penny.core.plan.way_out import WayOut
-from next_penny.core.plan.what_ifs import SavedWhatIf
-from next_penny.formats.documents.statements import StatementCheckDocument
-from next_penny.formats.documents.way_out import WayOutDocument
-from next_penny.formats.documents.what_ifs import WhatIfDocument, written
+from next_penny.formats.documents.kept.goals import Goal as GoalDocument
+from next_penny.formats.documents.kept.statements import StatementCheckDocument
+from next_penny.formats.documents.kept.way_out import WayOutDocument
+from next_penny.formats.documents.kept.what_ifs import WhatIfDocument, written
 from next_penny.store.sql import accounts, allowances, entries, flows, memory
 
 _HOUSEHOLD = ("name", "currency", "country", "past_due", "notation", "week_starts", "date_order")
@@ -30,7 +32,7 @@ _HOUSEHOLD = ("name", "currency", "country", "past_due", "notation", "week_start
 def read_plan(connection: sqlite3.Connection) -> Plan:
     row = connection.execute(
         "SELECT name, currency, country, past_due, notation, week_starts, date_order, way_out, statement_checks,"
-        " what_ifs FROM household"
+        " what_ifs, goals FROM household"
     ).fetchone()
     rates = tuple(
         Rate(date.fromisoformat(rate["date"]), rate["source"], rate["target"], Decimal(rate["rate"]))
@@ -46,6 +48,7 @@ def read_plan(connection: sqlite3.Connection) -> Plan:
         WayOutDocument.model_validate_json(row["way_out"]).to_core() if row["way_out"] else None,
         tuple(StatementCheckDocument.model_validate(each).to_core() for each in json.loads(row["statement_checks"])),
         tuple(WhatIfDocument.model_validate(each).to_core() for each in json.loads(row["what_ifs"])),
+        tuple(GoalDocument.model_validate(each).to_core() for each in json.loads(row["goals"])),
     )
 
 
@@ -66,9 +69,9 @@ def write(connection: sqlite3.Connection, change: PlanChange, today: date | None
             entries.write_entry(connection, entry, today)
         case WayOut() as adopted:
             _write_way_out(connection, adopted)
-        case StatementCheck() | SavedWhatIf():
+        case StatementCheck() | SavedWhatIf() | Goal():
             _write_kept(connection, change)
-        case None if change.kind in ("statement_check", "what_if"):
+        case None if change.kind in ("statement_check", "what_if", "goal"):
             _write_kept(connection, change)
         case None:
             _DELETES[change.kind](connection, change.id)
@@ -112,6 +115,7 @@ def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry
     _write_way_out(connection, plan.way_out)
     _write_checks(connection, plan.statement_checks)
     _write_what_ifs(connection, plan.what_ifs)
+    write_goals(connection, plan.goals)
     memory.replace(connection, remembered)
 
 
@@ -130,6 +134,7 @@ def _write_kept(connection: sqlite3.Connection, change: PlanChange) -> None:
     plan = apply(read_plan(connection), [change])
     _write_checks(connection, plan.statement_checks)
     _write_what_ifs(connection, plan.what_ifs)
+    write_goals(connection, plan.goals)
 
 
 def _write_checks(connection: sqlite3.Connection, checks: Iterable[StatementCheck]) -> None:
@@ -139,6 +144,12 @@ def _write_checks(connection: sqlite3.Connection, checks: Iterable[StatementChec
 
 def _write_what_ifs(connection: sqlite3.Connection, held: Iterable[SavedWhatIf]) -> None:
     connection.execute("UPDATE household SET what_ifs = ?", (json.dumps([written(each) for each in held]),))
+
+
+def write_goals(connection: sqlite3.Connection, goals: Iterable[Goal]) -> None:
+    """Put a list of goals in the place of those in the file."""
+    documents = [GoalDocument.of(goal).model_dump(mode="json", by_alias=True) for goal in goals]
+    connection.execute("UPDATE household SET goals = ?", (json.dumps(documents),))
 
 
 def _write_rates(connection: sqlite3.Connection, rates: Iterable[Rate]) -> None:

@@ -9,7 +9,8 @@ import { Allowances, useAllowances } from "./Allowances";
 import { filtersOf } from "./DayFilters";
 import { useGuide } from "./guide";
 import { Lenses } from "./Lenses";
-import { NewsLine } from "./NewsLine";
+import { MissedLine } from "./news/MissedLine";
+import { NewsLine } from "./news/NewsLine";
 import { Outlook } from "./Outlook";
 
 // What stands further down, or only at times, does not keep the first figures waiting.
@@ -33,6 +34,7 @@ export function Ahead() {
       <h1 className="sr-only">Ahead</h1>
       {accounts.length > 0 && <Lenses />}
       <NewsLine />
+      <MissedLine />
       {isGuided ? (
         <Suspense>
           <Welcome accounts={accounts} flows={flows} allowances={allowances?.length ?? 0} />

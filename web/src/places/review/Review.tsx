@@ -49,6 +49,9 @@ export function Review() {
           <PageLink to="/review/months">Months of categories</PageLink>
         </li>
         <li>
+          <PageLink to="/review/goals">Goals</PageLink>
+        </li>
+        <li>
           <PageLink to="/review/changes">What changed</PageLink>
         </li>
         <li>

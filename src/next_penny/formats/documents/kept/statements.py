@@ -1,6 +1,6 @@
 """A lender's statement as a document: a plan's `statement_checks`, and what is checked."""
 
-from next_penny.core.plan import statements as core
+from next_penny.core.plan.kept import statements as core
 from next_penny.formats.documents.fields import Amount, Day, Document, Id, fields_of, values_of
 
 

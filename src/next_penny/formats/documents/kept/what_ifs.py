@@ -4,7 +4,7 @@ import json
 
 from pydantic import Field, TypeAdapter
 
-from next_penny.core.plan.what_ifs import SavedWhatIf
+from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.fields import Document, Id, Name
 

@@ -8,7 +8,7 @@ from pydantic_core import InitErrorDetails, PydanticCustomError, ValidationError
 
 from next_penny.core.dates.calendar import month_number
 from next_penny.core.payoff import debts as payoff
-from next_penny.core.plan import way_out as core
+from next_penny.core.plan.kept import way_out as core
 from next_penny.core.plan.terms import cards as terms
 from next_penny.formats.documents.fields import Amount, Day, Document, Id, Name, Percent, fields_of, values_of
 from next_penny.formats.documents.loans import Extra

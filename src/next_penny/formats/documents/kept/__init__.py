@@ -1,0 +1,1 @@
+"""Goals, the way out of debt, what-ifs and statement checks in the plan document."""
