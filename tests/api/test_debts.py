@@ -282,6 +282,7 @@ def test_an_extra_between_due_dates_is_settled_once(demo: TestClient) -> None:
     terms = {**LOAN, "principal": 12_000_00, "payments": 24, "interest": "actual_365", "disbursed": "2027-02-10",
              "first_payment": "2027-03-10", "extras": [{"amount": 1_000_00, "date": "2027-02-20"}], "from_account": "joint"}  # fmt: skip
     value = {"name": "Van", "kind": "loan", "opening": {"date": "2027-02-10", "balance": -12_000_00}, "loan": terms}
+    value["known_since"] = None
     post(demo, "/api/changes", changes=[{"op": "add", "kind": "account", "id": "van", "value": value}])
     planned = post(demo, "/api/tools/loan-schedule", **{k: v for k, v in terms.items() if k != "from_account"})["rows"]
     assert [line["amount"] for line in demo.get("/api/settle").json()["due"] if line["flow"] == "van-payment"] == [
@@ -306,6 +307,7 @@ def test_what_is_owed_after_the_last_payment_is_due_with_interest(demo: TestClie
         "from_account": "joint",
     }
     value = {"name": "Short", "kind": "loan", "opening": {"date": "2026-12-15", "balance": -1_000_00}, "loan": terms}
+    value["known_since"] = None
     post(demo, "/api/changes", changes=[{"op": "add", "kind": "account", "id": "short", "value": value}])
     for nominal in ("2027-01-15", "2027-02-15"):
         line = {"flow": "short-payment", "nominal": nominal, "do": "settle", "amount": 400_00}

@@ -259,7 +259,7 @@ def test_an_escrow_account_is_made_with_the_loan_or_takes_what_was_spent_before_
     plan["accounts"] = [each for each in plan["accounts"] if each["id"] in ("bank", "house")]
     plan["flows"] = []
     client = opened(plan)
-    value = {"name": "Cottage", "currency": "USD", "loan": terms}
+    value = {"name": "Cottage", "currency": "USD", "loan": terms, "known_since": None}
     made = {"op": "borrowed", "kind": "account", "id": "cottage", "value": {**value, "new_escrow": 75_00}}
     done(client.post("/api/changes", json={"changes": [made]}))
     accounts = {each["id"]: each for each in client.get("/api/plan").json()["accounts"]}

@@ -250,7 +250,7 @@ def test_the_tax_year_entries_found_and_the_change_number() -> None:
         assert sorted(each["id"] for each in found) == sorted(ids)
     before = done(client.get("/api/change-number"))["number"]
     bill = {"name": "Old", "kind": "bill", "amount": 100, "from_account": "bank", "start": "2026-12-01",
-            "rules": ["FREQ=MONTHLY"]}  # fmt: skip
+            "rules": ["FREQ=MONTHLY"], "known_since": "2026-12-01"}  # fmt: skip
     told = done(
         client.post("/api/changes", json={"changes": [{"op": "add", "kind": "flow", "id": "o", "value": bill}]})
     )

@@ -56,6 +56,15 @@ def test_last_month_is_reviewed_corrected_on_the_spot_and_stays_as_it_was_expect
         )
     ).to_be_visible()
 
+    # What was off one way for a year is taken over into the plan with one press, and can be undone.
+    fitting = page.get_by_role("region", name="What would fit better")
+    expect(fitting).to_contain_text("12 times in a row less than $880.00 was used: $678.16 would have fitted.")
+    fitting.get_by_role("button", name="$678.16 from Thu Apr 1 on").press("Enter")
+    expect(page.get_by_text("Changed “Groceries”: $678.16 from April 1, 2027").first).to_be_visible()
+    expect(fitting).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(fitting).to_be_visible()
+
     # Longer stretches, typed days, and back again; the address keeps them.
     page.get_by_role("radio", name="Year").click()
     expect(page.get_by_role("heading", name="2027", exact=True)).to_be_visible()

@@ -11,7 +11,7 @@ from next_penny.api.http.errors import Refused, refused
 from next_penny.api.http.session import Home, kept_what_if
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.kept.what_ifs import SavedWhatIf
-from next_penny.formats.changes.request import ChangeRequest
+from next_penny.formats.changes.request import ChangeRequest, written_on
 from next_penny.formats.documents.fields import Document, Id, Name
 from next_penny.formats.documents.kept.what_ifs import WhatIfDocument
 from next_penny.store.moments import Reading
@@ -71,7 +71,9 @@ def keep_what_if(request: WhatIfRequest, home: Home) -> WhatIfDone:
     def decide(reading: Reading) -> Decision:
         if any(held.id == id for held in reading.moment.plan.what_ifs):
             raise refused(("body", "id"), f"There is already a what-if with the id “{id}”.", "duplicate_id")
-        return _kept(reading, WhatIfDocument(id=id, name=request.name, changes=request.changes), "Kept")
+        return _kept(
+            reading, WhatIfDocument(id=id, name=request.name, changes=written_on(request.changes, home.today)), "Kept"
+        )
 
     return _done(done_answer(home.change(decide)), id, request)
 
@@ -90,7 +92,11 @@ def replace_what_if(id: Id, request: WhatIfRequest, home: Home) -> WhatIfDone:
 
     def decide(reading: Reading) -> Decision:
         kept_what_if(reading, id, _PATH)
-        return _kept(reading, WhatIfDocument(id=id, name=request.name, changes=request.changes), "Changed")
+        return _kept(
+            reading,
+            WhatIfDocument(id=id, name=request.name, changes=written_on(request.changes, home.today)),
+            "Changed",
+        )
 
     return _done(done_answer(home.change(decide)), id, request)
 

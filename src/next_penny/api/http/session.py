@@ -23,7 +23,7 @@ from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import Loc
 from next_penny.core.review.history import Step
-from next_penny.formats.changes.request import ChangeRequest
+from next_penny.formats.changes.request import ChangeRequest, written_on
 from next_penny.formats.documents.kept.what_ifs import WhatIfDocument
 from next_penny.store.moments import Reading
 from next_penny.store.store import Store
@@ -115,7 +115,7 @@ class Session:
             held = kept_what_if(reading, id)
             document = WhatIfDocument.of(held)
             notes = apply_on_top(reading, document.changes, requests).notes
-            joined = document.model_copy(update={"changes": (*document.changes, *requests)})
+            joined = document.model_copy(update={"changes": (*document.changes, *written_on(requests, self.today))})
             return Decision([PlanChange("what_if", id, joined.to_core())], f"Changed the what-if “{held.name}”", notes)
 
         return self.change(join)

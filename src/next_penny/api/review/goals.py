@@ -11,8 +11,8 @@ from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.api.review.sources import Recorded
 from next_penny.core.checks.goals import may_name
 from next_penny.core.plan.kept.goals import MOST_GOALS, GoalKind, Per
-from next_penny.core.review.goal_words import sentence_of, shares_sentence, together_notes
-from next_penny.core.review.goals import Progress, progress_of, shares_of
+from next_penny.core.review.goals.progress import Progress, progress_of, shares_of
+from next_penny.core.review.goals.wording import sentence_of, shares_sentence, together_notes
 from next_penny.formats.documents.fields import Document, Percent
 from next_penny.formats.documents.kept.goals import Goal as GoalDocument
 from next_penny.store.seeing import see_goals

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from next_penny.api.http.errors import Refusal, Refused, refused
 from next_penny.api.http.session import Home
 from next_penny.core.checks.flow_dates import rule_problem
-from next_penny.core.dates.business_days import business_calendar, known_countries
+from next_penny.core.dates.business_days import BusinessCalendar, business_calendar, known_countries
 from next_penny.core.dates.recurrence import Recurrence
 from next_penny.core.dates.rules import parse_rule
 from next_penny.core.dates.sentences import recurrence_sentence
@@ -45,12 +45,23 @@ class OccurrenceModel(BaseModel):
     lands: date
 
 
+class BehindModel(BaseModel):
+    """How many dates land before today, and the day on which the first of them does."""
+
+    count: int
+    first: date
+
+
 class OccurrencesAnswer(BaseModel):
-    """`text` says it in words; `next` are the next six landing dates from today on. notes: sentences worth saying."""
+    """`text` says it in words; `next` are the next six landing dates from today on. notes: sentences worth saying.
+
+    behind: the dates since its own start that lie before today; null where there are none.
+    """
 
     occurrences: list[OccurrenceModel]
     text: str
     next: list[date]
+    behind: BehindModel | None
     notes: list[str]
 
 
@@ -77,8 +88,18 @@ def occurrences(request: OccurrencesRequest, home: Home) -> OccurrencesAnswer:
         ],
         text=recurrence_sentence(schedule),
         next=[each.lands for each in coming[:6]],
+        behind=_behind(schedule, request, calendar, home.today),
         notes=[note] if note is not None else [],
     )
+
+
+def _behind(
+    schedule: Recurrence, request: OccurrencesRequest, calendar: BusinessCalendar, today: date
+) -> BehindModel | None:
+    begins = min((day for day in (request.start, *request.dates) if day is not None), default=today)
+    lands = [landing for _, landing in landings(schedule, calendar, request.roll, begins.toordinal(), today.toordinal())
+             if landing < today.toordinal()]  # fmt: skip
+    return BehindModel(count=len(lands), first=date.fromordinal(min(lands))) if lands else None
 
 
 def _schedule(request: OccurrencesRequest, today: date) -> Recurrence:

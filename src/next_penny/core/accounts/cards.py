@@ -158,7 +158,8 @@ class Card:
             return
         lands = change.moved_to.toordinal() if change is not None and change.moved_to is not None else due
         is_past_due = lands < self._passed.now
-        if is_past_due and not self._passed.carries:
+        is_known = self.account.known_since is None or lands >= self.account.known_since.toordinal()
+        if not is_known or (is_past_due and not self._passed.carries):
             return
         day = max(lands, self._passed.now)
         # A payment put off leaves the due date for what was paid otherwise.

@@ -38,6 +38,7 @@ class CalendarFlow:
     def __init__(self, moment: Moment, flow: Flow) -> None:
         self.moment, self.flow = moment, flow
         self.opened = moment.plan.flow_opened(flow)
+        self._expected_from = max(self.opened, moment.plan.known_since(flow)).toordinal()
         # The accounts of later eras are open by their first day; a date may still be moved to before that.
         self._eras_opened = [moment.plan.opened(then.first_account_ids).toordinal() for _, then in flow.eras]
 
@@ -59,9 +60,9 @@ class CalendarFlow:
         return (plan.rates, tuple(plan.account_by_id[account].currency for account in self.flow.account_ids))
 
     def occurrences(self, first: int, last: int) -> Occurrences:
-        """What lands from a day to a day, settled or not; nothing moves on an account before it is open."""
+        """What lands from a day to a day, settled or not; nothing moves before its account is open, and it is known."""
         found = occurrences(
-            self.flow, self.opened, self.moment.calendar, max(first, self.opened.toordinal()), last,
+            self.flow, self.opened, self.moment.calendar, max(first, self._expected_from), last,
             self.settled if self.flow.follows else NOTHING_SETTLED,
         )  # fmt: skip
         if len(self._eras_opened) == 1 or not len(found.nominal):

@@ -33,6 +33,7 @@ class LoanPayment:
     def __init__(self, moment: Moment, flow: Flow, account: Account) -> None:
         self.moment, self.flow, self.account = moment, flow, account
         self.opened = moment.plan.flow_opened(flow)
+        self._expected_from = max(self.opened, moment.plan.known_since(flow)).toordinal()
 
     @property
     def stands(self) -> Standing:
@@ -42,7 +43,7 @@ class LoanPayment:
     @property
     def basis(self) -> tuple[object, ...]:
         """What its occurrences follow from."""
-        return (self.flow, self.stands, self.opened, self.moment.plan.household.country, self.moment.today)
+        return (self.flow, self.stands, self._expected_from, self.moment.plan.household.country, self.moment.today)
 
     @property
     def posted_by(self) -> tuple[object, ...]:
@@ -58,7 +59,7 @@ class LoanPayment:
         parts = self.stands.parts
         nominal, landing = land(
             sorted(parts), self.flow.roll, self.moment.calendar, self.flow.exceptional,
-            max(first, self.opened.toordinal()), last,
+            max(first, self._expected_from), last,
         )  # fmt: skip
         return Occurrences(nominal, landing, np.array([parts[day].total for day in nominal.tolist()], dtype=np.int64))
 

@@ -202,17 +202,20 @@ def _shown(terms: LoanTerms, agreed: Schedule, account: Account, history: Histor
 
 
 def _skipped(moment: Moment, account: Account, flow: Flow | None) -> tuple[int, ...]:
-    """The due days whose payment is not made: left out, or past due in a household that does not carry these."""
+    """The due days whose payment is not made: left out, past due and not carried, or from before it was known."""
     if flow is None or account.loan is None:
         return ()
     exceptional = flow.exceptional
     ignored: set[int] = set()
-    if not (moment.carries or flow.always_happens):
+    is_carried = moment.carries or flow.always_happens
+    expected_from = moment.plan.known_since(flow) if is_carried else moment.today
+    if expected_from > account.opening.date:
         settled = moment.books.settled.get(flow.id, {})
-        extras = [day for day in _extra_days(account.loan) if day <= moment.now]
-        for number in (*account.loan.due_days_until(moment.now), *extras):
+        last = max(moment.now, expected_from.toordinal())
+        extras = [day for day in _extra_days(account.loan) if day <= last]
+        for number in (*account.loan.due_days_until(last), *extras):
             lands = lands_on(date.fromordinal(number), flow.roll, moment.calendar, exceptional)
-            if number not in settled and account.opening.date <= lands < moment.today:
+            if number not in settled and account.opening.date <= lands < expected_from:
                 ignored.add(number)
     return tuple(sorted(exceptional.left_out | ignored))
 

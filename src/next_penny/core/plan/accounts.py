@@ -42,6 +42,7 @@ class Account:
     savings: SavingsTerms | None = None
     sweep: SweepTerms | None = None
     closed: datetime.date | None = None
+    known_since: datetime.date | None = None
 
     def is_closed_on(self, day: datetime.date) -> bool:
         """Whether it is kept with its past alone, and offered nowhere."""

@@ -43,3 +43,4 @@ class Allowance:
     start: datetime.date | None = None
     until: datetime.date | None = None
     revisions: tuple[LimitRevision, ...] = ()
+    known_since: datetime.date | None = None

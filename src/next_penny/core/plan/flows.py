@@ -138,6 +138,7 @@ class Flow:
 
     late_days: how many days later it may be paid. may_skip, may_pause: whether it may be left out once, or for a time.
     last_paid: when it was last paid before the household began here.
+    known_since: what landed before that day was not expected; None: it was always known.
     """
 
     id: str
@@ -174,6 +175,7 @@ class Flow:
     may_skip: bool = False
     may_pause: bool = False
     last_paid: datetime.date | None = None
+    known_since: datetime.date | None = None
 
     @builtins.property
     def base_amount(self) -> int:

@@ -114,6 +114,15 @@ class Plan:
         opened = self._flows_opened.get(flow.id)
         return opened if opened is not None else self.opened(flow.first_account_ids)
 
+    def known_since(self, flow: Flow) -> datetime.date:
+        """The day from which a flow's occurrences are expected: since it, and the loan or card that it pays, is known.
+
+        What landed before is recorded only.
+        """
+        paying = self.paid_by(flow) or self.maker_accounts.get(flow.id)
+        known = (flow.known_since, paying.known_since if paying is not None else None)
+        return max((day for day in known if day is not None), default=datetime.date.min)
+
     @cached_property
     def accounts_moved(self) -> dict[str, frozenset[str]]:
         """By flow, every account that it moves money on; a loan's payment may feed an escrow account too."""

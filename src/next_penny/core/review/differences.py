@@ -38,6 +38,7 @@ def differences(
         ("account", plan.accounts, other.accounts),
         ("category", plan.categories, other.categories),
         ("flow", plan.flows, other.flows),
+        ("goal", plan.goals, other.goals),
         ("allowance", plan.allowances, other.allowances),
         ("entry", recorded, other_recorded),
         ("what-if", plan.what_ifs, other.what_ifs),

@@ -103,7 +103,8 @@ def periods_over(moment: Moment, sources: Sources, first: date, last: date) -> l
     for allowance in moment.plan.allowances:
         own = [each for each in found if each.id == allowance.id]
         for span in spans(moment, allowance, first.toordinal(), last.toordinal()):
-            if until is not None and span.last <= until.toordinal():
+            is_known = allowance.known_since is None or allowance.known_since.toordinal() <= span.last
+            if not is_known or (until is not None and span.last <= until.toordinal()):
                 continue
             starts = date.fromordinal(span.first)
             begins = max((each.last + timedelta(days=1) for each in own if each.first >= starts), default=starts)

@@ -73,10 +73,14 @@ def ended(
 ) -> Iterator[Expected]:
     """An allowance's periods that end in some days, each with its limit; of a period begun, what is not remembered."""
     for span in spans(moment, allowance, first.toordinal(), last.toordinal()):
-        if first.toordinal() <= span.last <= last.toordinal():
+        if max(first, _known(allowance)).toordinal() <= span.last <= last.toordinal():
             begins = max((row.lands.toordinal() + 1 for row in remembered if _is_in(row, span)), default=span.first)
             if begins <= span.last:
                 yield period(allowance, span, begins, span.last)
+
+
+def _known(allowance: Allowance) -> date:
+    return allowance.known_since or EARLIEST
 
 
 def _is_in(row: Expected, span: Span) -> bool:

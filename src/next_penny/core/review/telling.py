@@ -9,6 +9,7 @@ from typing import NamedTuple
 from next_penny.core.dates.sentences import joined
 from next_penny.core.dates.writing import current
 from next_penny.core.money import format_amount
+from next_penny.core.review.proposals import Proposal
 from next_penny.core.review.records import Review, Row, RowKey, RowKind, Totals, Two
 from next_penny.core.review.stretches import name_of
 
@@ -115,3 +116,11 @@ def _because(lines: Sequence[Line], off: int) -> str:
     if not named or Fraction(together) * 2 <= abs(off):
         return ""
     return f", most of it {joined([line.name for line in named])}"
+
+
+def proposal_sentence(found: Proposal) -> str:
+    """How often in a row it was off one way, and what would have fitted."""
+    planned, fitting = (format_amount(amount, found.currency) for amount in (found.planned, found.amount))
+    way = "more" if found.amounts[0] > found.planned else "less"
+    what = "was used" if found.kind == "allowance" else "it came to"
+    return f"{found.times} times in a row {way} than {planned} {what}: {fitting} would have fitted."

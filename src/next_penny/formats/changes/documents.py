@@ -62,6 +62,7 @@ class BorrowedDocument(Document):
     loan: Loan
     owed: Amount | None = None
     owed_on: Day | None = None
+    known_since: Day | None = None
     new_escrow: Amount | None = None
 
 

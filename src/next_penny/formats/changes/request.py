@@ -1,5 +1,7 @@
 """One CHANGE as a request or a kept what-if writes it."""
 
+from collections.abc import Iterable
+from datetime import date
 from typing import Any, Literal
 
 from pydantic import Field
@@ -28,3 +30,16 @@ class ChangeRequest(Document):
     start: Day | None = Field(None, alias="from")
     nominal: Day | None = None
     keep_later: bool | None = None
+
+
+# What is expected only from the day on which the household first knew of it.
+KNOWN: frozenset[Kind] = frozenset({"flow", "account", "allowance"})
+
+
+def written_on(requests: Iterable[ChangeRequest], today: date) -> tuple[ChangeRequest, ...]:
+    """Requests that are kept for later: what they add is known since the day on which they were written."""
+    return tuple(
+        request.model_copy(update={"value": {"known_since": today.isoformat(), **(request.value or {})}})
+        if request.kind in KNOWN and request.op in ("add", "borrowed") else request
+        for request in requests
+    )  # fmt: skip

@@ -6,6 +6,7 @@ the household as it is at that moment which items that changes.
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import date
 from typing import Any
 
 from pydantic import ValidationError
@@ -36,7 +37,7 @@ from next_penny.formats.changes.documents import (
     RecordedDocument,
     WorthDocument,
 )
-from next_penny.formats.changes.request import ChangeRequest, Kind
+from next_penny.formats.changes.request import KNOWN, ChangeRequest, Kind
 from next_penny.formats.documents.allowances import Allowance as AllowanceDocument
 from next_penny.formats.documents.flows import Flow as FlowDocument
 from next_penny.formats.documents.loans import Extra
@@ -121,7 +122,7 @@ def _resolve(moment: Moment, find: Find, request: ChangeRequest, loc: Loc) -> tu
     if request.kind == "flow" and request.op != "once" and request.id in find.plan.maker_accounts:
         raise refused("id", "This follows from its account: change the account, or just one date.", "not_possible")
     if request.op in ("add", "update", "remove"):
-        return [_set(request, existing, loc)], []
+        return [_set(request, existing, moment.today, loc)], []
     if request.op in ("spent", "received", "moved"):
         money = _read(RecordedDocument, request.value or {}, loc).to_core(request.op)
         if money.pays is not None and request.op == "moved":
@@ -132,6 +133,10 @@ def _resolve(moment: Moment, find: Find, request: ChangeRequest, loc: Loc) -> tu
         said = _read(BorrowedDocument, request.value or {}, loc)
         account = borrowed(_needed_id(request), said.name, said.currency, said.loan.to_core(), said.owed,
                                    said.owed_on, existing if request.kind == "account" else None)  # fmt: skip
+        if existing is None:
+            account = replace(
+                account, known_since=said.known_since if "known_since" in said.model_fields_set else moment.today
+            )
         made: tuple[Account, ...] = (account,)
         if said.new_escrow is not None:
             made = with_escrow_account(find.plan, account, said.new_escrow)
@@ -210,7 +215,7 @@ def _made_once(account: Account, request: ChangeRequest, loc: Loc) -> PlanChange
     return PlanChange("account", account.id, changed_one_off(account, request.id, request.nominal, given))
 
 
-def _set(request: ChangeRequest, existing: Any, loc: Loc) -> PlanChange:
+def _set(request: ChangeRequest, existing: Any, today: date, loc: Loc) -> PlanChange:
     """The fields of an item set as they are given, all others as they are at this moment."""
     if request.op == "add" and existing is not None:
         raise refused("id", f"There is already a {request.kind} with the id “{request.id}”.", "duplicate_id")
@@ -223,6 +228,8 @@ def _set(request: ChangeRequest, existing: Any, loc: Loc) -> PlanChange:
     document = DOCUMENTS[request.kind]
     held = document.of(existing).model_dump(by_alias=True) if existing is not None else {}
     value = {**held, **_merged(held, request.value or {})}
+    if existing is None and request.kind in KNOWN:
+        value.setdefault("known_since", today)
     if request.kind != "household":
         value["id"] = request.id or value.get("id")
     item: Household | Account | Flow = _read(document, value, loc).to_core()

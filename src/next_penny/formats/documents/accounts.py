@@ -19,7 +19,7 @@ class Opening(Document):
 class Account(Extended):
     """An account, and what it does by itself. `closed`: from that day on it is offered nowhere."""
 
-    _extra = frozenset({"closed"})
+    _extra = frozenset({"closed", "known_since"})
 
     id: Id
     name: Name
@@ -35,6 +35,7 @@ class Account(Extended):
     sweep: Sweep | None = None
     loan: Loan | None = None
     closed: Day | None = None
+    known_since: Day | None = None
 
     @model_validator(mode="before")
     @classmethod

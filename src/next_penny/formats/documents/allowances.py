@@ -6,6 +6,7 @@ from pydantic import Field
 
 from next_penny.core.dates.rules import WEEKDAYS
 from next_penny.core.plan import allowances as core
+from next_penny.formats.documents.extended import Extended
 from next_penny.formats.documents.fields import Amount, Day, Document, Id, Name, fields_of, values_of
 
 
@@ -17,7 +18,9 @@ class LimitRevision(Document):
 Weekday = Literal["MO", "TU", "WE", "TH", "FR", "SA", "SU"]
 
 
-class Allowance(Document):
+class Allowance(Extended):
+    _extra = frozenset({"known_since"})
+
     id: Id
     name: Name
     limit: Amount
@@ -30,6 +33,7 @@ class Allowance(Document):
     start: Day | None = Field(None, alias="from")
     until: Day | None = None
     revisions: tuple[LimitRevision, ...] = ()
+    known_since: Day | None = None
 
     @classmethod
     def of(cls, allowance: core.Allowance) -> "Allowance":

@@ -90,7 +90,8 @@ Month = Annotated[str, Field(pattern=r"^([1-9]|1[0-2])$")]
 
 
 class Flow(Extended):
-    _extra = frozenset({"follows", "always_happens", "hourly", "saves_for", "property", "purpose", "last_paid"})
+    _extra = frozenset({"follows", "always_happens", "hourly", "saves_for", "property", "purpose", "last_paid",
+                        "known_since"})  # fmt: skip
 
     id: Id
     name: Name
@@ -126,6 +127,7 @@ class Flow(Extended):
     property: Id | None = None
     purpose: core.Purpose | None = None
     last_paid: Day | None = None
+    known_since: Day | None = None
 
     @classmethod
     def of(cls, flow: core.Flow) -> "Flow":

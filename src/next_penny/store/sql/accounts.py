@@ -26,6 +26,7 @@ def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
             cushion=row["cushion"],
             spendable=bool(row["spendable"]),
             closed=date.fromisoformat(row["closed"]) if row["closed"] else None,
+            known_since=date.fromisoformat(row["known_since"]) if row["known_since"] else None,
             **{
                 part: document.model_validate_json(row[part]).to_core() if row[part] else None
                 for part, document in _PARTS.items()
@@ -39,11 +40,13 @@ def write_account(connection: sqlite3.Connection, account: Account) -> None:
     connection.execute(
         "INSERT INTO account "
         "(id, name, kind, currency, opening_date, opening_balance, floor, cushion, spendable, loan, card, savings, "
-        "sweep, closed) VALUES (:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, "
-        ":spendable, :loan, :card, :savings, :sweep, :closed) "
+        "sweep, closed, known_since) VALUES "
+        "(:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, "
+        ":spendable, :loan, :card, :savings, :sweep, :closed, :known_since) "
         "ON CONFLICT (id) DO UPDATE SET name = :name, kind = :kind, currency = :currency, "
         "opening_date = :opening_date, opening_balance = :opening_balance, floor = :floor, cushion = :cushion, "
-        "spendable = :spendable, loan = :loan, card = :card, savings = :savings, sweep = :sweep, closed = :closed",
+        "spendable = :spendable, loan = :loan, card = :card, savings = :savings, sweep = :sweep, closed = :closed, "
+        "known_since = :known_since",
         {
             "id": account.id,
             "name": account.name,
@@ -55,6 +58,7 @@ def write_account(connection: sqlite3.Connection, account: Account) -> None:
             "cushion": account.cushion,
             "spendable": account.spendable,
             "closed": account.closed.isoformat() if account.closed else None,
+            "known_since": account.known_since.isoformat() if account.known_since else None,
             **{
                 part: document.of(held).model_dump_json(by_alias=True) if (held := getattr(account, part)) else None
                 for part, document in _PARTS.items()

@@ -6,7 +6,18 @@ from datetime import date
 
 from next_penny.core.plan.allowances import Allowance, LimitRevision
 
-_COLUMNS = ("name", "limit_amount", "account", "period", "week_starts", "timing", "carry", "start", "until")
+_COLUMNS = (
+    "name",
+    "limit_amount",
+    "account",
+    "period",
+    "week_starts",
+    "timing",
+    "carry",
+    "start",
+    "until",
+    "known_since",
+)
 _UPSERT = (
     f"INSERT INTO allowance (id, {', '.join(_COLUMNS)}) VALUES (:id, {', '.join(f':{name}' for name in _COLUMNS)}) "
     f"ON CONFLICT (id) DO UPDATE SET {', '.join(f'{name} = :{name}' for name in _COLUMNS)}"
@@ -35,6 +46,7 @@ def read_allowances(connection: sqlite3.Connection) -> tuple[Allowance, ...]:
             start=date.fromisoformat(row["start"]) if row["start"] else None,
             until=date.fromisoformat(row["until"]) if row["until"] else None,
             revisions=tuple(revisions[row["id"]]),
+            known_since=date.fromisoformat(row["known_since"]) if row["known_since"] else None,
         )
         for row in connection.execute("SELECT * FROM allowance ORDER BY seq")
     )
@@ -47,6 +59,7 @@ def write_allowance(connection: sqlite3.Connection, allowance: Allowance) -> Non
         "limit_amount": allowance.limit,
         "start": allowance.start.isoformat() if allowance.start else None,
         "until": allowance.until.isoformat() if allowance.until else None,
+        "known_since": allowance.known_since.isoformat() if allowance.known_since else None,
     }
     connection.execute(_UPSERT, values)
     _delete_parts(connection, allowance.id)

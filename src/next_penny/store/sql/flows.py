@@ -17,7 +17,7 @@ _COLUMNS = (
     "estimate", "subscription", "remind_days", "notes", "follows", "always_happens", "growth_percent", "growth_from",
     "hourly_rate", "hourly_share", "hourly_hours", "goal_name", "goal_amount", "goal_by", "goal_flow",
     "property", "purpose", "late_days", "may_skip", "may_pause",
-    "last_paid",
+    "last_paid", "known_since",
 )  # fmt: skip
 _UPSERT = (
     f"INSERT INTO flow (id, {', '.join(_COLUMNS)}) VALUES (:id, {', '.join(f':{name}' for name in _COLUMNS)}) "
@@ -85,6 +85,7 @@ def _flow(row: sqlite3.Row, parts: dict[str, dict[str, list[sqlite3.Row]]]) -> F
         may_skip=bool(row["may_skip"]),
         may_pause=bool(row["may_pause"]),
         last_paid=_day(row["last_paid"]),
+        known_since=_day(row["known_since"]),
     )
 
 
@@ -124,6 +125,7 @@ def write_flow(connection: sqlite3.Connection, flow: Flow) -> None:
         "start": flow.start.isoformat() if flow.start else None,
         "until": flow.until.isoformat() if flow.until else None,
         "last_paid": flow.last_paid.isoformat() if flow.last_paid else None,
+        "known_since": flow.known_since.isoformat() if flow.known_since else None,
         "growth_percent": str(flow.growth.percent) if flow.growth else None,
         "growth_from": flow.growth.start.isoformat() if flow.growth else None,
         **dict(zip(("hourly_rate", "hourly_share", "hourly_hours"), _hourly_values(flow.hourly), strict=True)),

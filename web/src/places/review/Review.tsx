@@ -6,6 +6,7 @@ import { useView } from "@/shared/view";
 import { Beside } from "./Beside";
 import { Different } from "./Different";
 import { Payees } from "./Payees";
+import { Proposals } from "./Proposals";
 import { StretchChoice } from "./StretchChoice";
 import { useStretch } from "./useStretch";
 import { Where } from "./Where";
@@ -39,6 +40,7 @@ export function Review() {
           <Where data={data} isIncome={false} accounts={accounts} />
           <Where data={data} isIncome accounts={accounts} />
           <Different data={data} />
+          <Proposals />
           <Beside data={data} />
           <Payees data={data} />
         </>

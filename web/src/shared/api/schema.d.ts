@@ -1694,6 +1694,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Proposals
+         * @description Where three or more differences in a row point one way, the amount that would have fitted.
+         */
+        get: operations["read_proposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/review/tax-year": {
         parameters: {
             query?: never;
@@ -2331,6 +2351,8 @@ export interface components {
             loan?: components["schemas"]["Loan"] | null;
             /** Closed */
             closed?: string | null;
+            /** Known Since */
+            known_since?: string | null;
         };
         /**
          * AccountForecast
@@ -2601,6 +2623,8 @@ export interface components {
              * @default []
              */
             revisions: components["schemas"]["LimitRevision"][];
+            /** Known Since */
+            known_since?: string | null;
         };
         /**
          * AllowanceRow
@@ -2935,6 +2959,19 @@ export interface components {
              * Format: date
              */
             due: string;
+        };
+        /**
+         * BehindModel
+         * @description How many dates land before today, and the day on which the first of them does.
+         */
+        BehindModel: {
+            /** Count */
+            count: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
         };
         /**
          * BesideModel
@@ -4556,6 +4593,8 @@ export interface components {
             purpose?: ("tax" | "insurance" | "upkeep" | "rent") | null;
             /** Last Paid */
             last_paid?: string | null;
+            /** Known Since */
+            known_since?: string | null;
         };
         /**
          * FlowRow
@@ -6073,6 +6112,8 @@ export interface components {
         /**
          * OccurrencesAnswer
          * @description `text` says it in words; `next` are the next six landing dates from today on. notes: sentences worth saying.
+         *
+         *     behind: the dates since its own start that lie before today; null where there are none.
          */
         OccurrencesAnswer: {
             /** Occurrences */
@@ -6081,6 +6122,7 @@ export interface components {
             text: string;
             /** Next */
             next: string[];
+            behind: components["schemas"]["BehindModel"] | null;
             /** Notes */
             notes: string[];
         };
@@ -6928,6 +6970,37 @@ export interface components {
             last: number;
             /** Changes */
             changes: components["schemas"]["ChangeRequest"][];
+        };
+        /**
+         * ProposalModel
+         * @description Another amount of a flow, or limit of an allowance, from its next date on; `change` takes it over.
+         */
+        ProposalModel: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "flow" | "allowance";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Planned */
+            planned: number;
+            /** Amount */
+            amount: number;
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /** Times */
+            times: number;
+            /** Sentence */
+            sentence: string;
+            change: components["schemas"]["ChangeRequest"];
         };
         /**
          * ProposalRequest
@@ -19274,6 +19347,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MissedAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_proposals: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalModel"][];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

@@ -14,8 +14,10 @@ import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { keptSearch, useView } from "@/shared/view";
 import { AccountFields } from "./AccountFields";
-import { emptyForm, type FlowForm, formOf, formOfCandidate, type Kind } from "./flowForm";
+import { Behind } from "./Behind";
+import { emptyForm, type FlowForm, formOf, formOfCandidate, type Kind, timingOf } from "./flowForm";
 import { MoreFields } from "./MoreFields";
+import { useOccurrences } from "./NextDates";
 import { PayFields } from "./PayFields";
 import { dateChanges, flowChanges, readForm } from "./readFlow";
 import { WhenFields } from "./WhenFields";
@@ -140,9 +142,11 @@ function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: Edit
   const main = values.kind === "income" ? values.to_account : values.from_account;
   const currency = accounts.find((account) => account.id === main)?.currency ?? accounts[0]?.currency ?? "USD";
   const read = readForm(values, currency);
+  const behind = useOccurrences(timingOf(values)).data?.behind;
+  const knownSince = behind && values.still_due ? { known_since: behind.first } : {};
   const changes = (value: Record<string, unknown>): ChangeRequest[] =>
     id === null
-      ? [{ op: "add", kind: "flow", id: newId, value: { ...value, ...ownAmounts(values, currency) } }]
+      ? [{ op: "add", kind: "flow", id: newId, value: { ...value, ...ownAmounts(values, currency), ...knownSince } }]
       : [...takingBack("flow", id, planned, values.taken_back), ...flowChanges(values, initial, id, currency, value)];
   const isReady = "value" in read && (id !== null ? isDirty : values.name.trim() !== "");
   const slip = useSlip(isReady && "value" in read ? changes(read.value) : null, isTouched);
@@ -203,6 +207,7 @@ function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: Edit
         <AccountFields values={values} form={form} accounts={accounts} problem={slip.problem} />
       </div>
       <WhenFields values={values} form={form} problem={moreProblem} today={today} currency={currency} />
+      {id === null && behind && <Behind form={form} values={values} behind={behind} today={today} />}
       {values.kind === "income" && <PayFields values={values} form={form} currency={currency} problem={moreProblem} />}
       <Planned
         items={planned}

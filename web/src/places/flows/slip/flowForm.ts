@@ -43,6 +43,7 @@ export interface FlowForm {
   subscription: boolean;
   /** Of a subscription: when it was last paid before the household began. */
   last_paid: string;
+  still_due: boolean;
   remind_days: string;
   late_days: string;
   may_skip: boolean;
@@ -92,6 +93,7 @@ export function emptyForm(kind: Kind, account: string, today: string): FlowForm 
     estimate: false,
     subscription: false,
     last_paid: "",
+    still_due: false,
     remind_days: "3",
     late_days: "0",
     may_skip: false,
@@ -159,6 +161,7 @@ export function formOf(row: Schemas["FlowRow"], today: string): FlowForm {
     estimate: flow.estimate ?? false,
     subscription: flow.subscription ?? false,
     last_paid: flow.last_paid ?? "",
+    still_due: false,
     remind_days: String(flow.remind_days ?? 3),
     late_days: String(flow.late_days ?? 0),
     may_skip: flow.may_skip ?? false,

@@ -7,7 +7,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.sentences import full_day, joined
 from next_penny.core.money import format_amount
 from next_penny.core.plan.kept.goals import USES, Per
-from next_penny.core.review.goals import Days, Progress, Shares
+from next_penny.core.review.goals.progress import Days, Progress, Shares
 from next_penny.core.review.stretches import is_whole_months, name_of
 
 _DID = {"earn": "earned", "save": "saved", "repay": "repaid", "give": "given", "spend_at_most": "spent"}

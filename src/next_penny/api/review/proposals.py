@@ -1,0 +1,47 @@
+"""What a review proposes for the plan: amounts that would have fitted, to be taken over with one press."""
+
+import datetime
+from typing import Literal
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.api.review.sources import Recorded
+from next_penny.core.review.proposals import Proposal, proposals
+from next_penny.core.review.telling import proposal_sentence
+from next_penny.formats.changes.request import ChangeRequest
+
+router = APIRouter(prefix="/api/review", tags=["review"])
+
+
+class ProposalModel(BaseModel):
+    """Another amount of a flow, or limit of an allowance, from its next date on; `change` takes it over."""
+
+    kind: Literal["flow", "allowance"]
+    id: str
+    name: str
+    currency: str
+    planned: int
+    amount: int
+    begins: datetime.date = Field(alias="from")
+    times: int
+    sentence: str
+    change: ChangeRequest
+
+
+@router.get("/proposals", response_model_by_alias=True)
+def read_proposals(home: HomeOrWhatIf) -> list[ProposalModel]:
+    """Where three or more differences in a row point one way, the amount that would have fitted."""
+    return [_told(each) for each in proposals(home.moment, Recorded(home))]
+
+
+def _told(found: Proposal) -> ProposalModel:
+    field = "limit" if found.kind == "allowance" else "amount"
+    change = {"op": "revise", "kind": found.kind, "id": found.id, "from": found.begins.isoformat(),
+              "value": {field: found.amount}}  # fmt: skip
+    return ProposalModel.model_validate({
+        "kind": found.kind, "id": found.id, "name": found.name, "currency": found.currency, "planned": found.planned,
+        "amount": found.amount, "from": found.begins, "times": found.times, "sentence": proposal_sentence(found),
+        "change": ChangeRequest.model_validate(change),
+    })  # fmt: skip

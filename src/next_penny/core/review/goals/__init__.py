@@ -1,0 +1,1 @@
+"""Goals: how far each has come, and in words."""

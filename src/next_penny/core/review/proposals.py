@@ -1,0 +1,127 @@
+"""From a review back into the plan: the amount that would have fitted what was off several times in a row."""
+
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from datetime import date, timedelta
+from typing import NamedTuple
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.flows.allowances import limit_on, spans
+from next_penny.core.flows.makers import maker_of, next_occurrences
+from next_penny.core.money import rounded_quotient
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.memory import Expected
+from next_penny.core.review.expecting import Sources
+from next_penny.core.review.measures import on_categories
+from next_penny.core.review.occurrences import Became, occurrences_over
+from next_penny.core.review.review import recorded_over
+
+# So many differences in a row that point one way are no accident; and so far back they are looked for.
+_IN_A_ROW = 3
+_DAYS_BACK = 400
+_MOST_PERIODS = 12
+
+
+class Proposal(NamedTuple):
+    """Another amount of a flow, or limit of an allowance, from a date on.
+
+    planned: what is in force; times: how often in a row it was off one way; amounts: what these came to, newest first.
+    """
+
+    kind: str
+    id: str
+    name: str
+    currency: str
+    planned: int
+    amount: int
+    begins: date
+    amounts: tuple[int, ...]
+
+    @property
+    def times(self) -> int:
+        return len(self.amounts)
+
+
+def proposals(moment: Moment, sources: Sources) -> list[Proposal]:
+    """What would have fitted, flow by flow and allowance by allowance, the largest difference first."""
+    found = [*_of_flows(moment, sources), *_of_allowances(moment, sources)]
+    return sorted(found, key=lambda each: (-abs(each.amount - each.planned), each.name))
+
+
+def _of_flows(moment: Moment, sources: Sources) -> Iterator[Proposal]:
+    since = moment.today - timedelta(days=_DAYS_BACK)
+    by_flow: defaultdict[str, list[Became]] = defaultdict(list)
+    for each in occurrences_over(moment, sources, since, moment.today):
+        if each.status == "settled":
+            by_flow[each.row.source].append(each)
+    for flow in moment.plan.flows:
+        if not _has_one_amount(flow):
+            continue
+        following = next_occurrences(moment, flow, moment.today, 1)
+        if not following:
+            continue
+        planned = maker_of(moment, flow).amount_of(following[0].nominal.toordinal())
+        settled = [each for each in by_flow[flow.id] if abs(each.expected) == planned]
+        amounts = _one_way([abs(each.actual) for each in reversed(settled)], planned)
+        account = moment.plan.account_by_id[flow.main_account or ""]
+        if amounts and (fitting := _fitting(amounts)) != planned:
+            yield Proposal(
+                "flow", flow.id, flow.name, account.currency, planned, fitting, following[0].nominal, amounts
+            )
+
+
+def _has_one_amount(flow: Flow) -> bool:
+    """Whether one amount is to be found: not by season, by growth, by the hour, or from what was settled."""
+    is_plain = not (flow.seasonal or flow.growth or flow.hourly or flow.follows)
+    return is_plain and flow.kind in ("income", "bill", "transfer")
+
+
+def _of_allowances(moment: Moment, sources: Sources) -> Iterator[Proposal]:
+    recorded = recorded_over(moment, sources, moment.today - timedelta(days=_DAYS_BACK), moment.today)
+    for allowance in moment.plan.allowances:
+        running = next(iter(spans(moment, allowance, moment.now, moment.now)), None)
+        account = moment.plan.account_by_id[allowance.account]
+        # What was used is known in the household's currency.
+        if running is None or account.currency != moment.plan.household.currency:
+            continue
+        limit, begins = limit_on(allowance, running.last + 1), date.fromordinal(running.last + 1)
+        amounts = _one_way(_used(moment, sources, allowance.id, limit, recorded), limit)
+        is_going_on = allowance.until is None or allowance.until >= begins
+        if amounts and is_going_on and (fitting := _fitting(amounts)) != limit:
+            yield Proposal(
+                "allowance", allowance.id, allowance.name, account.currency, limit, fitting, begins, amounts
+            )  # fmt: skip
+
+
+def _used(moment: Moment, sources: Sources, id: str, limit: int, recorded: Sequence[Entry]) -> Iterator[int]:
+    """What was used of an allowance in its periods that are over and had this limit, the newest first."""
+    plan, since = moment.plan, moment.today - timedelta(days=_DAYS_BACK)
+    rows = [row for row in sources.expected_between(since, moment.today) if row.is_allowance and row.source == id]
+    for row in sorted(rows, key=_ended, reverse=True)[:_MOST_PERIODS]:
+        if row.limit != limit:
+            return
+        categories = frozenset(map(plan.merged, row.categories))
+        yield sum(
+            on_categories(plan, entry.legs, entry.date, "expense", categories)
+            for entry in recorded if row.nominal <= entry.date <= row.lands
+        )  # fmt: skip
+
+
+def _ended(row: Expected) -> date:
+    return row.lands
+
+
+def _one_way(amounts: Iterator[int] | Sequence[int], planned: int) -> tuple[int, ...]:
+    """The newest amounts that are all more than was planned, or all less; none where these are too few."""
+    run: list[int] = []
+    for amount in amounts:
+        if amount == planned or (run and (amount > planned) != (run[0] > planned)):
+            break
+        run.append(amount)
+    return tuple(run) if len(run) >= _IN_A_ROW else ()
+
+
+def _fitting(amounts: Sequence[int]) -> int:
+    """The amount that would have come to the same in all."""
+    return rounded_quotient(sum(amounts), len(amounts))
