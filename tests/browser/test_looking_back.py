@@ -186,3 +186,35 @@ def test_a_goal_is_set_by_share_followed_and_told_once_it_is_missed(
     page.go_back()
     expect(page.get_by_role("region", name="Run of days")).to_be_visible()
     expect(told).to_have_count(0)
+
+
+def test_the_year_is_read_printed_and_carried_into_the_next(
+    page: Page, demo: str, check_axe: Callable[[], None]
+) -> None:
+    page.goto(f"{demo}/review")
+    page.get_by_role("link", name="The end of the year").click()
+    expect(page.get_by_role("heading", name="The year 2026")).to_be_visible()
+    expect(page.get_by_text("In 2026 you kept $23,808.10 of $81,840.63.")).to_be_visible()
+    worth = page.get_by_role("table", name="What we have and owe").get_by_role("row", name=re.compile("^Net worth"))
+    expect(worth).to_contain_text("$104,434.19")
+    expect(page.get_by_role("table", name="Tagged “child care”")).to_contain_text("$6,840.00")
+    check_axe()
+    page.keyboard.press(".")
+    expect(page.get_by_text("In 2027 you kept $3,057.40 of $12,009.75 so far.")).to_be_visible()
+    page.keyboard.press(",")
+    following = page.get_by_role("region", name="Into the next year")
+    following.get_by_role("button", name="$681.00 from Thu Apr 1 on").press("Enter")
+    expect(page.get_by_text("Changed “Groceries”: $681.00 from April 1, 2027").first).to_be_visible()
+    expect(following.get_by_text("Groceries")).to_have_count(0)
+    following.get_by_role("listitem").filter(has_text="The Quay Courier").get_by_role(
+        "button", name="Set aside for it"
+    ).press("Enter")
+    expect(page.locator("[data-slip]")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.set_viewport_size({"width": 390, "height": 844})
+    assert page.locator("#page").evaluate("page => page.scrollWidth <= page.clientWidth")
+    check_axe()
+    page.goto(f"{demo}/print/year-end?year=2026")
+    expect(page.get_by_role("heading", name="The year 2026, The Thornquills of Sandry Quay")).to_be_visible()
+    expect(page.get_by_role("table", name="Goals")).to_contain_text("12 of 12 times")
+    check_axe()

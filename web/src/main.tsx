@@ -29,6 +29,7 @@ const router = createBrowserRouter([
   onPaper("/print/way-out", async () => (await import("./places/debts/way/PrintWay")).PrintWay),
   onPaper("/print/debt-years", async () => (await import("./places/debts/way/PrintWay")).PrintDebtYears),
   onPaper("/print/year", async () => (await import("./places/ahead/years/YearList")).PrintYearList),
+  onPaper("/print/year-end", async () => (await import("./places/review/year/YearEnd")).PrintYearEnd),
   onPaper("/print/tax-year", async () => (await import("./places/review/TaxYear")).PrintTaxYear),
   {
     path: "/",
@@ -96,6 +97,10 @@ const router = createBrowserRouter([
       {
         path: "review/goals",
         lazy: async () => ({ Component: (await import("./places/review/goals/Goals")).Goals }),
+      },
+      {
+        path: "review/year",
+        lazy: async () => ({ Component: (await import("./places/review/year/YearEnd")).YearEnd }),
       },
       {
         path: "review/changes",

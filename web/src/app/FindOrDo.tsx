@@ -89,6 +89,7 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
           <Item name="Help: keys, words, where the data is" hint="?" onSelect={doing(onHelp)} />
           <Item name="Show the guide" onSelect={doing(showGuide)} />
           <Item name="Print the year list of bills" onSelect={going("/ahead/year")} />
+          <Item name="See what a year came to" onSelect={going("/review/year")} />
           <Item name="See how the goals stand" onSelect={going("/review/goals")} />
           <Item name="See what changed, undo back to it" onSelect={going("/review/changes")} />
           <Item name="See months of categories" onSelect={going("/review/months")} />

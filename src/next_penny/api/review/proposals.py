@@ -33,15 +33,16 @@ class ProposalModel(BaseModel):
 @router.get("/proposals", response_model_by_alias=True)
 def read_proposals(home: HomeOrWhatIf) -> list[ProposalModel]:
     """Where three or more differences in a row point one way, the amount that would have fitted."""
-    return [_told(each) for each in proposals(home.moment, Recorded(home))]
+    return [proposal_model(each, proposal_sentence(each)) for each in proposals(home.moment, Recorded(home))]
 
 
-def _told(found: Proposal) -> ProposalModel:
+def proposal_model(found: Proposal, sentence: str) -> ProposalModel:
+    """A proposal as it is answered, with the change that takes it over."""
     field = "limit" if found.kind == "allowance" else "amount"
     change = {"op": "revise", "kind": found.kind, "id": found.id, "from": found.begins.isoformat(),
               "value": {field: found.amount}}  # fmt: skip
     return ProposalModel.model_validate({
         "kind": found.kind, "id": found.id, "name": found.name, "currency": found.currency, "planned": found.planned,
-        "amount": found.amount, "from": found.begins, "times": found.times, "sentence": proposal_sentence(found),
+        "amount": found.amount, "from": found.begins, "times": found.times, "sentence": sentence,
         "change": ChangeRequest.model_validate(change),
     })  # fmt: skip

@@ -9,16 +9,18 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.flows.allowances import limit_on, spans
 from next_penny.core.flows.makers import maker_of, next_occurrences
 from next_penny.core.money import rounded_quotient
+from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.memory import Expected
+from next_penny.core.plan.plan import Plan
 from next_penny.core.review.expecting import Sources
 from next_penny.core.review.measures import on_categories
 from next_penny.core.review.occurrences import Became, occurrences_over
 from next_penny.core.review.review import recorded_over
 
 # So many differences in a row that point one way are no accident; and so far back they are looked for.
-_IN_A_ROW = 3
+IN_A_ROW = 3
 _DAYS_BACK = 400
 _MOST_PERIODS = 12
 
@@ -56,7 +58,7 @@ def _of_flows(moment: Moment, sources: Sources) -> Iterator[Proposal]:
         if each.status == "settled":
             by_flow[each.row.source].append(each)
     for flow in moment.plan.flows:
-        if not _has_one_amount(flow):
+        if not has_one_amount(flow):
             continue
         following = next_occurrences(moment, flow, moment.today, 1)
         if not following:
@@ -71,7 +73,7 @@ def _of_flows(moment: Moment, sources: Sources) -> Iterator[Proposal]:
             )
 
 
-def _has_one_amount(flow: Flow) -> bool:
+def has_one_amount(flow: Flow) -> bool:
     """Whether one amount is to be found: not by season, by growth, by the hour, or from what was settled."""
     is_plain = not (flow.seasonal or flow.growth or flow.hourly or flow.follows)
     return is_plain and flow.kind in ("income", "bill", "transfer")
@@ -80,18 +82,38 @@ def _has_one_amount(flow: Flow) -> bool:
 def _of_allowances(moment: Moment, sources: Sources) -> Iterator[Proposal]:
     recorded = recorded_over(moment, sources, moment.today - timedelta(days=_DAYS_BACK), moment.today)
     for allowance in moment.plan.allowances:
-        running = next(iter(spans(moment, allowance, moment.now, moment.now)), None)
-        account = moment.plan.account_by_id[allowance.account]
-        # What was used is known in the household's currency.
-        if running is None or account.currency != moment.plan.household.currency:
+        following = next_limit(moment, allowance)
+        if following is None:
             continue
-        limit, begins = limit_on(allowance, running.last + 1), date.fromordinal(running.last + 1)
+        begins, limit = following
         amounts = _one_way(_used(moment, sources, allowance.id, limit, recorded), limit)
-        is_going_on = allowance.until is None or allowance.until >= begins
-        if amounts and is_going_on and (fitting := _fitting(amounts)) != limit:
+        if amounts and (fitting := _fitting(amounts)) != limit:
+            currency = moment.plan.household.currency
             yield Proposal(
-                "allowance", allowance.id, allowance.name, account.currency, limit, fitting, begins, amounts
+                "allowance", allowance.id, allowance.name, currency, limit, fitting, begins, amounts
             )  # fmt: skip
+
+
+class NextLimit(NamedTuple):
+    """The first day of an allowance's next period, and its limit."""
+
+    begins: date
+    limit: int
+
+
+def next_limit(moment: Moment, allowance: Allowance) -> NextLimit | None:
+    """The period after the running one; None where there is none, or its currency is not the household's.
+
+    What was used is known in the household's currency alone.
+    """
+    running = next(iter(spans(moment, allowance, moment.now, moment.now)), None)
+    currency = moment.plan.account_by_id[allowance.account].currency
+    if running is None or currency != moment.plan.household.currency:
+        return None
+    begins = date.fromordinal(running.last + 1)
+    if allowance.until is not None and allowance.until < begins:
+        return None
+    return NextLimit(begins, limit_on(allowance, begins.toordinal()))
 
 
 def _used(moment: Moment, sources: Sources, id: str, limit: int, recorded: Sequence[Entry]) -> Iterator[int]:
@@ -101,11 +123,16 @@ def _used(moment: Moment, sources: Sources, id: str, limit: int, recorded: Seque
     for row in sorted(rows, key=_ended, reverse=True)[:_MOST_PERIODS]:
         if row.limit != limit:
             return
-        categories = frozenset(map(plan.merged, row.categories))
-        yield sum(
-            on_categories(plan, entry.legs, entry.date, "expense", categories)
-            for entry in recorded if row.nominal <= entry.date <= row.lands
-        )  # fmt: skip
+        yield used_of(plan, row, recorded)
+
+
+def used_of(plan: Plan, row: Expected, recorded: Sequence[Entry]) -> int:
+    """What was spent in the categories that an allowance had in a period, in the household's currency."""
+    categories = frozenset(map(plan.merged, row.categories))
+    return sum(
+        on_categories(plan, entry.legs, entry.date, "expense", categories)
+        for entry in recorded if row.nominal <= entry.date <= row.lands
+    )  # fmt: skip
 
 
 def _ended(row: Expected) -> date:
@@ -119,7 +146,7 @@ def _one_way(amounts: Iterator[int] | Sequence[int], planned: int) -> tuple[int,
         if amount == planned or (run and (amount > planned) != (run[0] > planned)):
             break
         run.append(amount)
-    return tuple(run) if len(run) >= _IN_A_ROW else ()
+    return tuple(run) if len(run) >= IN_A_ROW else ()
 
 
 def _fitting(amounts: Sequence[int]) -> int:

@@ -124,3 +124,10 @@ def proposal_sentence(found: Proposal) -> str:
     way = "more" if found.amounts[0] > found.planned else "less"
     what = "was used" if found.kind == "allowance" else "it came to"
     return f"{found.times} times in a row {way} than {planned} {what}: {fitting} would have fitted."
+
+
+def fitting_sentence(found: Proposal) -> str:
+    """What something came to each time, on the average of a year, beside what is planned."""
+    fitting, planned = (format_amount(amount, found.currency) for amount in (found.amount, found.planned))
+    times = "once" if found.times == 1 else f"{found.times} times"
+    return f"{times} in the year, {fitting} on average; {planned} is planned."

@@ -6,31 +6,38 @@ import { Button } from "@/shared/kit/Button";
 
 type Proposal = Schemas["ProposalModel"];
 
-/** From the review back into the plan: amounts that would have fitted, each taken over with one press. */
+/** From the review back into the plan: amounts that would have fitted. */
 export function Proposals() {
-  const today = useHousehold().data?.today;
   const { data } = useQuery({
     queryKey: ["proposals"],
     queryFn: () => answer<Proposal[]>(api.GET("/api/review/proposals")),
   });
-  const take = useAct((each: Proposal) =>
-    answer<Schemas["HistoryAnswer"]>(api.POST("/api/changes", { body: { changes: [each.change] } })),
-  );
   if (!data || data.length === 0) return null;
   return (
     <section aria-label="What would fit better" className="mt-6">
       <h2 className="mb-1 text-lg">What would fit better</h2>
-      <ul>
-        {data.map((each) => (
-          <li key={`${each.kind} ${each.id}`} className="flex flex-wrap items-center gap-x-3 border-b border-rule py-1">
-            <span className="min-w-52 font-semibold">{each.name}</span>
-            <span className="min-w-52 flex-1">{each.sentence}</span>
-            <Button look="link" disabled={take.isPending} onClick={() => take.mutate(each)}>
-              {money(each.amount, each.currency)} from {dayText(each.from, today)} on
-            </Button>
-          </li>
-        ))}
-      </ul>
+      <ProposalList proposals={data} />
     </section>
+  );
+}
+
+/** Amounts that are proposed, each taken over with one press. */
+export function ProposalList({ proposals }: { proposals: readonly Proposal[] }) {
+  const today = useHousehold().data?.today;
+  const take = useAct((each: Proposal) =>
+    answer<Schemas["HistoryAnswer"]>(api.POST("/api/changes", { body: { changes: [each.change] } })),
+  );
+  return (
+    <ul>
+      {proposals.map((each) => (
+        <li key={`${each.kind} ${each.id}`} className="flex flex-wrap items-center gap-x-3 border-b border-rule py-1">
+          <span className="min-w-52 font-semibold">{each.name}</span>
+          <span className="min-w-52 flex-1">{each.sentence}</span>
+          <Button look="link" disabled={take.isPending} onClick={() => take.mutate(each)}>
+            {money(each.amount, each.currency)} from {dayText(each.from, today)} on
+          </Button>
+        </li>
+      ))}
+    </ul>
   );
 }

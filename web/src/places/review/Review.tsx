@@ -51,6 +51,9 @@ export function Review() {
           <PageLink to="/review/months">Months of categories</PageLink>
         </li>
         <li>
+          <PageLink to="/review/year">The end of the year</PageLink>
+        </li>
+        <li>
           <PageLink to="/review/goals">Goals</PageLink>
         </li>
         <li>

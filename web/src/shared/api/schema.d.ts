@@ -1714,6 +1714,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/year-end/{year}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Year End
+         * @description What a year came to, where everything stood at both ends, and what to change for the next.
+         */
+        get: operations["read_year_end"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/year-end/{year}/workbook.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Year End
+         * @description The same as a workbook, sums as live formulas.
+         */
+        get: operations["export_year_end"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/review/tax-year": {
         parameters: {
             query?: never;
@@ -8838,12 +8878,114 @@ export interface components {
              */
             property_tax: number;
         };
+        /**
+         * YearBill
+         * @description A bill that comes once in the coming year, with nothing held back or set aside for it.
+         */
+        YearBill: {
+            /** Flow */
+            flow: string;
+            /** Name */
+            name: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * YearEndAnswer
+         * @description A calendar year up to today. `worth`: net worth at both ends; `off`: what was off by more than a tenth.
+         */
+        YearEndAnswer: {
+            /** Year */
+            year: number;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Currency */
+            currency: string;
+            /** Income */
+            income: number;
+            /** Spending */
+            spending: number;
+            /** Kept */
+            kept: number;
+            /** Groups */
+            groups: components["schemas"]["YearGroup"][];
+            /** Interest */
+            interest: components["schemas"]["YearInterest"][];
+            /** Standings */
+            standings: components["schemas"]["YearStanding"][];
+            /** Worth */
+            worth: [
+                number,
+                number
+            ];
+            /** Goals */
+            goals: components["schemas"]["YearGoal"][];
+            /** Off */
+            off: components["schemas"]["ProposalModel"][];
+            /** Unprepared */
+            unprepared: components["schemas"]["YearBill"][];
+        };
         /** YearEndModel */
         YearEndModel: {
             /** Year */
             year: number;
             /** Balance */
             balance: number;
+        };
+        /**
+         * YearGoal
+         * @description In how many of its periods that have begun a goal was met.
+         */
+        YearGoal: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Met */
+            met: number;
+            /** Periods */
+            periods: number;
+        };
+        /**
+         * YearGroup
+         * @description What came in or went out in a group of categories, in the household's currency.
+         */
+        YearGroup: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "income" | "expense" | "allowance";
+            /** Name */
+            name: string;
+            /** Expected */
+            expected: number;
+            /** Actual */
+            actual: number;
+        };
+        /**
+         * YearInterest
+         * @description Interest of a loan or card (negative: paid) or of savings (earned), in its account's currency.
+         */
+        YearInterest: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Amount */
+            amount: number;
         };
         /**
          * YearListAnswer
@@ -8912,6 +9054,27 @@ export interface components {
             /** Year */
             year: number;
             spending: components["schemas"]["TwoWays"];
+        };
+        /**
+         * YearStanding
+         * @description An account at the beginning and the end, in its own currency; debts are negative.
+         */
+        YearStanding: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "checking" | "savings" | "cash" | "credit_card" | "credit_line" | "loan" | "escrow" | "owed_to_us" | "asset";
+            /** Currency */
+            currency: string;
+            /** Begins */
+            begins: number;
+            /** Ends */
+            ends: number;
         };
     };
     responses: never;
@@ -19461,6 +19624,234 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ProposalModel"][];
                 };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_year_end: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path: {
+                year: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearEndAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    export_year_end: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path: {
+                year: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
             400: {

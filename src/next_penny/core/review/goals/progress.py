@@ -104,6 +104,11 @@ def calendar_period(per: Per, day: date) -> Days:
     return Days(day.replace(day=1), _month_end(day))
 
 
+def progress_in(moment: Moment, sources: Sources, goal: Goal, days: Days) -> Progress:
+    """A goal in a period of one's choosing: one that is over is told as it ended."""
+    return _Period(moment, sources, days).progress(goal)
+
+
 def period_of(goal: Goal, today: date) -> Days:
     """The period that a day is in, or the nearest: the goal's own begin and end cut it."""
     if goal.per is None:

@@ -1,0 +1,45 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { dayText, money } from "@/shared/format";
+import { Sums } from "./Sums";
+
+/** Property tax and insurance of what is owned, and what was tagged, with its receipts. */
+export function Costs({ year }: { year: number }) {
+  const query = { year };
+  const loans = useQuery({
+    queryKey: ["loan-year", year],
+    queryFn: () => answer<Schemas["YearAnswer"]>(api.GET("/api/review/year", { params: { query } })),
+  }).data;
+  const tagged = useQuery({
+    queryKey: ["tax-year", year],
+    queryFn: () => answer<Schemas["TaxYearAnswer"]>(api.GET("/api/review/tax-year", { params: { query } })),
+  }).data;
+  return (
+    <>
+      <Sums
+        title="Property tax and insurance"
+        columns={["Property", "Property tax", "Insurance"]}
+        rows={(loans?.properties ?? []).map(({ id, name, currency, sums }) => ({
+          key: id,
+          cells: [name, money(sums.tax ?? 0, currency), money(sums.insurance ?? 0, currency)],
+        }))}
+      />
+      {tagged?.tags.map((tag) => (
+        <Sums
+          key={tag.tag}
+          title={`Tagged “${tag.tag}”`}
+          columns={["Entry", "Receipt", "Amount"]}
+          rows={tag.entries.map((entry) => ({
+            key: entry.id,
+            cells: [
+              `${dayText(entry.date, `${year}-01-01`)} ${entry.payee}`,
+              entry.receipt_name ?? "",
+              money(entry.amount, entry.currency),
+            ],
+          }))}
+          total={["Together", "", money(tag.total, tagged.currency)]}
+        />
+      ))}
+    </>
+  );
+}
