@@ -218,3 +218,30 @@ def test_the_year_is_read_printed_and_carried_into_the_next(
     expect(page.get_by_role("heading", name="The year 2026, The Thornquills of Sandry Quay")).to_be_visible()
     expect(page.get_by_role("table", name="Goals")).to_contain_text("12 of 12 times")
     check_axe()
+
+
+def test_an_entry_that_stands_twice_is_found_and_removed(page: Page, demo: str, check_axe: Callable[[], None]) -> None:
+    for id in ("one", "two"):
+        value = {"date": "2027-02-26", "payee": "The Quay Bakery", "legs": [
+            {"account": "joint", "amount": -12_40}, {"category": "sundries", "amount": 12_40}]}  # fmt: skip
+        add = [{"op": "add", "kind": "entry", "id": id, "value": value}]
+        assert page.request.post(f"{demo}/api/changes", data={"changes": add}).ok
+    page.goto(f"{demo}/review")
+    look = page.get_by_role("region", name="Worth a look")
+    twice = look.get_by_role(
+        "button", name="The Quay Bakery, $12.40, stands on Fri Feb 26 and on Fri Feb 26.", exact=True
+    )
+    expect(twice).to_be_visible()
+    check_axe()
+    twice.press("Enter")
+    page.get_by_role("button", name="Delete").click()
+    expect(twice).to_have_count(0)
+    # What is new is told until it was looked at.
+    new = look.get_by_role("listitem").filter(has_text="The Quay Bakery is new")
+    new.get_by_role("button", name=re.compile("^Looked at")).press("Enter")
+    expect(new).to_have_count(0)
+    page.get_by_role("button", name=re.compile("looked at", re.IGNORECASE)).first.click()
+    expect(look).to_have_count(0)
+    page.reload()
+    expect(page.get_by_role("region", name="Beside other days")).to_be_visible()
+    expect(look).to_have_count(0)

@@ -37,7 +37,7 @@ from next_penny.api.flows import (
 from next_penny.api.http import errors, interface, limits, passwords, security
 from next_penny.api.http.compression import Squeezed
 from next_penny.api.http.session import OpenHousehold
-from next_penny.api.review import goals, proposals, review, tagged, year_end
+from next_penny.api.review import goals, noticing, proposals, review, tagged, year_end
 from next_penny.api.review import months as review_months
 from next_penny.api.review import years as loan_years
 from next_penny.api.settle import due, lines
@@ -51,7 +51,19 @@ _PARTS = (
     *(due, lines),
     *(flows, bill_line, subscriptions, limits_table, allowances, categories, candidates, set_aside),
     *(cards, debts, alternatives, why, loan_page, way_out, way_out_questions, adopting, progress),
-    *(escrow, statement_checks, recorded_whole, loan_years, review, review_months, goals, proposals, year_end, tagged),
+    *(
+        escrow,
+        statement_checks,
+        recorded_whole,
+        loan_years,
+        review,
+        review_months,
+        goals,
+        noticing,
+        proposals,
+        year_end,
+        tagged,
+    ),
     *(accounts, register, receipts, backups, exports),
     *(previews, loans),
     *(passwords, interface),

@@ -18,7 +18,7 @@ from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.review.history import Step
 from next_penny.store.file.content import state_of
-from next_penny.store.sql import entries, goals, memory, plans, receipts, sums, undo
+from next_penny.store.sql import entries, memory, plans, receipts, seen, sums, undo
 
 # How the store finds the moment of a connection's transaction, at a revision, seen from a day.
 Answer = TypeVar("Answer")
@@ -223,4 +223,12 @@ class Reading:
 
     def goals_seen(self) -> dict[str, tuple[date, bool]]:
         """By goal, the first day of the period in which it was looked at last, and whether it was met then."""
-        return self._asked(lambda: goals.read_seen(self.connection))
+        return self._asked(lambda: seen.read_seen(self.connection))
+
+    def noticed_seen(self) -> frozenset[str]:
+        """The keys of what was worth a look and was looked at."""
+        return self._asked(lambda: seen.read_noticed(self.connection))
+
+    def first_seen(self) -> dict[str, date]:
+        """By payee, the day of its first entry."""
+        return self._asked(lambda: sums.read_first_seen(self.connection))

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.api.review.sources import Recorded
-from next_penny.core.review.proposals import Proposal, proposals
+from next_penny.core.review.forward.proposals import Proposal, proposals
 from next_penny.core.review.telling import proposal_sentence
 from next_penny.formats.changes.request import ChangeRequest
 

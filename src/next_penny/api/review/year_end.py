@@ -13,10 +13,10 @@ from next_penny.api.review.sources import Recorded
 from next_penny.core.dates.calendar import FIRST_YEAR, LAST_YEAR
 from next_penny.core.mortgage.loan_years import loan_years
 from next_penny.core.plan.accounts import Account, AccountKind
+from next_penny.core.review.forward.year_end import YearEnd, year_end
 from next_penny.core.review.records import RowKind
 from next_penny.core.review.review import review
 from next_penny.core.review.telling import fitting_sentence, groups_of, lines_of
-from next_penny.core.review.year_end import YearEnd, year_end
 from next_penny.formats.workbooks.year_end import LoanCost, year_workbook
 
 router = APIRouter(prefix="/api/review", tags=["review"])

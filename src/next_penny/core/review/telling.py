@@ -9,7 +9,7 @@ from typing import NamedTuple
 from next_penny.core.dates.sentences import joined
 from next_penny.core.dates.writing import current
 from next_penny.core.money import format_amount
-from next_penny.core.review.proposals import Proposal
+from next_penny.core.review.forward.proposals import Proposal
 from next_penny.core.review.records import Review, Row, RowKey, RowKind, Totals, Two
 from next_penny.core.review.stretches import name_of
 

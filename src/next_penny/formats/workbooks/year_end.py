@@ -9,8 +9,8 @@ from openpyxl.styles import Font
 from openpyxl.worksheet.worksheet import Worksheet
 
 from next_penny.core.money import DECIMALS
+from next_penny.core.review.forward.year_end import YearEnd
 from next_penny.core.review.telling import Group
-from next_penny.core.review.year_end import YearEnd
 from next_penny.formats.workbooks.sheets import major, number_format, put_row
 
 _BOLD = Font(bold=True)

@@ -152,3 +152,9 @@ def count_on(connection: sqlite3.Connection, *, account: str = "", category: str
         (account, category, flow),
     ).fetchone()
     return int(row[0])
+
+
+def read_first_seen(connection: sqlite3.Connection) -> dict[str, date]:
+    """By payee, the day of its first entry; under an empty name, of those that have none."""
+    rows = connection.execute("SELECT payee, min(date) FROM entry GROUP BY payee").fetchall()
+    return {payee: date.fromisoformat(day) for payee, day in rows}

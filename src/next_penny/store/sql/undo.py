@@ -13,10 +13,10 @@ from next_penny.core.review.history import Low, Lowest, Step
 
 # Steps older than these are forgotten.
 _KEPT_STEPS = 1000
-# What undo leaves alone: its own tables, the count of changes, whose file it is, the password, checksums, how goals
-# stood when they were looked at, and files, which are large and named by their content.
+# What undo leaves alone: its own tables, the count of changes, whose file it is, the password, checksums, what
+# was looked at, and files, which are large and named by their content.
 _OWN_TABLES = ("undo_step", "undo_line", "undo_open", "receipt_file", "revision", "lineage", "door", "checksum",
-               "goal_seen")  # fmt: skip
+               "goal_seen", "noticed_seen")  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ import { Proposals } from "./Proposals";
 import { StretchChoice } from "./StretchChoice";
 import { useStretch } from "./useStretch";
 import { Where } from "./Where";
+import { WorthALook } from "./WorthALook";
 
 /** What happened in a stretch of days against what was expected of it. */
 export function Review() {
@@ -40,6 +41,7 @@ export function Review() {
           <Where data={data} isIncome={false} accounts={accounts} />
           <Where data={data} isIncome accounts={accounts} />
           <Different data={data} />
+          <WorthALook />
           <Proposals />
           <Beside data={data} />
           <Payees data={data} />

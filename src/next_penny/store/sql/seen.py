@@ -1,7 +1,7 @@
-"""How goals stood when they were looked at last, in SQL."""
+"""What the household has looked at, in SQL: how goals stood, and what was worth a look."""
 
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from datetime import date
 
 from next_penny.store.sql.entries import on_day
@@ -22,3 +22,13 @@ def write_seen(connection: sqlite3.Connection, seen: Seen) -> None:
         "INSERT INTO goal_seen (goal, begins, is_met) VALUES (?, ?, ?)",
         [(goal, begins.isoformat(), is_met) for goal, (begins, is_met) in seen.items()],
     )
+
+
+def read_noticed(connection: sqlite3.Connection) -> frozenset[str]:
+    """The keys of what was looked at."""
+    return frozenset(key for (key,) in connection.execute("SELECT key FROM noticed_seen"))
+
+
+def write_noticed(connection: sqlite3.Connection, keys: Iterable[str]) -> None:
+    """Remember that something was looked at, within a transaction."""
+    connection.executemany("INSERT OR IGNORE INTO noticed_seen (key) VALUES (?)", [(key,) for key in keys])

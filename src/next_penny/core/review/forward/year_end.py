@@ -15,10 +15,10 @@ from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import interest_id
 from next_penny.core.plan.kept.goals import Goal
 from next_penny.core.review.expecting import Sources
+from next_penny.core.review.forward.proposals import IN_A_ROW, Proposal, has_one_amount, next_limit, used_of
 from next_penny.core.review.goals.progress import Days, calendar_period, progress_in
 from next_penny.core.review.measures import converted
 from next_penny.core.review.occurrences import occurrences_over
-from next_penny.core.review.proposals import IN_A_ROW, Proposal, has_one_amount, next_limit, used_of
 from next_penny.core.review.review import recorded_over
 
 
