@@ -27,11 +27,6 @@ def dearer_helper(page: Page) -> None:
     page.get_by_test_id("copper").wait_for()
 
 
-def supper(page: Page) -> None:
-    page.get_by_label("Amount (USD)").fill("23.40")
-    page.get_by_label("Payee").fill("The Drowsy Heron")
-
-
 def why(page: Page) -> None:
     page.get_by_role("button", name=re.compile("Health plan share")).first.click()
 
@@ -40,13 +35,6 @@ def with_extra(page: Page) -> None:
     page.get_by_label("Extra, variant 1", exact=True).fill("250")
     page.get_by_test_id("alternative").wait_for()
     page.locator("#page").evaluate("place => place.scrollTo(0, 0)")
-
-
-def backed_up(page: Page) -> None:
-    page.get_by_role("button", name="Back up now").click()
-    page.get_by_role("button", name=re.compile("^Look at the backup")).first.click()
-    page.get_by_role("region", name="What it holds").wait_for()
-    page.get_by_text("Backed up, and checked").first.wait_for(state="hidden")
 
 
 def typed_off(page: Page) -> None:
@@ -58,12 +46,6 @@ def typed_off(page: Page) -> None:
 
 def its_year(page: Page) -> None:
     page.get_by_role("region", name="The yearly analysis").evaluate("part => part.scrollIntoView()")
-
-
-def guided(page: Page) -> None:
-    page.evaluate("localStorage.setItem('guide', 'shown')")
-    page.reload()
-    page.get_by_role("region", name="Getting started").wait_for()
 
 
 def three_ways(page: Page) -> None:
@@ -93,13 +75,13 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("ahead-dark-phone", "/ahead", PHONE, True, None),
     ("months", "/ahead/months", DESK, False, None),
     ("calendar", "/ahead/calendar?month=2027-04", DESK, False, None),
-    ("backups", "/accounts/your/data", DESK, False, backed_up),
     ("flows", "/flows", DESK, False, None),
     ("slip", "/flows?slip=flow:gran", DESK, False, dearer_helper),
     ("settle", "/settle", DESK, False, None),
     ("review", "/review?on=2027-02-10", DESK, False, None),
-    ("guide", "/ahead", DESK, False, guided),
-    ("entry-phone", "/ahead?slip=entry:new", PHONE, False, supper),
+    ("review-months", "/review/months", DESK, False, None),
+    ("goals", "/review/goals", DESK, False, None),
+    ("year", "/review/year", DESK, False, None),
     ("debts", "/debts", DESK, False, None),
     ("card", "/debts/cards/heron?span=6m", DESK, False, paid_otherwise),
     ("way-out", "/debts/way-out", DESK, False, spared),
