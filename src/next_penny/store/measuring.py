@@ -4,6 +4,7 @@ It is written with whatever is written next, at the latest when the file is clos
 change without.
 """
 
+import contextlib
 import threading
 from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
@@ -34,7 +35,8 @@ class Measuring:
             self._waiting[step] = (before, after)
             for oldest in list(self._waiting)[:-_MOST_WAITING]:
                 del self._waiting[oldest]
-        self._worker.submit(self._measure, step)
+        with contextlib.suppress(RuntimeError):  # it is stopped: the change is made, and stays without
+            self._worker.submit(self._measure, step)
 
     def _measure(self, step: int) -> None:
         with self._lock:

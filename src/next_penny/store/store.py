@@ -62,7 +62,7 @@ class Store:
 
     def close(self) -> None:
         """Fold the log into the file and let go of it."""
-        if self.measuring.stop():
+        if self.measuring.stop() and self.file.damage is None:
             with contextlib.suppress(FileFault, CannotWrite, sqlite3.Error), self.beside_the_plan():
                 pass  # each transaction writes what was measured
         self.file.close()

@@ -74,20 +74,20 @@ def _may_be_one(one: Entry, other: Entry) -> bool:
 
 
 def _dearer(moment: Moment, entries: Sequence[Entry]) -> Iterator[Noticed]:
-    """A bill that is no estimate and came to more than the date before it."""
-    paid: dict[str, tuple[int, date]] = {}
+    """A bill that is no estimate and came to more than the date before it, in the same currency."""
+    paid: dict[tuple[str, str], Entry] = {}
     for entry in entries:
-        flow = moment.plan.flow_by_id.get(entry.flow or "")
-        if flow is None or flow.kind != "bill" or flow.estimate or entry.settles is None:
+        flow, leg = moment.plan.flow_by_id.get(entry.flow or ""), main_leg(False, entry.legs)
+        account = moment.plan.account_by_id.get(leg.account or "")
+        if flow is None or flow.kind != "bill" or flow.estimate or entry.settles is None or account is None:
             continue
-        amount = -main_leg(False, entry.legs).amount
-        held = paid.get(flow.id)
-        if held is not None and amount > held[0] > 0:
-            currency = moment.plan.account_by_id[flow.main_account or ""].currency
-            now, then = (format_amount(sum, currency) for sum in (amount, held[0]))
-            sentence = f"“{flow.name}” came to {now} on {short_day(entry.date)}; {then} on {short_day(held[1])}."
+        before = paid.get((flow.id, account.currency))
+        then = -main_leg(False, before.legs).amount if before is not None else 0
+        if before is not None and -leg.amount > then > 0:
+            now, was = (format_amount(amount, account.currency) for amount in (-leg.amount, then))
+            sentence = f"“{flow.name}” came to {now} on {short_day(entry.date)}; {was} on {short_day(before.date)}."
             yield Noticed(f"dearer:{flow.id}:{entry.settles}", "dearer", entry.id, sentence)
-        paid[flow.id] = (amount, entry.date)
+        paid[flow.id, account.currency] = entry
 
 
 def _new_payees(

@@ -78,8 +78,9 @@ def progress_of(moment: Moment, sources: Sources) -> list[Progress]:
     found = []
     for goal in moment.plan.goals:
         days = period_of(goal, moment.today)
-        period = periods.setdefault(days, _Period(moment, sources, days))
-        found.append(period.progress(goal))
+        if days not in periods:
+            periods[days] = _Period(moment, sources, days)
+        found.append(periods[days].progress(goal))
     return found
 
 
