@@ -40,7 +40,8 @@ def test_every_sum_of_a_review_is_that_of_the_legs(document: Json, begin: int, d
     some = document["accounts"][0]["id"]
     found = review(first, last, **({"accounts": some} if is_of_some else {}))
     income = {category["id"] for category in document.get("categories", []) if category.get("kind") == "income"}
-    actual, count, payees, moved = Counter[str](), Counter[str](), Counter[str](), Counter[str]()
+    actual, count, payees, moved, accounts = (Counter[str]() for _ in range(5))
+    spent = Counter[tuple[str, str]]()
     for entry in document.get("entries", []):
         legs = entry["legs"]
         if not first <= date.fromisoformat(entry["date"]) <= min(last, TODAY):
@@ -52,6 +53,9 @@ def test_every_sum_of_a_review_is_that_of_the_legs(document: Json, begin: int, d
                 sign = -1 if leg["category"] in income else 1
                 actual[leg["category"]] += sign * leg["amount"]
                 payees[entry.get("payee", "")] += leg["amount"] if sign > 0 else 0
+                first_account = next((leg["account"] for leg in legs if leg.get("account")), "")
+                accounts[first_account] += leg["amount"] if sign > 0 else 0
+                spent[entry["date"], entry["id"]] += leg["amount"] if sign > 0 else 0
         count.update({leg["category"] for leg in legs if leg.get("category")})
         moved.update(moved_by([(kinds[leg["account"]], leg["amount"]) for leg in legs if leg.get("account")]))
     rows = {row["category"]: row for row in found["rows"] if row["kind"] != "allowance"}
@@ -61,6 +65,15 @@ def test_every_sum_of_a_review_is_that_of_the_legs(document: Json, begin: int, d
     assert {each["payee"]: each["spent"] for each in found["payees"] if each["spent"]} == {
         payee: amount for payee, amount in payees.items() if amount
     }
+    assert {each["account"]: each["spent"] for each in found["by_account"] if each["spent"]} == {
+        account: amount for account, amount in accounts.items() if amount
+    }
+    largest = sorted((-amount, day, id) for (day, id), amount in spent.items() if amount > 0)[:10]
+    assert [(-each["amount"], each["date"], each["entry"]) for each in found["largest"]] == largest
+    whole = found["spending"]["actual"]
+    for each in found["largest"]:
+        assert each["share"] is None or abs(1000 * each["amount"] - 10 * float(each["share"]) * whole) <= whole / 2 + 1
+        assert (each["share"] is None) == (whole <= 0)
     assert found["moved"] == {name: moved[name] for name in ("saved", "repaid", "borrowed")}
     check_totals(found)
 

@@ -17,7 +17,19 @@ from next_penny.core.ahead.stretch import spendable, stretch
 from next_penny.core.plan.accounts import Account
 from next_penny.core.problems import PlanError
 from next_penny.core.review.occurrences import Became, Status, occurrences_over
-from next_penny.core.review.records import AllowanceUse, Kept, Moved, Payee, Row, RowKey, RowKind, Totals, Two
+from next_penny.core.review.records import (
+    AccountSums,
+    AllowanceUse,
+    Kept,
+    Largest,
+    Moved,
+    Payee,
+    Row,
+    RowKey,
+    RowKind,
+    Totals,
+    Two,
+)
 from next_penny.core.review.review import NOT_SORTED, entries_in, review, totals
 from next_penny.core.review.stretches import Per, check_stretch, name_of, stretch_before, stretch_with, year_before
 from next_penny.core.review.telling import Line, groups_of, lines_of, sentence_of
@@ -92,6 +104,16 @@ class ReviewGroup(TwoModel):
     name: str
 
 
+class LargestModel(BaseModel):
+    """One entry's spending; share: of every hundred spent, to one decimal, null where nothing was in all."""
+
+    entry: str
+    date: datetime.date
+    payee: str
+    amount: int
+    share: str | None
+
+
 class ReviewAnswer(TotalsModel):
     """A stretch. `balances`: of the chosen accounts, or of those that can be spent from; null in several currencies.
 
@@ -108,6 +130,8 @@ class ReviewAnswer(TotalsModel):
     allowances: list[AllowanceUse]
     occurrences: list[ReviewOccurrence]
     payees: list[Payee]
+    by_account: list[AccountSums]
+    largest: list[LargestModel]
     moved: Moved
     balances: FiguresModel | None
     before: TotalsModel
@@ -200,6 +224,8 @@ def read_review(
         "allowances": found.allowances,
         "occurrences": [_occurrence(each) for each in became],
         "payees": found.payees,
+        "by_account": found.accounts,
+        "largest": [_largest(each) for each in found.largest],
         "moved": found.moved,
         "balances": _balances(home, first, last, named),
         "before": before,
@@ -246,6 +272,11 @@ def _line(line: Line) -> dict[str, object]:
     categories = [row.key.id for row in line.rows if row.key.id is not None]
     return {"kind": line.key.kind, "id": line.key.id, "name": line.name, "group": line.group, "gained": line.gained,
             "categories": categories, **two_fields(line.sums)}  # fmt: skip
+
+
+def _largest(found: Largest) -> dict[str, object]:
+    share = None if found.share is None else tenths_text(found.share)
+    return {"entry": found.entry, "date": found.date, "payee": found.payee, "amount": found.amount, "share": share}
 
 
 def _occurrence(found: Became) -> dict[str, object]:

@@ -72,6 +72,27 @@ class Payee:
 
 
 @dataclass(frozen=True, slots=True)
+class AccountSums:
+    """What was spent on an account, less what came back, and what was received on it."""
+
+    account: str
+    spent: int
+    received: int
+    entries: int
+
+
+@dataclass(frozen=True, slots=True)
+class Largest:
+    """One entry's spending. share: of all spending, in tenths of a percent; None where there was none in all."""
+
+    entry: str
+    date: date
+    payee: str
+    amount: int
+    share: int | None
+
+
+@dataclass(frozen=True, slots=True)
 class Moved:
     """What went onto savings, repaid debts, and was borrowed; none of it is spending."""
 
@@ -98,4 +119,6 @@ class Review:
     rows: tuple[Row, ...]
     allowances: tuple[AllowanceUse, ...]
     payees: tuple[Payee, ...]
+    accounts: tuple[AccountSums, ...]
+    largest: tuple[Largest, ...]
     moved: Moved

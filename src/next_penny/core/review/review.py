@@ -1,10 +1,11 @@
 """What happened in a stretch of days against what was expected of it (docs/rules.md, Expected and actual)."""
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 from datetime import date
 
 from next_penny.core.books.moment import Moment
+from next_penny.core.money import rounded_quotient
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.categories import Category, CategoryKind
 from next_penny.core.plan.entries import Entry, Leg
@@ -14,7 +15,9 @@ from next_penny.core.problems import go_on
 from next_penny.core.review.expecting import Sources, periods_over, told_over
 from next_penny.core.review.measures import borrowed, converted, repaid, saved
 from next_penny.core.review.records import (
+    AccountSums,
     AllowanceUse,
+    Largest,
     Moved,
     Payee,
     Review,
@@ -26,6 +29,8 @@ from next_penny.core.review.records import (
 )
 from next_penny.core.review.stretches import check_stretch
 
+# As many single sums as one reads at once.
+_MOST_LARGEST = 10
 NOT_SORTED = (UNSORTED_INCOME.id, UNSORTED_SPENDING.id)
 
 
@@ -38,7 +43,8 @@ def review(
     """
     check_stretch(first, last)
     sums = _Sums(moment, sources, first, last, accounts)
-    return Review(sums.totals(), sums.rows(), sums.allowances(), sums.payees(), sums.moved())
+    return Review(sums.totals(), sums.rows(), sums.allowances(), sums.payees(),
+                  sums.accounts(), sums.largest(), sums.moved())  # fmt: skip
 
 
 def totals(
@@ -175,17 +181,41 @@ class _Sums(_Actual):
 
     def payees(self) -> tuple[Payee, ...]:
         """By payee, what was spent and received; entries that only move money are in none."""
-        spent: dict[str, list[int]] = {}
+        found = (Payee(payee, *sums) for payee, sums in self._by(lambda entry: entry.payee).items())
+        return tuple(sorted(found, key=lambda each: (-each.spent, -each.received, each.payee)))
+
+    def accounts(self) -> tuple[AccountSums, ...]:
+        """The same by account: the first one that an entry moves money on."""
+        found = (AccountSums(account, *sums) for account, sums in self._by(_first_account).items())
+        return tuple(sorted(found, key=lambda each: (-each.spent, -each.received, each.account)))
+
+    def _by(self, key_of: Callable[[Entry], str]) -> dict[str, list[int]]:
+        """By a key of entries, what was spent and received, and how many they are."""
+        found: dict[str, list[int]] = {}
         for entry in self.entries:
             legs = [leg for leg in entry.legs if leg.account is None]
             if not legs:
                 continue
-            sums = spent.setdefault(entry.payee, [0, 0, 0])
+            sums = found.setdefault(key_of(entry), [0, 0, 0])
             for leg in legs:
                 sums[self._key_of(leg).kind == "income"] += self.counted(entry, leg)
             sums[2] += 1
-        found = (Payee(payee, *sums) for payee, sums in spent.items())
-        return tuple(sorted(found, key=lambda each: (-each.spent, -each.received, each.payee)))
+        return found
+
+    def largest(self) -> tuple[Largest, ...]:
+        """The entries on which most was spent, the largest first."""
+        spent = [(sum(self.counted(entry, leg) for leg in entry.legs if self._is_spent(leg)), entry)
+                 for entry in self.entries]  # fmt: skip
+        spent.sort(key=lambda each: (-each[0], each[1].date, each[1].id))
+        whole = self._sum(("expense", "allowance")).actual
+        return tuple(
+            Largest(entry.id, entry.date, self._plan.name_of(entry), amount,
+                    rounded_quotient(1000 * amount, whole) if whole > 0 else None)
+            for amount, entry in spent[:_MOST_LARGEST] if amount > 0
+        )  # fmt: skip
+
+    def _is_spent(self, leg: Leg) -> bool:
+        return leg.account is None and self._key_of(leg).kind == "expense"
 
     def moved(self) -> Moved:
         """What was saved, repaid and borrowed."""
@@ -194,6 +224,10 @@ class _Sums(_Actual):
             sum(measure(plan, entry.legs, entry.date) for entry in self.entries)
             for measure in (saved, repaid, borrowed)
         ))  # fmt: skip
+
+
+def _first_account(entry: Entry) -> str:
+    return next((leg.account for leg in entry.legs if leg.account is not None), "")
 
 
 def _sign(key: RowKey) -> int:

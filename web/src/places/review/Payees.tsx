@@ -1,36 +1,89 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
-import { money } from "@/shared/format";
+import { useAccounts } from "@/shared/api/hooks";
+import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
+import { useView } from "@/shared/view";
+
+type Answer = Schemas["ReviewAnswer"];
 
 const AT_FIRST = 10;
 
 /** With whom the money was spent, the most first. */
-export function Payees({ data }: { data: Schemas["ReviewAnswer"] }) {
-  const [isWhole, setIsWhole] = useState(false);
+export function Payees({ data }: { data: Answer }) {
   const spent = data.payees.filter((each) => each.spent !== 0);
-  if (spent.length === 0) return null;
   return (
-    <section aria-label="With whom" className="mt-6">
-      <h2 className="mb-1 text-lg">With whom</h2>
-      <ul className="max-w-2xl">
-        {(isWhole ? spent : spent.slice(0, AT_FIRST)).map((each) => (
-          <li key={each.payee} className="flex justify-between gap-3 border-b border-rule py-1">
-            <span className="min-w-0">
-              {each.payee || "No payee"}
-              <span className="ml-2 text-sm text-pencil">
-                {each.entries === 1 ? "once" : `${each.entries} entries`}
-              </span>
-            </span>
-            <span className="whitespace-nowrap">{money(each.spent, data.currency)}</span>
-          </li>
-        ))}
-      </ul>
-      {spent.length > AT_FIRST && !isWhole && (
+    <SumList title="With whom" all={`All ${spent.length} payees`}>
+      {spent.map((each) => (
+        <SumLine key={each.payee} note={times(each.entries)} sum={money(each.spent, data.currency)}>
+          {each.payee || "No payee"}
+        </SumLine>
+      ))}
+    </SumList>
+  );
+}
+
+/** From which accounts, the most first. */
+export function ByAccount({ data }: { data: Answer }) {
+  const names = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
+  const spent = data.by_account.filter((each) => each.spent !== 0);
+  return (
+    <SumList title="From where" all={`All ${spent.length} accounts`}>
+      {spent.map((each) => (
+        <SumLine key={each.account} note={times(each.entries)} sum={money(each.spent, data.currency)}>
+          {names.get(each.account) ?? each.account}
+        </SumLine>
+      ))}
+    </SumList>
+  );
+}
+
+/** The ten largest, each with its share of all that was spent. */
+export function Largest({ data }: { data: Answer }) {
+  const { openSlip } = useView();
+  return (
+    <SumList title="The largest" all="All of them">
+      {data.largest.map((each) => (
+        <SumLine
+          key={each.entry}
+          note={`${dayText(each.date, data.today)}${each.share === null ? "" : `, ${each.share}\u00a0%`}`}
+          sum={money(each.amount, data.currency)}
+        >
+          <button type="button" className="text-left hover:underline" onClick={() => openSlip("entry", each.entry)}>
+            {each.payee}
+          </button>
+        </SumLine>
+      ))}
+    </SumList>
+  );
+}
+
+const times = (entries: number) => (entries === 1 ? "once" : `${entries} entries`);
+
+function SumList({ title, all, children }: { title: string; all: string; children: ReactNode[] }) {
+  const [isWhole, setIsWhole] = useState(false);
+  if (children.length === 0) return null;
+  return (
+    <section aria-label={title} className="mt-6">
+      <h2 className="mb-1 text-lg">{title}</h2>
+      <ul className="max-w-2xl">{isWhole ? children : children.slice(0, AT_FIRST)}</ul>
+      {children.length > AT_FIRST && !isWhole && (
         <Button look="link" onClick={() => setIsWhole(true)}>
-          All {spent.length} payees
+          {all}
         </Button>
       )}
     </section>
+  );
+}
+
+function SumLine({ note, sum, children }: { note: string; sum: string; children: ReactNode }) {
+  return (
+    <li className="flex justify-between gap-3 border-b border-rule py-1">
+      <span className="min-w-0">
+        {children}
+        <span className="ml-2 text-sm text-pencil">{note}</span>
+      </span>
+      <span className="whitespace-nowrap">{sum}</span>
+    </li>
   );
 }

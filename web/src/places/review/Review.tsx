@@ -5,7 +5,7 @@ import { PageLink } from "@/shared/kit/PageLink";
 import { useView } from "@/shared/view";
 import { Beside } from "./Beside";
 import { Different } from "./Different";
-import { Payees } from "./Payees";
+import { ByAccount, Largest, Payees } from "./Payees";
 import { Proposals } from "./Proposals";
 import { StretchChoice } from "./StretchChoice";
 import { useStretch } from "./useStretch";
@@ -44,7 +44,9 @@ export function Review() {
           <WorthALook />
           <Proposals />
           <Beside data={data} />
+          <Largest data={data} />
           <Payees data={data} />
+          <ByAccount data={data} />
         </>
       )}
       <h2 className="mt-6 mb-1 text-lg">More to look back on</h2>

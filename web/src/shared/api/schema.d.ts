@@ -2494,6 +2494,20 @@ export interface components {
             /** Makes */
             makes: components["schemas"]["OwnFlow"][];
         };
+        /**
+         * AccountSums
+         * @description What was spent on an account, less what came back, and what was received on it.
+         */
+        AccountSums: {
+            /** Account */
+            account: string;
+            /** Spent */
+            spent: number;
+            /** Received */
+            received: number;
+            /** Entries */
+            entries: number;
+        };
         /** AccountsAnswer */
         AccountsAnswer: {
             /**
@@ -5192,6 +5206,25 @@ export interface components {
             balances: number[];
         };
         /**
+         * LargestModel
+         * @description One entry's spending; share: of every hundred spent, to one decimal, null where nothing was in all.
+         */
+        LargestModel: {
+            /** Entry */
+            entry: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Payee */
+            payee: string;
+            /** Amount */
+            amount: number;
+            /** Share */
+            share: string | null;
+        };
+        /**
          * LastSplitDocument
          * @description How the lender split the newest payment; null for what the statement does not show.
          */
@@ -7474,6 +7507,10 @@ export interface components {
             occurrences: components["schemas"]["ReviewOccurrence"][];
             /** Payees */
             payees: components["schemas"]["Payee"][];
+            /** By Account */
+            by_account: components["schemas"]["AccountSums"][];
+            /** Largest */
+            largest: components["schemas"]["LargestModel"][];
             moved: components["schemas"]["Moved"];
             balances: components["schemas"]["FiguresModel"] | null;
             before: components["schemas"]["TotalsModel"];
