@@ -136,6 +136,7 @@ ASKED = {
     "/api/loans/{account}/statement-checks": {"account": "house"},
     "/api/payoff/table.{form}": {"form": "csv"},
     "/api/review/year": {"year": "2027"},
+    "/api/review/year-end/{year}": {"year": "2027"},
     "/api/escrow/{id}": {"id": "escrow"},
     "/api/debts/{id}": {"id": "house"},
     "/api/debts/{id}/payment-meant": {"id": "house", "amount": "218455", "date": "2027-03-02"},

@@ -129,7 +129,7 @@ def test_what_moved_the_lowest_point_meanwhile_is_told_once_and_undone_back_to(
     page.set_viewport_size({"width": 390, "height": 844})
     assert page.locator("#page").evaluate("page => page.scrollWidth <= page.clientWidth")
     oldest.get_by_role("button", name="Undo it and 1 later").press("Enter")
-    expect(page.get_by_text("Undone: added “Roof”: $13,100.00, and 1 later change")).to_be_visible()
+    expect(page.get_by_text("Undone: added “Roof”: $13,100.00, and 1 later change").first).to_be_visible()
     expect(newest).to_contain_text("undone")
     expect(oldest).to_contain_text("undone")
 

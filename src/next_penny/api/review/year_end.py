@@ -7,7 +7,7 @@ from fastapi import APIRouter, Path, Response
 from pydantic import BaseModel
 
 from next_penny.api.http.errors import refused
-from next_penny.api.http.session import HomeOrWhatIf, Session
+from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.api.review.proposals import ProposalModel, proposal_model
 from next_penny.api.review.sources import Recorded
 from next_penny.core.dates.calendar import FIRST_YEAR, LAST_YEAR
@@ -115,7 +115,7 @@ def read_year_end(year: Year, home: HomeOrWhatIf) -> YearEndAnswer:
 
 
 @router.get("/year-end/{year}/workbook.xlsx", response_class=Response)
-def export_year_end(year: Year, home: HomeOrWhatIf) -> Response:
+def export_year_end(year: Year, home: Home) -> Response:
     """The same as a workbook, sums as live formulas."""
     found = _found(year, home)
     groups = groups_of(lines_of(review(home.moment, Recorded(home), *found.days)))

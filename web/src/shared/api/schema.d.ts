@@ -20157,10 +20157,7 @@ export interface operations {
     };
     export_year_end: {
         parameters: {
-            query?: {
-                /** @description Figures for the plan with this what-if laid over it. */
-                what_if?: string | null;
-            };
+            query?: never;
             header?: never;
             path: {
                 year: number;
