@@ -9,12 +9,9 @@ import threading
 from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
-from datetime import date
 
-from next_penny.core.ahead.effects import lowest_of_the_year
 from next_penny.core.books.moment import Moment
-from next_penny.core.plan.rates import NoRate
-from next_penny.core.review.history import Low, Lowest, Step
+from next_penny.core.review.history import Lowest, Step, lowest_now
 
 # So many changes wait at most: each holds two households.
 _MOST_WAITING = 8
@@ -43,7 +40,7 @@ class Measuring:
             moments = self._waiting.get(step)
         if moments is None:
             return
-        found = Lowest(*(_lowest(moment) for moment in moments))
+        found = Lowest(*(lowest_now(moment) for moment in moments))
         with self._lock:
             if self._waiting.pop(step, None) is not None:
                 self._found[step] = found
@@ -74,11 +71,3 @@ class Measuring:
         """Work out what still waits, and no more. Whether anything is to be written."""
         self._worker.shutdown()
         return bool(self.found())
-
-
-def _lowest(moment: Moment) -> Low | None:
-    try:
-        low = lowest_of_the_year(moment)
-    except NoRate:  # no exchange rate: there is no such sum
-        return None
-    return Low(date.fromordinal(low.day), low.balance) if low is not None else None

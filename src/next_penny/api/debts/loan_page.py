@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, ValidationError
 
-from next_penny.api.http.answers import response, whole
+from next_penny.api.http.answers import response, whole, workbook
 from next_penny.api.http.errors import Refused, from_validation, refused
 from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.api.tools.loans import LoanScheduleAnswer, checked_terms, schedule_fields
@@ -78,11 +78,10 @@ def export_schedule(
     found, currency = shown_schedule(home, account, tried, home.plan.household.currency)
     name = home.plan.account_by_id[account].name if account else "A loan"
     plain = "".join(letter if letter.isalnum() and letter.isascii() else "-" for letter in name).strip("-") or "loan"
-    headers = {"Content-Disposition": f'attachment; filename="{plain}.{form}"'}
     if form == "csv":
+        headers = {"Content-Disposition": f'attachment; filename="{plain}.csv"'}
         return Response(loan_csv(found, currency), media_type="text/csv; charset=utf-8", headers=headers)
-    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return Response(loan_workbook(found, name, currency), media_type=kind, headers=headers)
+    return workbook(loan_workbook(found, name, currency), f"{plain}.xlsx")
 
 
 def _tried(text: str) -> Loan:

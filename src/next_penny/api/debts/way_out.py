@@ -23,7 +23,7 @@ from next_penny.api.debts.way_out_answers import (
     months_written,
     never_clears,
 )
-from next_penny.api.http.answers import Written, response, whole
+from next_penny.api.http.answers import Written, response, whole, workbook
 from next_penny.api.http.errors import Refused, from_validation, refusals
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.books.moment import Moment
@@ -174,9 +174,8 @@ def export_table(home: HomeOrWhatIf, form: Literal["csv", "xlsx"], asked: str = 
         way = asked_way(home.moment, AskedDocument.model_validate_json(asked), ("query", "asked"))
     except ValidationError as error:
         raise Refused(from_validation(error.errors(), ("query", "asked"))) from error
-    headers = {"Content-Disposition": f'attachment; filename="way-out-of-debt.{form}"'}
     if form == "csv":
         text = payoff_csv(way.run, way.debts.currency)
+        headers = {"Content-Disposition": 'attachment; filename="way-out-of-debt.csv"'}
         return Response(text, media_type="text/csv; charset=utf-8", headers=headers)
-    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return Response(payoff_workbook(way.run, way.debts.currency), media_type=kind, headers=headers)
+    return workbook(payoff_workbook(way.run, way.debts.currency), "way-out-of-debt.xlsx")

@@ -8,10 +8,8 @@ from pydantic import BaseModel
 
 from next_penny.api.edits.changes import HistoryAnswer, undone
 from next_penny.api.http.errors import refused
-from next_penny.api.http.session import Home, Session
-from next_penny.core.ahead.effects import lowest_of_the_year
-from next_penny.core.plan.rates import NoRate
-from next_penny.core.review.history import Low, Lowest, Step, moved_since, newest_done, told_since
+from next_penny.api.http.session import Home
+from next_penny.core.review.history import Low, Lowest, Step, lowest_now, moved_since, newest_done, told_since
 from next_penny.formats.documents.fields import Day
 
 router = APIRouter(prefix="/api/history", tags=["changes"])
@@ -96,17 +94,9 @@ def read_since(
 ) -> SinceAnswer:
     """What became of the lowest point of a household since it was `balance` on `date` and `step` the newest change."""
     lineage = home.reading.lineage()
-    steps, now = home.steps(_MOST), _lowest(home)
+    steps, now = home.steps(_MOST), lowest_now(home.reading.moment)
     was = Low(date, balance) if date is not None and balance is not None and household == lineage else now
     sentence = told_since(was, now, home.plan.household.currency, home.today) if was is not None else None
     changes = moved_since(steps, step) if sentence is not None else []
     return SinceAnswer(household=lineage, step=newest_done(steps), lowest=LowModel.of(now), sentence=sentence,
                        changes=[StepModel.of(each) for each in changes])  # fmt: skip
-
-
-def _lowest(home: Session) -> Low | None:
-    try:
-        low = lowest_of_the_year(home.reading.moment)
-    except NoRate:  # there is no such sum
-        return None
-    return Low(datetime.date.fromordinal(low.day), low.balance) if low is not None else None

@@ -153,3 +153,9 @@ def several(model: type[BaseModel], written: Iterable[Written]) -> Written:
 def response(written: Written) -> Response:
     """What was written, as the answer."""
     return Response(written.text, media_type="application/json")
+
+
+def workbook(content: bytes, name: str) -> Response:
+    """A workbook (Office Open XML) to be kept as a file."""
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return Response(content, media_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})

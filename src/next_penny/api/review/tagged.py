@@ -6,13 +6,13 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel
 
+from next_penny.api.http.answers import workbook
 from next_penny.api.http.session import Home, Session
 from next_penny.core.dates.calendar import FIRST_YEAR, LAST_YEAR
 from next_penny.core.review.tagged import TagSum, tag_sums
 from next_penny.formats.workbooks.tagged import tagged_workbook
 
 router = APIRouter(prefix="/api/review", tags=["review"])
-_WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 Year = Annotated[int | None, Query(ge=FIRST_YEAR, lt=LAST_YEAR)]
 
 
@@ -61,8 +61,7 @@ def export_tax_year(home: Home, year: Year = None) -> Response:
     """The same as a workbook."""
     year = year or home.today.year
     content = tagged_workbook(year, _tagged(home, year), home.plan.household.currency)
-    headers = {"Content-Disposition": f'attachment; filename="tagged-{year}.xlsx"'}
-    return Response(content, media_type=_WORKBOOK, headers=headers)
+    return workbook(content, f"tagged-{year}.xlsx")
 
 
 def _tagged(home: Session, year: int) -> list[TagSum]:

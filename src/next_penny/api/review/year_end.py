@@ -6,6 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, Path, Response
 from pydantic import BaseModel
 
+from next_penny.api.http.answers import workbook
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.api.review.proposals import ProposalModel, proposal_model
@@ -20,7 +21,6 @@ from next_penny.core.review.telling import fitting_sentence, groups_of, lines_of
 from next_penny.formats.workbooks.year_end import LoanCost, year_workbook
 
 router = APIRouter(prefix="/api/review", tags=["review"])
-_WORKBOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 Year = Annotated[int, Path(ge=FIRST_YEAR + 1, lt=LAST_YEAR)]
 
 
@@ -121,8 +121,7 @@ def export_year_end(year: Year, home: Home) -> Response:
     groups = groups_of(lines_of(review(home.moment, Recorded(home), *found.days)))
     costs = [LoanCost(account.name, account.currency, amount) for account, amount in _interest(year, home, found)]
     content = year_workbook(year, found, groups, costs, home.plan.household.currency)
-    headers = {"Content-Disposition": f'attachment; filename="year-{year}.xlsx"'}
-    return Response(content, media_type=_WORKBOOK, headers=headers)
+    return workbook(content, f"year-{year}.xlsx")
 
 
 def _found(year: int, home: Session) -> YearEnd:

@@ -5,8 +5,11 @@ from dataclasses import dataclass
 from datetime import date
 from typing import NamedTuple
 
+from next_penny.core.ahead.effects import lowest_of_the_year
+from next_penny.core.books.moment import Moment
 from next_penny.core.dates.sentences import full_day
 from next_penny.core.money import format_amount
+from next_penny.core.plan.rates import NoRate
 
 
 class Low(NamedTuple):
@@ -40,6 +43,15 @@ class Step:
     def moved(self) -> bool:
         """Whether the lowest point ahead is another by it."""
         return self.lowest is not None and self.lowest.before != self.lowest.after
+
+
+def lowest_now(moment: Moment) -> Low | None:
+    """The lowest point ahead as a step keeps it; None without spendable accounts, or where a rate is lacking."""
+    try:
+        low = lowest_of_the_year(moment)
+    except NoRate:  # there is no such sum
+        return None
+    return Low(date.fromordinal(low.day), low.balance) if low is not None else None
 
 
 def newest_done(steps: Sequence[Step]) -> int:

@@ -88,8 +88,7 @@ class _Actual:
 
     def counted(self, entry: Entry, leg: Leg) -> int:
         """What a category's leg counts in its row, in the household's currency."""
-        account = next((each.account for each in entry.legs if each.account is not None), None)
-        return _sign(self._key_of(leg)) * self._converted(leg.amount, account, entry.date)
+        return _sign(self._key_of(leg)) * self._converted(leg.amount, _first_account(entry.legs), entry.date)
 
     def _key(self, category: str | None, otherwise: CategoryKind) -> RowKey:
         category = self._plan.merged(category)
@@ -126,7 +125,7 @@ class _Sums(_Actual):
         return self._ids is None or account in self._ids
 
     def _add_expected(self, row: Expected) -> None:
-        account = next((leg.account for leg in row.legs if leg.account is not None), None)
+        account = _first_account(row.legs)
         for leg in row.legs:
             if leg.account is None:
                 key = self._key(leg.category, "income" if row.kind == "income" else "expense")
@@ -186,7 +185,8 @@ class _Sums(_Actual):
 
     def accounts(self) -> tuple[AccountSums, ...]:
         """The same by account: the first one that an entry moves money on."""
-        found = (AccountSums(account, *sums) for account, sums in self._by(_first_account).items())
+        sums_of = self._by(lambda entry: _first_account(entry.legs))
+        found = (AccountSums(account, *sums) for account, sums in sums_of.items())
         return tuple(sorted(found, key=lambda each: (-each.spent, -each.received, each.account)))
 
     def _by(self, key_of: Callable[[Entry], str]) -> dict[str, list[int]]:
@@ -226,8 +226,8 @@ class _Sums(_Actual):
         ))  # fmt: skip
 
 
-def _first_account(entry: Entry) -> str:
-    return next((leg.account for leg in entry.legs if leg.account is not None), "")
+def _first_account(legs: Iterable[Leg]) -> str:
+    return next((leg.account for leg in legs if leg.account is not None), "")
 
 
 def _sign(key: RowKey) -> int:

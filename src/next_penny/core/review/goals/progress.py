@@ -28,6 +28,7 @@ from next_penny.core.review.expecting import Sources
 from next_penny.core.review.measures import converted, on_categories, repaid, saved
 from next_penny.core.review.remembering import from_rows
 from next_penny.core.review.review import recorded_over
+from next_penny.core.review.stretches import stretch_with
 
 
 class Days(NamedTuple):
@@ -100,9 +101,8 @@ def shares_of(moment: Moment, sources: Sources, per: Per, shares: Sequence[Decim
 
 def calendar_period(per: Per, day: date) -> Days:
     """The whole month or year that a day is in."""
-    if per == "year":
-        return Days(date(day.year, 1, 1), date(day.year, 12, 31))
-    return Days(day.replace(day=1), _month_end(day))
+    found = stretch_with(per, day)
+    return Days(found.first, found.last)
 
 
 def progress_in(moment: Moment, sources: Sources, goal: Goal, days: Days) -> Progress:
@@ -120,10 +120,6 @@ def period_of(goal: Goal, today: date) -> Days:
     day = min(day, goal.until) if goal.until is not None else day
     first, last = calendar_period(goal.per, day)
     return Days(max(first, goal.start or first), min(last, goal.until or last))
-
-
-def _month_end(day: date) -> date:
-    return (day.replace(day=28) + timedelta(days=4)).replace(day=1) - timedelta(days=1)
 
 
 class _Period:
