@@ -86,7 +86,7 @@ def test_a_mortgage_joined_mid_life_and_a_solar_loan_are_added_compared_and_adop
     fill(page, "Rate, % a year", "4.5")
     fill(page, "Number of payments", "96")
     expect(page.get_by_test_id("effect")).to_be_visible()  # what stands below it moves no more
-    page.get_by_text("Extras, rate changes, escrow, fees and more").click()
+    page.get_by_text("Extras, rate changes, escrow, fees and more").press("Enter")
     page.get_by_role("button", name="Another rate from a day on").click()
     page.get_by_label("The rate changes, from, 1").fill("2028-03-01")
     page.get_by_label("Rate, %, 1").fill("6.9")

@@ -34,8 +34,8 @@ export function StretchChoice({ stretch, name }: { stretch: Stretch; name: strin
         options={OPTIONS}
       />
       <div className="flex flex-wrap items-end gap-2">
-        <DayField label="From" value={from} onChange={(day) => day && stretch.pick(day, to)} className="w-40" />
-        <DayField label="To" value={to} onChange={(day) => day && stretch.pick(from, day)} className="w-40" />
+        <DayField label="From" value={from} onChange={(day) => day && stretch.pick("from", day)} className="w-40" />
+        <DayField label="To" value={to} onChange={(day) => day && stretch.pick("until", day)} className="w-40" />
         {stretch.isPicked && (
           <Button look="link" onClick={stretch.unpick}>
             Back to the calendar

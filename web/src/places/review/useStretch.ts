@@ -27,7 +27,12 @@ export function useStretch() {
     per,
     isPicked: Boolean(period),
     choose: (next: Per) => set({ per: next, from: null, until: null }),
-    pick: (from: string, until: string) => set({ from, until }),
+    pick: (end: "from" | "until", day: string) => {
+      // The other end as the address has it now: it may have been typed just before.
+      const now = new URLSearchParams(window.location.search);
+      const picked = { from: now.get("from") ?? days?.from ?? day, until: now.get("until") ?? days?.to ?? day };
+      set({ ...picked, [end]: day });
+    },
     unpick: () => set({ from: null, until: null }),
     earlier: () => data && set({ on: data.earlier, from: null, until: null }),
     later: () => data && set({ on: data.later, from: null, until: null }),
