@@ -76,6 +76,48 @@ def test_every_sum_of_a_review_is_that_of_the_legs(document: Json, begin: int, d
         assert (each["share"] is None) == (whole <= 0)
     assert found["moved"] == {name: moved[name] for name in ("saved", "repaid", "borrowed")}
     check_totals(found)
+    check_different(found, document)
+    for line in found["lines"][:3]:
+        check_behind(found, line, {"accounts": some} if is_of_some else {})
+
+
+def check_different(found: Json, document: Json) -> None:
+    """What was different is all that went otherwise, and all that nothing expected; the largest first."""
+    otherwise = [
+        (each["flow"], each["expected"], each["actual"]) for each in found["occurrences"]
+        if each["status"] != "expected"
+        and (each["expected"] != each["actual"] or set(each["days"]) - {each["lands"]})
+    ]  # fmt: skip
+    told = [(each["flow"], each["expected"], each["actual"]) for each in found["different"] if each["flow"]]
+    assert sorted(told) == sorted(otherwise)
+    sizes = [abs(each["actual"] - each["expected"]) for each in found["different"]]
+    assert sizes == sorted(sizes, reverse=True)
+    reasons = {each["reason"]: each for each in found["different"]}
+    assert all((reason == "other_day") == (each["expected"] == each["actual"]) or reason == "unexpected"
+               for reason, each in reasons.items())  # fmt: skip
+    if not document.get("allowances"):
+        planless = {each["id"] for each in document.get("entries", [])
+                    if not each.get("flow") and any(leg.get("category") for leg in each["legs"])}  # fmt: skip
+        unexpected = {each["entry"] for each in found["different"] if each["entry"]}
+        assert unexpected <= planless
+        of_payees = sum(each["entries"] for each in found["payees"])
+        with_flow = sum(1 for each in document.get("entries", []) if each.get("flow"))
+        assert of_payees - with_flow <= len(unexpected) <= of_payees
+
+
+def check_behind(found: Json, line: Json, of: Json) -> None:
+    """A line is the sum of its flows, of its payees and of its entries alike."""
+    kind = "income" if line["kind"] == "income" else "expense"
+    named = line["categories"] if line["kind"] == "allowance" else [line["id"]] if line["id"] else []
+    if line["kind"] == "allowance" and not named:
+        return
+    query = {"from": found["from"], "to": found["to"], "kind": kind, "categories": ",".join(named), **of}
+    behind = done(_CLIENT.get("/api/review/line", params=query))
+    for part in ("flows", "payees", "entries"):
+        assert sum(each["actual" if part == "flows" else "amount"] for each in behind[part]) == line["actual"]
+    if line["kind"] != "allowance":
+        assert sum(each["expected"] for each in behind["flows"]) == line["expected"]
+    assert sum(each["entries"] for each in behind["payees"]) == len({each["id"] for each in behind["entries"]})
 
 
 def moved_by(legs: list[tuple[str, int]]) -> Counter[str]:

@@ -121,7 +121,7 @@ ASKED = {
     "/api/months": {"from": "2027-03", "count": "6"},
     "/api/figures": {"from": "2027-03-01", "to": "2027-05-31"},
     "/api/review": {"from": "2027-02-01", "to": "2027-04-30"},
-    "/api/review/entries": {"from": "2027-02-01", "to": "2027-04-30", "categories": "groceries"},
+    "/api/review/line": {"from": "2027-02-01", "to": "2027-04-30", "kind": "expense", "categories": "groceries"},
     "/api/review/months": {"from": "2027-01", "count": "4"},
     "/api/forecast": {"until": "2027-06-30"},
     "/api/remedies": {"account": "joint", "until": "2028-03-01"},

@@ -39,6 +39,15 @@ def test_last_month_is_reviewed_corrected_on_the_spot_and_stays_as_it_was_expect
     page.keyboard.press("Control+z")
     expect(sentence).to_be_visible()
 
+    about = where.get_by_role("button", name="Getting about")
+    about.press("Enter")
+    flows = where.get_by_role("list", name="Flows").get_by_role("listitem")
+    expect(flows.filter(has_text="Fuel")).to_contain_text("115.45 expected$111.99")
+    about.press("Enter")
+    unlike = page.get_by_role("region", name="What was different").get_by_role("listitem")
+    expect(unlike.filter(has_text="Flute lessons")).to_contain_text("past due; $42.00 was expected")
+    expect(unlike.filter(has_text="Electricity")).to_contain_text("$193.72, $14.72 more than estimated")
+
     # Fuel is expected to cost more from its beginning on: last month still says what was expected then, this one not.
     before = where.get_by_role("button", name="Getting about").locator("xpath=../..").inner_text()
     changes = [{"op": "update", "kind": "flow", "id": "fuel", "value": {"amount": 99_00}}]

@@ -37,7 +37,7 @@ from next_penny.api.flows import (
 from next_penny.api.http import errors, interface, limits, passwords, security
 from next_penny.api.http.compression import Squeezed
 from next_penny.api.http.session import OpenHousehold
-from next_penny.api.review import goals, noticing, proposals, review, tagged, year_end
+from next_penny.api.review import goals, line, noticing, proposals, review, tagged, year_end
 from next_penny.api.review import months as review_months
 from next_penny.api.review import years as loan_years
 from next_penny.api.settle import due, lines
@@ -57,6 +57,7 @@ _PARTS = (
         recorded_whole,
         loan_years,
         review,
+        line,
         review_months,
         goals,
         noticing,

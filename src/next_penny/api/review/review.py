@@ -16,6 +16,7 @@ from next_penny.core.ahead.figures import figures
 from next_penny.core.ahead.stretch import spendable, stretch
 from next_penny.core.plan.accounts import Account
 from next_penny.core.problems import PlanError
+from next_penny.core.review.detail.different import Reason, different
 from next_penny.core.review.occurrences import Became, Status, occurrences_over
 from next_penny.core.review.records import (
     AccountSums,
@@ -30,12 +31,15 @@ from next_penny.core.review.records import (
     Totals,
     Two,
 )
-from next_penny.core.review.review import NOT_SORTED, entries_in, review, totals
+from next_penny.core.review.review import review_of, totals
 from next_penny.core.review.stretches import Per, check_stretch, name_of, stretch_before, stretch_with, year_before
+from next_penny.core.review.sums import Sums
 from next_penny.core.review.telling import Line, groups_of, lines_of, sentence_of
 from next_penny.formats.documents.fields import Day
 
 router = APIRouter(prefix="/api", tags=["review"])
+# As many differences as anybody reads; the largest come first.
+_MOST_DIFFERENT = 100
 
 
 class TwoModel(BaseModel):
@@ -88,6 +92,20 @@ class ReviewOccurrence(TwoModel):
     days: list[datetime.date]
 
 
+class DifferentModel(BaseModel):
+    """What went otherwise: an occurrence (`flow`), or an entry that nothing expected; changes of `account`."""
+
+    reason: Reason
+    sentence: str
+    name: str
+    day: datetime.date
+    flow: str | None
+    entry: str | None
+    account: str
+    expected: int
+    actual: int
+
+
 class ReviewLine(TwoModel):
     """A category, or an allowance with its categories; `gained`: how much more was kept because of it than expected."""
 
@@ -118,6 +136,7 @@ class ReviewAnswer(TotalsModel):
     """A stretch. `balances`: of the chosen accounts, or of those that can be spent from; null in several currencies.
 
     `sentence` says what was kept; `lines` and `groups` are the rows as one reads them, with allowances as one.
+    `different` has the largest differences, of `different_count`.
     """
 
     today: datetime.date
@@ -129,6 +148,8 @@ class ReviewAnswer(TotalsModel):
     rows: list[ReviewRow]
     allowances: list[AllowanceUse]
     occurrences: list[ReviewOccurrence]
+    different: list[DifferentModel]
+    different_count: int
     payees: list[Payee]
     by_account: list[AccountSums]
     largest: list[LargestModel]
@@ -156,36 +177,7 @@ def read_stretch(home: Home, per: Per = "month", on: Day | None = None) -> Stret
     return StretchAnswer.model_validate(fields)
 
 
-class ReviewEntry(BaseModel):
-    """An entry of a category or allowance; `amount` is what it counts there, in the household's currency."""
-
-    id: str
-    date: datetime.date
-    payee: str
-    notes: str
-    category: str
-    amount: int
-
-
-@router.get("/review/entries", response_model_by_alias=True)
-def read_review_entries(
-    home: HomeOrWhatIf, first: Annotated[Day, Query(alias="from")], last: Annotated[Day, Query(alias="to")],
-    categories: str = "", accounts: str | None = None,
-) -> list[ReviewEntry]:  # fmt: skip
-    """What was recorded in some categories (none named: not sorted yet) in a stretch, the newest first."""
-    _check_days(home, first, last)
-    named = named_accounts(home, accounts)
-    wanted = [id for id in categories.split(",") if id] or NOT_SORTED
-    found = entries_in(home.moment, Recorded(home), first, last, wanted, named)
-    names = {category.id: category.name for category in home.plan.categories}
-    return [
-        ReviewEntry(id=entry.id, date=entry.date, payee=home.plan.name_of(entry), notes=entry.notes,
-                    category=names.get(category, category), amount=amount)
-        for entry, category, amount in found
-    ]  # fmt: skip
-
-
-def _check_days(home: Session, first: datetime.date, last: datetime.date) -> None:
+def check_days(home: Session, first: datetime.date, last: datetime.date) -> None:
     """Refuse a stretch that cannot be reviewed."""
     checked_until(home.today, max(home.today, last), ("query", "to"))
     try:
@@ -203,15 +195,17 @@ def read_review(
 ) -> ReviewAnswer:
     """What happened from a day to a day against what was expected, of chosen accounts or of all."""
     named = named_accounts(home, accounts)
-    _check_days(home, first, last)
+    check_days(home, first, last)
     sources = Recorded(home)
-    found = review(home.moment, sources, first, last, named)
+    sums = Sums(home.moment, sources, first, last, named)
+    found = review_of(sums)
     became = occurrences_over(home.moment, sources, first, last, named)
     before, year_ago = (
         totals_fields(totals(home.moment, sources, *days, named))
         for days in (stretch_before(first, last), year_before(first, last))
     )
     lines, currency = lines_of(found), home.plan.household.currency
+    unlike = different(home.plan, became, sums.unplanned())
     return ReviewAnswer.model_validate({
         **totals_fields(found.totals),
         "today": home.today,
@@ -223,6 +217,8 @@ def read_review(
         "rows": [row_model(row) for row in found.rows],
         "allowances": found.allowances,
         "occurrences": [_occurrence(each) for each in became],
+        "different": [each._asdict() for each in unlike[:_MOST_DIFFERENT]],
+        "different_count": len(unlike),
         "payees": found.payees,
         "by_account": found.accounts,
         "largest": [_largest(each) for each in found.largest],

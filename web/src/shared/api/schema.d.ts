@@ -1534,26 +1534,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/review/entries": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Review Entries
-         * @description What was recorded in some categories (none named: not sorted yet) in a stretch, the newest first.
-         */
-        get: operations["read_review_entries"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/review": {
         parameters: {
             query?: never;
@@ -1566,6 +1546,26 @@ export interface paths {
          * @description What happened from a day to a day against what was expected, of chosen accounts or of all.
          */
         get: operations["read_review"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Behind
+         * @description What is behind some income or expense categories (none named: not sorted yet) in a stretch.
+         */
+        get: operations["read_behind"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3055,6 +3055,18 @@ export interface components {
             due: string;
         };
         /**
+         * BehindLine
+         * @description The same sum by flow, by payee and by entry. What an allowance expects is in none of its flows.
+         */
+        BehindLine: {
+            /** Flows */
+            flows: components["schemas"]["FlowPart"][];
+            /** Payees */
+            payees: components["schemas"]["PayeePart"][];
+            /** Entries */
+            entries: components["schemas"]["EntryPart"][];
+        };
+        /**
          * BehindModel
          * @description How many dates land before today, and the day on which the first of them does.
          */
@@ -4026,6 +4038,36 @@ export interface components {
             names: string[];
         };
         /**
+         * DifferentModel
+         * @description What went otherwise: an occurrence (`flow`), or an entry that nothing expected; changes of `account`.
+         */
+        DifferentModel: {
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "left_out" | "past_due" | "not_paid" | "paid_twice" | "in_part" | "price" | "estimate" | "amount" | "other_day" | "unexpected";
+            /** Sentence */
+            sentence: string;
+            /** Name */
+            name: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Flow */
+            flow: string | null;
+            /** Entry */
+            entry: string | null;
+            /** Account */
+            account: string;
+            /** Expected */
+            expected: number;
+            /** Actual */
+            actual: number;
+        };
+        /**
          * DisbursementDocument
          * @description What is paid out of escrow in a month.
          */
@@ -4255,6 +4297,27 @@ export interface components {
             tags: string[];
             /** Last Account */
             last_account: string | null;
+        };
+        /**
+         * EntryPart
+         * @description An entry; `amount` is what it counts in its category, in the household's currency.
+         */
+        EntryPart: {
+            /** Id */
+            id: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Payee */
+            payee: string;
+            /** Notes */
+            notes: string;
+            /** Category */
+            category: string;
+            /** Amount */
+            amount: number;
         };
         /**
          * EscrowAnswer
@@ -4689,6 +4752,22 @@ export interface components {
             last_paid?: string | null;
             /** Known Since */
             known_since?: string | null;
+        };
+        /**
+         * FlowPart
+         * @description A flow's part; `flow` is null for what was recorded without one. `times`: dates of it, or entries.
+         */
+        FlowPart: {
+            /** Expected */
+            expected: number;
+            /** Actual */
+            actual: number;
+            /** Flow */
+            flow: string | null;
+            /** Name */
+            name: string;
+            /** Times */
+            times: number;
         };
         /**
          * FlowRow
@@ -6588,6 +6667,15 @@ export interface components {
             /** Category */
             category: string | null;
         };
+        /** PayeePart */
+        PayeePart: {
+            /** Payee */
+            payee: string;
+            /** Amount */
+            amount: number;
+            /** Entries */
+            entries: number;
+        };
         /**
          * PayingModel
          * @description One way of paying, without new purchases: until when (null: never), and at what interest in all.
@@ -7469,6 +7557,7 @@ export interface components {
          * @description A stretch. `balances`: of the chosen accounts, or of those that can be spent from; null in several currencies.
          *
          *     `sentence` says what was kept; `lines` and `groups` are the rows as one reads them, with allowances as one.
+         *     `different` has the largest differences, of `different_count`.
          */
         ReviewAnswer: {
             /**
@@ -7505,6 +7594,10 @@ export interface components {
             allowances: components["schemas"]["AllowanceUse"][];
             /** Occurrences */
             occurrences: components["schemas"]["ReviewOccurrence"][];
+            /** Different */
+            different: components["schemas"]["DifferentModel"][];
+            /** Different Count */
+            different_count: number;
             /** Payees */
             payees: components["schemas"]["Payee"][];
             /** By Account */
@@ -7515,27 +7608,6 @@ export interface components {
             balances: components["schemas"]["FiguresModel"] | null;
             before: components["schemas"]["TotalsModel"];
             year_ago: components["schemas"]["TotalsModel"];
-        };
-        /**
-         * ReviewEntry
-         * @description An entry of a category or allowance; `amount` is what it counts there, in the household's currency.
-         */
-        ReviewEntry: {
-            /** Id */
-            id: string;
-            /**
-             * Date
-             * Format: date
-             */
-            date: string;
-            /** Payee */
-            payee: string;
-            /** Notes */
-            notes: string;
-            /** Category */
-            category: string;
-            /** Amount */
-            amount: number;
         };
         /** ReviewGroup */
         ReviewGroup: {
@@ -18794,12 +18866,11 @@ export interface operations {
             };
         };
     };
-    read_review_entries: {
+    read_review: {
         parameters: {
             query: {
                 from: string;
                 to: string;
-                categories?: string;
                 accounts?: string | null;
                 /** @description Figures for the plan with this what-if laid over it. */
                 what_if?: string | null;
@@ -18816,7 +18887,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReviewEntry"][];
+                    "application/json": components["schemas"]["ReviewAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -18911,11 +18982,13 @@ export interface operations {
             };
         };
     };
-    read_review: {
+    read_behind: {
         parameters: {
             query: {
                 from: string;
                 to: string;
+                kind: "income" | "expense";
+                categories?: string;
                 accounts?: string | null;
                 /** @description Figures for the plan with this what-if laid over it. */
                 what_if?: string | null;
@@ -18932,7 +19005,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReviewAnswer"];
+                    "application/json": components["schemas"]["BehindLine"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

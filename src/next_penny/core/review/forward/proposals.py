@@ -17,7 +17,7 @@ from next_penny.core.plan.plan import Plan
 from next_penny.core.review.expecting import Sources
 from next_penny.core.review.measures import on_categories
 from next_penny.core.review.occurrences import Became, occurrences_over
-from next_penny.core.review.review import recorded_over
+from next_penny.core.review.sums import recorded_over
 
 # So many differences in a row that point one way are no accident; and so far back they are looked for.
 IN_A_ROW = 3

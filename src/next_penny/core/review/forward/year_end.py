@@ -19,7 +19,7 @@ from next_penny.core.review.forward.proposals import IN_A_ROW, Proposal, has_one
 from next_penny.core.review.goals.progress import Days, calendar_period, progress_in
 from next_penny.core.review.measures import converted
 from next_penny.core.review.occurrences import occurrences_over
-from next_penny.core.review.review import recorded_over
+from next_penny.core.review.sums import recorded_over
 
 
 class Standing(NamedTuple):

@@ -27,8 +27,8 @@ from next_penny.core.problems import go_on
 from next_penny.core.review.expecting import Sources
 from next_penny.core.review.measures import converted, on_categories, repaid, saved
 from next_penny.core.review.remembering import from_rows
-from next_penny.core.review.review import recorded_over
 from next_penny.core.review.stretches import stretch_with
+from next_penny.core.review.sums import recorded_over
 
 
 class Days(NamedTuple):

@@ -1,0 +1,75 @@
+"""What is behind a row of a review: flows, payees, entries."""
+
+import datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel
+
+from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.api.review.review import TwoModel, check_days, two_fields
+from next_penny.api.review.sources import Recorded, named_accounts
+from next_penny.core.plan.categories import CategoryKind
+from next_penny.core.review.detail.behind import Counted, behind
+from next_penny.core.review.records import RowKey
+from next_penny.core.review.sums import Sums
+from next_penny.formats.documents.fields import Day
+
+router = APIRouter(prefix="/api/review", tags=["review"])
+
+
+class FlowPart(TwoModel):
+    """A flow's part; `flow` is null for what was recorded without one. `times`: dates of it, or entries."""
+
+    flow: str | None
+    name: str
+    times: int
+
+
+class PayeePart(BaseModel):
+    payee: str
+    amount: int
+    entries: int
+
+
+class EntryPart(BaseModel):
+    """An entry; `amount` is what it counts in its category, in the household's currency."""
+
+    id: str
+    date: datetime.date
+    payee: str
+    notes: str
+    category: str
+    amount: int
+
+
+class BehindLine(BaseModel):
+    """The same sum by flow, by payee and by entry. What an allowance expects is in none of its flows."""
+
+    flows: list[FlowPart]
+    payees: list[PayeePart]
+    entries: list[EntryPart]
+
+
+@router.get("/line")
+def read_behind(
+    home: HomeOrWhatIf, first: Annotated[Day, Query(alias="from")], last: Annotated[Day, Query(alias="to")],
+    kind: CategoryKind, categories: str = "", accounts: str | None = None,
+) -> BehindLine:  # fmt: skip
+    """What is behind some income or expense categories (none named: not sorted yet) in a stretch."""
+    check_days(home, first, last)
+    keys = {RowKey(kind, id) for id in categories.split(",") if id} or {RowKey(kind, None)}
+    found = behind(Sums(home.moment, Recorded(home), first, last, named_accounts(home, accounts)), keys)
+    names = {category.id: category.name for category in home.plan.categories}
+    return BehindLine(
+        flows=[FlowPart(flow=each.flow, name=each.name, times=each.times, **two_fields(each.sums))
+               for each in found.flows],
+        payees=[PayeePart.model_validate(each._asdict()) for each in found.payees],
+        entries=[_entry(home.plan.name_of(each.entry), each, names) for each in found.entries],
+    )  # fmt: skip
+
+
+def _entry(name: str, found: Counted, names: dict[str, str]) -> EntryPart:
+    category = "" if found.category is None else names.get(found.category, "")
+    return EntryPart(id=found.entry.id, date=found.entry.date, payee=name, notes=found.entry.notes,
+                     category=category, amount=found.amount)  # fmt: skip

@@ -1,0 +1,94 @@
+"""What is behind a row of a review: the flows that expected it, the payees, the entries (docs/rules.md)."""
+
+from collections.abc import Collection
+from typing import NamedTuple
+
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.memory import Expected
+from next_penny.core.review.records import RowKey, Two
+from next_penny.core.review.sums import Sums
+
+
+class FlowSums(NamedTuple):
+    """A flow's part of a row. flow: None for what was recorded without one. times: how many dates of it, or entries."""
+
+    flow: str | None
+    name: str
+    sums: Two
+    times: int
+
+
+class PayeeSums(NamedTuple):
+    """What was recorded with a payee."""
+
+    payee: str
+    amount: int
+    entries: int
+
+
+class Counted(NamedTuple):
+    """An entry's leg on a category (None: not sorted yet), and what it counts there."""
+
+    entry: Entry
+    category: str | None
+    amount: int
+
+
+class Behind(NamedTuple):
+    """The same sum three times over, the most first, entries the newest first.
+
+    What an allowance expects is in none of its flows.
+    """
+
+    flows: tuple[FlowSums, ...]
+    payees: tuple[PayeeSums, ...]
+    entries: tuple[Counted, ...]
+
+
+def behind(sums: Sums, keys: Collection[RowKey]) -> Behind:
+    """What is behind some rows of a stretch that is added up, in minor units of the household's currency."""
+    counted = [
+        Counted(entry, key.id, sums.counted(entry, leg))
+        for entry in sums.entries
+        for leg in entry.legs
+        if leg.account is None and (key := sums.key_of(leg)) in keys
+    ]
+    counted.sort(key=lambda each: (each.entry.date, each.entry.id), reverse=True)
+    return Behind(_flows(sums, keys, counted), _payees(counted), tuple(counted))
+
+
+def _flows(sums: Sums, keys: Collection[RowKey], counted: Collection[Counted]) -> tuple[FlowSums, ...]:
+    expected: dict[str | None, int] = {}
+    actual: dict[str | None, int] = {}
+    names: dict[str | None, str] = {}
+    occurrences: dict[str | None, set[object]] = {}
+    for row in sums.planned:
+        for amount in [amount for key, amount in sums.expected_of(row) if key in keys]:
+            _count(row, names, occurrences)
+            expected[row.source] = expected.get(row.source, 0) + amount
+    for each in counted:
+        flow = each.entry.flow
+        actual[flow] = actual.get(flow, 0) + each.amount
+        occurrences.setdefault(flow, set()).add(each.entry.nominal if flow is not None else each.entry.id)
+    found = [
+        FlowSums(flow, names.get(flow) or sums.name_of_flow(flow), Two(expected.get(flow, 0), actual.get(flow, 0)),
+                 len(occurrences[flow]))
+        for flow in occurrences
+    ]  # fmt: skip
+    return tuple(sorted(found, key=lambda each: (-max(each.sums), each.name)))
+
+
+def _count(row: Expected, names: dict[str | None, str], occurrences: dict[str | None, set[object]]) -> None:
+    names[row.source] = row.name
+    occurrences.setdefault(row.source, set()).add(row.nominal)
+
+
+def _payees(counted: Collection[Counted]) -> tuple[PayeeSums, ...]:
+    amounts: dict[str, int] = {}
+    entries: dict[str, set[str]] = {}
+    for each in counted:
+        payee = each.entry.payee
+        amounts[payee] = amounts.get(payee, 0) + each.amount
+        entries.setdefault(payee, set()).add(each.entry.id)
+    found = [PayeeSums(payee, amount, len(entries[payee])) for payee, amount in amounts.items()]
+    return tuple(sorted(found, key=lambda each: (-each.amount, each.payee)))
