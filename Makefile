@@ -44,11 +44,11 @@ test: setup chromium
 
 # The core's own tests, on one core in under a minute: for every save.
 test-core: .stamps/python
-	NEXT_PENNY_EXAMPLES=8 $(BIN)/pytest -n 0 -m "not slow" tests/core
+	NEXT_PENNY_EFFORT=20 $(BIN)/pytest -n 0 -m "not slow" tests/core
 
 test-all: setup chromium
 	cd web && npm run --silent test
-	$(BIN)/pytest -n 2
+	NEXT_PENNY_EFFORT=100 $(BIN)/pytest -n 2
 
 lint: .stamps/python .stamps/node
 	$(BIN)/ruff check .

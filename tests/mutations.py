@@ -101,7 +101,7 @@ def is_caught(bug: Bug, folder: Path) -> bool:
     file.write_bytes(_changed(bug))
     words = [sys.executable, "-m", "pytest", "tests/core", "-x", "-q", "-m", "not slow", "-n", "2",
              "-p", "no:cacheprovider"]  # fmt: skip
-    environment = {**os.environ, "PYTHONPATH": str(folder), "NEXT_PENNY_EXAMPLES": "15"}
+    environment = {**os.environ, "PYTHONPATH": str(folder), "NEXT_PENNY_EFFORT": "40"}
     try:
         run = subprocess.run(words, cwd=ROOT, env=environment, capture_output=True, timeout=300, check=False)
     except subprocess.TimeoutExpired:

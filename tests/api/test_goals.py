@@ -12,6 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from answers import done, plan_alone, refused
+from effort import examples
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
 from stores import new_file
@@ -139,7 +140,7 @@ class Household:
         return past, past + rest
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=examples(30), deadline=None)
 @given(flows=FLOWS, entries=ENTRIES, wishes=GOALS)
 def test_goals_are_what_the_rules_make_of_plan_and_entries(flows: Any, entries: Any, wishes: Any) -> None:
     household = Household(flows, entries)

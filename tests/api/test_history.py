@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from answers import done, plan_alone, refused
+from effort import examples
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
 from stores import new_file
@@ -44,7 +45,7 @@ ACTS = st.lists(
 )  # fmt: skip
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 @given(acts=ACTS)
 def test_each_change_keeps_what_it_did_and_can_be_undone_back_to(acts: list[tuple[str, str, int, int]]) -> None:
     file = new_file()

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from answers import done
+from effort import examples
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
 from stores import new_file
@@ -50,7 +51,7 @@ def bill(day: int, **more: Any) -> dict[str, Any]:
             "start": BEGIN.isoformat(), **more}  # fmt: skip
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 @given(flows=FLOWS, first=DAYS, length=st.integers(0, 70))
 def test_what_landed_before_a_flow_was_known_is_neither_due_nor_expected(flows: Any, first: date, length: int) -> None:
     _, client = served()
@@ -134,7 +135,7 @@ def test_what_was_due_on_a_loan_or_card_before_it_was_known_is_not_past_due() ->
 
 
 @given(sums=st.lists(st.integers(1, 3_000), max_size=6))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 def test_what_was_off_one_way_three_times_in_a_row_is_proposed_and_taken_over_once(sums: list[int]) -> None:
     clock, client = served()
     clock[0] = TODAY

@@ -9,6 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from answers import Json, done, refused
+from effort import examples
 from next_penny.api.app import create_app
 from stores import new_store
 
@@ -181,7 +182,7 @@ def test_an_item_is_not_moved_past_its_flows_end() -> None:
     done(client.post("/api/changes", json={"changes": [asked]}))
 
 
-@settings(max_examples=30, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(30), deadline=None, suppress_health_check=list(HealthCheck))
 @given(
     st.sampled_from(["FREQ=WEEKLY;BYDAY=FR", "FREQ=WEEKLY;INTERVAL=2", "FREQ=MONTHLY;BYMONTHDAY=15,-1", "FREQ=MONTHLY",
                      "FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=31"]),
@@ -221,7 +222,7 @@ def _cells(client: TestClient) -> dict[str, Json]:
     return {month["month"]: cell for month, cell in zip(found["months"], cells, strict=True)}
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(40), deadline=None, suppress_health_check=list(HealthCheck))
 @given(
     st.sampled_from(["FREQ=WEEKLY;BYDAY=FR", "FREQ=WEEKLY;INTERVAL=2", "FREQ=MONTHLY;BYMONTHDAY=15,-1", "FREQ=MONTHLY",
                      "FREQ=YEARLY", "FREQ=MONTHLY;INTERVAL=2;BYMONTHDAY=31", "FREQ=MONTHLY;BYDAY=2TU", "FREQ=DAILY"]),

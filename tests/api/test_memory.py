@@ -9,6 +9,7 @@ from fastapi.testclient import TestClient
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from effort import examples
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
 from stores import new_file, restore
@@ -132,7 +133,7 @@ class Life:
             }
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=examples(20), deadline=None)
 @given(st.data())
 def test_what_was_expected_is_what_the_plan_had_as_each_day_ended(data: st.DataObject) -> None:
     life = Life()

@@ -14,6 +14,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from answers import Json, done, plan_alone, refused
+from effort import examples
 from next_penny.api.app import create_app
 from stores import new_store
 
@@ -358,7 +359,7 @@ def months_from(first: int) -> Iterator[str]:
         yield f"{month // 12:04}-{month % 12 + 1:02}"
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(60), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     out=st.lists(st.tuples(st.integers(0, 11), st.integers(0, 5_000_00)), max_size=6),
     cushion=st.sampled_from(["0", "1", "1.5", "2", "3"]),

@@ -11,6 +11,7 @@ from households import TODAY
 from hypothesis import HealthCheck, assume, given, settings
 
 from answers import Json, done
+from effort import examples
 from next_penny.api.app import create_app
 from stores import new_store
 
@@ -44,7 +45,7 @@ def days(first: date, last: date) -> Iterator[date]:
     return (date.fromordinal(number) for number in range(first.toordinal(), last.toordinal() + 1))
 
 
-@settings(max_examples=12, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=examples(24), suppress_health_check=[HealthCheck.too_slow])
 @given(acting_documents())
 def test_a_figure_is_the_same_on_every_page_that_has_it(document: Json) -> None:
     pages = Pages(document)

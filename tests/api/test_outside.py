@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from openpyxl import load_workbook
 
 from answers import Json, done, plan_alone
+from effort import examples
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
 from stores import new_store
@@ -261,7 +262,7 @@ def test_the_tax_year_entries_found_and_the_change_number() -> None:
 _CLIENT = client_of()
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(40), deadline=None, suppress_health_check=list(HealthCheck))
 @given(documents() | acting_documents(), st.integers(0, 300_00))
 def test_any_household_is_answered_and_every_remedy_holds_when_previewed(document: Json, amount: int) -> None:
     if _CLIENT.put("/api/plan", json=document).status_code != 200:
@@ -283,7 +284,7 @@ def test_any_household_is_answered_and_every_remedy_holds_when_previewed(documen
                         and each["from"] <= stretch["to"] and each["to"] >= stretch["from"]]  # fmt: skip
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(25), deadline=None, suppress_health_check=list(HealthCheck))
 @given(acting_documents(), st.integers(0, 400_00), st.sampled_from(["smallest_balance", "highest_rate"]))
 def test_any_way_out_conserves_survives_the_document_and_is_dropped_without_a_trace(
     document: Json, extra: int, strategy: str

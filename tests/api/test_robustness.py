@@ -9,6 +9,7 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from effort import examples
 from next_penny.api.app import create_app
 from next_penny.demo import fill_with_demo
 from stores import new_store
@@ -58,7 +59,7 @@ def is_an_answer(response: Any) -> None:
             assert detail["loc"][0] in ("body", "query", "path")
 
 
-@settings(max_examples=80, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(80), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(changes, max_size=3))
 def test_any_change_is_previewed_or_refused(demo: TestClient, sent: list[dict[str, Any]]) -> None:
     body = {"until": "2027-06-01", "changes": sent}
@@ -102,7 +103,7 @@ edits = st.one_of(
 def test_what_people_mean_is_done_or_refused_and_mostly_done(demo: TestClient) -> None:
     answered: list[int] = []
 
-    @settings(max_examples=40)
+    @settings(max_examples=examples(40))
     @given(st.lists(edits, min_size=1, max_size=2))
     def mean(sent: list[dict[str, Any]]) -> None:
         before = demo.get("/api/plan").json()
@@ -120,7 +121,7 @@ def test_what_people_mean_is_done_or_refused_and_mostly_done(demo: TestClient) -
     assert answered.count(200) > len(answered) // 3
 
 
-@settings(max_examples=50, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(50), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(changes, min_size=1, max_size=2))
 def test_any_change_is_saved_whole_or_not_at_all(demo: TestClient, sent: list[dict[str, Any]]) -> None:
     before = demo.get("/api/plan").json()
@@ -133,7 +134,7 @@ def test_any_change_is_saved_whole_or_not_at_all(demo: TestClient, sent: list[di
     assert demo.get("/api/plan").json() == before
 
 
-@settings(max_examples=50, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(50), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     st.dictionaries(
         st.sampled_from(["rules", "dates", "except", "start", "until", "count", "roll", "country", "from", "to"]),
@@ -144,7 +145,7 @@ def test_any_schedule_is_listed_or_refused(demo: TestClient, sent: dict[str, Any
     is_an_answer(demo.post("/api/tools/occurrences", json=sent))
 
 
-@settings(max_examples=50, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(50), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     st.dictionaries(
         st.sampled_from(["format", "version", "currency", "accounts", "flows", "entries", "rates", "name"]), anything

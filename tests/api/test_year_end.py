@@ -12,13 +12,14 @@ from openpyxl import load_workbook
 from test_review import plain
 
 from answers import done, refused
+from effort import examples
 from next_penny.api.app import create_app
 from stores import new_store
 
 _CLIENT = TestClient(create_app(new_store(), lambda: TODAY), base_url="http://127.0.0.1:8765")
 
 
-@settings(max_examples=30, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(30), deadline=None, suppress_health_check=list(HealthCheck))
 @given((documents() | acting_documents()).map(plain))
 def test_what_changed_between_both_ends_is_what_came_in_and_went_out(document: Any) -> None:
     if _CLIENT.put("/api/plan", json=document).status_code != 200:

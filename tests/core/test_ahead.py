@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from ledger import Ledger, half_up
 from seen import seen
 
+from effort import examples
 from next_penny.core.ahead.afford import afford
 from next_penny.core.ahead.figures import figures
 from next_penny.core.ahead.months import grid
@@ -175,7 +176,7 @@ def check_remedies(document: Document, late: list[int]) -> None:
                 assert any(each.kind == "transfer" and other.id in each.changes[0].id for each in found)
 
 
-@settings(max_examples=60, suppress_health_check=[HealthCheck.filter_too_much])
+@settings(max_examples=examples(60), suppress_health_check=[HealthCheck.filter_too_much])
 @given(documents(), st.lists(st.integers(0, 9), min_size=5, max_size=5))
 def test_remedies_mend_a_stretch_and_harm_no_other_account(document: Document, late: list[int]) -> None:
     check_remedies(document, late)
@@ -195,7 +196,7 @@ def runs_with(moment: Moment, id: str, amount: int, days: list[date], until: dat
     return short_days(run, until.toordinal())
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 @given(documents() | acting_documents(), st.integers(1, 400_00), st.integers(0, 50), st.booleans())
 def test_what_can_be_afforded_is_what_the_forecast_run_with_it_bears(
     document: Document, amount: int, ahead: int, monthly: bool

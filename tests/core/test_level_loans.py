@@ -7,6 +7,7 @@ import hypothesis.strategies as st
 from hypothesis import given, settings
 from random_loans import loans
 
+from effort import examples
 from next_penny.core.dates.calendar import month_number
 from next_penny.core.loans.extras import History
 from next_penny.core.loans.schedule import as_scheduled
@@ -15,7 +16,7 @@ from next_penny.core.payoff.debts import LevelMonths, LoanDebt, LoanMonths
 from next_penny.core.plan.terms.loans import LoanTerms
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 @given(loans(least=3, longest=120), st.integers(0, 40), st.lists(st.integers(0, 90_000), min_size=6, max_size=6))
 def test_a_level_loan_is_its_walk(drawn: LoanTerms, passed: int, beyond: list[int]) -> None:
     terms = replace(

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from random_loans import loans
 from seen import of
 
+from effort import examples
 from next_penny.core.books.books import Books, books_from_entries
 from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.checks.entries import check_entry
@@ -98,7 +99,7 @@ def stands_after(plan: Plan, terms: LoanTerms, settled: int) -> tuple[Plan, Book
 
 
 @given(short_loans, st.data())
-@settings(max_examples=80)
+@settings(max_examples=examples(80))
 def test_settling_each_payment_as_planned_changes_nothing_to_come_and_ends_the_debt(
     terms: LoanTerms, data: st.DataObject
 ) -> None:
@@ -192,7 +193,7 @@ wishes = st.one_of(
 
 
 @given(short_loans.map(lambda terms: replace(terms, fees=())).filter(can_be_followed), wishes, st.integers(0, 6))
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 def test_an_alternative_that_is_adopted_comes_true(terms: LoanTerms, wish: LoanWish, settled: int) -> None:
     plan, books, today, stands = stands_after(household(terms), terms, settled)
     assume(stands.rest is not None and not stands.shown.between)
@@ -316,7 +317,7 @@ def worked_out(sum_told: str) -> int:
 
 
 @given(short_loans, st.data())
-@settings(max_examples=120)
+@settings(max_examples=examples(120))
 def test_every_sum_that_is_told_comes_to_the_figure_it_explains(terms: LoanTerms, data: st.DataObject) -> None:
     found = schedule(terms)
     row = data.draw(st.sampled_from(list(found.rows)))

@@ -13,6 +13,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from random_loans import loans
 
+from effort import examples
 from next_penny.core.dates.day_counts import year_fraction
 from next_penny.core.loans.alternatives.payoff import payoff_amount
 from next_penny.core.loans.apr import annual_percentage_rate, loan_apr
@@ -44,7 +45,7 @@ def agrees(terms: LoanTerms) -> None:
 
 
 @given(loans())
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 def test_every_row_is_what_exact_fractions_give(terms: LoanTerms) -> None:
     agrees(terms)
 
@@ -110,7 +111,7 @@ def test_a_payment_that_rounds_to_nothing_goes_on_being_nothing() -> None:
 
 
 @given(loans(least=1000_00, longest=60), st.data())
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 def test_a_loan_that_went_otherwise_than_planned_is_what_exact_fractions_give(
     terms: LoanTerms, data: st.DataObject
 ) -> None:

@@ -14,6 +14,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from effort import examples
 from next_penny.core.plan.categories import Category
 from next_penny.core.plan.changes import PlanChange
 from next_penny.demo import fill_with_demo
@@ -46,7 +47,7 @@ def backup_file(store: Store) -> Path:
     return file
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 @given(st.lists(st.tuples(st.sampled_from("abcdef"), st.sampled_from(["x", "y", None])), max_size=14), st.data())
 def test_a_backup_comes_back_whole_and_undo_takes_that_back_too(
     steps: list[tuple[str, str | None]], data: st.DataObject

@@ -1,0 +1,10 @@
+"""How hard the tests try: with half the examples on the way to landing, with all of them in `make test-all`."""
+
+import os
+
+_PERCENT = int(os.environ.get("NEXT_PENNY_EFFORT", "50"))
+
+
+def examples(count: int) -> int:
+    """How many random examples are tried of a full number."""
+    return max(1, count * _PERCENT // 100)
