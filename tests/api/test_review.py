@@ -1,5 +1,7 @@
 """Every sum of a review against the legs of the plan document, and parts of a stretch against the whole (RULES, §14)."""
 
+import io
+import re
 from collections import Counter
 from datetime import date, timedelta
 from typing import Any
@@ -9,8 +11,10 @@ from fastapi.testclient import TestClient
 from households import TODAY, documents
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from openpyxl import load_workbook
 
 from answers import Json, done, refused
+from effort import examples
 from next_penny.api.app import create_app
 from stores import new_store
 
@@ -29,7 +33,7 @@ def review(first: date, last: date, **more: str) -> Json:
     return done(_CLIENT.get("/api/review", params={"from": first.isoformat(), "to": last.isoformat(), **more}))
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(40), deadline=None, suppress_health_check=list(HealthCheck))
 @given((documents() | acting_documents()).map(plain), st.integers(-100, 20), st.integers(0, 90), st.booleans())
 def test_every_sum_of_a_review_is_that_of_the_legs(document: Json, begin: int, days: int, is_of_some: bool) -> None:
     if _CLIENT.put("/api/plan", json=document).status_code != 200:
@@ -113,7 +117,7 @@ def check_behind(found: Json, line: Json, of: Json) -> None:
         return
     query = {"from": found["from"], "to": found["to"], "kind": kind, "categories": ",".join(named), **of}
     behind = done(_CLIENT.get("/api/review/line", params=query))
-    for part in ("flows", "payees", "entries"):
+    for part in ("categories", "flows", "payees", "entries"):
         assert sum(each["actual" if part == "flows" else "amount"] for each in behind[part]) == line["actual"]
     if line["kind"] != "allowance":
         assert sum(each["expected"] for each in behind["flows"]) == line["expected"]
@@ -154,7 +158,7 @@ def check_totals(found: Json) -> None:
         assert abs(round(float(share) * 10) * income - 1000 * kept) * 2 <= income
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(25), deadline=None, suppress_health_check=list(HealthCheck))
 @given((documents() | acting_documents()).map(plain), st.integers(-4, 1))
 def test_a_stretch_is_the_sum_of_its_parts_and_stays_once_it_is_written_down(document: Json, months: int) -> None:
     if _CLIENT.put("/api/plan", json=document).status_code != 200:
@@ -177,12 +181,52 @@ def test_a_stretch_is_the_sum_of_its_parts_and_stays_once_it_is_written_down(doc
                 "expected": row["expected"], "actual": row["actual"],
             }  # fmt: skip
         assert all(cell == {"expected": 0, "actual": 0} for cell in rows.values())
+    # Beside them the year so far, and the same days a year earlier, row by row.
+    until = min(firsts[3] - timedelta(days=1), TODAY)
+    for of, year in (("so_far", until.year), ("year_ago", until.year - 1)):
+        days = review(date(year, 1, 1), until.replace(year=year))
+        assert all(beside[of][name] == days[name] for name in ("from", "to", "income", "spending", "kept"))
+        rows = {(row["kind"], row["category"] or row["allowance"]): row[of] for row in beside["rows"]}
+        for row in days["rows"]:
+            both = {"expected": row["expected"], "actual": row["actual"]}
+            assert rows.pop((row["kind"], row["category"] or row["allowance"])) == both
+        assert all(both == {"expected": 0, "actual": 0} for both in rows.values())
+        for kinds, name in ((("income",), "income"), (("expense", "allowance"), "spending")):
+            assert sum(line[of]["actual"] for line in beside["lines"] if line["kind"] in kinds) == days[name]["actual"]
     for each in (whole, *parts):
         check_totals(each)
     # The first change writes down what the plan told; a category more changes nothing of it.
     added = {"op": "add", "kind": "category", "id": "one more", "value": {"name": "One more"}}
     done(_CLIENT.post("/api/changes", json={"changes": [added]}))
     assert review(firsts[0], firsts[3] - timedelta(days=1)) == whole
+
+
+def test_the_months_workbook_has_live_sums_of_what_the_table_has(demo: TestClient) -> None:
+    asked = {"from": "2026-04", "count": "12"}
+    table = done(demo.get("/api/review/months", params=asked))
+    book = load_workbook(io.BytesIO(demo.get("/api/review/months/workbook.xlsx", params=asked).content))
+    for sheet, of in zip(book.worksheets, ("actual", "expected"), strict=True):
+        rows = {row[0].value: row[0].row for row in sheet.iter_rows() if row[0].value}
+
+        def value(name: str, column: int, sheet: Any = sheet, rows: Json = rows) -> int:
+            return evaluated(sheet, sheet.cell(rows[name], column).coordinate)
+
+        for name, part in (("Spending together", "spending"), ("Income together", "income"), ("Kept", "kept")):
+            assert [value(name, 3 + at) for at in range(12)] == [month[part][of] for month in table["months"]]
+            assert [value(name, 16), value(name, 17)] == [table[days][part][of] for days in ("so_far", "year_ago")]
+        for line in table["lines"]:
+            assert value(line["name"], 15) == line["total"][of]
+
+
+def evaluated(sheet: Any, cell: str) -> int:
+    """A cell in minor units: a number, a sum of a range, or a difference."""
+    found = sheet[cell].value
+    if not isinstance(found, str):
+        return round(100 * (found or 0))
+    if span := re.fullmatch(r"=SUM\((.*)\)", found):
+        return sum(evaluated(sheet, each.coordinate) for row in sheet[span[1]] for each in row)
+    first, second = found.removeprefix("=").split("-")
+    return evaluated(sheet, first) - evaluated(sheet, second)
 
 
 def test_what_cannot_be_reviewed_is_refused_in_a_sentence(demo: TestClient) -> None:

@@ -91,6 +91,8 @@ def test_last_month_is_reviewed_corrected_on_the_spot_and_stays_as_it_was_expect
     expect(row).to_contain_text("600.93")
     expect(months.get_by_role("row", name=re.compile("^Spending together"))).to_contain_text("4,418.03")
     check_axe()
+    months.get_by_role("button", name=re.compile("^600.93.*Groceries, allowance, February 2027")).press("Enter")
+    expect(page.get_by_role("list", name="Payees")).to_contain_text("Tollgate Larder3 entries$228.14")
     months.get_by_role("link", name="Feb 27").click()
     expect(sentence).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 844})

@@ -30,6 +30,7 @@ const router = createBrowserRouter([
   onPaper("/print/debt-years", async () => (await import("./places/debts/way/PrintWay")).PrintDebtYears),
   onPaper("/print/year", async () => (await import("./places/ahead/years/YearList")).PrintYearList),
   onPaper("/print/year-end", async () => (await import("./places/review/year/YearEnd")).PrintYearEnd),
+  onPaper("/print/review-months", async () => (await import("./places/review/months/ReviewMonths")).PrintReviewMonths),
   onPaper("/print/tax-year", async () => (await import("./places/review/TaxYear")).PrintTaxYear),
   {
     path: "/",
@@ -92,7 +93,7 @@ const router = createBrowserRouter([
       { path: "review", lazy: async () => ({ Component: (await import("./places/review/Review")).Review }) },
       {
         path: "review/months",
-        lazy: async () => ({ Component: (await import("./places/review/ReviewMonths")).ReviewMonths }),
+        lazy: async () => ({ Component: (await import("./places/review/months/ReviewMonths")).ReviewMonths }),
       },
       {
         path: "review/goals",

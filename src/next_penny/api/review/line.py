@@ -43,9 +43,18 @@ class EntryPart(BaseModel):
     amount: int
 
 
-class BehindLine(BaseModel):
-    """The same sum by flow, by payee and by entry. What an allowance expects is in none of its flows."""
+class CategoryPart(BaseModel):
+    """A category's part; `category` is null for what is not sorted yet."""
 
+    category: str | None
+    name: str
+    amount: int
+
+
+class BehindLine(BaseModel):
+    """The same sum by category, flow, payee and entry. What an allowance expects is in none of its flows."""
+
+    categories: list[CategoryPart]
     flows: list[FlowPart]
     payees: list[PayeePart]
     entries: list[EntryPart]
@@ -62,6 +71,7 @@ def read_behind(
     found = behind(Sums(home.moment, Recorded(home), first, last, named_accounts(home, accounts)), keys)
     names = {category.id: category.name for category in home.plan.categories}
     return BehindLine(
+        categories=[CategoryPart(category=id, name=_name(id, names), amount=amount) for id, amount in found.categories],
         flows=[FlowPart(flow=each.flow, name=each.name, times=each.times, **two_fields(each.sums))
                for each in found.flows],
         payees=[PayeePart.model_validate(each._asdict()) for each in found.payees],
@@ -70,6 +80,9 @@ def read_behind(
 
 
 def _entry(name: str, found: Counted, names: dict[str, str]) -> EntryPart:
-    category = "" if found.category is None else names.get(found.category, "")
     return EntryPart(id=found.entry.id, date=found.entry.date, payee=name, notes=found.entry.notes,
-                     category=category, amount=found.amount)  # fmt: skip
+                     category=_name(found.category, names), amount=found.amount)  # fmt: skip
+
+
+def _name(category: str | None, names: dict[str, str]) -> str:
+    return "" if category is None else names.get(category, "")

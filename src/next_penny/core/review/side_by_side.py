@@ -11,17 +11,25 @@ from next_penny.core.problems import go_on
 from next_penny.core.review.expecting import Sources
 from next_penny.core.review.records import Row, RowKey, Totals, Two
 from next_penny.core.review.review import review
+from next_penny.core.review.stretches import year_before
 from next_penny.core.review.telling import Line, lines_of
 
 
 @dataclass(frozen=True, slots=True)
 class CategoryMonths:
-    """One category or allowance, with a cell for each month."""
+    """One category or allowance, with a cell for each month.
+
+    categories: of an allowance's line, those that something was recorded in. so_far, year_ago: the same in the year so
+    far, and on its days a year earlier.
+    """
 
     key: RowKey
     name: str
     group: str
     cells: tuple[Two, ...]
+    categories: tuple[str, ...]
+    so_far: Two
+    year_ago: Two
 
     @property
     def total(self) -> Two:
@@ -31,11 +39,17 @@ class CategoryMonths:
 
 @dataclass(frozen=True)
 class MonthsBeside:
-    """Months in order, and rows with the most money first; of `lines` an allowance's has what its categories have."""
+    """Months in order, and rows with the most money first; of `lines` an allowance's has what its categories have.
+
+    so_far: the year of the last month, or of today where that is earlier, up to the same. year_ago: the same days a
+    year earlier.
+    """
 
     months: tuple[Totals, ...]
     rows: tuple[CategoryMonths, ...]
     lines: tuple[CategoryMonths, ...]
+    so_far: Totals
+    year_ago: Totals
 
     @property
     def income(self) -> Two:
@@ -62,16 +76,34 @@ def category_months(
         go_on()
         days = (date.fromordinal(month_start(month)), date.fromordinal(month_end(month)))
         reviews.append(review(moment, sources, *days, accounts))
-    rows = _beside([found.rows for found in reviews])
-    lines = _beside([lines_of(found) for found in reviews])
-    return MonthsBeside(tuple(found.totals for found in reviews), rows, lines)
+    until = min(reviews[-1].totals.last, moment.today)
+    so_far = (date(until.year, 1, 1), until)
+    beside = [review(moment, sources, *days, accounts) for days in (so_far, year_before(*so_far))]
+    rows = _beside([found.rows for found in reviews], *(found.rows for found in beside))
+    lines = _beside([lines_of(found) for found in reviews], *(lines_of(found) for found in beside))
+    return MonthsBeside(
+        tuple(found.totals for found in reviews), rows, lines, *(found.totals for found in beside)
+    )  # fmt: skip
 
 
-def _beside(months: Sequence[Sequence[Row | Line]]) -> tuple[CategoryMonths, ...]:
-    named = {row.key: row for month in months for row in month}
+def _beside(
+    months: Sequence[Sequence[Row | Line]], so_far: Sequence[Row | Line], year_ago: Sequence[Row | Line]
+) -> tuple[CategoryMonths, ...]:
+    # What a row is called is what it was called last.
+    named = {row.key: row for month in (year_ago, so_far, *months) for row in month}
     sums = [{row.key: row.sums for row in month} for month in months]
+    of_year, before = ({row.key: row.sums for row in rows} for rows in (so_far, year_ago))
     rows = [
-        CategoryMonths(key, row.name, row.group, tuple(month.get(key, Two()) for month in sums))
+        CategoryMonths(key, row.name, row.group, tuple(month.get(key, Two()) for month in sums),
+                       _categories(key, months), of_year.get(key, Two()), before.get(key, Two()))
         for key, row in named.items()
-    ]
+    ]  # fmt: skip
     return tuple(sorted(rows, key=lambda row: (-max(row.total), row.name)))
+
+
+def _categories(key: RowKey, months: Sequence[Sequence[Row | Line]]) -> tuple[str, ...]:
+    """A category itself; of an allowance's lines all that something was recorded in."""
+    if key.kind != "allowance":
+        return () if key.id is None else (key.id,)
+    lines = [line for month in months for line in month if isinstance(line, Line) and line.key == key]
+    return tuple(dict.fromkeys(row.key.id for line in lines for row in line.rows if row.key.id is not None))

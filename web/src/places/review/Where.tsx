@@ -83,7 +83,18 @@ function LineRow({ line, data, most, accounts }: { line: Line; data: Answer; mos
         </span>
         <span className="col-span-2 text-right text-sm md:col-span-1 md:text-base">{difference(line, data)}</span>
       </div>
-      {isOpen && <LineEntries line={line} answerOf={data} accounts={accounts} />}
+      {isOpen && (
+        <LineEntries
+          of={{
+            kind: line.kind,
+            categories: line.kind === "allowance" ? line.categories : line.id ? [line.id] : [],
+            days: { from: data.from, to: data.to },
+            accounts,
+            currency: data.currency,
+            today: data.today,
+          }}
+        />
+      )}
     </div>
   );
 }

@@ -1594,6 +1594,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/months/workbook.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Review Months
+         * @description The same as a workbook, what happened and what was expected on a sheet each, sums as live formulas.
+         */
+        get: operations["export_review_months"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/goals": {
         parameters: {
             query?: never;
@@ -3056,9 +3076,11 @@ export interface components {
         };
         /**
          * BehindLine
-         * @description The same sum by flow, by payee and by entry. What an allowance expects is in none of its flows.
+         * @description The same sum by category, flow, payee and entry. What an allowance expects is in none of its flows.
          */
         BehindLine: {
+            /** Categories */
+            categories: components["schemas"]["CategoryPart"][];
             /** Flows */
             flows: components["schemas"]["FlowPart"][];
             /** Payees */
@@ -3469,7 +3491,9 @@ export interface components {
         };
         /**
          * CategoryMonthsModel
-         * @description A cell a month; `total` is all of them together.
+         * @description A cell a month; `total` is all of them together. `categories`: those behind it.
+         *
+         *     `so_far` and `year_ago`: the same in the year so far, and on its days a year earlier.
          */
         CategoryMonthsModel: {
             /**
@@ -3488,6 +3512,22 @@ export interface components {
             /** Cells */
             cells: components["schemas"]["TwoModel"][];
             total: components["schemas"]["TwoModel"];
+            /** Categories */
+            categories: string[];
+            so_far: components["schemas"]["TwoModel"];
+            year_ago: components["schemas"]["TwoModel"];
+        };
+        /**
+         * CategoryPart
+         * @description A category's part; `category` is null for what is not sorted yet.
+         */
+        CategoryPart: {
+            /** Category */
+            category: string | null;
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: number;
         };
         /**
          * CauseModel
@@ -7652,6 +7692,8 @@ export interface components {
          * ReviewMonths
          * @description Each month as a review of it; `income` and `spending` are all of them together.
          *
+         *     `so_far`: the year of the last month, or of today where that is earlier, up to it; `year_ago`: a year earlier.
+         *
          *     `lines` are the rows as one reads them: an allowance's has what its categories have.
          */
         ReviewMonths: {
@@ -7670,6 +7712,8 @@ export interface components {
             lines: components["schemas"]["CategoryMonthsModel"][];
             income: components["schemas"]["TwoModel"];
             spending: components["schemas"]["TwoModel"];
+            so_far: components["schemas"]["TotalsModel"];
+            year_ago: components["schemas"]["TotalsModel"];
         };
         /**
          * ReviewOccurrence
@@ -19123,6 +19167,118 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReviewMonths"];
                 };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    export_review_months: {
+        parameters: {
+            query: {
+                from: string;
+                count?: number;
+                accounts?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
             400: {

@@ -34,12 +34,20 @@ class Counted(NamedTuple):
     amount: int
 
 
+class CategorySums(NamedTuple):
+    """What was recorded in one of the row's categories; None is not sorted yet."""
+
+    category: str | None
+    amount: int
+
+
 class Behind(NamedTuple):
-    """The same sum three times over, the most first, entries the newest first.
+    """The same sum four times over, the most first, entries the newest first.
 
     What an allowance expects is in none of its flows.
     """
 
+    categories: tuple[CategorySums, ...]
     flows: tuple[FlowSums, ...]
     payees: tuple[PayeeSums, ...]
     entries: tuple[Counted, ...]
@@ -54,7 +62,7 @@ def behind(sums: Sums, keys: Collection[RowKey]) -> Behind:
         if leg.account is None and (key := sums.key_of(leg)) in keys
     ]
     counted.sort(key=lambda each: (each.entry.date, each.entry.id), reverse=True)
-    return Behind(_flows(sums, keys, counted), _payees(counted), tuple(counted))
+    return Behind(_categories(counted), _flows(sums, keys, counted), _payees(counted), tuple(counted))
 
 
 def _flows(sums: Sums, keys: Collection[RowKey], counted: Collection[Counted]) -> tuple[FlowSums, ...]:
@@ -92,3 +100,10 @@ def _payees(counted: Collection[Counted]) -> tuple[PayeeSums, ...]:
         entries.setdefault(payee, set()).add(each.entry.id)
     found = [PayeeSums(payee, amount, len(entries[payee])) for payee, amount in amounts.items()]
     return tuple(sorted(found, key=lambda each: (-each.amount, each.payee)))
+
+
+def _categories(counted: Collection[Counted]) -> tuple[CategorySums, ...]:
+    amounts: dict[str | None, int] = {}
+    for each in counted:
+        amounts[each.category] = amounts.get(each.category, 0) + each.amount
+    return tuple(sorted((CategorySums(*each) for each in amounts.items()), key=lambda each: -each.amount))
