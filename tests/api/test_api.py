@@ -3,6 +3,7 @@
 import json
 from collections.abc import Iterator
 from datetime import date
+from itertools import pairwise
 from typing import Any
 
 import pytest
@@ -390,4 +391,11 @@ def test_a_subscription_says_what_it_cost_and_that_it_rose(demo: TestClient) -> 
     assert (films["payments"], films["paid_so_far"]) == (len(entries), -sum(e["legs"][0]["amount"] for e in entries))
     assert (films["yearly"], films["monthly"], films["days_until"]) == (12 * 12_99, 12_99, 6)
     assert [(rise["before"], rise["after"]) for rise in films["rises"]] == [(10_49, 12_99)]
+    amounts = [(entry["date"], -entry["legs"][0]["amount"]) for entry in sorted(entries, key=lambda each: each["date"])]
+    assert films["changes"] == [
+        {"date": day, "before": before, "after": after}
+        for (_, before), (day, after) in pairwise(amounts) if before != after
+    ]  # fmt: skip
+    assert films["lately"] == sum(amount for day, amount in amounts if "2026-03-01" < day <= "2027-03-01")
+    assert (films["first_paid"], films["last_paid"]) == (amounts[0][0], amounts[-1][0])
     assert answer["yearly"] == sum(row["yearly"] for row in answer["subscriptions"])

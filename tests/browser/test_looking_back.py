@@ -256,3 +256,9 @@ def test_an_entry_that_stands_twice_is_found_and_removed(page: Page, demo: str, 
     page.reload()
     expect(page.get_by_role("region", name="Beside other days")).to_be_visible()
     expect(look).to_have_count(0)
+    page.goto(f"{demo}/review/subscriptions")
+    expect(page.get_by_role("list", name="Price changes of Lantern Reels")).to_contain_text(
+        "rose from $10.49 to $12.99"
+    )
+    expect(page.get_by_text("Paid 2 times since Fri Sep 12, 2025, last on Sat Sep 12, 2026.")).to_be_visible()
+    check_axe()

@@ -104,6 +104,12 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./places/review/year/YearEnd")).YearEnd }),
       },
       {
+        path: "review/subscriptions",
+        lazy: async () => ({
+          Component: (await import("./places/review/SubscriptionYears")).SubscriptionYears,
+        }),
+      },
+      {
         path: "review/changes",
         lazy: async () => ({ Component: (await import("./places/review/Changes")).Changes }),
       },

@@ -92,6 +92,7 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
           <Item name="See what a year came to" onSelect={going("/review/year")} />
           <Item name="See how the goals stand" onSelect={going("/review/goals")} />
           <Item name="See what changed, undo back to it" onSelect={going("/review/changes")} />
+          <Item name="See what subscriptions have cost" onSelect={going("/review/subscriptions")} />
           <Item name="See months of categories" onSelect={going("/review/months")} />
           <Item name="See what was tagged for the tax return" onSelect={going("/review/tags")} />
           <Item name="Back up, restore a backup" onSelect={going("/accounts/your/data")} />

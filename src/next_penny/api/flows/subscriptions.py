@@ -9,34 +9,40 @@ from pydantic import BaseModel
 from next_penny.api.flows.flows import NextModel, flow_row
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.flows.makers import past_due
-from next_penny.core.flows.subscriptions import Subscription, subscription, together
+from next_penny.core.flows.subscriptions import PriceChange, Subscription, subscription, together
 from next_penny.core.flows.summary import FlowSummary, summarize
 from next_penny.core.plan.rates import NoRate
 
 router = APIRouter(prefix="/api", tags=["places"])
 
 
-class PriceRiseModel(BaseModel):
+class PriceChangeModel(BaseModel):
     date: datetime.date
     before: int
     after: int
 
 
 class SubscriptionRow(BaseModel):
-    """A subscription as it stands; `days_until` is null for one that has ended. last_paid: recorded, or from before."""
+    """A subscription as it stands; `days_until` is null for one that has ended. last_paid: recorded, or from before.
+
+    lately: what was paid in the year up to today. rises: those of the price changes that made it dearer.
+    """
 
     flow: str
     name: str
     stands: Literal["running", "overdue", "ended"]
+    first_paid: datetime.date | None
     last_paid: datetime.date | None
     currency: str
     next: NextModel | None
     monthly: int
     yearly: int
     paid_so_far: int
+    lately: int
     payments: int
     days_until: int | None
-    rises: list[PriceRiseModel]
+    rises: list[PriceChangeModel]
+    changes: list[PriceChangeModel]
 
 
 class SubscriptionsAnswer(BaseModel):
@@ -86,13 +92,20 @@ def _subscription_row(summary: FlowSummary, stands: Subscription) -> Subscriptio
         flow=summary.flow.id,
         name=summary.flow.name,
         stands=stands.stands,
+        first_paid=stands.first_paid,
         last_paid=stands.last_paid,
         currency=summary.currency,
         next=flow_row(summary).next,
         monthly=stands.monthly,
         yearly=stands.yearly,
         paid_so_far=stands.paid_so_far,
+        lately=stands.lately,
         payments=stands.payments,
         days_until=stands.days_until,
-        rises=[PriceRiseModel(date=rise.day, before=rise.before, after=rise.after) for rise in stands.rises],
+        rises=[_price_change(each) for each in stands.rises],
+        changes=[_price_change(each) for each in stands.changes],
     )
+
+
+def _price_change(change: PriceChange) -> PriceChangeModel:
+    return PriceChangeModel(date=change.day, before=change.before, after=change.after)

@@ -50,6 +50,12 @@ def add_months(day: date, months: int) -> date:
     return date.fromordinal(clipped_day(month_number(day) + months, day.day))
 
 
+def a_year_before(day: date) -> date:
+    """The same day a year earlier; of 29 February the 28th."""
+    is_leap_day = (day.month, day.day) == (2, 29)
+    return day.replace(year=day.year - 1, day=28 if is_leap_day else day.day)
+
+
 def whole_years(start: date, end: date) -> int:
     """How many anniversaries of `start` have come by `end`; 29 February's falls on 28 February in common years."""
     years = end.year - start.year

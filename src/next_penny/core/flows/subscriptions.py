@@ -8,13 +8,14 @@ from itertools import pairwise
 from typing import Literal
 
 from next_penny.core.books.moment import Moment
+from next_penny.core.dates.calendar import a_year_before
 from next_penny.core.flows.summary import FlowSummary
 from next_penny.core.money import round_half_up
 
 
 @dataclass(frozen=True, slots=True)
-class PriceRise:
-    """A payment that was dearer than the one before it."""
+class PriceChange:
+    """A payment that was of another amount than the one before it."""
 
     day: date
     before: int
@@ -25,36 +26,47 @@ class PriceRise:
 class Subscription:
     """Amounts in the flow's currency; `monthly` is a twelfth of the coming year's cost, rounded.
 
-    `paid` are the payments recorded so far; last_paid: the last of them, or what is known from before the household
-    began. An ended subscription has no next date and costs nothing more; an overdue one has a payment past due.
+    first_paid, last_paid: of the payments recorded so far; the last may be known from before the household began.
+    lately: what was paid in the year up to today. An ended subscription has no next date and costs nothing more; an
+    overdue one has a payment past due.
     """
 
     stands: Literal["running", "overdue", "ended"]
+    first_paid: date | None
     last_paid: date | None
 
     monthly: int
     yearly: int
     paid_so_far: int
+    lately: int
     payments: int
     days_until: int | None
-    rises: tuple[PriceRise, ...]
+    changes: tuple[PriceChange, ...]
+
+    @property
+    def rises(self) -> tuple[PriceChange, ...]:
+        """When it got dearer."""
+        return tuple(change for change in self.changes if change.after > change.before)
 
 
 def subscription(
     summary: FlowSummary, paid: Sequence[tuple[date, int]], today: date, *, is_overdue: bool
 ) -> Subscription:
     """A subscription as it stands; `paid` holds (day, amount) of its recorded payments, oldest first."""
-    rises = tuple(PriceRise(day, before, after) for (_, before), (day, after) in pairwise(paid) if after > before)
     known = [day for day, _ in paid[-1:]] + ([summary.flow.last_paid] if summary.flow.last_paid else [])
     return Subscription(
         stands="overdue" if is_overdue else "running" if summary.next else "ended",
+        first_paid=paid[0][0] if paid else None,
         last_paid=max(known, default=None),
         monthly=_monthly(summary),
         yearly=summary.yearly,
         paid_so_far=sum(amount for _, amount in paid),
+        lately=sum(amount for day, amount in paid if a_year_before(today) < day <= today),
         payments=len(paid),
         days_until=(summary.next.lands - today).days if summary.next else None,
-        rises=rises,
+        changes=tuple(
+            PriceChange(day, before, after) for (_, before), (day, after) in pairwise(paid) if after != before
+        ),
     )
 
 

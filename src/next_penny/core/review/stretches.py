@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal
 
+from next_penny.core.dates.calendar import a_year_before
 from next_penny.core.dates.sentences import MONTH_NAMES, full_day
 from next_penny.core.dates.writing import current
 from next_penny.core.problems import refused
@@ -31,10 +32,10 @@ def stretch_before(first: date, last: date) -> tuple[date, date]:
 
 def year_before(first: date, last: date) -> tuple[date, date]:
     """The same days a year earlier; of whole calendar months the same months."""
-    begin = _a_year_before(first)
+    begin = a_year_before(first)
     if is_whole_months(first, last):
         return begin, _month_start(last, -11) - timedelta(days=1)
-    return begin, _a_year_before(last)
+    return begin, a_year_before(last)
 
 
 def is_whole_months(first: date, last: date) -> bool:
@@ -46,11 +47,6 @@ def _month_start(day: date, months: int) -> date:
     """The first of the month so many months from a day's; before the calendar's first year too, unlike its own."""
     number = 12 * day.year + day.month - 1 + months
     return date(number // 12, number % 12 + 1, 1)
-
-
-def _a_year_before(day: date) -> date:
-    is_leap_day = (day.month, day.day) == (2, 29)
-    return day.replace(year=day.year - 1, day=28 if is_leap_day else day.day)
 
 
 Per = Literal["week", "month", "quarter", "year"]

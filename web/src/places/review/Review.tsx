@@ -12,6 +12,18 @@ import { useStretch } from "./useStretch";
 import { Where } from "./Where";
 import { WorthALook } from "./WorthALook";
 
+const MORE = [
+  ["/review/months", "Months of categories"],
+  ["/review/year", "The end of the year"],
+  ["/review/goals", "Goals"],
+  ["/review/subscriptions", "Subscriptions"],
+  ["/review/changes", "What changed"],
+  ["/review/tags", "What was tagged for the tax return"],
+  ["/debts/years", "Interest and property tax by year"],
+  ["/debts/whole", "Loan payments recorded whole"],
+  ["/debts/properties", "Properties"],
+] as const;
+
 /** What happened in a stretch of days against what was expected of it. */
 export function Review() {
   const stretch = useStretch();
@@ -51,30 +63,11 @@ export function Review() {
       )}
       <h2 className="mt-6 mb-1 text-lg">More to look back on</h2>
       <ul className="flex flex-wrap gap-x-4">
-        <li>
-          <PageLink to="/review/months">Months of categories</PageLink>
-        </li>
-        <li>
-          <PageLink to="/review/year">The end of the year</PageLink>
-        </li>
-        <li>
-          <PageLink to="/review/goals">Goals</PageLink>
-        </li>
-        <li>
-          <PageLink to="/review/changes">What changed</PageLink>
-        </li>
-        <li>
-          <PageLink to="/review/tags">What was tagged for the tax return</PageLink>
-        </li>
-        <li>
-          <PageLink to="/debts/years">Interest and property tax by year</PageLink>
-        </li>
-        <li>
-          <PageLink to="/debts/whole">Loan payments recorded whole</PageLink>
-        </li>
-        <li>
-          <PageLink to="/debts/properties">Properties</PageLink>
-        </li>
+        {MORE.map(([to, name]) => (
+          <li key={to}>
+            <PageLink to={to}>{name}</PageLink>
+          </li>
+        ))}
       </ul>
     </div>
   );

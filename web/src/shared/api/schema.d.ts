@@ -7037,8 +7037,8 @@ export interface components {
             /** Changes */
             changes: components["schemas"]["ChangeRequest"][];
         };
-        /** PriceRiseModel */
-        PriceRiseModel: {
+        /** PriceChangeModel */
+        PriceChangeModel: {
             /**
              * Date
              * Format: date
@@ -8359,6 +8359,8 @@ export interface components {
         /**
          * SubscriptionRow
          * @description A subscription as it stands; `days_until` is null for one that has ended. last_paid: recorded, or from before.
+         *
+         *     lately: what was paid in the year up to today. rises: those of the price changes that made it dearer.
          */
         SubscriptionRow: {
             /** Flow */
@@ -8370,6 +8372,8 @@ export interface components {
              * @enum {string}
              */
             stands: "running" | "overdue" | "ended";
+            /** First Paid */
+            first_paid: string | null;
             /** Last Paid */
             last_paid: string | null;
             /** Currency */
@@ -8381,12 +8385,16 @@ export interface components {
             yearly: number;
             /** Paid So Far */
             paid_so_far: number;
+            /** Lately */
+            lately: number;
             /** Payments */
             payments: number;
             /** Days Until */
             days_until: number | null;
             /** Rises */
-            rises: components["schemas"]["PriceRiseModel"][];
+            rises: components["schemas"]["PriceChangeModel"][];
+            /** Changes */
+            changes: components["schemas"]["PriceChangeModel"][];
         };
         /**
          * SubscriptionsAnswer
