@@ -9,6 +9,7 @@ from fastapi.testclient import TestClient
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from answers import refused
 from effort import examples
 from next_penny.api.app import create_app
 from next_penny.store.store import Store
@@ -231,3 +232,20 @@ def test_a_part_counts_for_its_occurrence_and_does_not_settle_it() -> None:
     life.send("POST", "/api/undo")
     life.send("POST", "/api/undo")
     assert [row["nominal"] for row in life.send("GET", "/api/plan")["expected"] if row["nominal"] > "2026-12-02"] == []
+
+
+def test_a_clock_that_cannot_be_right_is_told_and_one_set_right_forgets_what_it_wrote() -> None:
+    life = Life()
+    amounts = []
+    for year in (1899, 2500, 2100, 2027):
+        life.today = date(year, 3, 1)
+        change = {"changes": [{"op": "update", "kind": "flow", "id": "f3", "value": {"amount": year}}]}
+        answer = life.servers[0][1].post("/api/changes", json=change)
+        if year in (2027, 2100):
+            assert answer.status_code == 200, answer.text
+            amounts.append(year)
+        else:
+            assert f"clock says March 1, {year}" in refused(answer)[1]
+        if amounts:
+            months = life.send("GET", f"/api/review/months?from={year}-04&count=2")["months"]
+            assert [month["spending"]["expected"] for month in months] == [year + 17_000 + 31_000] * 2

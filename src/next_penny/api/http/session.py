@@ -14,6 +14,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.books.recorded import with_changed
 from next_penny.core.books.registers import RegisterLine, lines_of, register
 from next_penny.core.dates.calendar import EARLIEST, LATEST
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.dates.writing import write_as
 from next_penny.core.edits.defaults import writing
 from next_penny.core.plan.accounts import Account
@@ -29,6 +30,9 @@ from next_penny.store.moments import Reading
 from next_penny.store.store import Store
 from next_penny.store.transactions import Decision, Done
 
+# As late as a clock is believed; the calendar goes on for a hundred years, for what lies ahead.
+_LATEST_TODAY = LATEST.replace(year=LATEST.year - 100)
+
 
 def kept_what_if(reading: Reading, id: str, loc: Loc = ("query", "what_if")) -> SavedWhatIf:
     """A what-if that is kept. Raises Refused where there is none."""
@@ -36,6 +40,14 @@ def kept_what_if(reading: Reading, id: str, loc: Loc = ("query", "what_if")) -> 
         if held.id == id:
             return held
     raise refused(loc, "There is no such what-if: it may be deleted already.", "unknown_id")
+
+
+def _checked(today: date) -> date:
+    """Today, where a clock can mean it: what it says is written down as having passed."""
+    if not EARLIEST <= today <= _LATEST_TODAY:
+        said = f"This computer's clock says {full_day(today)}: set it right, then go on. Nothing was changed."
+        raise refused(("clock",), said, "range")
+    return today
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +64,7 @@ class Session:
     def __init__(self, household: OpenHousehold, what_if: str | None = None) -> None:
         self._what_if = what_if
         self.store = household.store
-        self.today = household.clock()
+        self.today = _checked(household.clock())
 
     @cached_property
     def reading(self) -> Reading:
