@@ -11,6 +11,8 @@ import sys
 
 from playwright.sync_api import Page, sync_playwright
 
+from big_household import big_plan
+
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 KEYSTROKES = 60
 DUE_LINES = 200
@@ -187,6 +189,36 @@ def months_grid(page: Page, address: str) -> tuple[list[float], list[float]]:
     return opened, frames
 
 
+# From the key to the stretch before until its name and its first amounts are painted.
+REVIEW = """
+() => new Promise((resolve) => {
+  const shown = () => document.querySelector("h1")?.textContent;
+  const before = shown();
+  const begin = performance.now();
+  const look = () => {
+    if (shown() !== before) requestAnimationFrame(() => resolve(performance.now() - begin));
+    else requestAnimationFrame(look);
+  };
+  document.querySelector('button[aria-label="Earlier"]').click();
+  look();
+})
+"""
+
+
+def reviewing(page: Page, address: str) -> list[float]:
+    """Milliseconds to the review of the month before, of a household with 50,000 entries."""
+    put = page.request.put(f"{address}/api/plan", data=big_plan(), timeout=120_000)
+    assert put.ok
+    taken = []
+    for _ in range(3):
+        page.goto(f"{address}/review")
+        page.get_by_role("heading", name="Beside other days").wait_for()
+        for _ in range(6):
+            page.wait_for_load_state("networkidle")
+            taken.append(page.evaluate(REVIEW))
+    return taken
+
+
 def report(what: str, times: list[float], wanted: int = 150) -> None:
     print(
         f"{what}, {len(times)} times: median {percentile(times, 0.5):.0f} ms, "
@@ -211,6 +243,7 @@ def main() -> None:
         opened, frames = months_grid(page, address)
         report(f"opening months of {FLOWS} flows", opened[1:], wanted=300)
         report(f"between frames, scrolling {MONTHS} months of {FLOWS} flows", frames, wanted=34)
+        report("a month's review with 50,000 entries from click to drawn", reviewing(page, address)[1:], wanted=250)
         browser.close()
         server.terminate()
 
