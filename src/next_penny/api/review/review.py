@@ -17,7 +17,7 @@ from next_penny.core.ahead.stretch import spendable, stretch
 from next_penny.core.plan.accounts import Account
 from next_penny.core.problems import PlanError
 from next_penny.core.review.detail.different import Reason, different
-from next_penny.core.review.occurrences import Became, Status, occurrences_over
+from next_penny.core.review.occurrences import Became, Status, became_of
 from next_penny.core.review.records import (
     AccountSums,
     AllowanceUse,
@@ -199,7 +199,7 @@ def read_review(
     sources = Recorded(home)
     sums = Sums(home.moment, sources, first, last, named)
     found = review_of(sums)
-    became = occurrences_over(home.moment, sources, first, last, named)
+    became = became_of(home.moment, sources, sums.planned)
     before, year_ago = (
         totals_fields(totals(home.moment, sources, *days, named))
         for days in (stretch_before(first, last), year_before(first, last))

@@ -35,7 +35,13 @@ def occurrences_over(
     """Every occurrence that was or is expected in some days, on some accounts or all, by day."""
     ids = None if accounts is None else {account.id for account in accounts}
     rows = [row for row in told_over(moment, sources, first, last)
-            if row.legs and (ids is None or any(leg.account in ids for leg in row.legs))]  # fmt: skip
+            if ids is None or any(leg.account in ids for leg in row.legs)]  # fmt: skip
+    return became_of(moment, sources, rows)
+
+
+def became_of(moment: Moment, sources: Sources, expected: Iterable[Expected]) -> list[Became]:
+    """What became of some occurrences, by day; those of nothing are left out."""
+    rows = [row for row in expected if row.legs]
     if not rows:
         return []
     paid = sources.paid_for(min(row.nominal for row in rows), max(row.nominal for row in rows))

@@ -118,7 +118,7 @@ def read_between(connection: sqlite3.Connection, accounts: Sequence[str], first:
     marks = ", ".join("?" for _ in accounts)
     query = (
         f"{SELECT} WHERE entry.date BETWEEN ? AND ? "
-        f"AND entry.id IN (SELECT entry FROM leg WHERE account IN ({marks})) "
+        f"AND EXISTS (SELECT 1 FROM leg AS own WHERE own.entry = entry.id AND own.account IN ({marks})) "
         "ORDER BY entry.date, entry.seq, leg.seq"
     )
     return entries_of(connection.execute(query, (first.isoformat(), last.isoformat(), *accounts)))
