@@ -83,9 +83,12 @@ def is_fault(kind: str, text: str) -> bool:
 
 @pytest.fixture
 def check_axe(page: Page) -> Callable[[], None]:
-    """Axe finds nothing on the page as it is."""
+    """Axe finds nothing on the page as it is, and of the screen nothing but its parts can be scrolled away."""
 
     def check() -> None:
+        assert page.evaluate(
+            "() => document.documentElement.matches('.on-paper') || document.scrollingElement.scrollHeight <= innerHeight"
+        )
         page.evaluate(AXE.read_text())
         found = page.evaluate("axe.run()")
         problems = [

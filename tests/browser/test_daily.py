@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable
 
+from hands import choose, fill
 from playwright.sync_api import Page, expect
 
 
@@ -186,9 +187,58 @@ def test_the_focus_is_never_lost_when_what_had_it_goes(page: Page, demo: str) ->
         pen.press("Enter")
         page.get_by_role("form", name="Correct the entry").get_by_label("Payee").press(last)
         expect(pen).to_be_focused()
+    # A flow that is deleted, a what-if that is named or not after all: where one was, or beside it.
+    page.goto(f"{demo}/flows?slip=flow:new")
+    fill(page, "Name", "Just now")
+    fill(page, "Amount (USD)", "5")
+    page.keyboard.press("Control+Enter")
+    just_now = page.get_by_role("main").get_by_role("button", name=re.compile("^Just now"))
+    just_now.press("Enter")
+    page.get_by_role("button", name="Delete").press("Enter")
+    expect(just_now).to_have_count(0)
+    expect(page.locator("#page :focus")).to_have_count(1)
+    chooser = page.get_by_role("combobox", name="What is looked at")
+    for key in ("Escape", "Enter"):
+        chooser.press("Enter")
+        page.get_by_role("option", name="A new what-if…").click()
+        page.get_by_label("Name of the what-if").fill("Dearer")
+        page.keyboard.press(key)
+        expect(chooser).to_be_focused()
+    expect(chooser).to_contain_text("What if: Dearer")
     page.goto(f"{demo}/ahead")
     question = page.get_by_role("button", name="Can we afford it?")
     question.press("Enter")
     page.get_by_role("region", name="Can we afford it").get_by_label("Amount (USD)").press("Escape")
     expect(question).to_be_focused()
     expect(question).to_have_attribute("aria-expanded", "false")
+
+
+def test_money_moved_that_comes_to_a_payment_is_asked_whether_it_is_that(
+    page: Page, demo: str, check_axe: Callable[[], None]
+) -> None:
+    def loan() -> dict[str, int]:
+        return next(each for each in page.request.get(f"{demo}/api/debts").json()["loans"] if each["id"] == "house")
+
+    left, owed = loan()["payments_left"], loan()["owed"]
+    due = 2_184_55
+    for pays, is_payment in (("An extra, all of it off what is owed", False), ("The payment due", True)):
+        page.goto(f"{demo}/accounts?slip=entry:new")
+        page.get_by_role("radio", name="Moved").click()
+        fill(page, "Amount (USD)", "2184.55")
+        choose(page, "To", "Mortgage, 4 Quay Row")
+        # Without an answer it is not saved.
+        page.keyboard.press("Control+Enter")
+        question = page.get_by_role("group", name="This is").last
+        expect(page.get_by_role("alert")).to_contain_text("Not saved yet. This is: Say which it is.")
+        expect(question.get_by_role("radio").first).to_be_focused()
+        check_axe()
+        question.get_by_role("radio", name=re.compile(f"^{pays}")).click()
+        page.keyboard.press("Control+Enter")
+        expect(page.locator("[data-slip]")).to_have_count(0)
+        if is_payment:
+            assert loan()["payments_left"] == left - 1
+            assert 0 < owed - loan()["owed"] < due
+        else:
+            assert owed - loan()["owed"] == due
+        page.request.post(f"{demo}/api/undo")
+        assert (loan()["payments_left"], loan()["owed"]) == (left, owed)

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
@@ -17,6 +17,13 @@ export function WhatIfChooser() {
     if (next === NEW) setNaming(true);
     else choose(next === PLAN ? null : next);
   };
+  // The list that asked for a name goes meanwhile: whoever is done with the name is back on it.
+  const wasNaming = useRef(false);
+  const chooser = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    if (wasNaming.current && !isNaming) chooser.current?.querySelector<HTMLElement>("[role=combobox]")?.focus();
+    wasNaming.current = isNaming;
+  }, [isNaming]);
   if (isNaming)
     return (
       <form
@@ -46,7 +53,7 @@ export function WhatIfChooser() {
       </form>
     );
   return (
-    <span className="hidden md:block">
+    <span ref={chooser} className="hidden md:block">
       <Select
         label="What is looked at"
         value={shown?.id ?? PLAN}

@@ -14,7 +14,12 @@ export function Wide({ label, className = "", children }: { label: string; class
     return () => observer.disconnect();
   }, []);
   return (
-    <section ref={box} aria-label={label} className={`overflow-x-auto ${className}`} {...(isWide && { tabIndex: 0 })}>
+    <section
+      ref={box}
+      aria-label={label}
+      className={`relative overflow-x-auto ${className}`}
+      {...(isWide && { tabIndex: 0 })}
+    >
       {children}
     </section>
   );

@@ -4,6 +4,9 @@ import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money, monthOf } from "@/shared/format";
 import { useWaters } from "@/shared/look/waters";
 
+// As many stretches as leave room for the fields above them.
+const AT_ONCE = 3;
+
 type Low = Schemas["LowPointModel"] | null;
 
 /** What the unsaved edit does: each account's lowest point before and after, where it moves. */
@@ -23,7 +26,7 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
           {note}
         </p>
       ))}
-      {drafted?.effects.map((effect) => (
+      {drafted?.effects.slice(0, AT_ONCE).map((effect) => (
         <StretchLine
           key={`${effect.account} ${effect.below} ${effect.from}`}
           effect={effect}
@@ -31,8 +34,10 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
           today={today}
         />
       ))}
-      {drafted && drafted.effects_in_all > drafted.effects.length && (
-        <p>and {drafted.effects_in_all - drafted.effects.length} more stretches</p>
+      {drafted && drafted.effects_in_all > AT_ONCE && (
+        <p>
+          and {drafted.effects_in_all - AT_ONCE} more {drafted.effects_in_all === AT_ONCE + 1 ? "stretch" : "stretches"}
+        </p>
       )}
       {(drafted || isUntouched) && (
         <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(looked, today)}</h3>

@@ -1,6 +1,8 @@
 /** The first field of a slip that is wrong: gone to, and named. */
 import { type RefObject, useEffect, useRef, useState } from "react";
 
+const WRONG = "[aria-invalid=true], fieldset[data-wrong]";
+
 /**
  * Once saving was tried, the first field that is wrong, as soon as it shows: known at once, or refused a little later.
  * Who types meanwhile is left where they are.
@@ -11,7 +13,7 @@ export function useWrongField(form: RefObject<HTMLFormElement | null>) {
   const [isTyped, setTyped] = useState(false);
   const isLooking = useRef(false);
   useEffect(() => {
-    const field = form.current?.querySelector<HTMLElement>("[aria-invalid=true]");
+    const field = form.current?.querySelector<HTMLElement>(WRONG);
     if (!field) {
       if (named !== null) setNamed(null);
       return;
@@ -40,7 +42,9 @@ function goTo(field: HTMLElement) {
   // Who has opened a list meanwhile is further on.
   if (document.querySelector("[role=listbox]")) return;
   field.closest("details")?.setAttribute("open", "");
-  field.focus();
+  // Of several controls under one name, the first.
+  const control = field.matches("fieldset") ? field.querySelector<HTMLElement>("button, input") : field;
+  control?.focus();
   field.scrollIntoView({ block: "nearest" });
 }
 
@@ -52,6 +56,7 @@ function sentenceOf(field: HTMLElement): string | null {
 }
 
 function nameOf(field: HTMLElement): string {
+  if (field.matches("fieldset")) return field.querySelector("legend")?.textContent ?? "";
   const label = field.id ? document.querySelector(`label[for="${CSS.escape(field.id)}"]`) : null;
   return label?.textContent ?? field.getAttribute("aria-label") ?? "";
 }

@@ -33,7 +33,7 @@ export function MonthsGrid({ data: answered, today }: { data: MonthsAnswer; toda
   const sums = { data, columns };
   return (
     <>
-      <div className="max-h-[75vh] overflow-auto">
+      <div className="relative max-h-[75vh] overflow-auto">
         <table
           ref={grid.table}
           aria-label="Months"

@@ -43,11 +43,16 @@ export function FieldGroup({
   problem?: string | undefined;
   children: ReactNode;
 }) {
+  const id = useId();
   return (
-    <fieldset>
+    <fieldset aria-describedby={problem ? id : undefined} data-wrong={problem ? true : undefined}>
       <legend className="mb-0.5 text-sm text-pencil">{label}</legend>
       {children}
-      {problem && <p className="mt-1 text-sm text-rust">{problem}</p>}
+      {problem && (
+        <p id={id} className="mt-1 text-sm text-rust">
+          {problem}
+        </p>
+      )}
     </fieldset>
   );
 }

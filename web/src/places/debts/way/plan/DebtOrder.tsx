@@ -118,7 +118,7 @@ function Others({ picture, onTake }: { picture: Picture; onTake: (id: string) =>
           {other.can_join && (
             <button
               type="button"
-              aria-label={`Take ${other.name} in`}
+              aria-label={`Take it in: ${other.name}`}
               onClick={() => onTake(other.id)}
               className="min-h-8 text-copper hover:underline"
             >
