@@ -94,7 +94,7 @@ def test_an_entry_without_a_category_is_asked_for_one(page: Page, demo: str) -> 
     expect(page.get_by_text("Write an amount such as 1,250.00.").first).to_be_visible()
     page.get_by_label("Amount (USD)").fill("5")
     page.get_by_role("button", name="Record it").click()
-    expect(page.get_by_text("Choose a category.")).to_be_visible()
+    expect(page.get_by_role("alert")).to_have_text("Not saved yet. For: Choose a category.")
     choose(page, "Category", "Health")
     page.get_by_label("Day", exact=True).fill("2027-03-02")
     page.get_by_role("button", name="Record it").click()

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hands import choose
+from hands import choose, fill
 from playwright.sync_api import Page, expect
 
 Served = Callable[..., str]
@@ -270,3 +270,21 @@ def test_by_keys_alone_something_is_left_out_in_settle_and_taken_back(page: Page
     expect(back).to_be_focused()
     page.keyboard.press("Enter")
     expect(first).to_be_visible()
+
+
+def test_whoever_plans_before_there_is_an_account_begins_with_it(
+    page: Page, served: Callable[..., str], tmp_path: Path, check_axe: Callable[[], None]
+) -> None:
+    address = served("serve", "--file", str(tmp_path / "new.sqlite3"))
+    page.goto(f"{address}/flows")
+    page.get_by_role("button", name="Add a bill").click()
+    expect(page.get_by_role("heading", name="New account")).to_be_visible()
+    expect(page.get_by_text("begin with the one that you pay from")).to_be_visible()
+    check_axe()
+    fill(page, "Name", "Purse")
+    fill(page, "Balance today", "100")
+    page.keyboard.press("Control+Enter")
+    expect(page.locator("[data-slip]")).to_have_count(0)
+    page.get_by_role("button", name="Add a bill").click()
+    expect(page.get_by_role("heading", name="New bill")).to_be_visible()
+    expect(page.get_by_label("Paid from")).to_contain_text("Purse")

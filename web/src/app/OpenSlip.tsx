@@ -1,13 +1,16 @@
 import { lazy, Suspense, useCallback, useEffect, useState } from "react";
+import { useHousehold } from "@/shared/api/hooks";
 import { DraftProvider } from "@/shared/slip/draft";
-import { useView } from "@/shared/view";
+import { type SlipAddress, useView } from "@/shared/view";
 
 const load = () => import("./AnySlip");
 const AnySlip = lazy(async () => ({ default: (await load()).AnySlip }));
 
+const NEED_AN_ACCOUNT = new Set<SlipAddress["kind"]>(["flow", "entry", "allowance", "limits", "aside"]);
+
 /** The slip that the address names, if any. Slips are fetched once the page stands, before anybody opens one. */
 export function OpenSlip() {
-  const { slip, openSlip } = useView();
+  const { slip, openSlip, set } = useView();
   useEffect(() => {
     const later = setTimeout(() => void load(), 800);
     return () => clearTimeout(later);
@@ -21,7 +24,13 @@ export function OpenSlip() {
     },
     [kind, openSlip],
   );
-  if (!slip) return null;
+  // Before there is an account there is nothing to plan with: whoever asks for more begins there.
+  const mayPay = useHousehold().data?.beginnings.may_pay ?? true;
+  const isTooEarly = slip !== null && slip.id === null && NEED_AN_ACCOUNT.has(slip.kind) && !mayPay;
+  useEffect(() => {
+    if (isTooEarly) set({ slip: "account:new" });
+  }, [isTooEarly, set]);
+  if (!slip || isTooEarly) return null;
   const name = `${slip.kind}:${slip.id ?? "new"}:${slip.start}`;
   return (
     <Suspense>

@@ -26,6 +26,7 @@ class BeginningsModel(BaseModel):
     """What forms begin with: see the core's `Beginnings`."""
 
     account: str | None
+    may_pay: bool
     aside_to: str | None
     aside_by: datetime.date
     month_day: int

@@ -30,11 +30,13 @@ def may_hold_back(account: Account) -> bool:
 class Beginnings(NamedTuple):
     """Where forms begin: accounts are ids, None where there is none; `account` holds money that can be paid from.
 
+    may_pay: whether there is an account to pay from at all, by card too; before that there is nothing to plan with.
     aside_*: setting money aside, from an account to another by a day, on a day of the month. first_payment: that of a
     loan paid out today. allowance_from: the begin of the period that today is in.
     """
 
     account: str | None
+    may_pay: bool
     aside_to: str | None
     aside_by: date
     month_day: int
@@ -49,9 +51,8 @@ def paying_account(plan: Plan, today: date) -> Account | None:
 
 def beginnings(plan: Plan, today: date) -> Beginnings:
     """What forms of a household begin with today."""
-    paying = [
-        each for each in plan.accounts if may_hold_back(each) and not each.is_debt and not each.is_closed_on(today)
-    ]
+    able = [each for each in plan.accounts if may_hold_back(each) and not each.is_closed_on(today)]
+    paying = [each for each in able if not each.is_debt]
     account = next(iter(default_account(paying)), None)
     kinds = ("savings", "checking", "cash")
     others = [
@@ -60,6 +61,7 @@ def beginnings(plan: Plan, today: date) -> Beginnings:
     savings = sorted(others, key=lambda each: each.kind != "savings")
     return Beginnings(
         account=account,
+        may_pay=bool(able),
         aside_to=savings[0].id if savings else None,
         aside_by=add_months(today, _ASIDE_MONTHS),
         month_day=min(_LATEST_MONTH_DAY, today.day),

@@ -3036,6 +3036,8 @@ export interface components {
         BeginningsModel: {
             /** Account */
             account: string | null;
+            /** May Pay */
+            may_pay: boolean;
             /** Aside To */
             aside_to: string | null;
             /**

@@ -59,6 +59,7 @@ export function AccountSlip({ id, start }: { id: string | null; start: string })
       today={household.today}
       initial={initial}
       others={others}
+      isFirst={account === null && !household.beginnings.may_pay}
       replaces={accounts.length === 0 ? household.household.currency : null}
     />
   );
@@ -116,6 +117,8 @@ interface Props {
   today: string;
   initial: AccountForm;
   others: Account[];
+  /** There is none yet that money could be paid from. */
+  isFirst: boolean;
   /** The household's currency while it is empty: that of the first account takes its place. */
   replaces: string | null;
 }
@@ -127,7 +130,7 @@ const BALANCES: Partial<Record<Account["kind"], string>> = {
   owed_to_us: "Owed to us",
 };
 
-function AccountEditor({ account, today, initial, others, replaces }: Props) {
+function AccountEditor({ account, today, initial, others, isFirst, replaces }: Props) {
   const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
   const { value, problems } = readAccount(values, account);
   const isReadable = Object.keys(problems).length === 0;
@@ -163,6 +166,11 @@ function AccountEditor({ account, today, initial, others, replaces }: Props) {
       onSave={onSave}
       onDelete={account ? () => slip.save([{ op: "remove", kind: "account", id: account.id }], "Deleted") : undefined}
     >
+      {isFirst && (
+        <p className="text-pencil">
+          Money comes from an account and goes to one: begin with the one that you pay from, and what is on it today.
+        </p>
+      )}
       <Field label="Name" problem={slip.problem("name")}>
         {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
       </Field>
