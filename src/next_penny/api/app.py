@@ -7,7 +7,7 @@ from fastapi import FastAPI
 from fastapi.routing import APIRoute
 
 from next_penny import __version__
-from next_penny.api.accounts import accounts, backups, exports, plan, receipts, register
+from next_penny.api.accounts import accounts, backups, exports, plan, readings, receipts, register
 from next_penny.api.ahead import calendar, days, forecast, months, paydays, short, tideline, years
 from next_penny.api.debts import (
     adopting,
@@ -65,7 +65,7 @@ _PARTS = (
         year_end,
         tagged,
     ),
-    *(accounts, register, receipts, backups, exports),
+    *(accounts, register, readings, receipts, backups, exports),
     *(previews, loans),
     *(passwords, interface),
 )

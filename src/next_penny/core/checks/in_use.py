@@ -12,6 +12,7 @@ def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
         users += [flow.name for flow in plan.flows if flow.property == id]
         users += [goal.name for goal in plan.goals if id in goal.accounts]
         users += ["its statement checks"] if any(each.account == id for each in plan.statement_checks) else []
+        users += ["its true balances"] if any(each.account == id for each in plan.readings) else []
         users += ["the way out of debt"] if plan.way_out is not None and id in plan.way_out.account_ids else []
     elif kind == "category":
         users = [flow.name for flow in plan.flows if id in flow.category_ids]

@@ -1,4 +1,4 @@
-"""What is wrong with what is kept beside a plan: the way out of debt, statement checks, what-ifs."""
+"""What is wrong with what is kept beside a plan: the way out of debt, statement checks, true balances, what-ifs."""
 
 from collections.abc import Iterator
 
@@ -34,6 +34,17 @@ def statement_check_problems(plan: Plan) -> Iterator[Problem]:
             message = f"There is a statement of {held.statement.date} of this loan already."
             yield Problem(("statement_checks", place, "date"), message, "duplicate_id")
         seen.add(held.id)
+
+
+def reading_problems(plan: Plan) -> Iterator[Problem]:
+    seen: set[str] = set()
+    for place, reading in enumerate(plan.readings):
+        if reading.account not in plan.account_by_id:
+            yield Problem(("readings", place, "account"), no_account(reading.account), "unknown_id")
+        if reading.id in seen:
+            message = f"There is a true balance of {reading.date} of this account already."
+            yield Problem(("readings", place, "date"), message, "duplicate_id")
+        seen.add(reading.id)
 
 
 def what_if_problems(plan: Plan) -> Iterator[Problem]:

@@ -11,7 +11,7 @@ from next_penny.core.checks.common import unique_ids
 from next_penny.core.checks.flows import flow_problems
 from next_penny.core.checks.goals import goal_problems
 from next_penny.core.checks.household import household_problems, rate_problems
-from next_penny.core.checks.kept import statement_check_problems, way_out_problems, what_if_problems
+from next_penny.core.checks.kept import reading_problems, statement_check_problems, way_out_problems, what_if_problems
 from next_penny.core.plan.allowances import MOST_ALLOWANCES
 from next_penny.core.plan.flows import MOST_REVISIONS, MOST_RULES
 from next_penny.core.plan.kept.goals import MOST_GOALS
@@ -28,7 +28,7 @@ def check(plan: Plan) -> list[Problem]:
     return [*household_problems(plan), *_lists(plan), *_merged(plan),
             *account_problems(plan), *flow_problems(plan), *allowance_problems(plan), *rate_problems(plan),
             *way_out_problems(plan), *statement_check_problems(plan), *what_if_problems(plan),
-            *goal_problems(plan)]  # fmt: skip
+            *goal_problems(plan), *reading_problems(plan)]  # fmt: skip
 
 
 def _too_many(plan: Plan) -> Iterator[Problem]:

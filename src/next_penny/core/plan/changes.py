@@ -11,12 +11,16 @@ from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
 from next_penny.core.plan.kept.goals import Goal
+from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
 from next_penny.core.plan.kept.way_out import WayOut
 from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.plan import Plan
 
-Item = Household | Account | Category | Flow | Allowance | Entry | WayOut | StatementCheck | SavedWhatIf | Goal
+Item = (
+    Household | Account | Category | Flow | Allowance | Entry
+    | WayOut | StatementCheck | SavedWhatIf | Goal | BalanceReading
+)  # fmt: skip
 Kind = Literal["household", "account", "category", "flow", "allowance", "entry", "goal"]
 
 
@@ -24,11 +28,9 @@ Kind = Literal["household", "account", "category", "flow", "allowance", "entry",
 class PlanChange:
     """Put an item into the plan, in the place of the one with the same id if there is one; None takes it out."""
 
-    kind: Kind | Literal["way_out", "statement_check", "what_if"]
+    kind: Kind | Literal["way_out", "statement_check", "what_if", "reading"]
     id: str
-    item: (
-        Household | Account | Category | Flow | Allowance | Entry | WayOut | StatementCheck | SavedWhatIf | Goal | None
-    )
+    item: Item | None
 
 
 def apply(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
@@ -53,10 +55,12 @@ def apply(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
                 plan = replace(plan, what_ifs=_with(plan.what_ifs, id, kept))
             case PlanChange("goal", id, Goal() | None as goal):
                 plan = replace(plan, goals=_with(plan.goals, id, goal))
+            case PlanChange("reading", id, BalanceReading() | None as reading):
+                plan = replace(plan, readings=_with(plan.readings, id, reading))
     return plan
 
 
-_Kept = TypeVar("_Kept", Account, Category, Flow, Allowance, StatementCheck, SavedWhatIf, Goal)
+_Kept = TypeVar("_Kept", Account, Category, Flow, Allowance, StatementCheck, SavedWhatIf, Goal, BalanceReading)
 
 
 def _with(items: tuple[_Kept, ...], id: str, item: _Kept | None) -> tuple[_Kept, ...]:

@@ -17,6 +17,7 @@ from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import UNNAMED, Household
 from next_penny.core.plan.kept.goals import Goal
+from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
 from next_penny.core.plan.kept.way_out import WayOut
 from next_penny.core.plan.kept.what_ifs import SavedWhatIf
@@ -37,6 +38,7 @@ class Plan:
     statement_checks: tuple[StatementCheck, ...] = ()
     what_ifs: tuple[SavedWhatIf, ...] = ()
     goals: tuple[Goal, ...] = ()
+    readings: tuple[BalanceReading, ...] = ()
 
     @cached_property
     def account_by_id(self) -> dict[str, Account]:

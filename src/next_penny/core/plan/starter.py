@@ -43,12 +43,14 @@ SAVINGS_INTEREST = Category(SAVINGS_INTEREST_ID, "Interest earned", "Money in", 
 VALUE_CHANGED = Category("value-changed", "Change in value", "Owned", "expense", "house")
 LENDER_FEES = Category("lender-fees", "Fees of lenders", "Debt", "expense", "landmark")
 LOAN_FEES = Category("loan-fees", "Costs of loans", "Debt", "expense", "landmark")
+# Where a difference to the bank goes that nobody can explain.
+ADJUSTMENTS = Category("adjustments", "Differences to the bank", "Money matters", "expense", "percent")
 
 MADE_WHEN_NEEDED = {
     category.id: category
     for category in (
         *(UNSORTED_SPENDING, UNSORTED_INCOME, LOAN_INTEREST, LOAN_INSURANCE, ESCROW_PAID, LOAN_FEES),
-        LENDER_FEES,
+        *(LENDER_FEES, ADJUSTMENTS),
         *(CARD_INTEREST, SAVINGS_INTEREST, VALUE_CHANGED),
     )
 }

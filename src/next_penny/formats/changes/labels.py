@@ -12,6 +12,7 @@ from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
 from next_penny.core.plan.kept.goals import Goal
+from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
 from next_penny.core.plan.kept.way_out import WayOut
 from next_penny.core.plan.kept.what_ifs import SavedWhatIf
@@ -95,5 +96,7 @@ def _what(before: Plan, change: PlanChange) -> str:
             return "a statement check"
         case SavedWhatIf():
             return "a what-if"
+        case BalanceReading():
+            return "a true balance"
         case item:
             return f"“{item.name}”"

@@ -22,6 +22,10 @@ def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callabl
         assert change.kind != "way_out"
         assert change.kind != "statement_check"
         assert change.kind != "what_if"
+        assert change.kind != "reading"
+        if change.item is None:
+            requests.append(_request("remove", change.kind, change.id, None))
+            continue
         held = None if change.kind == "entry" else Find(plan, lambda id: None).item(change.kind, change.id)
         if (
             isinstance(held, Flow)

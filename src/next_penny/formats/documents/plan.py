@@ -27,6 +27,7 @@ from next_penny.formats.documents.fields import (
 from next_penny.formats.documents.flows import Flow
 from next_penny.formats.documents.household import Category, Household, Rate
 from next_penny.formats.documents.kept.goals import Goal
+from next_penny.formats.documents.kept.readings import BalanceReadingDocument
 from next_penny.formats.documents.kept.statements import StatementCheckDocument
 from next_penny.formats.documents.kept.way_out import WayOutDocument
 from next_penny.formats.documents.kept.what_ifs import WhatIfDocument
@@ -51,6 +52,7 @@ class PlanDocument(Household):
     statement_checks: tuple[StatementCheckDocument, ...] = Field((), max_length=5_000)
     what_ifs: tuple[WhatIfDocument, ...] = ()
     goals: tuple[Goal, ...] = ()
+    readings: tuple[BalanceReadingDocument, ...] = Field((), max_length=50_000)
     expected: tuple[Expected, ...] = ()
     expected_until: Day | None = None
 
@@ -88,6 +90,7 @@ class PlanDocument(Household):
             tuple(check.to_core() for check in self.statement_checks),
             tuple(each.to_core() for each in self.what_ifs),
             tuple(goal.to_core() for goal in self.goals),
+            tuple(reading.to_core() for reading in self.readings),
         )
 
     def memory(self) -> core_memory.Memory:
@@ -114,6 +117,7 @@ def plan_document(plan: core_plan.Plan, entries: Iterable[core_entries.Entry]) -
         statement_checks=tuple(StatementCheckDocument.of(check) for check in plan.statement_checks),
         what_ifs=tuple(WhatIfDocument.of(each) for each in plan.what_ifs),
         goals=tuple(Goal.of(goal) for goal in plan.goals),
+        readings=tuple(BalanceReadingDocument.of(reading) for reading in plan.readings),
     )
 
 

@@ -14,6 +14,7 @@ from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
 from next_penny.core.plan.kept.goals import Goal
+from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
 from next_penny.core.plan.kept.way_out import WayOut
 from next_penny.core.plan.kept.what_ifs import SavedWhatIf
@@ -21,6 +22,7 @@ from next_penny.core.plan.memory import Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.rates import Rate
 from next_penny.formats.documents.kept.goals import Goal as GoalDocument
+from next_penny.formats.documents.kept.readings import BalanceReadingDocument
 from next_penny.formats.documents.kept.statements import StatementCheckDocument
 from next_penny.formats.documents.kept.way_out import WayOutDocument
 from next_penny.formats.documents.kept.what_ifs import WhatIfDocument, written
@@ -32,7 +34,7 @@ _HOUSEHOLD = ("name", "currency", "country", "past_due", "notation", "week_start
 def read_plan(connection: sqlite3.Connection) -> Plan:
     row = connection.execute(
         "SELECT name, currency, country, past_due, notation, week_starts, date_order, way_out, statement_checks,"
-        " what_ifs, goals FROM household"
+        " what_ifs, goals, readings FROM household"
     ).fetchone()
     rates = tuple(
         Rate(date.fromisoformat(rate["date"]), rate["source"], rate["target"], Decimal(rate["rate"]))
@@ -49,6 +51,7 @@ def read_plan(connection: sqlite3.Connection) -> Plan:
         tuple(StatementCheckDocument.model_validate(each).to_core() for each in json.loads(row["statement_checks"])),
         tuple(WhatIfDocument.model_validate(each).to_core() for each in json.loads(row["what_ifs"])),
         tuple(GoalDocument.model_validate(each).to_core() for each in json.loads(row["goals"])),
+        tuple(BalanceReadingDocument.model_validate(each).to_core() for each in json.loads(row["readings"])),
     )
 
 
@@ -69,9 +72,9 @@ def write(connection: sqlite3.Connection, change: PlanChange, today: date | None
             entries.write_entry(connection, entry, today)
         case WayOut() as adopted:
             _write_way_out(connection, adopted)
-        case StatementCheck() | SavedWhatIf() | Goal():
+        case StatementCheck() | SavedWhatIf() | Goal() | BalanceReading():
             _write_kept(connection, change)
-        case None if change.kind in ("statement_check", "what_if", "goal"):
+        case None if change.kind in ("statement_check", "what_if", "goal", "reading"):
             _write_kept(connection, change)
         case None:
             _DELETES[change.kind](connection, change.id)
@@ -116,6 +119,7 @@ def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry
     _write_checks(connection, plan.statement_checks)
     _write_what_ifs(connection, plan.what_ifs)
     write_goals(connection, plan.goals)
+    _write_readings(connection, plan.readings)
     memory.replace(connection, remembered)
 
 
@@ -135,6 +139,12 @@ def _write_kept(connection: sqlite3.Connection, change: PlanChange) -> None:
     _write_checks(connection, plan.statement_checks)
     _write_what_ifs(connection, plan.what_ifs)
     write_goals(connection, plan.goals)
+    _write_readings(connection, plan.readings)
+
+
+def _write_readings(connection: sqlite3.Connection, readings: Iterable[BalanceReading]) -> None:
+    documents = [BalanceReadingDocument.of(reading).model_dump(mode="json") for reading in readings]
+    connection.execute("UPDATE household SET readings = ?", (json.dumps(documents),))
 
 
 def _write_checks(connection: sqlite3.Connection, checks: Iterable[StatementCheck]) -> None:

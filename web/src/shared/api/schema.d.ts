@@ -1954,6 +1954,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Reading
+         * @description Whether the books agree with the bank, and if not, what would explain it, the likeliest first.
+         */
+        post: operations["check_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Readings
+         * @description The true balances that are kept, of one account or of all, the newest of each account first.
+         */
+        get: operations["read_readings"];
+        put?: never;
+        /**
+         * Keep Reading
+         * @description Keep a true balance, in the place of an earlier one of the same day.
+         */
+        post: operations["keep_reading"];
+        /**
+         * Forget Reading
+         * @description Take a true balance away.
+         */
+        delete: operations["forget_reading"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/receipts": {
         parameters: {
             query?: never;
@@ -3009,6 +3057,27 @@ export interface components {
             passed_over: string[];
             file: components["schemas"]["FileAnswer"];
         };
+        /**
+         * BalanceReadingDocument
+         * @description An account's true balance at the end of a day, signed as its books are.
+         */
+        BalanceReadingDocument: {
+            /** Account */
+            account: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Balance */
+            balance: number;
+            /**
+             * Source
+             * @default typed
+             * @enum {string}
+             */
+            source: "typed" | "statement" | "bank" | "message";
+        };
         /** BankHoliday */
         BankHoliday: {
             /**
@@ -3532,25 +3601,6 @@ export interface components {
             amount: number;
         };
         /**
-         * CauseModel
-         * @description Why they differ. `changes`, made, let what it `explains` agree; `parts`: several mistakes one by one.
-         */
-        CauseModel: {
-            /**
-             * Cause
-             * @enum {string}
-             */
-            cause: "recorded_whole" | "split_behind" | "extra_missing" | "rate_changed" | "escrow_changed" | "disbursement_missing" | "other_method" | "rounding";
-            /** Sentence */
-            sentence: string;
-            /** Explains */
-            explains: ("principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow")[];
-            /** Changes */
-            changes: components["schemas"]["ChangeRequest"][];
-            /** Parts */
-            parts: components["schemas"]["CausePart"][];
-        };
-        /**
          * CausePart
          * @description One of several mistakes: what would put it right by itself.
          */
@@ -3672,7 +3722,7 @@ export interface components {
             /** Agrees */
             agrees: boolean;
             /** Causes */
-            causes: components["schemas"]["CauseModel"][];
+            causes: components["schemas"]["next_penny__api__debts__statement_checks__CauseModel"][];
             /** Notes */
             notes: string[];
         };
@@ -5993,6 +6043,16 @@ export interface components {
             before: components["schemas"]["LowModel"] | null;
             after: components["schemas"]["LowModel"] | null;
         };
+        /** LowestPoint */
+        LowestPoint: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Balance */
+            balance: number;
+        };
         /**
          * MarkModel
          * @description A day worth knowing of, in a few words: a card's rate rises.
@@ -7001,6 +7061,11 @@ export interface components {
              */
             goals: components["schemas"]["Goal"][];
             /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["BalanceReadingDocument"][];
+            /**
              * Expected
              * @default []
              */
@@ -7353,6 +7418,59 @@ export interface components {
              * @enum {string}
              */
             period: "week" | "two_weeks" | "month";
+        };
+        /**
+         * ReadingCheck
+         * @description difference: the true balance less the books of that day. `adjustment` books it where nothing explains it.
+         */
+        ReadingCheck: {
+            /** Currency */
+            currency: string;
+            /** Books */
+            books: number;
+            /** Difference */
+            difference: number;
+            /** Causes */
+            causes: components["schemas"]["next_penny__api__accounts__readings__CauseModel"][];
+            /** Adjustment */
+            adjustment: components["schemas"]["ChangeRequest"][];
+            lowest: components["schemas"]["LowestPoint"] | null;
+        };
+        /**
+         * ReadingRequest
+         * @description A true balance, signed as the account's books are: what is owed is below zero.
+         */
+        ReadingRequest: {
+            /** Account */
+            account: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Balance */
+            balance: number;
+        };
+        /**
+         * ReadingRow
+         * @description A true balance that is kept, and what the books say of its day now.
+         */
+        ReadingRow: {
+            /** Account */
+            account: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Balance */
+            balance: number;
+            /** Source */
+            source: string;
+            /** Books */
+            books: number;
+            /** Difference */
+            difference: number;
         };
         /**
          * ReadyMadeAnswer
@@ -9300,6 +9418,41 @@ export interface components {
             begins: number;
             /** Ends */
             ends: number;
+        };
+        /**
+         * CauseModel
+         * @description What would explain the difference; `changes` make it so, `lowest` is the lowest point of the year with them.
+         */
+        next_penny__api__accounts__readings__CauseModel: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "unsettled" | "doubled" | "digits" | "sign" | "other_day" | "two";
+            /** Sentence */
+            sentence: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+            lowest: components["schemas"]["LowestPoint"] | null;
+        };
+        /**
+         * CauseModel
+         * @description Why they differ. `changes`, made, let what it `explains` agree; `parts`: several mistakes one by one.
+         */
+        next_penny__api__debts__statement_checks__CauseModel: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "recorded_whole" | "split_behind" | "extra_missing" | "rate_changed" | "escrow_changed" | "disbursement_missing" | "other_method" | "rounding";
+            /** Sentence */
+            sentence: string;
+            /** Explains */
+            explains: ("principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow")[];
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+            /** Parts */
+            parts: components["schemas"]["CausePart"][];
         };
     };
     responses: never;
@@ -21205,6 +21358,464 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    check_reading: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingCheck"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_readings: {
+        parameters: {
+            query?: {
+                account?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingRow"][];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    keep_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    forget_reading: {
+        parameters: {
+            query: {
+                account: string;
+                date: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

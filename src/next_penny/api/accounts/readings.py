@@ -1,0 +1,163 @@
+"""True balances: what the bank says an account held, beside the books, and what would explain a difference."""
+
+import datetime
+from collections.abc import Sequence
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from next_penny.api.edits.applying import requests_for
+from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.http.errors import Refused, refusals, refused
+from next_penny.api.http.session import Home, HomeOrWhatIf, Session
+from next_penny.core.dates.sentences import full_day
+from next_penny.core.money import format_amount
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.kept.readings import BalanceReading, reading_id
+from next_penny.core.plan.plan import Plan
+from next_penny.core.problems import Loc, PlanError
+from next_penny.core.reconciling.causes import ENTRY_DAYS, NEAR_DAYS, CauseKind, causes
+from next_penny.core.reconciling.readings import adjustment, balance_on, check_day, with_reading
+from next_penny.core.review.history import lowest_now
+from next_penny.formats.changes.request import ChangeRequest
+from next_penny.formats.documents.fields import Amount, Day, Document, Id
+from next_penny.formats.documents.kept.readings import BalanceReadingDocument
+from next_penny.store.moments import Reading
+from next_penny.store.transactions import Decision
+
+router = APIRouter(prefix="/api/readings", tags=["true balances"])
+
+
+class ReadingRequest(Document):
+    """A true balance, signed as the account's books are: what is owed is below zero."""
+
+    account: Id
+    date: Day
+    balance: Amount
+
+
+class LowestPoint(BaseModel):
+    date: datetime.date
+    balance: int
+
+
+class CauseModel(BaseModel):
+    """What would explain the difference; `changes` make it so, `lowest` is the lowest point of the year with them."""
+
+    cause: CauseKind
+    sentence: str
+    changes: list[ChangeRequest]
+    lowest: LowestPoint | None
+
+
+class ReadingCheck(BaseModel):
+    """difference: the true balance less the books of that day. `adjustment` books it where nothing explains it."""
+
+    currency: str
+    books: int
+    difference: int
+    causes: list[CauseModel]
+    adjustment: list[ChangeRequest]
+    lowest: LowestPoint | None
+
+
+class ReadingRow(BaseModel):
+    """A true balance that is kept, and what the books say of its day now."""
+
+    account: str
+    date: datetime.date
+    balance: int
+    source: str
+    books: int
+    difference: int
+
+
+@router.post("/check")
+def check_reading(request: ReadingRequest, home: HomeOrWhatIf) -> ReadingCheck:
+    """Whether the books agree with the bank, and if not, what would explain it, the likeliest first."""
+    account = _account(home.plan, request.account)
+    _check_day(account, request.date, home.today)
+    books = balance_on(account, home.register(account), request.date)
+    difference = request.balance - books
+    return ReadingCheck(
+        currency=account.currency, books=books, difference=difference,
+        causes=_causes(home, account, request.date, difference),
+        adjustment=requests_for(home.reading, adjustment(home.plan, account, request.date, difference)),
+        lowest=_lowest(home, []),
+    )  # fmt: skip
+
+
+def _causes(home: Session, account: Account, day: datetime.date, difference: int) -> list[CauseModel]:
+    first, last = day - datetime.timedelta(days=ENTRY_DAYS), day + datetime.timedelta(days=NEAR_DAYS)
+    recorded = home.recorded(home.reading.between([account], first, last))
+    found = causes(home.moment, account, recorded, day, difference)
+    requests = [requests_for(home.reading, each.changes) for each in found]
+    return [
+        CauseModel(cause=each.kind, sentence=each.sentence, changes=changes, lowest=_lowest(home, changes))
+        for each, changes in zip(found, requests, strict=True)
+    ]
+
+
+def _lowest(home: Session, changes: Sequence[ChangeRequest]) -> LowestPoint | None:
+    moment = home.apply_changes(changes).moment if changes else home.moment
+    low = lowest_now(moment)
+    return LowestPoint(date=low.day, balance=low.balance) if low is not None else None
+
+
+@router.get("")
+def read_readings(home: HomeOrWhatIf, account: Id | None = None) -> list[ReadingRow]:
+    """The true balances that are kept, of one account or of all, the newest of each account first."""
+    accounts = home.plan.accounts if account is None else [_account(home.plan, account, ("query", "account"))]
+    return [_row(home, held, each) for held in accounts for each in with_reading(home.plan.readings, held.id)]
+
+
+def _row(home: Session, account: Account, reading: BalanceReading) -> ReadingRow:
+    books = balance_on(account, home.register(account), reading.date)
+    return ReadingRow(
+        account=account.id, date=reading.date, balance=reading.balance, source=reading.source, books=books,
+        difference=reading.balance - books,
+    )  # fmt: skip
+
+
+@router.post("")
+def keep_reading(request: ReadingRequest, home: Home) -> HistoryAnswer:
+    """Keep a true balance, in the place of an earlier one of the same day."""
+
+    def decide(reading: Reading) -> Decision:
+        account = _account(reading.moment.plan, request.account)
+        _check_day(account, request.date, home.today)
+        kept = BalanceReadingDocument(**request.model_dump()).to_core()
+        amount = format_amount(kept.balance, account.currency)
+        label = f"“{account.name}” held {amount} on {full_day(kept.date)}, says the bank"
+        return Decision([PlanChange("reading", kept.id, kept)], label)
+
+    return done_answer(home.change(decide))
+
+
+@router.delete("")
+def forget_reading(account: Id, date: Day, home: Home) -> HistoryAnswer:
+    """Take a true balance away."""
+
+    def decide(reading: Reading) -> Decision:
+        id = reading_id(account, date)
+        if not any(each.id == id for each in reading.moment.plan.readings):
+            raise refused(("query", "date"), "There is no true balance of that day: it may be deleted already.",
+                          "unknown_id")  # fmt: skip
+        return Decision([PlanChange("reading", id, None)], f"Deleted the true balance of {full_day(date)}")
+
+    return done_answer(home.change(decide))
+
+
+def _account(plan: Plan, id: str, loc: Loc = ("body", "account")) -> Account:
+    account = plan.account_by_id.get(id)
+    if account is None:
+        raise refused(loc, f"There is no account “{id}”.", "unknown_id")
+    return account
+
+
+def _check_day(account: Account, day: datetime.date, today: datetime.date) -> None:
+    try:
+        check_day(account, day, today)
+    except PlanError as error:
+        raise Refused(refusals(error.problems)) from error

@@ -1,0 +1,1 @@
+"""Whether the books agree with the bank, and what would explain it where they do not."""

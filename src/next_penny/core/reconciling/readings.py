@@ -1,0 +1,44 @@
+"""An account's books on the day of a true balance (docs/rules.md, True balances)."""
+
+from collections.abc import Sequence
+from datetime import date
+from uuid import uuid4
+
+from next_penny.core.books.registers import RegisterLine
+from next_penny.core.dates.sentences import full_day
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.kept.readings import BalanceReading
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.starter import ADJUSTMENTS, categories_for
+from next_penny.core.problems import refused
+
+
+def check_day(account: Account, day: date, today: date) -> None:
+    """Refuse a day on which an account cannot have been looked at. Raises PlanError."""
+    if day > today:
+        raise refused("date", "A true balance is of today or of a day before.", "range")
+    if day < account.opening.date:
+        message = f"“{account.name}” begins on {full_day(account.opening.date)}: choose that day, or a later one."
+        raise refused("date", message, "range")
+
+
+def balance_on(account: Account, lines: Sequence[RegisterLine], day: date) -> int:
+    """What an account held at the end of a day by its register (newest first), what is assumed included."""
+    number = day.toordinal()
+    return next((line.balance for line in lines if line.day <= number), account.opening.balance)
+
+
+def adjustment(plan: Plan, account: Account, day: date, difference: int) -> list[PlanChange]:
+    """The changes that book a difference (true balance less books), and make its category where there is none."""
+    if difference == 0:
+        return []
+    legs = (Leg(difference, account=account.id), Leg(-difference, category=ADJUSTMENTS.id))
+    entry = Entry(str(uuid4()), day, "Difference to the bank", legs)
+    return [*categories_for(plan, legs), PlanChange("entry", entry.id, entry)]
+
+
+def with_reading(readings: Sequence[BalanceReading], account: str) -> list[BalanceReading]:
+    """An account's readings, the newest first."""
+    return sorted((each for each in readings if each.account == account), key=lambda each: each.date, reverse=True)
