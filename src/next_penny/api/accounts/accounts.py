@@ -14,6 +14,7 @@ from next_penny.core.ahead.stretch import spendable
 from next_penny.core.edits.defaults import may_hold_back
 from next_penny.core.forecast.low_points import lowest, short_by
 from next_penny.core.forecast.projection import year_ahead
+from next_penny.core.reconciling.readings import can_be_looked_up
 from next_penny.formats.documents.accounts import Account
 
 router = APIRouter(prefix="/api", tags=["places"])
@@ -31,6 +32,7 @@ class AccountRow(BaseModel):
 
     `is_spendable`: among those that are meant where no accounts are named. `makes`: the flows whose dates and amounts
     follow from its balance. is_closed: it is offered nowhere. may_hold_back: whether an allowance may be paid from it.
+    has_bank: whether a balance can be looked up that is true; a loan has its statements, what is owned its worth.
     """
 
     account: Account
@@ -42,6 +44,7 @@ class AccountRow(BaseModel):
     is_debt: bool
     is_closed: bool
     may_hold_back: bool
+    has_bank: bool
     makes: list[OwnFlow]
 
 
@@ -69,6 +72,7 @@ def read_accounts(home: HomeOrWhatIf) -> AccountsAnswer:
                 is_debt=run.account.is_debt,
                 is_closed=run.account.is_closed_on(home.today),
                 may_hold_back=may_hold_back(run.account),
+                has_bank=can_be_looked_up(run.account),
                 makes=[OwnFlow(id=flow.id, name=flow.name) for flow in run.account.flows(acting=True)],
             )
             for run in forecast.runs

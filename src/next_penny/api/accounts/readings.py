@@ -4,13 +4,16 @@ import datetime
 from collections.abc import Sequence
 
 from fastapi import APIRouter
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
-from next_penny.api.edits.applying import requests_for
+from next_penny.api.ahead.forecast import LowPointModel, low_point
+from next_penny.api.edits.applying import refuse_problems, requests_for, resolved
 from next_penny.api.edits.changes import HistoryAnswer, done_answer
 from next_penny.api.http.errors import Refused, refusals, refused
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.core.dates.sentences import full_day
+from next_penny.core.forecast.low_points import lowest
+from next_penny.core.forecast.projection import year_ahead
 from next_penny.core.money import format_amount
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
@@ -19,10 +22,8 @@ from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import Loc, PlanError
 from next_penny.core.reconciling.causes import ENTRY_DAYS, NEAR_DAYS, CauseKind, causes
 from next_penny.core.reconciling.readings import adjustment, balance_on, check_day, with_reading
-from next_penny.core.review.history import lowest_now
 from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.fields import Amount, Day, Document, Id
-from next_penny.formats.documents.kept.readings import BalanceReadingDocument
 from next_penny.store.moments import Reading
 from next_penny.store.transactions import Decision
 
@@ -37,18 +38,19 @@ class ReadingRequest(Document):
     balance: Amount
 
 
-class LowestPoint(BaseModel):
-    date: datetime.date
-    balance: int
+class KeepRequest(ReadingRequest):
+    """`changes`: what explains the difference, or books it, made together with it."""
+
+    changes: list[ChangeRequest] = Field([], max_length=20)
 
 
-class CauseModel(BaseModel):
-    """What would explain the difference; `changes` make it so, `lowest` is the lowest point of the year with them."""
+class DifferenceCause(BaseModel):
+    """What would explain the difference: `changes` make it so; `lowest`: the account's lowest point in a year then."""
 
     cause: CauseKind
     sentence: str
     changes: list[ChangeRequest]
-    lowest: LowestPoint | None
+    lowest: LowPointModel | None
 
 
 class ReadingCheck(BaseModel):
@@ -57,13 +59,15 @@ class ReadingCheck(BaseModel):
     currency: str
     books: int
     difference: int
-    causes: list[CauseModel]
+    causes: list[DifferenceCause]
     adjustment: list[ChangeRequest]
-    lowest: LowestPoint | None
+    lowest: LowPointModel | None
 
 
 class ReadingRow(BaseModel):
     """A true balance that is kept, and what the books say of its day now."""
+
+    currency: str
 
     account: str
     date: datetime.date
@@ -84,25 +88,30 @@ def check_reading(request: ReadingRequest, home: HomeOrWhatIf) -> ReadingCheck:
         currency=account.currency, books=books, difference=difference,
         causes=_causes(home, account, request.date, difference),
         adjustment=requests_for(home.reading, adjustment(home.plan, account, request.date, difference)),
-        lowest=_lowest(home, []),
+        lowest=_lowest(home, account, []),
     )  # fmt: skip
 
 
-def _causes(home: Session, account: Account, day: datetime.date, difference: int) -> list[CauseModel]:
+def _causes(home: Session, account: Account, day: datetime.date, difference: int) -> list[DifferenceCause]:
     first, last = day - datetime.timedelta(days=ENTRY_DAYS), day + datetime.timedelta(days=NEAR_DAYS)
     recorded = home.recorded(home.reading.between([account], first, last))
     found = causes(home.moment, account, recorded, day, difference)
     requests = [requests_for(home.reading, each.changes) for each in found]
     return [
-        CauseModel(cause=each.kind, sentence=each.sentence, changes=changes, lowest=_lowest(home, changes))
+        DifferenceCause(
+            cause=each.kind, sentence=each.sentence, changes=changes, lowest=_lowest(home, account, changes)
+        )
         for each, changes in zip(found, requests, strict=True)
     ]
 
 
-def _lowest(home: Session, changes: Sequence[ChangeRequest]) -> LowestPoint | None:
-    moment = home.apply_changes(changes).moment if changes else home.moment
-    low = lowest_now(moment)
-    return LowestPoint(date=low.day, balance=low.balance) if low is not None else None
+def _lowest(home: Session, account: Account, changes: Sequence[ChangeRequest]) -> LowPointModel | None:
+    """The account's lowest point of the coming year; of a debt there is none."""
+    if account.is_debt:
+        return None
+    forecast = year_ahead(home.apply_changes(changes).moment if changes else home.moment)
+    run = next(run for run in forecast.runs if run.account.id == account.id)
+    return low_point(lowest(run, last=forecast.until.toordinal()))
 
 
 @router.get("")
@@ -115,22 +124,25 @@ def read_readings(home: HomeOrWhatIf, account: Id | None = None) -> list[Reading
 def _row(home: Session, account: Account, reading: BalanceReading) -> ReadingRow:
     books = balance_on(account, home.register(account), reading.date)
     return ReadingRow(
-        account=account.id, date=reading.date, balance=reading.balance, source=reading.source, books=books,
+        account=account.id, currency=account.currency, date=reading.date, balance=reading.balance,
+        source=reading.source, books=books,
         difference=reading.balance - books,
     )  # fmt: skip
 
 
 @router.post("")
-def keep_reading(request: ReadingRequest, home: Home) -> HistoryAnswer:
+def keep_reading(request: KeepRequest, home: Home) -> HistoryAnswer:
     """Keep a true balance, in the place of an earlier one of the same day."""
 
     def decide(reading: Reading) -> Decision:
         account = _account(reading.moment.plan, request.account)
         _check_day(account, request.date, home.today)
-        kept = BalanceReadingDocument(**request.model_dump()).to_core()
+        asked = resolved(reading, request.changes)
+        refuse_problems(reading, asked)
+        kept = BalanceReading(account.id, request.date, request.balance)
         amount = format_amount(kept.balance, account.currency)
         label = f"“{account.name}” held {amount} on {full_day(kept.date)}, says the bank"
-        return Decision([PlanChange("reading", kept.id, kept)], label)
+        return Decision([*asked.changes, PlanChange("reading", kept.id, kept)], label)
 
     return done_answer(home.change(decide))
 

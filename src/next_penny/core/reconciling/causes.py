@@ -35,6 +35,7 @@ class Cause:
     """A guess, and the changes that make it so. moves: what they change on the account until the reading's day.
 
     of: what it is about (an entry, an occurrence), so that two guesses of one thing are not told together.
+    is_far: it is told by itself alone: with another it would explain anything.
     """
 
     kind: CauseKind
@@ -43,6 +44,7 @@ class Cause:
     moves: int
     day: date
     of: frozenset[str]
+    is_far: bool = False
 
 
 def causes(
@@ -61,7 +63,7 @@ def causes(
     if len(open_ones) > 1 and sum(each.moves for each in open_ones) == difference:
         found.append(guesses.all_of(open_ones))
     if not found:
-        found = list(_pairs(single, difference, guesses))
+        found = list(_pairs([each for each in single if not each.is_far], difference, guesses))
     found.sort(key=lambda each: (len(each.of), abs((each.day - day).days), each.sentence))
     return found[:_MOST_CAUSES]
 
@@ -181,7 +183,8 @@ class _Guesses:
             amount = turned if leg.amount > 0 else -turned
             corrected = self._with_amount(entry, leg, amount)
             if corrected is not None:
-                yield self._cause("digits", self._words.digits(entry, leg.amount, amount), corrected, entry)
+                cause = self._cause("digits", self._words.digits(entry, leg.amount, amount), corrected, entry)
+                yield replace(cause, is_far=len(str(amount)) != len(str(leg.amount)))
 
     def _with_amount(self, entry: Entry, leg: Leg, amount: int) -> Entry | None:
         """An entry of another amount; the rest of it goes where most of it went. None where that is no one currency."""

@@ -15,6 +15,11 @@ from next_penny.core.plan.starter import ADJUSTMENTS, categories_for
 from next_penny.core.problems import refused
 
 
+def can_be_looked_up(account: Account) -> bool:
+    """Whether somebody else tells its balance: a loan has its statements, what is owned its worth."""
+    return account.loan is None and account.kind not in ("asset", "owed_to_us")
+
+
 def check_day(account: Account, day: date, today: date) -> None:
     """Refuse a day on which an account cannot have been looked at. Raises PlanError."""
     if day > today:

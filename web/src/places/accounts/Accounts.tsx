@@ -6,6 +6,8 @@ import { Button } from "@/shared/kit/Button";
 import { PageLink } from "@/shared/kit/PageLink";
 import { keptSearch, useView } from "@/shared/view";
 import { ACCOUNT_KINDS } from "./account/AccountSlip";
+import { standing } from "./bank/KeptReadings";
+import { useReadings } from "./bank/useReadings";
 import { Categories } from "./categories/Categories";
 
 type Row = Schemas["AccountRow"];
@@ -115,6 +117,7 @@ function AccountTable({ rows, today }: { rows: Row[]; today: string }) {
 function AccountLine({ row, today }: { row: Row; today: string }) {
   const { openSlip, search } = useView();
   const { account, lowest } = row;
+  const known = useReadings().data?.find((each) => each.account === account.id);
   const edit = () => openSlip(account.loan ? "loan" : "account", account.id);
   return (
     <tr className="cursor-pointer border-t border-rule align-baseline hover:bg-hover [&>td]:py-2" onClick={edit}>
@@ -138,6 +141,17 @@ function AccountLine({ row, today }: { row: Row; today: string }) {
           >
             Register<span className="sr-only"> of {account.name}</span>
           </Link>
+          {known && (
+            <span className="ml-3">
+              {known.difference === 0 ? (
+                `true on ${dayText(known.date, today)}`
+              ) : (
+                <>
+                  {dayText(known.date, today)}: {standing(known, row.is_debt)}
+                </>
+              )}
+            </span>
+          )}
         </span>
       </td>
       <td className="pl-2 text-right whitespace-nowrap">{money(row.today_balance, account.currency)}</td>

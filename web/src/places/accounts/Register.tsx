@@ -10,6 +10,7 @@ import { Button } from "@/shared/kit/Button";
 import { AddressField } from "@/shared/kit/fields/AddressField";
 import { Select } from "@/shared/kit/fields/Select";
 import { useView } from "@/shared/view";
+import { BankSays } from "./bank/BankSays";
 import { EntryInline } from "./entry/EntryInline";
 import { EntryLine, GRID } from "./entry/EntryLine";
 
@@ -17,7 +18,8 @@ import { EntryLine, GRID } from "./entry/EntryLine";
 export function Register() {
   const { id } = useParams();
   const view = useView();
-  const account = useAccounts().data?.accounts.find((row) => row.account.id === id)?.account;
+  const row = useAccounts().data?.accounts.find(({ account }) => account.id === id);
+  const account = row?.account;
   const { search, category } = view.filters;
   // Days of its own come first; else the stretch picked on the tideline.
   const from = view.filters.from || view.period?.from;
@@ -38,6 +40,7 @@ export function Register() {
         </Button>
         <Filters />
       </div>
+      {row?.has_bank && <BankSays key={row.account.id} row={row} />}
       {error && <p role="alert">{error.message}</p>}
       {data && <Rows answer={data} />}
     </div>

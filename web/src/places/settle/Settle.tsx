@@ -5,6 +5,7 @@ import { dayText } from "@/shared/format";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
+import { BankInSettle } from "./BankInSettle";
 import { type DueActions, DueRow } from "./DueRow";
 import { SettledToday } from "./SettledToday";
 import { type Due, keyOf, type SettleLine, useDue, useSettleLines } from "./useSettle";
@@ -149,6 +150,7 @@ export function Settle() {
       })}
       {data.due.length > 0 && <Keys />}
       {shown === data.due.length && <SettledToday settled={data.settled} leftOut={data.left_out} today={data.today} />}
+      <BankInSettle />
     </div>
   );
 }

@@ -2541,6 +2541,7 @@ export interface components {
          *
          *     `is_spendable`: among those that are meant where no accounts are named. `makes`: the flows whose dates and amounts
          *     follow from its balance. is_closed: it is offered nowhere. may_hold_back: whether an allowance may be paid from it.
+         *     has_bank: whether a balance can be looked up that is true; a loan has its statements, what is owned its worth.
          */
         AccountRow: {
             account: components["schemas"]["Account"];
@@ -2559,6 +2560,8 @@ export interface components {
             is_closed: boolean;
             /** May Hold Back */
             may_hold_back: boolean;
+            /** Has Bank */
+            has_bank: boolean;
             /** Makes */
             makes: components["schemas"]["OwnFlow"][];
         };
@@ -3601,6 +3604,25 @@ export interface components {
             amount: number;
         };
         /**
+         * CauseModel
+         * @description Why they differ. `changes`, made, let what it `explains` agree; `parts`: several mistakes one by one.
+         */
+        CauseModel: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "recorded_whole" | "split_behind" | "extra_missing" | "rate_changed" | "escrow_changed" | "disbursement_missing" | "other_method" | "rounding";
+            /** Sentence */
+            sentence: string;
+            /** Explains */
+            explains: ("principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow")[];
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+            /** Parts */
+            parts: components["schemas"]["CausePart"][];
+        };
+        /**
          * CausePart
          * @description One of several mistakes: what would put it right by itself.
          */
@@ -3722,7 +3744,7 @@ export interface components {
             /** Agrees */
             agrees: boolean;
             /** Causes */
-            causes: components["schemas"]["next_penny__api__debts__statement_checks__CauseModel"][];
+            causes: components["schemas"]["CauseModel"][];
             /** Notes */
             notes: string[];
         };
@@ -4112,6 +4134,22 @@ export interface components {
             key: string;
             /** Payee */
             payee: string;
+        };
+        /**
+         * DifferenceCause
+         * @description What would explain the difference: `changes` make it so; `lowest`: the account's lowest point in a year then.
+         */
+        DifferenceCause: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "unsettled" | "doubled" | "digits" | "sign" | "other_day" | "two";
+            /** Sentence */
+            sentence: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+            lowest: components["schemas"]["LowPointModel"] | null;
         };
         /**
          * DifferenceModel
@@ -5309,6 +5347,26 @@ export interface components {
             original_value: number;
         };
         /**
+         * KeepRequest
+         * @description `changes`: what explains the difference, or books it, made together with it.
+         */
+        KeepRequest: {
+            /** Account */
+            account: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Balance */
+            balance: number;
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["ChangeRequest"][];
+        };
+        /**
          * KeptCheck
          * @description A statement that was checked, and whether the books agree with it now; `differs` counts what does not.
          */
@@ -6042,16 +6100,6 @@ export interface components {
         LowestModel: {
             before: components["schemas"]["LowModel"] | null;
             after: components["schemas"]["LowModel"] | null;
-        };
-        /** LowestPoint */
-        LowestPoint: {
-            /**
-             * Date
-             * Format: date
-             */
-            date: string;
-            /** Balance */
-            balance: number;
         };
         /**
          * MarkModel
@@ -7431,10 +7479,10 @@ export interface components {
             /** Difference */
             difference: number;
             /** Causes */
-            causes: components["schemas"]["next_penny__api__accounts__readings__CauseModel"][];
+            causes: components["schemas"]["DifferenceCause"][];
             /** Adjustment */
             adjustment: components["schemas"]["ChangeRequest"][];
-            lowest: components["schemas"]["LowestPoint"] | null;
+            lowest: components["schemas"]["LowPointModel"] | null;
         };
         /**
          * ReadingRequest
@@ -7456,6 +7504,8 @@ export interface components {
          * @description A true balance that is kept, and what the books say of its day now.
          */
         ReadingRow: {
+            /** Currency */
+            currency: string;
             /** Account */
             account: string;
             /**
@@ -9418,41 +9468,6 @@ export interface components {
             begins: number;
             /** Ends */
             ends: number;
-        };
-        /**
-         * CauseModel
-         * @description What would explain the difference; `changes` make it so, `lowest` is the lowest point of the year with them.
-         */
-        next_penny__api__accounts__readings__CauseModel: {
-            /**
-             * Cause
-             * @enum {string}
-             */
-            cause: "unsettled" | "doubled" | "digits" | "sign" | "other_day" | "two";
-            /** Sentence */
-            sentence: string;
-            /** Changes */
-            changes: components["schemas"]["ChangeRequest"][];
-            lowest: components["schemas"]["LowestPoint"] | null;
-        };
-        /**
-         * CauseModel
-         * @description Why they differ. `changes`, made, let what it `explains` agree; `parts`: several mistakes one by one.
-         */
-        next_penny__api__debts__statement_checks__CauseModel: {
-            /**
-             * Cause
-             * @enum {string}
-             */
-            cause: "recorded_whole" | "split_behind" | "extra_missing" | "rate_changed" | "escrow_changed" | "disbursement_missing" | "other_method" | "rounding";
-            /** Sentence */
-            sentence: string;
-            /** Explains */
-            explains: ("principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow")[];
-            /** Changes */
-            changes: components["schemas"]["ChangeRequest"][];
-            /** Parts */
-            parts: components["schemas"]["CausePart"][];
         };
     };
     responses: never;
@@ -21692,7 +21707,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReadingRequest"];
+                "application/json": components["schemas"]["KeepRequest"];
             };
         };
         responses: {
