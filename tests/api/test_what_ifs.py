@@ -139,6 +139,7 @@ ASKED = {
     "/api/review/year-end/{year}": {"year": "2027"},
     "/api/escrow/{id}": {"id": "escrow"},
     "/api/debts/{id}": {"id": "house"},
+    "/api/accounts/{id}/interest": {"id": "rainy-day"},
     "/api/debts/{id}/payment-meant": {"id": "house", "amount": "218455", "date": "2027-03-02"},
     "/api/debts/cards/{id}": {"id": "heron"},
     "/api/debts/schedule.{form}": {"form": "csv", "account": "house"},

@@ -41,7 +41,7 @@ from next_penny.api.review import goals, line, noticing, proposals, review, tagg
 from next_penny.api.review import months as review_months
 from next_penny.api.review import years as loan_years
 from next_penny.api.settle import due, lines
-from next_penny.api.tools import loans, previews, reference
+from next_penny.api.tools import interest, loans, previews, reference
 from next_penny.store.store import Store
 
 # In this order they are asked whether an address is theirs: the interface answers whatever is nobody else's.
@@ -66,7 +66,7 @@ _PARTS = (
         tagged,
     ),
     *(accounts, register, readings, receipts, backups, exports),
-    *(previews, loans),
+    *(previews, loans, interest),
     *(passwords, interface),
 )
 

@@ -3,7 +3,7 @@
 The nominal rate behind an annual percentage yield is that of Regulation DD, Appendix A, solved for the rate.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from datetime import date
 from decimal import Decimal, localcontext
 from fractions import Fraction
@@ -44,35 +44,59 @@ def _days_a_year(terms: SavingsTerms, day: int) -> int:
     return int(terms.basis)
 
 
-def interest_of(terms: SavingsTerms, spans: list[Span]) -> int:
-    """The interest of days with these balances, rounded as the bank does. `spans` lie within one calendar year."""
-    if not spans:
-        return 0
-    n = _days_a_year(terms, spans[0].first)
-    factor = _daily_factor(terms.apy, terms.rate, n)
+def interest_over(terms: SavingsTerms, spans: Sequence[Span]) -> int:
+    """The interest credited at the end of days with these balances, whatever years they lie in, in minor units."""
+    pieces = [piece for span in spans for piece in _within_years(terms, span)]
     with localcontext() as context:
         context.prec = _DIGITS
         if terms.rounding == "daily":
-            return _rounded_daily(terms, spans, factor)
+            return _rounded_daily(terms, pieces)
         if terms.compounding == "none":
-            earning = sum(max(0, span.balance) * (span.last - span.first + 1) for span in spans)
-            if terms.apy is None:
-                exact = Fraction(terms.rate or 0) * earning / (100 * n)
-                return (2 * exact.numerator + exact.denominator) // (2 * exact.denominator)
-            return _rounded(earning * factor)
+            return _simple(terms, pieces)
         accrued = Decimal(0)
-        for span in spans:
-            base = max(0, span.balance)
+        for span in pieces:
+            base, factor = max(0, span.balance), _factor_on(terms, span.first)
             accrued = (base + accrued) * (1 + factor) ** (span.last - span.first + 1) - base
         return _rounded(accrued)
 
 
-def _rounded_daily(terms: SavingsTerms, spans: list[Span], factor: Decimal) -> int:
+def _within_years(terms: SavingsTerms, span: Span) -> Iterator[Span]:
+    """A span in pieces of calendar years, where these differ."""
+    first = span.first
+    while terms.basis == "actual" and date.fromordinal(first).year < date.fromordinal(span.last).year:
+        ends = date(date.fromordinal(first).year, 12, 31).toordinal()
+        yield Span(first, ends, span.balance)
+        first = ends + 1
+    yield Span(first, span.last, span.balance)
+
+
+def _factor_on(terms: SavingsTerms, day: int) -> Decimal:
+    return _daily_factor(terms.apy, terms.rate, _days_a_year(terms, day))
+
+
+def _simple(terms: SavingsTerms, pieces: Sequence[Span]) -> int:
+    """Without compounding, rounded at the end; of a rate exactly."""
+    exact, by_yield = Fraction(0), Decimal(0)
+    for span in pieces:
+        earning = max(0, span.balance) * (span.last - span.first + 1)
+        if terms.apy is None:
+            exact += Fraction(terms.rate or 0) * earning / (100 * _days_a_year(terms, span.first))
+        else:
+            by_yield += earning * _factor_on(terms, span.first)
+    if terms.apy is None:
+        return (2 * exact.numerator + exact.denominator) // (2 * exact.denominator)
+    return _rounded(by_yield)
+
+
+def _rounded_daily(terms: SavingsTerms, pieces: Sequence[Span]) -> int:
     accrued = 0
-    for span in spans:
-        base = max(0, span.balance)
+    for span in pieces:
+        base, factor = max(0, span.balance), _factor_on(terms, span.first)
+        if terms.compounding == "none":
+            accrued += (span.last - span.first + 1) * _rounded(base * factor)
+            continue
         for _ in range(span.first, span.last + 1):
-            accrued += _rounded((base + (accrued if terms.compounding == "daily" else 0)) * factor)
+            accrued += _rounded((base + accrued) * factor)
     return accrued
 
 
@@ -120,7 +144,7 @@ class Savings:
             spans = earning_spans(self.terms, self.ledger, first, last)
             earning = sum(max(0, span.balance) * (span.last - span.first + 1) for span in spans)
             # What grows beyond all that can be counted stays at the largest amount.
-            amount = min(LARGEST_AMOUNT, interest_of(self.terms, spans))
+            amount = min(LARGEST_AMOUNT, interest_over(self.terms, spans))
             facts = Facts(first, last, earning)
         if amount == 0:
             return None

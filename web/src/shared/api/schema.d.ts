@@ -2377,6 +2377,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tools/interest-check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Interest
+         * @description Which way of counting gives what the bank paid, or the nearest.
+         */
+        post: operations["check_interest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/interest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Interest
+         * @description A savings account's interest, month by month from its register, held against every way of counting.
+         */
+        get: operations["read_interest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/door": {
         parameters: {
             query?: never;
@@ -3872,6 +3912,38 @@ export interface components {
             card?: components["schemas"]["NewCardDocument"] | null;
         };
         /**
+         * Convention
+         * @description A way of counting, what it gives, and what the bank paid beyond that. `words`: the way in words.
+         */
+        Convention: {
+            /**
+             * Basis
+             * @enum {string}
+             */
+            basis: "365" | "actual" | "360";
+            /**
+             * Compounding
+             * @enum {string}
+             */
+            compounding: "daily" | "none";
+            /**
+             * Movements Earn
+             * @enum {string}
+             */
+            movements_earn: "same_day" | "next_day";
+            /**
+             * Rounding
+             * @enum {string}
+             */
+            rounding: "at_credit" | "daily";
+            /** Interest */
+            interest: number;
+            /** Difference */
+            difference: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * CountedTwiceModel
          * @description Payments of the card that are recorded as spending; `changes` record them as what they are.
          */
@@ -5347,6 +5419,105 @@ export interface components {
             original_value: number;
         };
         /**
+         * InterestAnswer
+         * @description The conventions, nearest first; `matches`: how many give exactly what was paid. yield_earned: percent a year.
+         */
+        InterestAnswer: {
+            /** Conventions */
+            conventions: components["schemas"]["Convention"][];
+            /** Matches */
+            matches: number;
+            /** Verdict */
+            verdict: string;
+            /** Explanations */
+            explanations: string[];
+            /** Yield Earned */
+            yield_earned: string | null;
+        };
+        /**
+         * InterestMonth
+         * @description A month of a savings account: its figures, and what the check says. `own`: what its own way gives.
+         */
+        InterestMonth: {
+            /** Month */
+            month: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Opening */
+            opening: number;
+            /** Movements */
+            movements: components["schemas"]["MovementModel"][];
+            /** Credited */
+            credited: number;
+            /** Own */
+            own: number;
+            check: components["schemas"]["InterestAnswer"];
+        };
+        /**
+         * InterestMonths
+         * @description An account's months whose credit is recorded, the newest first; `kind`: whether its terms tell yield or rate.
+         */
+        InterestMonths: {
+            /** Account */
+            account: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "apy" | "rate";
+            /** Percent */
+            percent: string;
+            /** Months */
+            months: components["schemas"]["InterestMonth"][];
+            /** Credited */
+            credited: number;
+            /** Own */
+            own: number;
+        };
+        /**
+         * InterestRequest
+         * @description A statement's figures, in minor units. `opening`: at the start of `from`; `credited`: paid at the end of `to`.
+         *
+         *     One of `apy` (the yield) and `rate` (nominal), percent a year. `currency` is only for the words.
+         */
+        InterestRequest: {
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /** Opening */
+            opening: number;
+            /**
+             * Movements
+             * @default []
+             */
+            movements: components["schemas"]["MovementModel"][];
+            /** Apy */
+            apy?: string | number | null;
+            /** Rate */
+            rate?: string | number | null;
+            /** Credited */
+            credited: number;
+            /** Currency */
+            currency?: string | null;
+        };
+        /**
          * KeepRequest
          * @description `changes`: what explains the difference, or books it, made together with it.
          */
@@ -6331,6 +6502,19 @@ export interface components {
             repaid: number;
             /** Borrowed */
             borrowed: number;
+        };
+        /**
+         * MovementModel
+         * @description Money in, or out (below zero), on a day.
+         */
+        MovementModel: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
         };
         /**
          * NetWorthAnswer
@@ -24058,6 +24242,236 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AprAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    check_interest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InterestRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InterestAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_interest: {
+        parameters: {
+            query?: {
+                months?: number;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InterestMonths"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

@@ -1,0 +1,180 @@
+"""The bank's interest checked: on typed figures, or on a savings account's own months."""
+
+import datetime
+from dataclasses import replace
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, Field
+
+from next_penny.api.http.errors import Refused, refusals, refused
+from next_penny.api.http.session import Home, HomeOrWhatIf, Session
+from next_penny.core.dates.calendar import month_end, month_number, month_start
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.flows import interest_id
+from next_penny.core.plan.terms.savings import Basis, Compounding, InterestRounding, MovementsEarn
+from next_penny.core.problems import PlanError
+from next_penny.core.reconciling.interest import (
+    Counted,
+    Movement,
+    Statement,
+    check_statement,
+    counted,
+    otherwise,
+    yield_earned,
+)
+from next_penny.core.reconciling.interest_wording import explanation, verdict, way_of_counting
+from next_penny.formats.documents.fields import Amount, Day, Document, Id, Percent
+from next_penny.formats.documents.parts import month_text
+
+router = APIRouter(prefix="/api", tags=["the bank's interest"])
+_MOST_MONTHS = 120
+
+
+class MovementModel(Document):
+    """Money in, or out (below zero), on a day."""
+
+    date: Day
+    amount: Amount
+
+
+class InterestRequest(Document):
+    """A statement's figures, in minor units. `opening`: at the start of `from`; `credited`: paid at the end of `to`.
+
+    One of `apy` (the yield) and `rate` (nominal), percent a year. `currency` is only for the words.
+    """
+
+    first: Day = Field(alias="from")
+    last: Day = Field(alias="to")
+    opening: Amount
+    movements: list[MovementModel] = Field([], max_length=5_000)
+    apy: Percent | None = None
+    rate: Percent | None = None
+    credited: Amount
+    currency: Annotated[str, Field(pattern=r"^[A-Z]{3}$")] | None = None
+
+
+class Convention(BaseModel):
+    """A way of counting, what it gives, and what the bank paid beyond that. `words`: the way in words."""
+
+    basis: Basis
+    compounding: Compounding
+    movements_earn: MovementsEarn
+    rounding: InterestRounding
+    interest: int
+    difference: int
+    words: str
+
+
+class InterestAnswer(BaseModel):
+    """The conventions, nearest first; `matches`: how many give exactly what was paid. yield_earned: percent a year."""
+
+    conventions: list[Convention]
+    matches: int
+    verdict: str
+    explanations: list[str]
+    yield_earned: str | None
+
+
+@router.post("/tools/interest-check")
+def check_interest(request: InterestRequest, home: Home) -> InterestAnswer:
+    """Which way of counting gives what the bank paid, or the nearest."""
+    statement = Statement(
+        request.first, request.last, request.opening,
+        tuple(Movement(each.date, each.amount) for each in request.movements), request.credited,
+        request.apy, request.rate,
+    )  # fmt: skip
+    try:
+        check_statement(statement)
+    except PlanError as error:
+        raise Refused(refusals(error.problems)) from error
+    return _checked(statement, request.currency or home.plan.household.currency)
+
+
+def _checked(statement: Statement, currency: str) -> InterestAnswer:
+    found = counted(statement)
+    earned = yield_earned(statement)
+    return InterestAnswer(
+        conventions=[_convention(each) for each in found],
+        matches=sum(each.difference == 0 for each in found),
+        verdict=verdict(statement, found, currency),
+        explanations=[explanation(each, currency) for each in otherwise(statement, found)],
+        yield_earned=str(earned) if earned is not None else None,
+    )
+
+
+def _convention(found: Counted) -> Convention:
+    terms = found.terms
+    return Convention(
+        basis=terms.basis, compounding=terms.compounding, movements_earn=terms.movements_earn, rounding=terms.rounding,
+        interest=found.interest, difference=found.difference, words=way_of_counting(terms),
+    )  # fmt: skip
+
+
+class InterestMonth(BaseModel):
+    """A month of a savings account: its figures, and what the check says. `own`: what its own way gives."""
+
+    month: str
+    first: datetime.date = Field(serialization_alias="from")
+    last: datetime.date = Field(serialization_alias="to")
+    opening: int
+    movements: list[MovementModel]
+    credited: int
+    own: int
+    check: InterestAnswer
+
+
+class InterestMonths(BaseModel):
+    """An account's months whose credit is recorded, the newest first; `kind`: whether its terms tell yield or rate."""
+
+    account: str
+    currency: str
+    kind: Literal["apy", "rate"]
+    percent: str
+    months: list[InterestMonth]
+    credited: int
+    own: int
+
+
+@router.get("/accounts/{id}/interest")
+def read_interest(
+    id: Id, home: HomeOrWhatIf, months: Annotated[int, Query(ge=1, le=_MOST_MONTHS)] = 12
+) -> InterestMonths:
+    """A savings account's interest, month by month from its register, held against every way of counting."""
+    account = home.plan.account_by_id.get(id)
+    if account is None or account.savings is None:
+        raise refused(("path", "id"), "There is no savings account with a yield or a rate by that name.", "unknown_id")
+    found = _months(home, account, months)
+    terms = account.savings
+    return InterestMonths(
+        account=account.id, currency=account.currency, kind="apy" if terms.apy is not None else "rate",
+        percent=f"{terms.apy if terms.apy is not None else terms.rate or 0:f}", months=found,
+        credited=sum(each.credited for each in found), own=sum(each.own for each in found),
+    )  # fmt: skip
+
+
+def _months(home: Session, account: Account, most: int) -> list[InterestMonth]:
+    """The newest months with a credit that is recorded."""
+    terms = account.savings
+    assert terms is not None
+    lines, credit = home.register(account), interest_id(account.id)
+    found: list[InterestMonth] = []
+    number = month_number(home.today)
+    while len(found) < most and month_end(number) >= account.opening.date.toordinal():
+        first, last = max(month_start(number), account.opening.date.toordinal()), month_end(number)
+        of_month = [line for line in lines if first <= line.day <= last]
+        credited = sum(line.amount for line in of_month if line.flow == credit)
+        if any(line.flow == credit for line in of_month):
+            opening = next((line.balance for line in lines if line.day < first), account.opening.balance)
+            movements = tuple(Movement(datetime.date.fromordinal(line.day), line.amount)
+                              for line in reversed(of_month) if line.flow != credit)  # fmt: skip
+            days = (datetime.date.fromordinal(first), datetime.date.fromordinal(last))
+            statement = Statement(*days, opening, movements, credited, terms.apy, terms.rate)
+            ways = {each.terms: each.interest for each in counted(statement)}
+            found.append(InterestMonth(
+                month=month_text(number), first=days[0], last=days[1], opening=opening,
+                movements=[MovementModel(date=each.date, amount=each.amount) for each in movements],
+                credited=credited, own=ways[replace(terms, changes=())], check=_checked(statement, account.currency),
+            ))  # fmt: skip
+        number -= 1
+    return found
