@@ -44,8 +44,14 @@ def typed_off(page: Page) -> None:
     page.get_by_role("region", name="What explains it").wait_for()
 
 
-def its_year(page: Page) -> None:
-    page.get_by_role("region", name="The yearly analysis").evaluate("part => part.scrollIntoView()")
+def says_otherwise(page: Page) -> None:
+    page.get_by_label("Balance (USD)").fill("4,331.58")
+    page.get_by_role("list", name="What would explain it").get_by_role("listitem").first.wait_for()
+
+
+def which_is_off(page: Page) -> None:
+    page.get_by_role("button", name="October 2026").click()
+    page.get_by_role("status").wait_for()
 
 
 def three_ways(page: Page) -> None:
@@ -66,8 +72,8 @@ def paid_otherwise(page: Page) -> None:
 
 
 def spared(page: Page) -> None:
-    page.get_by_role("button", name="Take it").first.click()
-    page.get_by_role("button", name="Take it").first.wait_for(state="detached")
+    page.get_by_role("button", name="Take it", exact=True).first.click()
+    page.get_by_role("button", name="Take it", exact=True).first.wait_for(state="detached")
 
 
 SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | None], ...] = (
@@ -87,8 +93,8 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("way-out", "/debts/way-out", DESK, False, spared),
     ("loan", "/debts/house", DESK, False, with_extra),
     ("statement-check", "/debts/house/statement", DESK, False, typed_off),
-    ("escrow", "/debts/house/escrow", DESK, False, its_year),
-    ("accounts", "/accounts", DESK, False, None),
+    ("bank", "/accounts/joint", DESK, False, says_otherwise),
+    ("interest", "/accounts/rainy-day/interest", DESK, False, which_is_off),
     ("what-ifs", "/ahead/what-ifs?years=1", DESK, False, three_ways),
 )
 

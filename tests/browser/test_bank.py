@@ -72,3 +72,49 @@ def test_a_difference_to_the_bank_is_found_and_mended(page: Page, demo: str, che
     expect(counted.get_by_text("the books agree")).to_have_count(0)
     page.goto(f"{demo}/accounts")
     expect(page.get_by_text("true on")).to_have_count(0)
+
+
+def test_the_banks_interest_is_held_against_every_way_of_counting(
+    page: Page, demo: str, check_axe: Callable[[], None]
+) -> None:
+    page.goto(f"{demo}/accounts/rainy-day")
+    page.get_by_role("link", name="Interest", exact=True).click()
+    expect(page.get_by_text("the bank paid $272.08; as the account counts it is $272.44.")).to_be_visible()
+    months = page.get_by_role("main").get_by_role("listitem")
+    off = months.filter(has_text="October 2026").first
+    expect(off).to_contain_text("$25.10$0.37 less than $25.47, as the account counts")
+    off.get_by_role("button", name="October 2026").press("Enter")
+    expect(off.get_by_role("status")).to_contain_text("No way of counting gives $25.10")
+    off.get_by_text("Day by day").press("Enter")
+    expect(off.get_by_role("row")).to_have_count(32)
+    check_axe()
+    # Another way that gives the same is kept as the account's own, and taken back.
+    right = months.filter(has_text="February 2027").first
+    right.get_by_role("button", name="February 2027").press("Enter")
+    right.get_by_text("The nearest ways of counting").press("Enter")
+    right.get_by_role("button", name=re.compile("^Count so: the days of the year")).press("Enter")
+    own = right.get_by_role("listitem").filter(has_text="the account's own")
+    expect(own).to_contain_text("the days of the year")
+    page.get_by_role("button", name="Undo").click()
+    expect(own).to_contain_text("a year of 365 days")
+
+    # On typed figures, by phone, in no particular order; a zero too many is another sentence.
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{demo}/accounts/your/interest")
+    fill(page, "Percent a year", "4")
+    fill(page, "Interest paid (USD)", "326.60")
+    page.get_by_role("radio", name="a rate").click()
+    page.get_by_role("button", name="A deposit or withdrawal").click()
+    fill(page, "Last day", "2027-01-31")
+    fill(page, "First day", "2027-01-01")
+    fill(page, "At the start (USD)", "10,000")
+    fill(page, "Day 1", "2027-01-31")
+    fill(page, "In, or out with a minus", "-1,200")
+    verdict = page.get_by_role("status")
+    expect(verdict).to_contain_text("No way of counting gives $326.60")
+    fill(page, "Interest paid (USD)", "33.84")
+    expect(verdict).to_contain_text("$33.84 is right, counted by a year of 365 days, no interest on interest")
+    check_axe()
+    fill(page, "Day 1", "2027-02-01")
+    expect(page.get_by_role("alert")).to_contain_text("This day is not within the statement.")
+    assert page.locator("#page").evaluate("page => page.scrollWidth <= page.clientWidth")

@@ -39,7 +39,7 @@ def test_a_way_out_is_planned_adopted_and_followed(page: Page, demo: str, check_
     expect(whole).to_contain_text(f"Debt-free in {month_name(plain['debt_free'])}")
     # The short month bears nothing; from May on the forecast bears an extra, and that is taken.
     later = plain["affordable"]["later"]
-    page.get_by_role("button", name="Take it").first.click()
+    page.get_by_role("button", name="Take it", exact=True).first.click()
     expect(page.get_by_label("Extra each month", exact=True)).to_have_value(f"{later['amount'] / 100:.2f}")
     wish = {"start": later["month"], "extra_monthly": later["amount"]}
     planned = asked(page, demo, **wish)

@@ -120,6 +120,14 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./places/accounts/Register")).Register }),
       },
       {
+        path: "accounts/:id/interest",
+        lazy: async () => ({ Component: (await import("./places/accounts/interest/InterestPage")).InterestPage }),
+      },
+      {
+        path: "accounts/your/interest",
+        lazy: async () => ({ Component: (await import("./places/accounts/interest/InterestCheck")).InterestCheck }),
+      },
+      {
         path: "accounts/your/entries",
         lazy: async () => ({ Component: (await import("./places/accounts/Register")).Register }),
       },

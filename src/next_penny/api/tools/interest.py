@@ -18,6 +18,7 @@ from next_penny.core.reconciling.interest import (
     Counted,
     Movement,
     Statement,
+    by_day,
     check_statement,
     counted,
     otherwise,
@@ -54,26 +55,43 @@ class InterestRequest(Document):
     currency: Annotated[str, Field(pattern=r"^[A-Z]{3}$")] | None = None
 
 
-class Convention(BaseModel):
-    """A way of counting, what it gives, and what the bank paid beyond that. `words`: the way in words."""
+class WayModel(BaseModel):
+    """A way of counting interest."""
 
     basis: Basis
     compounding: Compounding
     movements_earn: MovementsEarn
     rounding: InterestRounding
+
+
+class Convention(WayModel):
+    """A way of counting, what it gives, and what the bank paid beyond that. `words`: the way in words."""
+
     interest: int
     difference: int
     words: str
 
 
+class EarningDay(BaseModel):
+    """A day, the balance that earned, and what it earned: minor units to two decimals."""
+
+    date: datetime.date
+    balance: int
+    earned: str
+
+
 class InterestAnswer(BaseModel):
-    """The conventions, nearest first; `matches`: how many give exactly what was paid. yield_earned: percent a year."""
+    """The conventions, nearest first; `matches`: how many give exactly what was paid. yield_earned: percent a year.
+
+    `days`: as the first of them counts.
+    """
 
     conventions: list[Convention]
     matches: int
     verdict: str
     explanations: list[str]
     yield_earned: str | None
+    days: list[EarningDay]
 
 
 @router.post("/tools/interest-check")
@@ -100,7 +118,9 @@ def _checked(statement: Statement, currency: str) -> InterestAnswer:
         verdict=verdict(statement, found, currency),
         explanations=[explanation(each, currency) for each in otherwise(statement, found)],
         yield_earned=str(earned) if earned is not None else None,
-    )
+        days=[EarningDay(date=day, balance=base, earned=f"{interest:f}")
+              for day, base, interest in by_day(statement, found[0].terms)],
+    )  # fmt: skip
 
 
 def _convention(found: Counted) -> Convention:
@@ -115,8 +135,8 @@ class InterestMonth(BaseModel):
     """A month of a savings account: its figures, and what the check says. `own`: what its own way gives."""
 
     month: str
-    first: datetime.date = Field(serialization_alias="from")
-    last: datetime.date = Field(serialization_alias="to")
+    first: datetime.date
+    last: datetime.date
     opening: int
     movements: list[MovementModel]
     credited: int
@@ -131,6 +151,7 @@ class InterestMonths(BaseModel):
     currency: str
     kind: Literal["apy", "rate"]
     percent: str
+    own_way: WayModel
     months: list[InterestMonth]
     credited: int
     own: int
@@ -148,7 +169,9 @@ def read_interest(
     terms = account.savings
     return InterestMonths(
         account=account.id, currency=account.currency, kind="apy" if terms.apy is not None else "rate",
-        percent=f"{terms.apy if terms.apy is not None else terms.rate or 0:f}", months=found,
+        percent=f"{terms.apy if terms.apy is not None else terms.rate or 0:f}", months=found, own_way=WayModel(
+            basis=terms.basis, compounding=terms.compounding, movements_earn=terms.movements_earn,
+            rounding=terms.rounding),
         credited=sum(each.credited for each in found), own=sum(each.own for each in found),
     )  # fmt: skip
 

@@ -60,6 +60,25 @@ def interest_over(terms: SavingsTerms, spans: Sequence[Span]) -> int:
         return _rounded(accrued)
 
 
+def daily_interest(terms: SavingsTerms, spans: Sequence[Span]) -> Iterator[tuple[int, int, Decimal]]:
+    """Day by day, its number, the balance that earns (never below zero) and what it earns, in minor units, unrounded.
+
+    Rounded only where the bank rounds each day.
+    """
+    accrued = Decimal(0)
+    with localcontext() as context:
+        context.prec = _DIGITS
+        for span in spans:
+            base = max(0, span.balance)
+            for day in range(span.first, span.last + 1):
+                earning = base + (accrued if terms.compounding == "daily" else 0)
+                interest = earning * _factor_on(terms, day)
+                if terms.rounding == "daily":
+                    interest = Decimal(_rounded(interest))
+                accrued += interest
+                yield day, base, interest
+
+
 def _within_years(terms: SavingsTerms, span: Span) -> Iterator[Span]:
     """A span in pieces of calendar years, where these differ."""
     first = span.first

@@ -7,7 +7,7 @@ from decimal import ROUND_HALF_UP, Decimal, localcontext
 from itertools import pairwise, product
 
 from next_penny.core.accounts.ledger import Span
-from next_penny.core.accounts.savings import interest_over
+from next_penny.core.accounts.savings import daily_interest, interest_over
 from next_penny.core.money import rounded_quotient
 from next_penny.core.plan.terms.savings import Basis, Compounding, InterestRounding, MovementsEarn, SavingsTerms
 from next_penny.core.problems import PlanError, Problem
@@ -84,6 +84,14 @@ def counted(statement: Statement) -> list[Counted]:
         interest = interest_over(terms, spans[earn])
         found.append(Counted(terms, interest, statement.credited - interest))
     return sorted(found, key=lambda each: abs(each.difference))
+
+
+def by_day(statement: Statement, terms: SavingsTerms) -> list[tuple[date, int, Decimal]]:
+    """Each day, the balance that earned and what it earned, to a hundredth of a minor unit."""
+    days = daily_interest(terms, _spans(statement, terms.movements_earn))
+    return [
+        (date.fromordinal(day), base, earned.quantize(Decimal("0.01"), ROUND_HALF_UP)) for day, base, earned in days
+    ]
 
 
 def _spans(statement: Statement, earn: MovementsEarn) -> list[Span]:

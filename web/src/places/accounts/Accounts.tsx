@@ -34,6 +34,7 @@ export function Accounts() {
           Add an account
         </Button>
         {data.accounts.length > 1 && <PageLink to="/accounts/your/entries">Entries of all accounts</PageLink>}
+        <PageLink to="/accounts/your/interest">Is the bank's interest right?</PageLink>
       </div>
       {data.accounts.length === 0 ? (
         <p className="py-3">Begin with the account that your bills are paid from, and its balance today.</p>

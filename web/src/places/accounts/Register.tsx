@@ -9,6 +9,7 @@ import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { AddressField } from "@/shared/kit/fields/AddressField";
 import { Select } from "@/shared/kit/fields/Select";
+import { PageLink } from "@/shared/kit/PageLink";
 import { useView } from "@/shared/view";
 import { BankSays } from "./bank/BankSays";
 import { EntryInline } from "./entry/EntryInline";
@@ -38,6 +39,7 @@ export function Register() {
         <Button look="main" className="!min-h-9" onClick={() => view.openSlip("entry", null, id ?? "")}>
           Record an entry
         </Button>
+        {account?.savings && <PageLink to={`/accounts/${encodeURIComponent(account.id)}/interest`}>Interest</PageLink>}
         <Filters />
       </div>
       {row?.has_bank && <BankSays key={row.account.id} row={row} />}

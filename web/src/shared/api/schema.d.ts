@@ -4382,6 +4382,21 @@ export interface components {
             days_after?: number | null;
         };
         /**
+         * EarningDay
+         * @description A day, the balance that earned, and what it earned: minor units to two decimals.
+         */
+        EarningDay: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Balance */
+            balance: number;
+            /** Earned */
+            earned: string;
+        };
+        /**
          * EffectAnswer
          * @description What adopting would do: the payer's lowest point in the coming year, and the interest of the plan's months.
          *
@@ -5421,6 +5436,8 @@ export interface components {
         /**
          * InterestAnswer
          * @description The conventions, nearest first; `matches`: how many give exactly what was paid. yield_earned: percent a year.
+         *
+         *     `days`: as the first of them counts.
          */
         InterestAnswer: {
             /** Conventions */
@@ -5433,6 +5450,8 @@ export interface components {
             explanations: string[];
             /** Yield Earned */
             yield_earned: string | null;
+            /** Days */
+            days: components["schemas"]["EarningDay"][];
         };
         /**
          * InterestMonth
@@ -5477,6 +5496,7 @@ export interface components {
             kind: "apy" | "rate";
             /** Percent */
             percent: string;
+            own_way: components["schemas"]["WayModel"];
             /** Months */
             months: components["schemas"]["InterestMonth"][];
             /** Credited */
@@ -9033,6 +9053,32 @@ export interface components {
             lands: string;
             /** Amount */
             amount: number;
+        };
+        /**
+         * WayModel
+         * @description A way of counting interest.
+         */
+        WayModel: {
+            /**
+             * Basis
+             * @enum {string}
+             */
+            basis: "365" | "actual" | "360";
+            /**
+             * Compounding
+             * @enum {string}
+             */
+            compounding: "daily" | "none";
+            /**
+             * Movements Earn
+             * @enum {string}
+             */
+            movements_earn: "same_day" | "next_day";
+            /**
+             * Rounding
+             * @enum {string}
+             */
+            rounding: "at_credit" | "daily";
         };
         /**
          * WayOutDocument

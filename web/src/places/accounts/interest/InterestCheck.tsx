@@ -1,0 +1,142 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useHousehold } from "@/shared/api/hooks";
+import { readAmount, readRate } from "@/shared/format";
+import { BackLink } from "@/shared/kit/BackLink";
+import { Button } from "@/shared/kit/Button";
+import { ChooseOne } from "@/shared/kit/fields/Choice";
+import { AmountField, DayField } from "@/shared/kit/fields/TypedFields";
+import { type Check, Verdict } from "./Verdict";
+
+type Asked = Schemas["InterestRequest"];
+
+interface Moved {
+  key: string;
+  date: string;
+  amount: string;
+}
+
+const EMPTY = { from: "", to: "", opening: "", credited: "", percent: "", kind: "apy", moved: [] as Moved[] };
+
+/** A bank's interest checked on typed figures, without an account. */
+export function InterestCheck() {
+  const household = useHousehold().data;
+  const [form, setForm] = useState(EMPTY);
+  const currency = household?.household.currency ?? "USD";
+  const set = (values: Partial<typeof EMPTY>) => setForm((before) => ({ ...before, ...values }));
+  const asked = readForm(form, currency);
+  const { data, error } = useQuery({
+    queryKey: ["interest-check", asked],
+    enabled: asked !== null,
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) => answer<Check>(api.POST("/api/tools/interest-check", { body: asked as Asked, signal })),
+  });
+  const wrong = (text: string) => {
+    const read = readAmount(text, currency);
+    return text.trim() !== "" && "problem" in read ? read.problem : undefined;
+  };
+  const rate = readRate(form.percent);
+  const change = (key: string, values: Partial<Moved>) =>
+    set({ moved: form.moved.map((each) => (each.key === key ? { ...each, ...values } : each)) });
+  return (
+    <div className="mx-auto max-w-3xl px-4 py-4 md:px-6">
+      <BackLink to="/accounts" name="Accounts" />
+      <h1 className="text-xl">Is the bank's interest right?</h1>
+      <p className="mb-3 text-pencil">
+        What a statement shows: what was there at the start of its first day, what moved, and the interest paid at the
+        end of its last.
+      </p>
+      <div className="flex flex-wrap gap-x-4 gap-y-3">
+        <DayField label="First day" value={form.from} onChange={(from) => set({ from })} />
+        <DayField label="Last day" value={form.to} onChange={(to) => set({ to })} />
+        <AmountField
+          label={`At the start (${currency})`}
+          value={form.opening}
+          onChange={(opening) => set({ opening })}
+          problem={wrong(form.opening)}
+        />
+        <AmountField
+          label={`Interest paid (${currency})`}
+          value={form.credited}
+          onChange={(credited) => set({ credited })}
+          problem={wrong(form.credited)}
+        />
+        <AmountField
+          label="Percent a year"
+          value={form.percent}
+          onChange={(percent) => set({ percent })}
+          problem={form.percent.trim() !== "" && "problem" in rate ? rate.problem : undefined}
+        />
+        <div>
+          <span className="mb-0.5 block text-sm text-pencil">It is</span>
+          <ChooseOne
+            label="The percentage is"
+            value={form.kind}
+            onChange={(kind) => set({ kind })}
+            options={[
+              { value: "apy", label: "a yield" },
+              { value: "rate", label: "a rate" },
+            ]}
+          />
+        </div>
+      </div>
+      <h2 className="mt-4 text-lg">What moved</h2>
+      <ul>
+        {form.moved.map((each, at) => (
+          <li key={each.key} className="flex flex-wrap items-end gap-x-4 gap-y-1 py-1">
+            <DayField label={`Day ${at + 1}`} value={each.date} onChange={(date) => change(each.key, { date })} />
+            <AmountField
+              label="In, or out with a minus"
+              value={each.amount}
+              onChange={(amount) => change(each.key, { amount })}
+              problem={wrong(each.amount)}
+              className="w-44"
+            />
+            <Button
+              look="link"
+              aria-label={`Take away movement ${at + 1}`}
+              onClick={() => set({ moved: form.moved.filter(({ key }) => key !== each.key) })}
+            >
+              Take away
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <Button
+        look="link"
+        onClick={() => set({ moved: [...form.moved, { key: crypto.randomUUID(), date: form.from, amount: "" }] })}
+      >
+        A deposit or withdrawal
+      </Button>
+      {error && asked && (
+        <p role="alert" className="mt-3 text-rust">
+          {error.message}
+        </p>
+      )}
+      {asked && data && !error && <Verdict check={data} currency={currency} today={household?.today ?? ""} />}
+    </div>
+  );
+}
+
+/** The figures as the server takes them; null while some are missing. */
+function readForm(form: typeof EMPTY, currency: string): Asked | null {
+  const [opening, credited, rate] = [
+    readAmount(form.opening, currency),
+    readAmount(form.credited, currency),
+    readRate(form.percent),
+  ];
+  const moved = form.moved.map((each) => ({ date: each.date, read: readAmount(each.amount, currency) }));
+  if (!form.from || !form.to || !("amount" in opening) || !("amount" in credited) || !("rate" in rate)) return null;
+  if (moved.some(({ date, read }) => !date || !("amount" in read))) return null;
+  return {
+    from: form.from,
+    to: form.to,
+    opening: opening.amount,
+    credited: credited.amount,
+    movements: moved.map(({ date, read }) => ({ date, amount: "amount" in read ? read.amount : 0 })),
+    [form.kind]: rate.rate,
+    currency,
+  } as Asked;
+}
