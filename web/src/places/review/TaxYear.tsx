@@ -1,11 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
-import { useHousehold } from "@/shared/api/hooks";
-import { dayText, digits, money, setWriting } from "@/shared/format";
+import { dayText, digits, money } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Select } from "@/shared/kit/fields/Select";
-import { PaperHeading, useOnPaper } from "@/shared/look/paper";
+import { PaperPage } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
 
 type Answer = Schemas["TaxYearAnswer"];
@@ -131,19 +130,10 @@ function TagTable({ tag, data, onPaper = false }: { tag: Tag; data: Answer; onPa
 
 /** The tax year on paper. */
 export function PrintTaxYear() {
-  const household = useHousehold().data;
   const { data, error } = useTaxYear();
-  useOnPaper();
-  if (error) return <p role="alert">{error.message}</p>;
-  if (!household || !data) return null;
-  setWriting(household);
-  const name = household.household.name;
   return (
-    <main className="mx-auto max-w-5xl p-6 print:p-0">
-      <PaperHeading title={`Tagged in ${data.year}${name ? `, ${name}` : ""}`} />
-      {data.tags.map((tag) => (
-        <TagTable key={tag.tag} tag={tag} data={data} onPaper />
-      ))}
-    </main>
+    <PaperPage title={`Tagged in ${data?.year}`} error={error}>
+      {data ? () => data.tags.map((tag) => <TagTable key={tag.tag} tag={tag} data={data} onPaper />) : null}
+    </PaperPage>
   );
 }

@@ -3,10 +3,9 @@ import { useSearchParams } from "react-router";
 import { Lenses } from "@/places/ahead/Lenses";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
-import { setWriting } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Wide } from "@/shared/kit/Wide";
-import { PaperHeading, useOnPaper } from "@/shared/look/paper";
+import { PaperPage } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
 import { Key } from "./Mark";
 import { YearStrips } from "./YearStrips";
@@ -67,18 +66,16 @@ export function YearList() {
 
 /** The year list on one printed page. */
 export function PrintYearList() {
-  const household = useHousehold().data;
   const { data, error } = useYearList(useYear());
-  useOnPaper();
-  if (error) return <p role="alert">{error.message}</p>;
-  if (!household || !data) return null;
-  setWriting(household);
   return (
-    <main className="mx-auto max-w-6xl p-6 print:p-0">
-      <PaperHeading title={`Bills of ${data.year}${household.household.name ? `, ${household.household.name}` : ""}`} />
-      <Wide label="The year, scrolled sideways" className="print:overflow-visible">
-        <YearTable data={data} onPaper />
-      </Wide>
-    </main>
+    <PaperPage title={`Bills of ${data?.year}`} error={error} className="mx-auto max-w-6xl">
+      {data
+        ? () => (
+            <Wide label="The year, scrolled sideways" className="print:overflow-visible">
+              <YearTable data={data} onPaper />
+            </Wide>
+          )
+        : null}
+    </PaperPage>
   );
 }

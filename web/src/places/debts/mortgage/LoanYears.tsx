@@ -5,7 +5,7 @@ import { answer, api, type Schemas } from "@/shared/api/client";
 import { dayText, digits, money } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Select } from "@/shared/kit/fields/Select";
-import { PaperHeading, useOnPaper } from "@/shared/look/paper";
+import { PaperPage } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
 import { ITEM_NAMES } from "./items";
 
@@ -60,14 +60,11 @@ export function LoanYears() {
 
 /** The same on paper. */
 export function PrintLoanYears() {
-  useOnPaper();
-  const { data } = useYear();
-  if (!data) return null;
+  const { data, error } = useYear();
   return (
-    <main className="mx-auto max-w-4xl p-6">
-      <PaperHeading title={`Interest and property tax, ${data.year}`} />
-      <Sheet data={data} />
-    </main>
+    <PaperPage title={`Interest and property tax, ${data?.year}`} error={error} className="mx-auto max-w-4xl">
+      {data ? () => <Sheet data={data} /> : null}
+    </PaperPage>
   );
 }
 

@@ -3,11 +3,11 @@ import { addMonths, format } from "date-fns";
 import { useSearchParams } from "react-router";
 import { answer, api } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
-import { civil, setWriting } from "@/shared/format";
+import { civil } from "@/shared/format";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
-import { PaperHeading, useOnPaper } from "@/shared/look/paper";
+import { PaperPage } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
 import { CategoryTable } from "./CategoryTable";
 import type { Months } from "./MonthsHead";
@@ -70,18 +70,11 @@ export function ReviewMonths() {
 
 /** The same on paper. */
 export function PrintReviewMonths() {
-  const household = useHousehold().data;
   const { accounts, data, error } = useMonths();
-  useOnPaper();
-  if (error) return <p role="alert">{error.message}</p>;
-  if (!household || !data) return null;
-  setWriting(household);
-  const name = household.household.name;
   return (
-    <main className="p-6 text-sm print:p-0">
-      <PaperHeading title={`Months of categories${name ? `, ${name}` : ""}`} />
-      <CategoryTable data={data} accounts={accounts} isPaper />
-    </main>
+    <PaperPage title="Months of categories" error={error} className="text-sm">
+      {data ? () => <CategoryTable data={data} accounts={accounts} isPaper /> : null}
+    </PaperPage>
   );
 }
 

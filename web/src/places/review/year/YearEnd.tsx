@@ -2,11 +2,10 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
-import { setWriting } from "@/shared/format";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
-import { PaperHeading, useOnPaper } from "@/shared/look/paper";
+import { PaperPage } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
 import { NextYear } from "./NextYear";
 import { YearSheet } from "./YearSheet";
@@ -71,17 +70,10 @@ export function YearEnd() {
 
 /** The year on paper. */
 export function PrintYearEnd() {
-  const household = useHousehold().data;
   const { year, data, error } = useYear();
-  useOnPaper();
-  if (error) return <p role="alert">{error.message}</p>;
-  if (!household || !data) return null;
-  setWriting(household);
-  const name = household.household.name;
   return (
-    <main className="mx-auto max-w-5xl p-6 text-sm print:p-0">
-      <PaperHeading title={`The year ${year}${name ? `, ${name}` : ""}`} />
-      <YearSheet data={data} />
-    </main>
+    <PaperPage title={`The year ${year}`} error={error} className="mx-auto max-w-5xl text-sm">
+      {data ? () => <YearSheet data={data} /> : null}
+    </PaperPage>
   );
 }
