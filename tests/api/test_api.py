@@ -78,6 +78,7 @@ def test_a_plan_comes_out_as_it_went_in_with_defaults_for_what_was_left_out(clie
         accounts=[account], flows=[flow], entries=[entry], allowances=[allowance],
         categories=[{"id": "home", "name": "Home", "group": "G", "kind": "income"}],
         rates=[{"date": "2027-01-01", "from": "EUR", "to": "USD", "rate": "1.0850"}], way_out=None, statement_checks=[], what_ifs=[], goals=[],
+        readings=[{"account": "a", "date": "2027-03-02", "balance": -7, "source": "bank"}],
         expected_until="2027-02-28", expected=[
             {"flow": "gone", "nominal": "2027-02-05", "lands": "2027-02-06", "name": "Gone", "kind": "bill",
              "legs": [{"account": "a", "amount": -7}, {"category": None, "amount": 7}]},

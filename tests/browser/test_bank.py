@@ -52,7 +52,7 @@ def test_a_difference_to_the_bank_is_found_and_mended(page: Page, demo: str, che
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{demo}/settle")
     page.get_by_text("Does the bank say the same?").press("Enter")
-    choose(page, "Account", "Cash tin")
+    choose(page, "Of which account", "Cash tin")
     counted = page.get_by_role("region", name="Counted")
     fill(page, "Balance (USD)", "5,417.60")
     expect(counted.get_by_role("status")).to_contain_text("The books say $541.76: $4,875.84 too little.")

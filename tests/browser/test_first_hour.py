@@ -288,3 +288,24 @@ def test_whoever_plans_before_there_is_an_account_begins_with_it(
     page.get_by_role("button", name="Add a bill").click()
     expect(page.get_by_role("heading", name="New bill")).to_be_visible()
     expect(page.get_by_label("Paid from")).to_contain_text("Purse")
+
+
+def test_bills_are_written_line_by_line_from_the_first_on(
+    page: Page, served: Callable[..., str], tmp_path: Path
+) -> None:
+    address = served("serve", "--file", str(tmp_path / "new.sqlite3"))
+    page.goto(f"{address}/ahead?slip=account:new")
+    fill(page, "Name", "Checking")
+    fill(page, "Balance today", "1,840.20")
+    page.keyboard.press("Control+Enter")
+    guide = page.get_by_role("region", name="Getting started")
+    line = guide.get_by_label("Or one a line")
+    line.focus()
+    # By keys alone: the first bill does not lead away from the line, nor does a key of the next one act on the page.
+    for name, text in (("Rent", "1150 1st"), ("Choir", "12 Friday"), ("Insurance", "89 3rd")):
+        page.keyboard.type(f"{name} {text}")
+        page.keyboard.press("Enter")
+        expect(guide.get_by_text(f"Added {name}")).to_be_visible()
+        expect(line).to_be_focused()
+    expect(page.locator("[data-slip]")).to_have_count(0)
+    assert len(page.request.get(f"{address}/api/plan").json()["flows"]) == 3

@@ -18,7 +18,7 @@ from next_penny.core.flows.amounts import amount_on, rules_on
 from next_penny.core.flows.assumed import moment_of
 from next_penny.core.flows.makers import expected, past_due
 from next_penny.core.flows.occurrences import landings, nominal_days, occurrences
-from next_penny.core.flows.subscriptions import PriceRise, subscription
+from next_penny.core.flows.subscriptions import PriceChange, subscription
 from next_penny.core.flows.summary import summarize
 from next_penny.core.forecast.projection import project
 from next_penny.core.plan.accounts import Account, Opening
@@ -134,7 +134,7 @@ def test_a_subscription_that_rose_twice() -> None:
     ]
     stands = subscription(told, paid, TODAY, is_overdue=False)
     assert (stands.monthly, stands.yearly, stands.paid_so_far, stands.days_until) == (50_00, 600_00, 180_00, 9)
-    assert stands.rises == (PriceRise(date(2026, 2, 10), 40_00, 45_00), PriceRise(date(2026, 4, 10), 45_00, 50_00))
+    assert stands.rises == (PriceChange(date(2026, 2, 10), 40_00, 45_00), PriceChange(date(2026, 4, 10), 45_00, 50_00))
     assert subscription(told, [], TODAY, is_overdue=False).rises == ()
 
 

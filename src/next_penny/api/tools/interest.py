@@ -1,26 +1,25 @@
 """The bank's interest checked: on typed figures, or on a savings account's own months."""
 
 import datetime
-from dataclasses import replace
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from next_penny.api.http.errors import Refused, refusals, refused
-from next_penny.api.http.session import Home, HomeOrWhatIf, Session
-from next_penny.core.dates.calendar import month_end, month_number, month_start
-from next_penny.core.plan.accounts import Account
-from next_penny.core.plan.flows import interest_id
+from next_penny.api.http.session import Home, HomeOrWhatIf
+from next_penny.core.accounts.savings import plain_terms
 from next_penny.core.plan.terms.savings import Basis, Compounding, InterestRounding, MovementsEarn
 from next_penny.core.problems import PlanError
 from next_penny.core.reconciling.interest import (
     Counted,
+    CreditedMonth,
     Movement,
     Statement,
     by_day,
     check_statement,
     counted,
+    credited_months,
     otherwise,
     yield_earned,
 )
@@ -163,10 +162,11 @@ def read_interest(
 ) -> InterestMonths:
     """A savings account's interest, month by month from its register, held against every way of counting."""
     account = home.plan.account_by_id.get(id)
-    if account is None or account.savings is None:
+    terms = plain_terms(account) if account is not None else None
+    if account is None or terms is None:
         raise refused(("path", "id"), "There is no savings account with a yield or a rate by that name.", "unknown_id")
-    found = _months(home, account, months)
-    terms = account.savings
+    credited = credited_months(account, terms, home.register(account), home.today, months)
+    found = [_month(each, account.currency) for each in credited]
     return InterestMonths(
         account=account.id, currency=account.currency, kind="apy" if terms.apy is not None else "rate",
         percent=f"{terms.apy if terms.apy is not None else terms.rate or 0:f}", months=found, own_way=WayModel(
@@ -176,28 +176,10 @@ def read_interest(
     )  # fmt: skip
 
 
-def _months(home: Session, account: Account, most: int) -> list[InterestMonth]:
-    """The newest months with a credit that is recorded."""
-    terms = account.savings
-    assert terms is not None
-    lines, credit = home.register(account), interest_id(account.id)
-    found: list[InterestMonth] = []
-    number = month_number(home.today)
-    while len(found) < most and month_end(number) >= account.opening.date.toordinal():
-        first, last = max(month_start(number), account.opening.date.toordinal()), month_end(number)
-        of_month = [line for line in lines if first <= line.day <= last]
-        credited = sum(line.amount for line in of_month if line.flow == credit)
-        if any(line.flow == credit for line in of_month):
-            opening = next((line.balance for line in lines if line.day < first), account.opening.balance)
-            movements = tuple(Movement(datetime.date.fromordinal(line.day), line.amount)
-                              for line in reversed(of_month) if line.flow != credit)  # fmt: skip
-            days = (datetime.date.fromordinal(first), datetime.date.fromordinal(last))
-            statement = Statement(*days, opening, movements, credited, terms.apy, terms.rate)
-            ways = {each.terms: each.interest for each in counted(statement)}
-            found.append(InterestMonth(
-                month=month_text(number), first=days[0], last=days[1], opening=opening,
-                movements=[MovementModel(date=each.date, amount=each.amount) for each in movements],
-                credited=credited, own=ways[replace(terms, changes=())], check=_checked(statement, account.currency),
-            ))  # fmt: skip
-        number -= 1
-    return found
+def _month(found: CreditedMonth, currency: str) -> InterestMonth:
+    statement = found.statement
+    return InterestMonth(
+        month=month_text(found.month), first=statement.first, last=statement.last, opening=statement.opening,
+        movements=[MovementModel(date=each.date, amount=each.amount) for each in statement.movements],
+        credited=statement.credited, own=found.own, check=_checked(statement, currency),
+    )  # fmt: skip

@@ -4,6 +4,7 @@ The nominal rate behind an annual percentage yield is that of Regulation DD, App
 """
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal, localcontext
 from fractions import Fraction
@@ -42,6 +43,11 @@ def _days_a_year(terms: SavingsTerms, day: int) -> int:
         year = date.fromordinal(day).year
         return date(year + 1, 1, 1).toordinal() - date(year, 1, 1).toordinal()
     return int(terms.basis)
+
+
+def plain_terms(account: Account) -> SavingsTerms | None:
+    """How an account earns, without what was set of single months; None where it earns nothing."""
+    return None if account.savings is None else replace(account.savings, changes=())
 
 
 def interest_over(terms: SavingsTerms, spans: Sequence[Span]) -> int:

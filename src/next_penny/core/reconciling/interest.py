@@ -8,7 +8,11 @@ from itertools import pairwise, product
 
 from next_penny.core.accounts.ledger import Span
 from next_penny.core.accounts.savings import daily_interest, interest_over
+from next_penny.core.books.registers import RegisterLine
+from next_penny.core.dates.calendar import month_end, month_number, month_start
 from next_penny.core.money import rounded_quotient
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.flows import interest_id
 from next_penny.core.plan.terms.savings import Basis, Compounding, InterestRounding, MovementsEarn, SavingsTerms
 from next_penny.core.problems import PlanError, Problem
 
@@ -84,6 +88,39 @@ def counted(statement: Statement) -> list[Counted]:
         interest = interest_over(terms, spans[earn])
         found.append(Counted(terms, interest, statement.credited - interest))
     return sorted(found, key=lambda each: abs(each.difference))
+
+
+@dataclass(frozen=True, slots=True)
+class CreditedMonth:
+    """A month (its number) of an account with a credit that is recorded, as a statement. own: as the account counts."""
+
+    month: int
+    statement: Statement
+    own: int
+
+
+def credited_months(
+    account: Account, terms: SavingsTerms, lines: Sequence[RegisterLine], today: date, most: int
+) -> list[CreditedMonth]:
+    """The newest months of which interest is recorded; `lines` are the account's register, newest first."""
+    flow = interest_id(account.id)
+    found: list[CreditedMonth] = []
+    number, opened = month_number(today), account.opening.date.toordinal()
+    while len(found) < most and month_end(number) >= opened:
+        first, last = max(month_start(number), opened), month_end(number)
+        of_month = [line for line in lines if first <= line.day <= last]
+        credits = [line.amount for line in of_month if line.flow == flow]
+        if credits:
+            opening = next((line.balance for line in lines if line.day < first), account.opening.balance)
+            movements = tuple(
+                Movement(date.fromordinal(line.day), line.amount) for line in reversed(of_month) if line.flow != flow
+            )
+            days = (date.fromordinal(first), date.fromordinal(last))
+            statement = Statement(*days, opening, movements, sum(credits), terms.apy, terms.rate)
+            own = interest_over(terms, _spans(statement, terms.movements_earn))
+            found.append(CreditedMonth(number, statement, own))
+        number -= 1
+    return found
 
 
 def by_day(statement: Statement, terms: SavingsTerms) -> list[tuple[date, int, Decimal]]:

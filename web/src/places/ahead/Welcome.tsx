@@ -31,7 +31,9 @@ export function Welcome({ accounts, flows, allowances }: Props) {
   const before = useRef(next);
   // What was just saved leads on to the next step, unless another of the same is being written.
   useEffect(() => {
-    if (before.current !== next && !document.querySelector("[data-slip]"))
+    // Whoever writes one bill after another is not led away from the line.
+    const isWriting = document.activeElement instanceof HTMLInputElement;
+    if (before.current !== next && !isWriting && !document.querySelector("[data-slip]"))
       list.current?.querySelector<HTMLElement>("[aria-current] button")?.focus({ preventScroll: true });
     before.current = next;
   }, [next]);

@@ -15,7 +15,7 @@ export function BankInSettle() {
   return (
     <div className="mt-6">
       <Fold label="Does the bank say the same?" isSet={false}>
-        <Field label="Account" className="max-w-72">
+        <Field label="Of which account" className="max-w-72">
           {(ids) => (
             <Select
               {...ids}

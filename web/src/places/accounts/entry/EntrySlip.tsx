@@ -103,13 +103,13 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
   const slip = useSlip(id === null || isDirty ? changes : null, isTouched);
   const rest = useRest(id ?? newId);
   const likely = likelyCategory(choices, values.account);
-  const meant = usePaymentMeant(values, read, accounts);
+  const { payment: meant, ask } = usePaymentMeant(values, read, accounts);
   const isAsking = meant !== null && values.pays === "";
   const problem = (field: string) =>
     "problem" in read && read.field === field && slip.wasTried ? read.problem : slip.problem(field);
-  const onSave = () => {
+  const onSave = async () => {
     slip.trySaving();
-    if (isAsking) return;
+    if (isAsking || (values.pays === "" && (await ask()))) return;
     if (changes) slip.save(changes, "Saved", [values.account, values.date, values.way].join("~"));
     else if ("field" in read && read.field === "amount") form.setFocus("amount");
   };

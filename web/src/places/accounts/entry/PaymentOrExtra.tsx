@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText } from "@/shared/format";
@@ -8,22 +8,36 @@ import type { EntryForm, ReadEntry } from "./entryForm";
 
 type Payment = Schemas["PaymentMeant"];
 
-/** The payment that money moved to a loan may be, as the app knows it; null where there is no question. */
-export function usePaymentMeant(form: EntryForm, read: ReadEntry, accounts: Schemas["Account"][]): Payment | null {
+/**
+ * The payment that money moved to a loan may be, as the app knows it; null where there is no question.
+ *
+ * `ask` waits for it: whoever saves before it is known is asked all the same.
+ */
+export function usePaymentMeant(form: EntryForm, read: ReadEntry, accounts: Schemas["Account"][]) {
+  const client = useQueryClient();
   const isToLoan = form.way === "moved" && accounts.some(({ id, loan }) => id === form.to_account && loan);
   const amount = "value" in read ? (read.value.amount as number) : null;
-  const { data } = useQuery({
+  const isOne = isToLoan && amount !== null && form.date !== "";
+  const question = {
     queryKey: ["payment-meant", form.to_account, amount, form.date],
-    enabled: isToLoan && amount !== null && form.date !== "",
-    queryFn: ({ signal }) =>
+    queryFn: () =>
       answer<Schemas["PaymentMeantAnswer"]>(
         api.GET("/api/debts/{id}/payment-meant", {
           params: { path: { id: form.to_account }, query: { amount: amount as number, date: form.date } },
-          signal,
         }),
       ),
-  });
-  return (isToLoan && data?.payment) || null;
+  };
+  const { data } = useQuery({ ...question, enabled: isOne });
+  return {
+    payment: (isOne && data?.payment) || null,
+    ask: async (): Promise<Payment | null> =>
+      isOne
+        ? client.ensureQueryData(question).then(
+            (found) => found.payment,
+            () => null,
+          )
+        : null,
+  };
 }
 
 interface Props {
