@@ -19,7 +19,7 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.flows import Flow
-from next_penny.core.problems import go_on
+from next_penny.core.problems import PlanError, go_on
 from next_penny.core.reconciling.wording import Wording
 
 CauseKind = Literal["unsettled", "doubled", "digits", "sign", "other_day", "two"]
@@ -94,8 +94,11 @@ class _Guesses:
         recorded = self._moment.as_recorded
         first, last = (self._day - timedelta(days=OCCURRENCE_DAYS)).toordinal(), self._day.toordinal()
         found: list[tuple[Flow, int, int]] = []
+        moved_by = recorded.plan.accounts_moved
         for flow in (*recorded.plan.all_flows, *recorded.plan.generated_flows):
             go_on()
+            if self._account.id not in moved_by.get(flow.id, flow.account_ids):
+                continue
             late = past_due(recorded, flow)
             known = set(late.nominal.tolist())
             coming = expected(recorded, flow, last)
@@ -111,7 +114,10 @@ class _Guesses:
             yield from self._settled(recorded, flow, date.fromordinal(nominal), date.fromordinal(landing))
 
     def _settled(self, recorded: Moment, flow: Flow, nominal: date, lands: date) -> Iterator[Cause]:
-        changes = settle(recorded, Settlement(str(uuid4()), flow.id, nominal, day=lands))
+        try:
+            changes = settle(recorded, Settlement(str(uuid4()), flow.id, nominal, day=lands))
+        except PlanError:  # what cannot be settled so explains nothing
+            return
         entry = next(change.item for change in changes if isinstance(change.item, Entry))
         moves = _on(self._account, entry)
         if moves:

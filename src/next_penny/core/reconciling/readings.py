@@ -1,5 +1,6 @@
 """An account's books on the day of a true balance (docs/rules.md, True balances)."""
 
+from bisect import bisect_left
 from collections.abc import Sequence
 from datetime import date
 from uuid import uuid4
@@ -31,8 +32,9 @@ def check_day(account: Account, day: date, today: date) -> None:
 
 def balance_on(account: Account, lines: Sequence[RegisterLine], day: date) -> int:
     """What an account held at the end of a day by its register (newest first), what is assumed included."""
-    number = day.toordinal()
-    return next((line.balance for line in lines if line.day <= number), account.opening.balance)
+    # The register's days fall: the first line that is not after the day.
+    at = bisect_left(lines, -day.toordinal(), key=lambda line: -line.day)
+    return lines[at].balance if at < len(lines) else account.opening.balance
 
 
 def adjustment(plan: Plan, account: Account, day: date, difference: int) -> list[PlanChange]:
