@@ -93,9 +93,12 @@ def test_a_deposit_counted_a_day_later_explains_and_what_cannot_be_counted_is_re
     # A thousand days of average 100.00 that earned 10.95 grew by 4 % a year (Regulation DD).
     plain = {"from": "2024-06-01", "to": "2025-05-31", "opening": 100_00, "rate": "4", "credited": 4_00}
     assert done(_CLIENT.post("/api/tools/interest-check", json=plain))["yield_earned"] == "4.00"
+    # A sum paid on next to nothing has no yield that anybody would read.
+    absurd = {**plain, "to": "2024-06-01", "opening": 1, "credited": 4_000_00}
+    assert done(_CLIENT.post("/api/tools/interest-check", json=absurd))["yield_earned"] is None
     for change, says in (
         ({"to": "2023-01-01"}, "ends before it begins"), ({"to": "2040-01-01"}, "at most 4,000 days"),
-        ({"apy": "4"}, "one of them"), ({"movements": [{"date": "2023-05-05", "amount": 1}]}, "not within the statement"),
+        ({"apy": "4"}, "one of them"), ({"rate": "400"}, "from 0 to 100 percent"), ({"rate": "-1"}, "from 0 to 100 percent"), ({"movements": [{"date": "2023-05-05", "amount": 1}]}, "not within the statement"),
     ):  # fmt: skip
         assert says in refused(_CLIENT.post("/api/tools/interest-check", json={**plain, **change}))[1]
 

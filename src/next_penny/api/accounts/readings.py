@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from next_penny.api.ahead.forecast import LowPointModel, low_point
 from next_penny.api.edits.applying import refuse_problems, requests_for, resolved
 from next_penny.api.edits.changes import HistoryAnswer, done_answer
-from next_penny.api.http.errors import Refused, refusals, refused
+from next_penny.api.http.errors import refused
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.core.dates.sentences import full_day
 from next_penny.core.forecast.low_points import lowest
@@ -19,7 +19,7 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.kept.readings import BalanceReading, reading_id
 from next_penny.core.plan.plan import Plan
-from next_penny.core.problems import Loc, PlanError
+from next_penny.core.problems import Loc
 from next_penny.core.reconciling.causes import ENTRY_DAYS, NEAR_DAYS, CauseKind, causes
 from next_penny.core.reconciling.readings import adjustment, balance_on, check_day, with_reading
 from next_penny.formats.changes.request import ChangeRequest
@@ -81,7 +81,7 @@ class ReadingRow(BaseModel):
 def check_reading(request: ReadingRequest, home: HomeOrWhatIf) -> ReadingCheck:
     """Whether the books agree with the bank, and if not, what would explain it, the likeliest first."""
     account = _account(home.plan, request.account)
-    _check_day(account, request.date, home.today)
+    check_day(account, request.date, home.today)
     books = balance_on(account, home.register(account), request.date)
     difference = request.balance - books
     return ReadingCheck(
@@ -136,7 +136,7 @@ def keep_reading(request: KeepRequest, home: Home) -> HistoryAnswer:
 
     def decide(reading: Reading) -> Decision:
         account = _account(reading.moment.plan, request.account)
-        _check_day(account, request.date, home.today)
+        check_day(account, request.date, home.today)
         asked = resolved(reading, request.changes)
         refuse_problems(reading, asked)
         kept = BalanceReading(account.id, request.date, request.balance)
@@ -166,10 +166,3 @@ def _account(plan: Plan, id: str, loc: Loc = ("body", "account")) -> Account:
     if account is None:
         raise refused(loc, f"There is no account “{id}”.", "unknown_id")
     return account
-
-
-def _check_day(account: Account, day: datetime.date, today: datetime.date) -> None:
-    try:
-        check_day(account, day, today)
-    except PlanError as error:
-        raise Refused(refusals(error.problems)) from error

@@ -4,22 +4,27 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import ROUND_HALF_UP, Decimal, localcontext
+from heapq import nsmallest
 from itertools import pairwise, product
 
 from next_penny.core.accounts.ledger import Span
 from next_penny.core.accounts.savings import daily_interest, interest_over
 from next_penny.core.books.registers import RegisterLine
 from next_penny.core.dates.calendar import month_end, month_number, month_start
-from next_penny.core.money import rounded_quotient
+from next_penny.core.money import LARGEST_AMOUNT, rounded_quotient
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.flows import interest_id
 from next_penny.core.plan.terms.savings import Basis, Compounding, InterestRounding, MovementsEarn, SavingsTerms
-from next_penny.core.problems import PlanError, Problem
+from next_penny.core.problems import PlanError, Problem, go_on
 
 # A day or a stretch of more is no statement of anybody's.
 MOST_DAYS = 4_000
 # What a balance of this much earns tells what a missing one would have earned.
 _LARGE = 10**11
+# A yield of more is nobody's: a sum was credited to next to nothing.
+_MOST_PERCENT = 10**9
+# So many movements are tried a day later by each way of counting.
+_TRIED = 2
 _BASES: tuple[Basis, ...] = ("365", "actual", "360")
 _COMPOUNDINGS: tuple[Compounding, ...] = ("daily", "none")
 _EARN: tuple[MovementsEarn, ...] = ("same_day", "next_day")
@@ -75,6 +80,9 @@ def check_statement(statement: Statement) -> None:
             problems.append(Problem(("movements", place, "date"), "This day is not within the statement.", "range"))
     if (statement.apy is None) == (statement.rate is None):
         problems.append(Problem(("apy",), "Give the yield or the rate, one of them.", "needed"))
+    for name, percent in (("apy", statement.apy), ("rate", statement.rate)):
+        if percent is not None and not 0 <= percent <= 100:
+            problems.append(Problem((name,), "It is from 0 to 100 percent a year.", "range"))
     if problems:
         raise PlanError(problems)
 
@@ -85,7 +93,8 @@ def counted(statement: Statement) -> list[Counted]:
     spans = {earn: _spans(statement, earn) for earn in _EARN}
     for basis, compounding, earn, rounding in product(_BASES, _COMPOUNDINGS, _EARN, _ROUNDINGS):
         terms = SavingsTerms(statement.apy, statement.rate, basis, compounding, earn, rounding)
-        interest = interest_over(terms, spans[earn])
+        # What grows beyond all that can be counted stays at the largest amount, as in the forecast.
+        interest = min(LARGEST_AMOUNT, interest_over(terms, spans[earn]))
         found.append(Counted(terms, interest, statement.credited - interest))
     return sorted(found, key=lambda each: abs(each.difference))
 
@@ -156,7 +165,7 @@ def average_balance(statement: Statement) -> Decimal:
 
 
 def yield_earned(statement: Statement) -> Decimal | None:
-    """Percent a year, to two decimals (Regulation DD, Appendix A, Part II); None on a balance of nothing or less."""
+    """Percent a year, to two decimals (Regulation DD, Appendix A, Part II); None on nothing, or beyond sense."""
     average = average_balance(statement)
     if average <= 0:
         return None
@@ -166,6 +175,8 @@ def yield_earned(statement: Statement) -> Decimal | None:
         if grown <= 0:
             return None
         exact = 100 * ((grown.ln() * 365 / statement.days).exp() - 1)
+        if exact > _MOST_PERCENT:
+            return None
         return exact.quantize(Decimal("0.01"), ROUND_HALF_UP)
 
 
@@ -187,12 +198,22 @@ def otherwise(statement: Statement, found: Sequence[Counted]) -> list[Otherwise]
     later = (
         Otherwise(movement, is_missing=False)
         for by in found
-        for place, movement in enumerate(statement.movements)
+        for place, movement in _nearest(statement, by)
         if _with(statement, by.terms, _moved(statement.movements, place)) == statement.credited
     )
     first = next(later, None)
     missing = (each for by in found for each in _missing(statement, by))
     return [each for each in (first, next(missing, None)) if each is not None]
+
+
+def _nearest(statement: Statement, by: Counted) -> list[tuple[int, Movement]]:
+    """The movements, with their places, whose interest of one day is nearest to the difference: the rest cannot be."""
+    go_on()
+    first = statement.first.toordinal()
+    earned = interest_over(by.terms, [Span(first, first, _LARGE)])
+    return nsmallest(
+        _TRIED, enumerate(statement.movements), key=lambda each: abs(each[1].amount * earned + by.difference * _LARGE)
+    )
 
 
 def _moved(movements: Sequence[Movement], place: int) -> tuple[Movement, ...]:
