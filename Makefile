@@ -59,11 +59,12 @@ lint: .stamps/python .stamps/node
 
 client: .stamps/python .stamps/node
 	$(BIN)/python -m next_penny.api.openapi > web/openapi.json
+	$(BIN)/python -m next_penny.formats.schema > docs/plan-schema.json
 	cd web && npm run --silent client
 
-# The committed client must be what the OpenAPI document gives.
+# The committed client and schema must be what the API and the plan document are.
 client-check: client
-	git diff --exit-code -- web/src/shared/api/schema.d.ts
+	git diff --exit-code -- web/src/shared/api/schema.d.ts docs/plan-schema.json
 
 screenshots: setup chromium
 	$(BIN)/python scripts/screenshots.py --today $(PINNED_TODAY)
@@ -76,4 +77,5 @@ bench: setup chromium
 	$(BIN)/python benchmarks/payoff.py
 	$(BIN)/python benchmarks/backups.py
 	$(BIN)/python benchmarks/load.py
+	$(BIN)/python benchmarks/bank_lines.py
 	$(BIN)/python benchmarks/browser.py

@@ -72,6 +72,7 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("--today", type=_day, metavar="DATE", help=argparse.SUPPRESS)
         if name == "import":
             command.add_argument("--dry-run", action="store_true", help="say what would change, and change nothing")
+            command.add_argument("--account", metavar="ID", help="the account that a bank's file is of")
         if name in ("backup", "export"):
             command.add_argument("--force", action="store_true", help="replace FILE even if it is a household")
         if name == "restore":

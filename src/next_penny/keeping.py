@@ -10,10 +10,14 @@ from datetime import date, datetime
 from pathlib import Path
 from typing import Literal, get_args
 
-from next_penny.api.http.errors import from_validation
+from next_penny.api.accounts.bank_files.looking import look_at
+from next_penny.api.accounts.bank_files.models import ImportRequest
+from next_penny.api.accounts.bank_files.taking import Result, taken_in
+from next_penny.api.http.errors import Refused, from_validation
 from next_penny.api.http.passwords import lock, problem_of
 from next_penny.core.problems import NextPennyError, PlanError
 from next_penny.core.review.differences import Difference, differences
+from next_penny.formats.bank_files.texts import BankFileError
 from next_penny.formats.documents.plan import DocumentErrors, PlanDocument, read_plan_document
 from next_penny.formats.json_pieces import loads
 from next_penny.store.backups.kept import Backups
@@ -24,7 +28,9 @@ from next_penny.store.file.connection import connect_alone, has_household
 from next_penny.store.file.content import state_of
 from next_penny.store.file.copies import put_bytes, write_copy
 from next_penny.store.file.faults import DamagedFile
+from next_penny.store.moments import Reading
 from next_penny.store.store import Store
+from next_penny.store.transactions import Decision
 
 # Each command, what it does, and what the file is that it is given.
 COMMANDS: dict[str, tuple[str, str | None]] = {
@@ -32,7 +38,7 @@ COMMANDS: dict[str, tuple[str, str | None]] = {
     "restore": ("let the household be as a backup has it (undo takes it back)", "the backup"),
     "export": ("write everything to a file: .json plan document, .csv entries, .xlsx workbook, .zip receipts",
                "the file to write"),
-    "import": ("replace the household by a plan document (undo takes it back)", "the plan document"),
+    "import": ("take in a bank's file, or replace the household by a plan document (undo takes it back)", "the file"),
     "password": ("set, change or remove the password of the app", None),
 }  # fmt: skip
 _Ending = Literal["json", "csv", "xlsx", "zip"]
@@ -61,6 +67,8 @@ def run(options: argparse.Namespace, file: Path, today: date) -> str:
                 return _backup(store, other)
             case "export":
                 return _export(store, other, today)
+            case "import" if options.account is not None or not _is_json(other):
+                return _import_lines(store, other, today, options.account, is_only_looked_at=options.dry_run)
             case "import":
                 return _import(store, other, today, is_only_looked_at=options.dry_run)
             case _:
@@ -167,6 +175,53 @@ def _import(store: Store, other: Path, today: date, *, is_only_looked_at: bool) 
         problem = error.problems[0]
         raise CannotBeDone(f"{other}: {'.'.join(map(str, problem.loc))}: {problem.message}") from error
     return f"Imported {other}: {told}; undo takes it back."
+
+
+def _is_json(other: Path) -> bool:
+    """Whether a file is to be read as a plan document: one that is not there is told as such."""
+    try:
+        with other.open("rb") as file:
+            return file.read(4096).lstrip(b"\xef\xbb\xbf \t\r\n")[:1] in (b"{", b"[", b"")
+    except OSError:
+        return True
+
+
+def _import_lines(
+    store: Store, other: Path, today: date, account: str | None, *, is_only_looked_at: bool
+) -> str:  # fmt: skip
+    """Take a bank's file in as it is looked at; what is only offered waits."""
+    made: list[Result] = []
+
+    def decide(reading: Reading) -> Decision:
+        look = look_at(reading, other.read_bytes(), {}, account, None)
+        if look.table is not None and look.table.columns is None:
+            raise CannotBeDone(f"{other}: no column of days and amounts was found: take it in on the screen.")
+        if not any(look.accounts):
+            raise CannotBeDone(f"{other}: say which account it is of, with --account ID.")
+        made.append(taken_in(reading, look, ImportRequest(look=look.id, statements=None, payee_rules=[])))
+        return Decision(made[-1].changes, made[-1].label)
+
+    try:
+        if is_only_looked_at:
+            with store.reading(today) as reading:
+                decide(reading)
+        else:
+            store.change(today, decide)
+    except OSError as error:
+        raise CannotBeDone(f"{other} cannot be read: {error.strerror}.") from error
+    except BankFileError as error:
+        raise CannotBeDone(f"{other}: {error}") from error
+    except (PlanError, Refused) as error:
+        said = error.problems[0].message if isinstance(error, PlanError) else error.refusals[0].msg
+        raise CannotBeDone(f"{other}: {said}") from error
+    counts, result = made[-1].counts, made[-1]
+    told = (
+        f"{counts.taken:,} lines, of which {counts.matched:,} were entries already and {counts.settled:,} settled"
+        f" something; {result.known:,} known, {result.waiting:,} waiting"
+    )
+    if is_only_looked_at:
+        return f"{other} would bring: {told}; nothing was changed."
+    return f"Took in {other}: {told}; undo takes it back."
 
 
 def _document(other: Path) -> PlanDocument:

@@ -8,14 +8,13 @@ import pytest
 from fastapi.testclient import TestClient
 
 from next_penny.api.app import create_app
-from next_penny.demo import fill_with_demo
 from next_penny.store.store import Store
+from stores import demo_store
 
 
 @pytest.fixture
 def store(tmp_path: Path) -> Iterator[Store]:
-    store = Store(tmp_path / "household.sqlite3")
-    fill_with_demo(store, date(2027, 3, 1))
+    store = demo_store(tmp_path / "household.sqlite3")
     yield store
     store.close()
 

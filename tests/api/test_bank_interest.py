@@ -98,7 +98,7 @@ def test_a_deposit_counted_a_day_later_explains_and_what_cannot_be_counted_is_re
     assert done(_CLIENT.post("/api/tools/interest-check", json=absurd))["yield_earned"] is None
     for change, says in (
         ({"to": "2023-01-01"}, "ends before it begins"), ({"to": "2040-01-01"}, "at most 4,000 days"),
-        ({"apy": "4"}, "one of them"), ({"rate": "400"}, "from 0 to 100 percent"), ({"rate": "-1"}, "from 0 to 100 percent"), ({"movements": [{"date": "2023-05-05", "amount": 1}]}, "not within the statement"),
+        ({"apy": "4"}, "one of them"), ({"currency": "AAA"}, "not a currency"), ({"rate": "400"}, "from 0 to 100 percent"), ({"rate": "-1"}, "from 0 to 100 percent"), ({"movements": [{"date": "2023-05-05", "amount": 1}]}, "not within the statement"),
     ):  # fmt: skip
         assert says in refused(_CLIENT.post("/api/tools/interest-check", json={**plain, **change}))[1]
 

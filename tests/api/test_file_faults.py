@@ -18,6 +18,7 @@ from hypothesis import strategies as st
 from test_robustness import TODAY
 
 from answers import Json, done, refused
+from effort import examples
 from next_penny.api.app import create_app
 from next_penny.formats.workbooks.sheets import csv_text, text_of_csv
 from next_penny.store.store import Store
@@ -63,7 +64,7 @@ def killed_often(kills: int) -> None:
 
 
 def test_killed_over_http_with_readers_nothing_is_lost() -> None:
-    killed_often(4)
+    killed_often(examples(4))
 
 
 @pytest.mark.slow
@@ -168,7 +169,7 @@ def test_what_no_household_asks_is_refused_in_a_sentence(demo: TestClient) -> No
 def test_nulls_and_unknown_ids_in_a_change_are_answers_and_no_faults(demo: TestClient) -> None:
     plan = done(demo.get("/api/plan"))
     things = [(kind, each) for kind, name in (("account", "accounts"), ("flow", "flows"), ("allowance", "allowances"),
-              ("category", "categories"), ("entry", "entries")) for each in plan[name][:12]]  # fmt: skip
+              ("category", "categories"), ("entry", "entries")) for each in plan[name][: examples(12)]]  # fmt: skip
     changes: list[Json] = []
     for kind, thing in things:
         for name in thing.keys() - {"id"}:
@@ -192,7 +193,7 @@ def test_nulls_and_unknown_ids_in_a_change_are_answers_and_no_faults(demo: TestC
 def test_two_servers_with_large_receipts_are_not_alarmed_by_each_other() -> None:
     file = new_file()
     with serving("serve", "--file", str(file)) as first, serving("serve", "--file", str(file)) as second:
-        for number in range(8):
+        for number in range(4):
             server = (first, second)[number % 2]
             content = b"%PDF-1.4 " + random.Random(number).randbytes(8 * 2**20) + b" %%EOF"
             request = urllib.request.Request(f"{server.address}/api/receipts", content, method="POST")
@@ -201,4 +202,4 @@ def test_two_servers_with_large_receipts_are_not_alarmed_by_each_other() -> None
             for each in (first, second):
                 ask(each, "POST", "/api/changes", category(f"c{number}-{each.port}"))
                 assert ask(each, "GET", "/api/change-number")["fault"] is None
-        assert len(ask(first, "GET", "/api/plan")["categories"]) == 16
+        assert len(ask(first, "GET", "/api/plan")["categories"]) == 8

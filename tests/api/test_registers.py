@@ -48,6 +48,11 @@ def test_the_register_of_all_accounts_is_those_of_each(demo: TestClient, filters
     )
     assert together["total"] == sum(one["total"] for one in each.values())
     assert (together["account"], together["opening"]) == (None, None)
+    # As a table it has the same rows.
+    table = csv.DictReader(io.StringIO(demo.get("/api/export/register.csv", params=filters).text, newline=""))
+    assert [(row["date"], row["payee"], round(float(row["amount"]) * 100), row["other"]) for row in table] == [
+        (row["date"], row["name"], row["amount"], row["other"]) for row in together["rows"]
+    ]
 
 
 def test_filters_take_a_register_apart_and_nothing_gets_lost(demo: TestClient) -> None:

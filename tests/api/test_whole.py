@@ -1,5 +1,6 @@
 """The app as a whole: every view follows every change, back and forth, and for several people at once."""
 
+import shutil
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from datetime import date
@@ -10,8 +11,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from next_penny.api.app import create_app
-from next_penny.demo import fill_with_demo
 from next_penny.store.store import Store
+from stores import demo_file
 
 TODAY = date(2027, 3, 1)
 LINE = {"accounts": ["joint", "rainy-day"], "from": "2027-01-01", "until": "2027-08-01", "changes": []}
@@ -29,10 +30,7 @@ def client_of(file: Path) -> TestClient:
 
 @pytest.fixture
 def file(tmp_path: Path) -> Path:
-    store = Store(tmp_path / "home.sqlite3")
-    fill_with_demo(store, TODAY)
-    store.close()
-    return tmp_path / "home.sqlite3"
+    return Path(shutil.copy(demo_file(), tmp_path / "home.sqlite3"))
 
 
 def done(client: TestClient, path: str, body: Any) -> Json:

@@ -173,6 +173,7 @@ def test_on_a_phone_everything_is_within_reach(page: Page, demo: str, check_axe:
         page.goto(f"{demo}/{place}")
         expect(page.get_by_role("navigation", name="Places")).to_be_in_viewport()
         expect(page.get_by_role("slider")).to_be_visible()
+        expect(page.get_by_role("heading", level=1)).to_be_attached()
         assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
         check_axe()
     page.get_by_role("button", name="Cash tin").click()

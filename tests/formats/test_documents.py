@@ -110,7 +110,7 @@ def test_what_is_left_out_comes_out_with_its_default() -> None:
         **flow, "category": None, "from_account": None, "to_account": None, "payee": "", "rules": [], "dates": [],
         "except": [], "start": None, "until": None, "count": None, "roll": "none", "seasonal": {}, "growth": None,
         "revisions": [], "changes": [], "splits": [], "estimate": False, "subscription": False, "remind_days": 3,
-        "late_days": 0, "may_skip": False, "may_pause": False,
+        "late_days": 0, "may_skip": False, "may_pause": False, "alarm_days": None,
         "notes": "",
     }  # fmt: skip
 

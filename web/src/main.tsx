@@ -124,12 +124,32 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./places/accounts/interest/InterestPage")).InterestPage }),
       },
       {
+        path: "accounts/:id/statements",
+        lazy: async () => ({ Component: (await import("./places/accounts/statements/Statements")).Statements }),
+      },
+      {
+        path: "accounts/:id/statements/:statement",
+        lazy: async () => ({ Component: (await import("./places/accounts/statements/Reconcile")).Reconcile }),
+      },
+      {
         path: "accounts/your/interest",
         lazy: async () => ({ Component: (await import("./places/accounts/interest/InterestCheck")).InterestCheck }),
       },
       {
+        path: "accounts/your/lent",
+        lazy: async () => ({ Component: (await import("./places/accounts/lent/LentPage")).LentPage }),
+      },
+      {
+        path: "accounts/your/rates",
+        lazy: async () => ({ Component: (await import("./places/accounts/rates/RatesPage")).RatesPage }),
+      },
+      {
         path: "accounts/your/entries",
         lazy: async () => ({ Component: (await import("./places/accounts/Register")).Register }),
+      },
+      {
+        path: "accounts/your/bank-files",
+        lazy: async () => ({ Component: (await import("./places/accounts/files/BankFiles")).BankFiles }),
       },
       {
         path: "accounts/your/data",
@@ -149,7 +169,8 @@ if (root)
       <QueryClientProvider client={queries}>
         <TooltipProvider delayDuration={400}>
           <ToastProvider>
-            <RouterProvider router={router} />
+            {/* What was asked for is shown at once: as a transition it waited for every answer that came meanwhile. */}
+            <RouterProvider router={router} useTransitions={false} />
           </ToastProvider>
         </TooltipProvider>
       </QueryClientProvider>

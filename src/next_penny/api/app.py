@@ -7,7 +7,21 @@ from fastapi import FastAPI
 from fastapi.routing import APIRoute
 
 from next_penny import __version__
-from next_penny.api.accounts import accounts, backups, exports, plan, readings, receipts, register
+from next_penny.api.accounts import (
+    accounts,
+    backups,
+    calendar_feed,
+    exports,
+    lent,
+    plan,
+    rates,
+    readings,
+    receipts,
+    register,
+    statements,
+)
+from next_penny.api.accounts.bank_files import files, payee_rules, waiting
+from next_penny.api.accounts.bank_files.looking import Looks
 from next_penny.api.ahead import calendar, days, forecast, months, paydays, short, tideline, years
 from next_penny.api.debts import (
     adopting,
@@ -65,7 +79,21 @@ _PARTS = (
         year_end,
         tagged,
     ),
-    *(accounts, register, readings, receipts, backups, exports),
+    *(
+        accounts,
+        register,
+        readings,
+        statements,
+        lent,
+        rates,
+        receipts,
+        backups,
+        exports,
+        files,
+        waiting,
+        payee_rules,
+        calendar_feed,
+    ),
     *(previews, loans, interest),
     *(passwords, interface),
 )
@@ -84,6 +112,7 @@ def create_app(store: Store, clock: Callable[[], date], hosts: Iterable[str] = (
         responses=errors.STATUSES,
     )
     app.state.household = OpenHousehold(store, clock)
+    app.state.looks = Looks()
     app.state.doorkeeper = passwords.Doorkeeper(store)
     errors.install(app)
     for part in _PARTS:

@@ -15,6 +15,7 @@ from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.flows import CARD_INTEREST_ID, SAVINGS_INTEREST_ID
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.terms.cards import CardTerms, DueRule, Minimum, RateStep
+from next_penny.core.plan.terms.lent import LentTerms, Repays
 from next_penny.core.plan.terms.savings import SavingsTerms
 
 SAVINGS_YIELD = SavingsTerms(apy=Decimal("3.6"))
@@ -40,12 +41,16 @@ def demo_cards(opened: date, today: date) -> tuple[Account, ...]:
         minimum=Minimum(Decimal(3), plus_interest=True, floor=20_00), pays="minimum", from_account="joint",
         is_line=True,
     )  # fmt: skip
+    # He meant to bring it every month, and brings it every other; nobody counts on it any more.
+    monthly = Repays(50_00, ("FREQ=MONTHLY;BYMONTHDAY=20",), add_months(opened.replace(day=20), 1))
+    neighbour = LentTerms("Mr. Quillon", "tin", repays=monthly, sure="left_out")
     return (
         Account("heron", "Heron card", "credit_card", "USD", Opening(opened, -3_620_00), spendable=False, card=heron),
         Account("wharf", "Wharf card", "credit_card", "USD", Opening(opened, 0), spendable=False, card=wharf),
         Account("harbour", "Harbour credit line", "credit_line", "USD", Opening(opened, -640_00), spendable=False,
                 card=line),
-        Account("quillon", "Lent to Mr. Quillon", "owed_to_us", "USD", Opening(opened, 600_00), spendable=False),
+        Account("quillon", "Lent to Mr. Quillon", "owed_to_us", "USD", Opening(opened, 600_00), spendable=False,
+                lent=neighbour),
     )  # fmt: skip
 
 

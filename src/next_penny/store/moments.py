@@ -1,7 +1,8 @@
 """One moment of the household's file: what is read of it is read in one transaction."""
 
 import sqlite3
-from collections.abc import Callable, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from typing import Protocol, TypeVar
@@ -14,11 +15,12 @@ from next_penny.core.flows.assumed import moment_of
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.kept.bank_lines import BankAccount, BankLine
 from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.review.history import Step
 from next_penny.store.file.content import state_of
-from next_penny.store.sql import entries, memory, plans, receipts, seen, sums, undo
+from next_penny.store.sql import bank_lines, calendar_feed, entries, memory, plans, receipts, seen, sums, undo
 
 # How the store finds the moment of a connection's transaction, at a revision, seen from a day.
 Answer = TypeVar("Answer")
@@ -71,6 +73,7 @@ class Reading:
     ) -> None:
         self.connection, self.number, self.today = connection, number, today
         self._find, self._file = find, file
+        self._entries: dict[str, Entry | None] = {}
 
     def _asked(self, read: Callable[[], Answer]) -> Answer:
         """What is read, once it is sure that it was read of one file: another may be written over it meanwhile."""
@@ -84,9 +87,11 @@ class Reading:
         """Its plan, its recorded money and today."""
         return self._asked(lambda: self._find(self.connection, self.number, self.today))
 
-    def entries(self) -> tuple[Entry, ...]:
-        """Everything recorded, in the order in which it was."""
-        return self._asked(lambda: entries.read_entries(self.connection))
+    def entries(
+        self, first: date = date.min, last: date = date.max, amounts: Iterable[int] | None = None
+    ) -> tuple[Entry, ...]:  # fmt: skip
+        """All that was recorded of some days, in the order in which it was; `amounts`: that moves one of these."""
+        return self._asked(lambda: entries.read_entries(self.connection, first, last, amounts))
 
     def memory(self) -> Memory:
         """What was expected, and the day up to which it is written down."""
@@ -113,8 +118,10 @@ class Reading:
         return self._asked(lambda: memory.read_keys(self.connection, first, last))
 
     def entry(self, id: str) -> Entry | None:
-        """The entry of an id, if there is one."""
-        return self._asked(lambda: entries.read_entry(self.connection, id))
+        """The entry of an id, if there is one: as it is at this moment, before what is then written."""
+        if id not in self._entries:
+            self._entries[id] = self._asked(lambda: entries.read_entry(self.connection, id))
+        return self._entries[id]
 
     def times_named(self, kind: str, id: str) -> int:
         """How many entries name an account, a category or a flow."""
@@ -142,6 +149,10 @@ class Reading:
     def last_account(self) -> str | None:
         """The account on which an entry without a flow was recorded last."""
         return self._asked(lambda: sums.read_last_account(self.connection))
+
+    def last_numbers(self) -> dict[str, str]:
+        """By account whose entries have numbers, the one of its newest such entry."""
+        return self._asked(lambda: sums.read_last_numbers(self.connection))
 
     def unplanned(self, since: date) -> tuple[Entry, ...]:
         """The entries since a day that name no flow, oldest first."""
@@ -228,6 +239,34 @@ class Reading:
     def noticed_seen(self) -> frozenset[str]:
         """The keys of what was worth a look and was looked at."""
         return self._asked(lambda: seen.read_noticed(self.connection))
+
+    def known_lines(self, accounts: Sequence[str]) -> dict[str, Counter[tuple[object, ...]]]:
+        """By account, how often each line of a bank was taken in or waits."""
+        return self._asked(lambda: bank_lines.read_known(self.connection, accounts))
+
+    def waiting_lines(self) -> dict[str, BankLine]:
+        """The lines of banks that wait for somebody to decide, by what names them, the oldest first."""
+        return self.moment.keep("waiting", lambda: self._asked(lambda: bank_lines.read_waiting(self.connection)))
+
+    def bank_accounts(self) -> dict[str, BankAccount]:
+        """The accounts of banks whose lines were taken in, by the hash of their numbers."""
+        return self._asked(lambda: bank_lines.read_bank_accounts(self.connection))
+
+    def table_shape(self, shape: str) -> str | None:
+        """The columns of tables of a shape, as JSON text; None where nobody named them."""
+        return self._asked(lambda: bank_lines.read_shape(self.connection, shape))
+
+    def categories_by_payee(self) -> dict[str, str]:
+        """By payee, in small letters, the category that it was recorded with last."""
+        return self._asked(lambda: bank_lines.read_categories_by_payee(self.connection))
+
+    def place_in_history(self) -> tuple[int, int]:
+        """What changes with every change that can be undone, and with every undo and redo."""
+        return self._asked(lambda: undo.place(self.connection))
+
+    def feed_secret(self) -> str | None:
+        """The secret in the calendar feed's address; None where there is no feed."""
+        return self._asked(lambda: calendar_feed.read_secret(self.connection))
 
     def first_seen(self) -> dict[str, date]:
         """By payee, the day of its first entry."""

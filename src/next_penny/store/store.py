@@ -36,6 +36,7 @@ from next_penny.store.transactions import (
     Decision,
     Done,
     advance,
+    decided,
     decline,
     merge,
     refuse_replacement,
@@ -111,7 +112,7 @@ class Store:
         """
         with self._transaction() as connection:
             before = self._within(connection, today)
-            decision = decide(before)
+            decision = decided(before, decide)
             plan = apply(before.moment.plan, decision.changes)
             problems = change_problems(before.moment, plan, decision.changes, before)
             if problems:
@@ -121,8 +122,7 @@ class Store:
                 for change in decision.changes:
                     plans.write(connection, change, today)
             follow(connection, before.moment, after)
-            number, history = advance(connection), undo.history(connection)
-            step = undo.newest_id(connection)
+            number, history, step = advance(connection), undo.history(connection), undo.newest_id(connection)
         self._remembered.newest = AtRevision(number, after.plan, {today: after})
         self.measuring.soon(step, before.moment, after)
         return Done(decision.label, history, after, decision.notes)

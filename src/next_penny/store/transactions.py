@@ -1,13 +1,14 @@
 """What a change is, and the parts of the transaction in which it is made: one undoable step, one revision more."""
 
 import sqlite3
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from typing import NamedTuple
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.checks.memory import memory_problems
 from next_penny.core.checks.plan import check
+from next_penny.core.checks.statements import unticked
 from next_penny.core.edits.conflicts import entry_list_problems, merge_problem, receipt_problems
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
@@ -25,6 +26,12 @@ class Decision(NamedTuple):
     changes: Sequence[PlanChange]
     label: str
     notes: Sequence[str] = ()
+
+
+def decided(reading: Reading, decide: Callable[[Reading], Decision]) -> Decision:
+    """What a change comes to, and what follows from it: what is gone stands on no open statement."""
+    decision = decide(reading)
+    return decision._replace(changes=[*decision.changes, *unticked(reading.moment.plan, decision.changes)])
 
 
 class Done(NamedTuple):

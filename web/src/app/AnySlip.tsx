@@ -2,6 +2,7 @@ import { AccountSlip } from "@/places/accounts/account/AccountSlip";
 import { HouseholdSlip } from "@/places/accounts/account/HouseholdSlip";
 import { CategorySlip } from "@/places/accounts/categories/CategorySlip";
 import { EntrySlip } from "@/places/accounts/entry/EntrySlip";
+import { RateSlip } from "@/places/accounts/rates/RateSlip";
 import { LoanSlip } from "@/places/debts/slip/LoanSlip";
 import { AllowanceSlip } from "@/places/flows/allowances/AllowanceSlip";
 import { LimitsSlip } from "@/places/flows/allowances/LimitsSlip";
@@ -38,6 +39,8 @@ export function AnySlip({ slip }: { slip: SlipAddress }) {
       return <GoalSlip key={key} id={slip.id} />;
     case "shares":
       return <SharesSlip key={key} />;
+    case "rate":
+      return <RateSlip key={key} id={slip.id} start={slip.start} />;
     case "household":
       return <HouseholdSlip key={key} />;
   }

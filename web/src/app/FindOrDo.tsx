@@ -72,6 +72,7 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
           <Item name="Add a loan" onSelect={doing(() => view.openSlip("loan", null))} />
           <Item name="Add a card or line" onSelect={doing(() => view.openSlip("account", null, "credit_card"))} />
           <Item name="See the entries of all accounts" onSelect={going("/accounts/your/entries")} />
+          <Item name="Bring a file from a bank" onSelect={going("/accounts/your/bank-files")} />
           <Item name="Check the bank's interest" onSelect={going("/accounts/your/interest")} />
           <Item name="Try a loan" onSelect={going("/debts/try")} />
           <Item name="Plan the way out of debt" onSelect={going("/debts/way-out")} />

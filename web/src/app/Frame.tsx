@@ -10,6 +10,7 @@ import { useShortcuts } from "@/shared/hooks/useShortcuts";
 import { WatersProvider } from "@/shared/look/waters";
 import { keptSearch, useView } from "@/shared/view";
 import { useFreshFigures } from "@/shared/whatIf";
+import { DropAnywhere } from "./DropAnywhere";
 import { FaultBar } from "./FaultBar";
 import { Head } from "./Head";
 import { NotRunning } from "./lost/NotRunning";
@@ -92,6 +93,7 @@ function Shell() {
         <OpenSlip />
       </div>
       <RecordButton />
+      <DropAnywhere />
       {isFinding && (
         <Suspense>
           <FindOrDo open onClose={() => setFinding(false)} onHelp={() => setHelping(true)} />

@@ -25,11 +25,20 @@ export function OpenSlip() {
     [kind, openSlip],
   );
   // Before there is an account there is nothing to plan with: whoever asks for more begins there.
-  const mayPay = useHousehold().data?.beginnings.may_pay ?? true;
+  const { data: household, refetch } = useHousehold();
+  const mayPay = household?.beginnings.may_pay ?? true;
   const isTooEarly = slip !== null && slip.id === null && NEED_AN_ACCOUNT.has(slip.kind) && !mayPay;
   useEffect(() => {
-    if (isTooEarly) set({ slip: "account:new" });
-  }, [isTooEarly, set]);
+    if (!isTooEarly) return undefined;
+    // An account that was made just now may not have been read yet: the app is asked before one is led away.
+    let isGone = false;
+    void refetch().then(({ data }) => {
+      if (!isGone && data && !data.beginnings.may_pay) set({ slip: "account:new" });
+    });
+    return () => {
+      isGone = true;
+    };
+  }, [isTooEarly, set, refetch]);
   if (!slip || isTooEarly) return null;
   const name = `${slip.kind}:${slip.id ?? "new"}:${slip.start}`;
   return (

@@ -47,6 +47,7 @@ const SLIPS = [
   "account",
   "household",
   "goal",
+  "rate",
   "shares",
   "allowance",
   "limits",

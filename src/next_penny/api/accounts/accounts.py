@@ -1,6 +1,7 @@
 """Accounts and what is on them today."""
 
 import datetime
+from collections import Counter
 
 from fastapi import APIRouter
 from pydantic import BaseModel
@@ -14,6 +15,8 @@ from next_penny.core.ahead.stretch import spendable
 from next_penny.core.edits.defaults import may_hold_back
 from next_penny.core.forecast.low_points import lowest, short_by
 from next_penny.core.forecast.projection import year_ahead
+from next_penny.core.plan.accounts import Account as CoreAccount
+from next_penny.core.plan.flows import Flow
 from next_penny.core.reconciling.readings import can_be_looked_up
 from next_penny.formats.documents.accounts import Account
 
@@ -33,6 +36,7 @@ class AccountRow(BaseModel):
     `is_spendable`: among those that are meant where no accounts are named. `makes`: the flows whose dates and amounts
     follow from its balance. is_closed: it is offered nowhere. may_hold_back: whether an allowance may be paid from it.
     has_bank: whether a balance can be looked up that is true; a loan has its statements, what is owned its worth.
+    reconciled_to: the last day of its last finished statement. waiting: how many lines of its bank wait for a decision.
     """
 
     account: Account
@@ -45,6 +49,8 @@ class AccountRow(BaseModel):
     is_closed: bool
     may_hold_back: bool
     has_bank: bool
+    reconciled_to: datetime.date | None
+    waiting: int
     makes: list[OwnFlow]
 
 
@@ -53,12 +59,20 @@ class AccountsAnswer(BaseModel):
     accounts: list[AccountRow]
 
 
+def _made(account: CoreAccount) -> tuple[Flow, ...]:
+    """The flows that are nobody's own to plan: what follows from balances, and what comes back of money lent."""
+    back = account.lent.flows(account.id, account.name) if account.lent is not None else ()
+    return (*account.flows(acting=True), *back)
+
+
 @router.get("/accounts")
 def read_accounts(home: HomeOrWhatIf) -> AccountsAnswer:
     """Every account, in the household's order."""
     forecast = year_ahead(home.moment)
     until = forecast.until.toordinal()
     meant = spendable(home.moment)
+    waiting = Counter(line.account for line in home.reading.waiting_lines().values())
+    done = sorted((each for each in home.plan.statements if not each.is_open), key=lambda each: each.last)
     return AccountsAnswer(
         today=home.today,
         accounts=[
@@ -73,7 +87,9 @@ def read_accounts(home: HomeOrWhatIf) -> AccountsAnswer:
                 is_closed=run.account.is_closed_on(home.today),
                 may_hold_back=may_hold_back(run.account),
                 has_bank=can_be_looked_up(run.account),
-                makes=[OwnFlow(id=flow.id, name=flow.name) for flow in run.account.flows(acting=True)],
+                reconciled_to=next((each.last for each in done[::-1] if each.account == run.account.id), None),
+                waiting=waiting[run.account.id],
+                makes=[OwnFlow(id=flow.id, name=flow.name) for flow in _made(run.account)],
             )
             for run in forecast.runs
         ],

@@ -17,6 +17,7 @@ from next_penny.core.edits.conflicts import entry_list_problems
 from next_penny.core.review.differences import Difference, differences
 from next_penny.formats.documents.plan import DocumentErrors, PlanDocument, plan_json, read_plan_document
 from next_penny.formats.json_pieces import loads
+from next_penny.formats.schema import plan_schema
 
 router = APIRouter(prefix="/api", tags=["plan"])
 _BODY = {
@@ -72,6 +73,12 @@ async def replace_plan(request: Request, home: Home) -> Response:
     return await run_in_threadpool(replace)
 
 
+@router.get("/plan/schema")
+def read_plan_schema() -> dict[str, object]:
+    """The JSON Schema of the plan document."""
+    return plan_schema()
+
+
 @router.post("/plan/check", openapi_extra=_ANY_BODY)
 async def check_plan(request: Request) -> PlanCheck:
     """Say what is wrong with a plan document; nothing is changed."""
@@ -79,7 +86,7 @@ async def check_plan(request: Request) -> PlanCheck:
     return await run_in_threadpool(_checked, body)
 
 
-@router.post("/import/look", openapi_extra=_BODY)
+@router.post("/plan/look", openapi_extra=_BODY)
 async def look_at_document(request: Request, home: Home) -> LookAnswer:
     """What a plan document would change if it replaced the household; nothing is changed."""
     body = await request.body()

@@ -10,6 +10,7 @@ from next_penny.api.ahead.forecast import LowPointModel, low_point
 from next_penny.api.edits.applying import refuse_problems, requests_for, resolved
 from next_penny.api.edits.changes import HistoryAnswer, done_answer
 from next_penny.api.http.errors import refused
+from next_penny.api.http.lookups import account_of
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.core.dates.sentences import full_day
 from next_penny.core.forecast.low_points import lowest
@@ -18,8 +19,6 @@ from next_penny.core.money import format_amount
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.kept.readings import BalanceReading, reading_id
-from next_penny.core.plan.plan import Plan
-from next_penny.core.problems import Loc
 from next_penny.core.reconciling.causes import ENTRY_DAYS, NEAR_DAYS, CauseKind, causes
 from next_penny.core.reconciling.readings import adjustment, balance_on, check_day, with_reading
 from next_penny.formats.changes.request import ChangeRequest
@@ -80,7 +79,7 @@ class ReadingRow(BaseModel):
 @router.post("/check")
 def check_reading(request: ReadingRequest, home: HomeOrWhatIf) -> ReadingCheck:
     """Whether the books agree with the bank, and if not, what would explain it, the likeliest first."""
-    account = _account(home.plan, request.account)
+    account = account_of(home.plan, request.account)
     check_day(account, request.date, home.today)
     books = balance_on(account, home.register(account), request.date)
     difference = request.balance - books
@@ -117,7 +116,7 @@ def _lowest(home: Session, account: Account, changes: Sequence[ChangeRequest]) -
 @router.get("")
 def read_readings(home: HomeOrWhatIf, account: Id | None = None) -> list[ReadingRow]:
     """The true balances that are kept, of one account or of all, the newest of each account first."""
-    accounts = home.plan.accounts if account is None else [_account(home.plan, account, ("query", "account"))]
+    accounts = home.plan.accounts if account is None else [account_of(home.plan, account, ("query", "account"))]
     return [_row(home, held, each) for held in accounts for each in with_reading(home.plan.readings, held.id)]
 
 
@@ -135,7 +134,7 @@ def keep_reading(request: KeepRequest, home: Home) -> HistoryAnswer:
     """Keep a true balance, in the place of an earlier one of the same day."""
 
     def decide(reading: Reading) -> Decision:
-        account = _account(reading.moment.plan, request.account)
+        account = account_of(reading.moment.plan, request.account)
         check_day(account, request.date, home.today)
         asked = resolved(reading, request.changes)
         refuse_problems(reading, asked)
@@ -159,10 +158,3 @@ def forget_reading(account: Id, date: Day, home: Home) -> HistoryAnswer:
         return Decision([PlanChange("reading", id, None)], f"Deleted the true balance of {full_day(date)}")
 
     return done_answer(home.change(decide))
-
-
-def _account(plan: Plan, id: str, loc: Loc = ("body", "account")) -> Account:
-    account = plan.account_by_id.get(id)
-    if account is None:
-        raise refused(loc, f"There is no account “{id}”.", "unknown_id")
-    return account

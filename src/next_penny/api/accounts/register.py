@@ -1,6 +1,7 @@
 """Recorded money: an account's register, and what an entry form needs to know."""
 
 import datetime
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Response
@@ -8,14 +9,16 @@ from pydantic import BaseModel
 
 from next_penny.api.http.answers import response, rows, whole
 from next_penny.api.http.errors import refused
+from next_penny.api.http.lookups import account_of
 from next_penny.api.http.session import HomeOrWhatIf
-from next_penny.core.books.registers import Wanted, line_name, matching, together
-from next_penny.core.edits.recording import as_recorded
+from next_penny.core.books.registers import AccountLine, Wanted, line_name, matching, together
+from next_penny.core.edits.recording import as_recorded, next_number
 from next_penny.core.money import amounts_of
 from next_penny.core.plan.starter import MADE_WHEN_NEEDED
+from next_penny.core.reconciling.readings import balance_on
 from next_penny.formats.changes.documents import PartDocument, RecordedDocument
 from next_penny.formats.documents.accounts import Opening
-from next_penny.formats.documents.entries import Entry, Receipt
+from next_penny.formats.documents.entries import Entry
 from next_penny.formats.documents.fields import Day, Id
 from next_penny.formats.documents.household import Category
 
@@ -26,7 +29,9 @@ class RegisterRow(BaseModel):
     """One entry on one account: its change there, the balance after it, and where the rest went (`other`, `icon`).
 
     amount, balance: minor units of that account's currency.
-    name: the payee, or what a person calls an entry that has none.
+    name: the payee, or what a person calls an entry that has none. number: of a check, as it is printed.
+    stands: it is ticked on a statement of the account, which, once that is finished, locks it. off: on the last row of
+    a day with a true balance, that less the books of the day, 0 where they agree; null on other rows.
     """
 
     id: str
@@ -40,6 +45,9 @@ class RegisterRow(BaseModel):
     tags: list[str]
     has_receipt: bool
     is_assumed: bool
+    number: str
+    stands: Literal["ticked", "locked"] | None
+    off: int | None
     amount: int
     balance: int
 
@@ -70,7 +78,8 @@ class PayeeMemory(BaseModel):
 class EntryChoices(BaseModel):
     """What an entry form offers: categories, payees with what was chosen last, tags, and the account used last.
 
-    `starter_offered`: nobody has made a category yet, so the usual ones are offered.
+    `starter_offered`: nobody has made a category yet, so the usual ones are offered. `next_numbers`: by account whose
+    checks are numbered, the one after the last.
     """
 
     categories: list[Category]
@@ -78,6 +87,7 @@ class EntryChoices(BaseModel):
     payees: list[PayeeMemory]
     tags: list[str]
     last_account: str | None
+    next_numbers: dict[str, str]
 
 
 @router.get("/register", response_model=RegisterAnswer)
@@ -91,13 +101,13 @@ def read_register(
 ) -> Response:
     """The entries of an account, or of all, with its balance after each, newest first; perhaps only what matches."""
     wanted = Wanted(search, category, first, until)
-    held = home.plan.account_by_id.get(account) if account is not None else None
-    if account is not None and held is None:
-        raise refused(("query", "account"), f"There is no account “{account}”.", "unknown_id")
+    held = account_of(home.plan, account, ("query", "account")) if account is not None else None
     asked = home.plan.accounts if held is None else (held,)
     found = together((each, matching(home.moment, home.register(each), wanted)) for each in asked)
     lines = [each.line for each in found]
     currencies = {each.account.currency for each in found}
+    stands = {(each.account, id): "ticked" if each.is_open else "locked"
+              for each in home.plan.statements for id in each.entries}  # fmt: skip
     names = {account.id: account.name for account in home.plan.accounts}
     names |= {each.id: each.name for each in home.plan.categories}
     icons = {each.id: each.icon for each in home.plan.categories if each.icon}
@@ -119,6 +129,9 @@ def read_register(
             "tags": [line.tags for line in lines],
             "has_receipt": [line.has_receipt for line in lines],
             "is_assumed": [line.is_assumed for line in lines],
+            "number": [line.number for line in lines],
+            "off": _off(home, found),
+            "stands": [stands.get((each.account.id, each.line.entry)) for each in found],
             "amount": [line.amount for line in lines],
             "balance": [line.balance for line in lines],
         }),
@@ -127,9 +140,20 @@ def read_register(
     }))  # fmt: skip
 
 
+def _off(home: HomeOrWhatIf, found: Sequence[AccountLine]) -> list[int | None]:
+    """By line, how far the books are off the day's true balance, at the last line of a day that has one."""
+    said = {(each.account, each.date.toordinal()): each.balance for each in home.plan.readings}
+    told: list[int | None] = []
+    for each in found:
+        balance = said.pop((each.account.id, each.line.day), None)
+        day = datetime.date.fromordinal(each.line.day)
+        told.append(None if balance is None else balance - balance_on(each.account, home.register(each.account), day))
+    return told
+
+
 @router.get("/entries/choices")
 def read_entry_choices(home: HomeOrWhatIf) -> EntryChoices:
-    """Categories, and what was chosen before."""
+    """Categories, what was chosen before, and by account the number after the one that was given last."""
     memory = home.reading.payees()
     return EntryChoices(
         categories=[Category.of(category) for category in home.plan.categories],
@@ -137,6 +161,7 @@ def read_entry_choices(home: HomeOrWhatIf) -> EntryChoices:
         payees=[PayeeMemory(payee=payee, account=account, category=category) for payee, account, category in memory],
         tags=home.reading.tags(),
         last_account=home.reading.last_account(),
+        next_numbers={account: next_number(last) for account, last in home.reading.last_numbers().items()},
     )
 
 
@@ -166,7 +191,7 @@ _MOST_FOUND = 12
 
 @router.get("/entries/find")
 def find_entries(home: HomeOrWhatIf, text: Annotated[str, Query(min_length=1, max_length=200)]) -> FoundEntries:
-    """The newest entries that hold a text in payee, notes or tags, or come to an amount."""
+    """The newest entries that hold a text in payee, notes or tags, have it as number, or come to an amount."""
     found = []
     for entry in home.reading.find(text.strip(), amounts_of(text), _MOST_FOUND):
         leg = next((leg for leg in entry.legs if leg.account), None)
@@ -198,9 +223,10 @@ def read_entry(home: HomeOrWhatIf, id: Id) -> EntryAnswer:
             parts=tuple(PartDocument(category=part.category, amount=part.amount) for part in said.parts),
             to_account=said.to_account,
             arrives=said.arrives,
-            notes=said.notes,
-            tags=said.tags,
-            receipt=Receipt(file=said.receipt.file, name=said.receipt.name) if said.receipt else None,
+            notes=entry.notes,
+            tags=entry.tags,
+            number=entry.number,
+            receipt=held.receipt,
         )
     )
     values = {name: getattr(held, name) for name in Entry.model_fields}

@@ -1,6 +1,7 @@
 """Ahead: the run of days, with what lies below the floor and the next payday."""
 
 import datetime
+from collections.abc import Sequence
 from typing import Annotated
 
 import numpy as np
@@ -21,9 +22,10 @@ from next_penny.api.ahead.forecast import (
     stretch_fields,
 )
 from next_penny.api.http.answers import Coded, response, rows, whole
-from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.core.ahead.months import RowKind, may_change, origin_categories, origin_kind
 from next_penny.core.ahead.stretch import spendable
+from next_penny.core.ahead.uncounted import may_not_come, uncounted
 from next_penny.core.edits.defaults import default_account
 from next_penny.core.forecast.events import EventTable
 from next_penny.core.forecast.low_points import headrooms, lowest, top_ups
@@ -57,12 +59,29 @@ class PaydayModel(BaseModel):
 class AheadEvent(EventModel):
     """`kind` is the row of months that it stands in; of an allowance, `nominal` is the first day of its period.
 
-    may_change: whether its date is the household's own to change.
+    may_change: whether its date is the household's own to change. may_not_come: it is counted, but doubtful.
     """
 
     headroom: int
     kind: RowKind
     may_change: bool
+    may_not_come: bool
+
+
+class UncountedModel(BaseModel):
+    """What is to come back of money lent, but is in no balance: the household does not count on it.
+
+    lent: the account of what is owed. is_late: it was due before today.
+    """
+
+    flow: str
+    lent: str
+    account: str
+    name: str
+    nominal: datetime.date
+    date: datetime.date
+    amount: int
+    is_late: bool
 
 
 class HeldPeriodModel(BaseModel):
@@ -107,6 +126,7 @@ class AheadAnswer(BaseModel):
     events: list[AheadEvent]
     events_in_all: int
     held: list[HeldPeriodModel]
+    uncounted: list[UncountedModel]
     spendable_today: int
     shallows: list[ShallowModel]
 
@@ -131,6 +151,7 @@ def read_ahead(
         "headroom": headrooms(forecast, events),
         "kind": Coded(kinds, origin),
         "may_change": Coded([may_change(each) for each in kinds], origin),
+        "may_not_come": Coded([False, True], may_not_come(home.plan, events)),
     }
     lows = {run.account.id: low_point(lowest(run, begin, until.toordinal())) for run in forecast.runs}
     paydays = [payday for account in chosen if (payday := next_payday(forecast, account))]
@@ -145,7 +166,20 @@ def read_ahead(
         "shallows": [_shallow(id, each) for id in chosen for each in shallows(forecast, id, _MOST_SHALLOWS)],
         "spendable_today": sum(forecast.run_of[account.id].today_balance for account in spendable(home.moment)),
         "held": [_held(each) for each in held_periods(events)],
+        "uncounted": _uncounted(home, chosen, begin, until) if kind is None and category is None else [],
     }))  # fmt: skip
+
+
+def _uncounted(home: Session, chosen: Sequence[str], begin: int, until: datetime.date) -> list[UncountedModel]:
+    found = [each for each in uncounted(home.moment, until) if each.account in chosen]
+    return [
+        UncountedModel(
+            flow=each.flow, lent=each.lent, account=each.account, name=each.name,
+            nominal=datetime.date.fromordinal(each.due.nominal), date=datetime.date.fromordinal(day),
+            amount=each.due.amount, is_late=each.due.lands < home.moment.now,
+        )
+        for each in found if (day := max(each.due.lands, home.moment.now)) >= begin
+    ]  # fmt: skip
 
 
 def _shallow(account: str, found: Shallow) -> ShallowModel:

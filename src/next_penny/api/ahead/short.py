@@ -15,13 +15,12 @@ from next_penny.api.ahead.forecast import (
     stretch_fields,
 )
 from next_penny.api.edits.applying import requests_for_plan
-from next_penny.api.http.errors import refused
+from next_penny.api.http.lookups import account_of
 from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.core.ahead.afford import afford
 from next_penny.core.ahead.remedies import Remedy, RemedyKind, remedies
 from next_penny.core.forecast.low_points import LowPoint, by_month, stretches, top_ups
 from next_penny.core.forecast.projection import project
-from next_penny.core.plan.accounts import Account
 from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.fields import Amount, Day, Document, Id
 from next_penny.formats.documents.parts import month_text
@@ -53,7 +52,7 @@ class AffordAnswer(BaseModel):
 def can_we_afford(request: AffordRequest, home: HomeOrWhatIf) -> AffordAnswer:
     """The forecast run again with it; only that account is judged, from the day on."""
     until = checked_until(home.today, request.until, ("body", "until"))
-    account = _account(home, request.account, ("body", "account"))
+    account = account_of(home.plan, request.account, ("body", "account"))
     found = afford(home.moment, account, request.amount, request.on, until, monthly=request.monthly)
     return AffordAnswer(
         ok=found.ok,
@@ -62,13 +61,6 @@ def can_we_afford(request: AffordRequest, home: HomeOrWhatIf) -> AffordAnswer:
         works_from=_day(found.works_from),
         lowest_then=_low(found.lowest_then) if found.lowest_then is not None else None,
     )
-
-
-def _account(home: Session, id: str, loc: tuple[str, str]) -> Account:
-    account = home.plan.account_by_id.get(id)
-    if account is None:
-        raise refused(loc, f"There is no account “{id}”.", "unknown_id")
-    return account
 
 
 def _low(low: LowPoint) -> LowPointModel:
@@ -113,7 +105,7 @@ def read_remedies(
 ) -> RemediesAnswer:
     """What could be done about the account's next stretch below its floor."""
     until = checked_until(home.today, until)
-    held = _account(home, account, ("query", "account"))
+    held = account_of(home.plan, account, ("query", "account"))
     begin = (first or home.today).toordinal()
     run = project(home.moment, until, [held.id]).runs[0]
     below = [each for each in stretches(run, until.toordinal()) if each.below == "floor" and each.first >= begin]

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 from next_penny.api.ahead.forecast import checked_until
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.core.ahead.revaluation import revaluation
 from next_penny.core.ahead.worth import whole_span, worth_over
 from next_penny.core.ahead.year_list import MarkName, YearRow, year_list
 from next_penny.core.dates.business_days import bank_holidays
@@ -119,7 +120,8 @@ class NetWorthAnswer(BaseModel):
     """In the household's currency, at the end of each month, today, and on the last day.
 
     Today is as recorded; `expected_today` is what today's and past-due items would still change of it. `together` is
-    `owned` less `owed`.
+    `owned` less `owed`. revaluation: what the exchange rates alone did from the first day to today, null where nothing
+    is held in another currency.
     """
 
     today: datetime.date
@@ -130,6 +132,7 @@ class NetWorthAnswer(BaseModel):
     owed: list[int]
     together: list[int]
     expected_today: int
+    revaluation: int | None
 
 
 @router.get("/net-worth")
@@ -157,6 +160,7 @@ def read_net_worth(
         owed=list(worth.owed),
         together=list(worth.together),
         expected_today=worth.expected_today,
+        revaluation=revaluation(home.moment, first, last, home.plan.accounts),
     )
 
 

@@ -78,7 +78,15 @@ def refuse_problems(reading: Reading, asked: Resolved) -> None:
         raise Refused(at_field(problem, asked) for problem in problems)
 
 
-_LISTS = {"accounts": "account", "categories": "category", "flows": "flow", "allowances": "allowance", "goals": "goal"}
+_LISTS = {
+    "accounts": "account",
+    "categories": "category",
+    "flows": "flow",
+    "allowances": "allowance",
+    "goals": "goal",
+    "payee_rules": "payee_rule",
+    "rates": "rate",
+}
 
 
 def at_field(problem: Problem, asked: Resolved) -> Refusal:

@@ -147,7 +147,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(NoRate)
     def no_rate(request: Request, error: NoRate) -> JSONResponse:
-        return refusal_answer([Refusal(loc=["rates"], msg=str(error), type="no_rate")])
+        return refusal_answer([Refusal(loc=["rates", error.id], msg=str(error), type="no_rate")])
 
     @app.exception_handler(sqlite3.DatabaseError)
     def not_now(request: Request, error: sqlite3.DatabaseError) -> JSONResponse:

@@ -99,8 +99,13 @@ async def _whole_body(scope: Scope, receive: Receive) -> bytes | None:
     if max(size, declared) > LARGEST_JSON:
         raise _TooMuch(f"The request is too large: at most {LARGEST_JSON // 2**20} MB.")
     body = b"".join(pieces)
-    # Only what has so many brackets can be so deep; the rest need not be looked at.
-    if body.count(b"[") + body.count(b"{") > DEEPEST_JSON and await asyncio.to_thread(depth, body) > DEEPEST_JSON:
+    # Only what has so many brackets can be so deep; the rest need not be looked at, nor what is no JSON.
+    is_form = Headers(scope=scope).get("content-type", "").startswith("multipart/")
+    if (
+        not is_form
+        and body.count(b"[") + body.count(b"{") > DEEPEST_JSON
+        and await asyncio.to_thread(depth, body) > DEEPEST_JSON
+    ):
         raise _TooMuch(f"The request has more than {DEEPEST_JSON} levels, one within the other.")
     return body
 

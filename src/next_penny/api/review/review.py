@@ -13,6 +13,7 @@ from next_penny.api.http.errors import Refused, refusals
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.api.review.sources import Recorded, named_accounts
 from next_penny.core.ahead.figures import figures
+from next_penny.core.ahead.revaluation import revaluation
 from next_penny.core.ahead.stretch import spendable, stretch
 from next_penny.core.plan.accounts import Account
 from next_penny.core.problems import PlanError
@@ -136,7 +137,8 @@ class ReviewAnswer(TotalsModel):
     """A stretch. `balances`: of the chosen accounts, or of those that can be spent from; null in several currencies.
 
     `sentence` says what was kept; `lines` and `groups` are the rows as one reads them, with allowances as one.
-    `different` has the largest differences, of `different_count`.
+    `different` has the largest differences, of `different_count`. revaluation: what the exchange rates alone did to
+    what is held in other currencies, null where nothing is.
     """
 
     today: datetime.date
@@ -155,6 +157,7 @@ class ReviewAnswer(TotalsModel):
     largest: list[LargestModel]
     moved: Moved
     balances: FiguresModel | None
+    revaluation: int | None
     before: TotalsModel
     year_ago: TotalsModel
 
@@ -224,6 +227,7 @@ def read_review(
         "largest": [_largest(each) for each in found.largest],
         "moved": found.moved,
         "balances": _balances(home, first, last, named),
+        "revaluation": revaluation(home.moment, first, last, named or home.plan.accounts),
         "before": before,
         "year_ago": year_ago,
     })  # fmt: skip

@@ -72,12 +72,12 @@ def _escrow_notices(moment: Moment) -> list[NoticeModel]:
 
 def _due(moment: Moment, line: DueLine) -> DueModel:
     flow = line.flow
-    account, lands = flow.main_account or "", datetime.date.fromordinal(line.landing)
+    account, lands = line.account, datetime.date.fromordinal(line.landing)
     nominal = datetime.date.fromordinal(line.nominal)
     return DueModel(
         flow=flow.id,
         name=flow.name,
-        kind=flow.kind,
+        kind="income" if line.comes_back else flow.kind,
         nominal=nominal,
         lands=lands,
         account=account,

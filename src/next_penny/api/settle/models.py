@@ -27,7 +27,8 @@ class SplitModel(BaseModel):
 class DueModel(BaseModel):
     """One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it.
 
-    `settled_on` and `put_off_to` are the days that are meant where nothing else is said.
+    kind: income also of money lent that comes back, on the account that it comes to. `settled_on` and `put_off_to` are
+    the days that are meant where nothing else is said.
     """
 
     flow: str

@@ -9,6 +9,8 @@ from pydantic import BaseModel, Field
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import Home, HomeOrWhatIf
 from next_penny.core.accounts.savings import plain_terms
+from next_penny.core.checks.common import unknown_currency
+from next_penny.core.money import DECIMALS
 from next_penny.core.plan.terms.savings import Basis, Compounding, InterestRounding, MovementsEarn
 from next_penny.core.reconciling.interest import (
     Counted,
@@ -101,7 +103,10 @@ def check_interest(request: InterestRequest, home: Home) -> InterestAnswer:
         request.apy, request.rate,
     )  # fmt: skip
     check_statement(statement)
-    return _checked(statement, request.currency or home.plan.household.currency)
+    currency = request.currency or home.plan.household.currency
+    if currency not in DECIMALS:
+        raise refused(("body", "currency"), unknown_currency(currency), "unknown_currency")
+    return _checked(statement, currency)
 
 
 def _checked(statement: Statement, currency: str) -> InterestAnswer:

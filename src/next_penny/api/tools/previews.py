@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from next_penny.api.http.errors import Refusal, Refused, refused
 from next_penny.api.http.session import Home
-from next_penny.core.checks.flow_dates import rule_problem
+from next_penny.core.checks.of_flows.dates import rule_problem
 from next_penny.core.dates.business_days import BusinessCalendar, business_calendar, known_countries
 from next_penny.core.dates.recurrence import Recurrence
 from next_penny.core.dates.rules import parse_rule

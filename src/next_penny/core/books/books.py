@@ -10,6 +10,8 @@ from datetime import date
 from typing import NamedTuple
 
 from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.flows import repayment_id
+from next_penny.core.plan.starter import LENT_INTEREST
 
 
 class Posting(NamedTuple):
@@ -21,6 +23,15 @@ class Posting(NamedTuple):
     nominal: int | None
 
 
+class Receipt(NamedTuple):
+    """What came of money lent beside its principal: the interest in it, and the whole, of which due day if it says."""
+
+    day: int
+    interest: int
+    amount: int
+    nominal: int | None
+
+
 @dataclass(frozen=True, slots=True)
 class Books:
     """Recorded money as a forecast sees it from one day.
@@ -29,6 +40,7 @@ class Books:
     settled: by flow, the nominal day numbers of the occurrences that an entry settles, and what each moved.
     spent: by category and day number, what was recorded there: positive for money out, refunds reduce it.
     postings: by account, what was recorded on it, in order of day.
+    receipts: by account of money lent, what was received that its postings do not tell.
     """
 
     before: Mapping[str, int] = field(default_factory=dict)
@@ -36,6 +48,7 @@ class Books:
     settled: Mapping[str, Mapping[int, int]] = field(default_factory=dict)
     spent: Mapping[str, Mapping[int, int]] = field(default_factory=dict)
     postings: Mapping[str, Sequence[Posting]] = field(default_factory=dict)
+    receipts: Mapping[str, Sequence[Receipt]] = field(default_factory=dict)
 
     def recorded_on(self, account: str, day: date) -> int:
         """What entries dated `day`, that is today or later, change on an account."""
@@ -54,6 +67,7 @@ def books_from_entries(entries: Iterable[Entry], today: date) -> Books:
     settled: defaultdict[str, dict[int, int]] = defaultdict(dict)
     spent: defaultdict[str, Counter[int]] = defaultdict(Counter)
     posted: defaultdict[str, list[Posting]] = defaultdict(list)
+    received: defaultdict[str, list[Receipt]] = defaultdict(list)
     for entry in entries:
         for leg in entry.legs:
             if leg.category is not None:
@@ -66,8 +80,10 @@ def books_from_entries(entries: Iterable[Entry], today: date) -> Books:
             settled[entry.flow][entry.settles.toordinal()] = moved(entry)
         if entry.date >= today:
             ahead.append(entry)
+        for account, receipt in receipts_of(entry):
+            received[account].append(receipt)
     in_order = {account: sorted(each, key=lambda posting: posting.day) for account, each in posted.items()}
-    return Books(before, tuple(ahead), settled, spent, in_order)
+    return Books(before, tuple(ahead), settled, spent, in_order, received)
 
 
 def postings_of(entry: Entry) -> Iterable[tuple[str, Posting]]:
@@ -76,6 +92,25 @@ def postings_of(entry: Entry) -> Iterable[tuple[str, Posting]]:
     for leg in entry.legs:
         if leg.account is not None:
             yield leg.account, Posting(entry.date.toordinal(), leg.amount, entry.flow, nominal)
+
+
+def receipts_of(entry: Entry) -> Iterable[tuple[str, Receipt]]:
+    """By account of money lent, what an entry received of it that no leg there tells: its interest, its due day.
+
+    Where it names no repayment, the interest is of the account that gives.
+    """
+    interest = -sum(leg.amount for leg in entry.legs if leg.category == LENT_INTEREST.id)
+    owing = entry.flow.removesuffix(_REPAYMENT) if entry.flow and entry.flow.endswith(_REPAYMENT) else None
+    if owing is None and not interest:
+        return
+    given = next((leg.account for leg in entry.legs if leg.account is not None and leg.amount <= 0), None)
+    account = owing if owing is not None else given
+    if account is not None:
+        day, nominal = entry.date.toordinal(), entry.nominal.toordinal() if entry.nominal else None
+        yield account, Receipt(day, interest, interest - entry.on(account), nominal)
+
+
+_REPAYMENT = repayment_id("")
 
 
 def moved(entry: Entry) -> int:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import date
 from operator import attrgetter
 
-from next_penny.core.books.books import Books, Posting, moved, postings_of
+from next_penny.core.books.books import Books, Posting, Receipt, moved, postings_of, receipts_of
 from next_penny.core.books.moment import Moment
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
@@ -50,6 +50,7 @@ class _Draft:
         self._settled: dict[str, dict[int, int]] = {}
         self._spent: dict[str, Counter[int]] = {}
         self._postings: dict[str, list[Posting]] = {}
+        self._receipts: dict[str, list[Receipt]] = {}
 
     def take_out(self, entry: Entry) -> None:
         self._add(entry, -1)
@@ -64,6 +65,8 @@ class _Draft:
                 at += 1
         if entry.flow is not None and entry.settles is not None:
             self._settled_of(entry.flow).pop(entry.settles.toordinal(), None)
+        for account, receipt in receipts_of(entry):
+            self._receipts_of(account).remove(receipt)
 
     def put_in(self, entry: Entry) -> None:
         self._add(entry, 1)
@@ -73,6 +76,13 @@ class _Draft:
             insort(self._postings_on(account), posting, key=_day_of)
         if entry.flow is not None and entry.settles is not None:
             self._settled_of(entry.flow)[entry.settles.toordinal()] = moved(entry)
+        for account, receipt in receipts_of(entry):
+            self._receipts_of(account).append(receipt)
+
+    def _receipts_of(self, account: str) -> list[Receipt]:
+        if account not in self._receipts:
+            self._receipts[account] = list(self._books.receipts.get(account, ()))
+        return self._receipts[account]
 
     def _settled_of(self, flow: str) -> dict[int, int]:
         if flow not in self._settled:
@@ -103,6 +113,7 @@ class _Draft:
             {**self._books.settled, **self._settled},
             {**self._books.spent, **self._spent},
             {**self._books.postings, **self._postings},
+            {**self._books.receipts, **self._receipts},
         )
 
 

@@ -25,6 +25,7 @@ class RegisterLine(NamedTuple):
     amount: int
     balance: int
     others: tuple[str, ...]
+    number: str = ""
 
     @property
     def is_assumed(self) -> bool:
@@ -70,10 +71,10 @@ def lines_of(entries: Iterable[Entry], account: Account) -> list[RegisterLine]:
 
 
 def _line(entry: Entry, account: Account) -> RegisterLine:
-    amount = sum(leg.amount for leg in entry.legs if leg.account == account.id)
     others = tuple(leg.account or leg.category or "" for leg in entry.legs if leg.account != account.id)
     return RegisterLine(entry.id, entry.date.toordinal(), entry.payee, entry.notes, entry.tags,
-                        entry.receipt is not None, entry.flow, amount, 0, others)  # fmt: skip
+                        entry.receipt is not None, entry.flow, entry.on(account.id), 0, others,
+                        entry.number)  # fmt: skip
 
 
 def line_name(plan: Plan, account: Account, line: RegisterLine) -> str:
@@ -98,7 +99,7 @@ def matching(moment: Moment, lines: Iterable[RegisterLine], wanted: Wanted) -> l
     names |= {category.id: category.name.lower() for category in plan.categories}
 
     def says(line: RegisterLine) -> bool:
-        told = (line.payee.lower(), line.notes.lower(), *(tag.lower() for tag in line.tags))
+        told = (line.payee.lower(), line.notes.lower(), line.number, *(tag.lower() for tag in line.tags))
         return any(text in each for each in (*told, *(names.get(id, id) for id in line.others)))
 
     return [line for line in chosen if says(line)]

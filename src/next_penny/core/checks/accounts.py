@@ -5,7 +5,8 @@ from datetime import date
 
 from next_penny.core.accounts.parts import part_problems
 from next_penny.core.checks.common import no_account, property_problems, unknown_currency
-from next_penny.core.checks.flow_dates import rule_problem
+from next_penny.core.checks.lent import lent_problems
+from next_penny.core.checks.of_flows.dates import rule_problem
 from next_penny.core.loans.check import contradictions, shape_problems
 from next_penny.core.money import DECIMALS, format_amount
 from next_penny.core.plan.accounts import Account
@@ -32,6 +33,8 @@ def account_problems(plan: Plan) -> Iterator[Problem]:
             message = f"It closes before it begins on {account.opening.date}: choose a later day."
             yield Problem((*loc, "closed"), message, "range")
         yield from _loan_account(plan, number, account)
+        for problem in lent_problems(plan, account):
+            yield problem.under(*loc, "lent")
         for problem in part_problems(plan, account, rule_problem):
             yield problem.under(*loc)
 

@@ -13,12 +13,15 @@ def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
         users += [goal.name for goal in plan.goals if id in goal.accounts]
         users += ["its statement checks"] if any(each.account == id for each in plan.statement_checks) else []
         users += ["its true balances"] if any(each.account == id for each in plan.readings) else []
+        users += ["its statements"] if any(each.account == id for each in plan.statements) else []
+        users += [f"{rule.contains}: its rule" for rule in plan.payee_rules if rule.account == id]
         users += ["the way out of debt"] if plan.way_out is not None and id in plan.way_out.account_ids else []
     elif kind == "category":
         users = [flow.name for flow in plan.flows if id in flow.category_ids]
         users += [allowance.name for allowance in plan.allowances if id in allowance.categories]
         users += [goal.name for goal in plan.goals if id in goal.categories]
         users += [category.name for category in plan.categories if category.merged_into == id]
+        users += [f"{rule.contains}: its rule" for rule in plan.payee_rules if rule.category == id]
     else:
         users = [flow.name for flow in plan.flows if flow.id != id and flow.saves_for and flow.saves_for.flow == id]
     if not users:

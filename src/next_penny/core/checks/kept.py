@@ -47,6 +47,17 @@ def reading_problems(plan: Plan) -> Iterator[Problem]:
         seen.add(reading.id)
 
 
+def payee_rule_problems(plan: Plan) -> Iterator[Problem]:
+    """Rules for what is new name a category and, if any, an account that there are."""
+    yield from unique_ids("payee_rules", (rule.id for rule in plan.payee_rules))
+    for place, rule in enumerate(plan.payee_rules):
+        if rule.category not in plan.category_by_id:
+            message = f"There is no category “{rule.category}”."
+            yield Problem(("payee_rules", place, "category"), message, "unknown_id")
+        if rule.account is not None and rule.account not in plan.account_by_id:
+            yield Problem(("payee_rules", place, "account"), no_account(rule.account), "unknown_id")
+
+
 def what_if_problems(plan: Plan) -> Iterator[Problem]:
     if len(plan.what_ifs) > MOST_WHAT_IFS:
         message = f"These are {len(plan.what_ifs):,} what-ifs: at most {MOST_WHAT_IFS} are possible."

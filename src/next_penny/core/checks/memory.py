@@ -5,6 +5,7 @@ It may name flows, categories and accounts that are no more: it is of the past.
 
 from collections.abc import Iterator
 
+from next_penny.core.checks.common import no_account
 from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import Problem
@@ -25,6 +26,14 @@ def memory_problems(plan: Plan, memory: Memory) -> Iterator[Problem]:
             yield Problem(
                 ("expected", number, "legs"), "The legs move money on an account, and sum to zero.", "unbalanced"
             )
+    yield from bank_line_problems(plan, memory)
+
+
+def bank_line_problems(plan: Plan, memory: Memory) -> Iterator[Problem]:
+    """Lines of a bank are of accounts that there are."""
+    for number, line in enumerate(memory.bank_lines):
+        if line.account not in plan.account_by_id:
+            yield Problem(("bank_lines", number, "account"), no_account(line.account), "unknown_id")
 
 
 def _is_balanced(plan: Plan, row: Expected) -> bool:

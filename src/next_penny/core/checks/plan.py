@@ -8,12 +8,20 @@ from collections.abc import Iterable, Iterator
 from next_penny.core.checks.accounts import account_problems
 from next_penny.core.checks.allowances import allowance_problems
 from next_penny.core.checks.common import unique_ids
-from next_penny.core.checks.flows import flow_problems
 from next_penny.core.checks.goals import goal_problems
 from next_penny.core.checks.household import household_problems, rate_problems
-from next_penny.core.checks.kept import reading_problems, statement_check_problems, way_out_problems, what_if_problems
+from next_penny.core.checks.kept import (
+    payee_rule_problems,
+    reading_problems,
+    statement_check_problems,
+    way_out_problems,
+    what_if_problems,
+)
+from next_penny.core.checks.of_flows.flows import flow_problems
+from next_penny.core.checks.statements import statement_problems
 from next_penny.core.plan.allowances import MOST_ALLOWANCES
 from next_penny.core.plan.flows import MOST_REVISIONS, MOST_RULES
+from next_penny.core.plan.kept.bank_lines import MOST_PAYEE_RULES
 from next_penny.core.plan.kept.goals import MOST_GOALS
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.rates import MOST_RATES
@@ -28,7 +36,8 @@ def check(plan: Plan) -> list[Problem]:
     return [*household_problems(plan), *_lists(plan), *_merged(plan),
             *account_problems(plan), *flow_problems(plan), *allowance_problems(plan), *rate_problems(plan),
             *way_out_problems(plan), *statement_check_problems(plan), *what_if_problems(plan),
-            *goal_problems(plan), *reading_problems(plan)]  # fmt: skip
+            *goal_problems(plan), *reading_problems(plan), *statement_problems(plan),
+            *payee_rule_problems(plan)]  # fmt: skip
 
 
 def _too_many(plan: Plan) -> Iterator[Problem]:
@@ -37,6 +46,7 @@ def _too_many(plan: Plan) -> Iterator[Problem]:
         (("allowances",), len(plan.allowances), MOST_ALLOWANCES, "allowances"),
         (("rates",), len(plan.rates), MOST_RATES, "exchange rates"),
         (("goals",), len(plan.goals), MOST_GOALS, "goals"),
+        (("payee_rules",), len(plan.payee_rules), MOST_PAYEE_RULES, "rules for payees"),
     ]
     for number, allowance in enumerate(plan.allowances):
         counts.append((("allowances", number, "revisions"), len(allowance.revisions), MOST_REVISIONS, "revisions"))

@@ -8,6 +8,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.checks.entries import check_entry
 from next_penny.core.checks.in_use import why_in_use
 from next_penny.core.checks.plan import check
+from next_penny.core.checks.statements import lock_problems, ticked_problems
 from next_penny.core.plan.categories import Category
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
@@ -37,7 +38,8 @@ def change_problems(before: Moment, after: Plan, changes: Sequence[PlanChange], 
         for entry in entries
         for problem in (*check_entry(after, entry), *_receipt_problem(entry, records))
     ]
-    return [*of_plan, *of_entries, *_settled_twice(before, changes, records)]
+    locked = lock_problems(before.plan, after, changes, records)
+    return [*of_plan, *of_entries, *_settled_twice(before, changes, records), *locked]
 
 
 def _deletion_problems(after: Plan, changes: Sequence[PlanChange], records: Records) -> Iterator[Problem]:
@@ -58,9 +60,10 @@ def _deletion_problems(after: Plan, changes: Sequence[PlanChange], records: Reco
 
 
 def _made_no_more(before: Plan, after: Plan, records: Records) -> Iterator[Problem]:
-    """What an account makes of itself stays while entries name it: it stays a card, or savings that earn."""
-    for id, account in before.maker_accounts.items():
-        if id not in after.maker_accounts and account.id in after.account_by_id and records.times_named("flow", id):
+    """What an account makes of itself stays while entries name it: a card, savings that earn, money that comes back."""
+    made = before.maker_accounts | {flow.id: lent for flow in before.all_flows if (lent := before.lent_by(flow))}
+    for id, account in made.items():
+        if id not in after.flow_by_id and account.id in after.account_by_id and records.times_named("flow", id):
             message = f"Payments or interest of “{account.name}” are recorded: what has happened is kept."
             yield Problem(("account", account.id), message, "in_use")
 
@@ -105,6 +108,8 @@ def entry_list_problems(plan: Plan, recorded: Iterable[Entry]) -> Iterator[Probl
     """What is wrong with a whole list of entries."""
     seen: set[str] = set()
     settled: set[tuple[str, date]] = set()
+    recorded = tuple(recorded)
+    yield from ticked_problems(plan, recorded)
     for number, entry in enumerate(recorded):
         if entry.id in seen:
             yield Problem(("entries", number, "id"), f"The id “{entry.id}” is used twice in entries.", "duplicate_id")

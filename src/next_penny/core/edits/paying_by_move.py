@@ -46,5 +46,4 @@ def paid_by_move(moment: Moment, id: str, money: Recorded) -> list[PlanChange]:
 
 def _as_said(entry: Entry, money: Recorded) -> Entry:
     """The entry with what a person wrote beside it."""
-    return replace(entry, payee=money.payee or entry.payee, notes=money.notes, tags=tuple(dict.fromkeys(money.tags)),
-                   receipt=money.receipt)  # fmt: skip
+    return money.beside.on(replace(entry, payee=money.payee or entry.payee))

@@ -1,6 +1,7 @@
 """Money spent, received or moved, what is owned valued anew, and loans, as a person says them, turned into items."""
 
 import datetime
+import re
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -23,6 +24,21 @@ class Part:
 
 
 @dataclass(frozen=True, slots=True)
+class Beside:
+    """What a person writes beside money that moved; the number is that of a check."""
+
+    notes: str = ""
+    tags: tuple[str, ...] = ()
+    receipt: Receipt | None = None
+    number: str = ""
+
+    def on(self, entry: Entry) -> Entry:
+        """An entry with this beside it; a tag given twice counts once."""
+        tags = tuple(dict.fromkeys(self.tags))
+        return replace(entry, notes=self.notes, tags=tags, receipt=self.receipt, number=self.number)
+
+
+@dataclass(frozen=True, slots=True)
 class Recorded:
     """Money as a person records it. Amounts have no sign: `way` says which way it went.
 
@@ -37,9 +53,7 @@ class Recorded:
     parts: tuple[Part, ...] = ()
     to_account: str | None = None
     arrives: int | None = None
-    notes: str = ""
-    tags: tuple[str, ...] = ()
-    receipt: Receipt | None = None
+    beside: Beside = Beside()
     pays: datetime.date | None = None
 
 
@@ -50,9 +64,8 @@ def record(plan: Plan, id: str, money: Recorded, existing: Entry | None) -> Entr
     if money.account not in plan.account_by_id:
         raise refused("account", "Choose an account.", "needed")
     legs = _moved(plan, money) if money.way == "moved" else _parted(money)
-    flow, nominal = (existing.flow, existing.nominal) if existing is not None else (None, None)
-    tags = tuple(dict.fromkeys(money.tags))
-    return Entry(id, money.date, money.payee, legs, flow, nominal, money.notes, tags, money.receipt)
+    kept = existing or Entry(id, money.date, money.payee, legs)
+    return money.beside.on(replace(kept, date=money.date, payee=money.payee, legs=legs))
 
 
 def _parted(money: Recorded) -> tuple[Leg, ...]:
@@ -92,6 +105,15 @@ def _moved(plan: Plan, money: Recorded) -> tuple[Leg, ...]:
     return Leg(-money.amount, account=source.id), Leg(arrives, account=target.id)
 
 
+def next_number(last: str) -> str:
+    """The number after that of a check: its last digits one on, as many as they were; "" where it has none."""
+    found = re.search(r"([0-9]+)([^0-9]*)$", last)
+    if found is None:
+        return ""
+    digits = found[1]
+    return f"{last[: found.start()]}{int(digits) + 1:0{len(digits)}d}{found[2]}"
+
+
 def as_recorded(plan: Plan, entry: Entry) -> Recorded | None:
     """An entry as a person would say it; None for one with legs that this cannot say."""
     accounts = [leg for leg in entry.legs if leg.account is not None]
@@ -99,9 +121,7 @@ def as_recorded(plan: Plan, entry: Entry) -> Recorded | None:
     said = {
         "date": entry.date,
         "payee": entry.payee,
-        "notes": entry.notes,
-        "tags": entry.tags,
-        "receipt": entry.receipt,
+        "beside": Beside(entry.notes, entry.tags, entry.receipt, entry.number),
     }
     if len(accounts) == 2 and not parts and accounts[0].amount * accounts[1].amount < 0:
         out, into = sorted(accounts, key=lambda leg: leg.amount)

@@ -14,7 +14,7 @@ import numpy as np
 from next_penny.core.accounts.cards import due_day
 from next_penny.core.accounts.parts import changed_one_off
 from next_penny.core.books.moment import Moment
-from next_penny.core.checks.flow_amounts import MOST_HOURS
+from next_penny.core.checks.of_flows.amounts import MOST_HOURS
 from next_penny.core.dates.calendar import LATEST
 from next_penny.core.flows.amounts import hourly_on
 from next_penny.core.flows.calendar_flow import changed_just_once
@@ -36,7 +36,10 @@ DueStatus = Literal["past_due", "assumed", "today", "coming"]
 
 @dataclass(frozen=True, slots=True)
 class DueLine:
-    """One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it."""
+    """One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it.
+
+    comes_back: it is money lent that comes back, onto the account that the flow goes to.
+    """
 
     flow: Flow
     nominal: int
@@ -45,6 +48,12 @@ class DueLine:
     status: DueStatus
     moves_lowest: int
     may_be_paid_in_parts: bool
+    comes_back: bool
+
+    @property
+    def account(self) -> str:
+        """The account on which one looks for it."""
+        return (self.flow.to_account if self.comes_back else self.flow.main_account) or ""
 
 
 class LeftOut(NamedTuple):
@@ -68,7 +77,10 @@ def due_lines(moment: Moment, first: int = 0, most: int | None = None) -> DuePag
     Past-due lines are listed even where the household leaves them out of its forecast. What always happens is listed
     once it is `assumed`; the forecast, which has that in it, tells the lowest points.
     """
-    flows = (*moment.plan.all_flows, *moment.plan.generated_flows)
+    # What nobody counts on is not asked about each day: its own page tells what is late.
+    flows = tuple(
+        flow for flow in (*moment.plan.all_flows, *moment.plan.generated_flows) if moment.plan.counts_on(flow)
+    )
     recorded = moment.as_recorded
     due = [_due(recorded, flow) for flow in flows]
     orders = [_order(flow, rows, moment.now) for flow, rows in zip(flows, due, strict=True)]
@@ -137,11 +149,14 @@ def _order(flow: Flow, rows: Occurrences, now: int) -> "np.typing.NDArray[np.int
 def _line(moment: Moment, flow: Flow, rows: Occurrences, at: int, lows: "dict[str, _Lows]") -> DueLine:
     nominal, landing, amount = (int(column[at]) for column in rows)
     status: DueStatus = _ORDER[int(_order(flow, rows, moment.now)[at])]
-    change = amount if flow.kind == "income" else -amount
+    comes_back = moment.plan.lent_by(flow) is not None
+    change = amount if flow.kind == "income" or comes_back else -amount
     on = flow.on(date.fromordinal(nominal))
+    account = (on.to_account if comes_back else on.main_account) or ""
     is_ahead = landing >= moment.now or (moment.carries and status == "past_due")
-    moves = lows[on.main_account or ""].without(max(landing, moment.now), change) if is_ahead else 0
-    return DueLine(on, nominal, landing, amount, status, moves, maker_of(moment, flow).may_be_paid_in_parts)
+    moves = lows[account].without(max(landing, moment.now), change) if is_ahead else 0
+    return DueLine(on, nominal, landing, amount, status, moves, maker_of(moment, flow).may_be_paid_in_parts,
+                   comes_back)  # fmt: skip
 
 
 class _Lows:
@@ -197,7 +212,8 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
         legs=tuple(maker.legs(settlement.nominal, amount, day, settlement.account, settlement.split)),
         flow=flow.id,
         nominal=settlement.nominal,
-        part=settlement.is_part,
+        # What comes back of money lent settles its days by the sums.
+        part=settlement.is_part or maker.settles_itself,
         notes=f"{settlement.hours.normalize():f} hours" if settlement.hours is not None else "",
     )
     changes = [*categories_for(recorded.plan, entry.legs), *_kept(recorded.plan, flow)]
@@ -210,7 +226,8 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
 
 def _kept(plan: Plan, flow: Flow) -> list[PlanChange]:
     """A flow that an account makes of itself becomes one of the plan's own once something is recorded of it."""
-    is_own = flow.id in plan.maker_accounts or any(held.id == flow.id for held in plan.flows)
+    is_made = flow.id in plan.maker_accounts or plan.lent_by(flow) is not None
+    is_own = is_made or any(held.id == flow.id for held in plan.flows)
     return [] if is_own else [PlanChange("flow", flow.id, flow)]
 
 

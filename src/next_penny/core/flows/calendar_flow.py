@@ -34,6 +34,7 @@ class CalendarFlow:
     source = "flow"
     # It may be paid in parts, and one date may have an amount of its own.
     may_be_paid_in_parts = True
+    settles_itself = False
 
     def __init__(self, moment: Moment, flow: Flow) -> None:
         self.moment, self.flow = moment, flow

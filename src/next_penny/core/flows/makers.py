@@ -14,6 +14,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.calendar import LATEST, widening
 from next_penny.core.flows.calendar_flow import CalendarFlow, MadeFlow, Mask
+from next_penny.core.flows.lent_repayment import LentRepayment
 from next_penny.core.flows.loan_payment import LoanPayment
 from next_penny.core.flows.occurrences import NO_OCCURRENCES, Occurrences
 from next_penny.core.flows.owed_back import Planned, basis_of, bounded, owing_account
@@ -44,6 +45,8 @@ class Maker(Protocol):
     @property
     def may_be_paid_in_parts(self) -> bool: ...
     @property
+    def settles_itself(self) -> bool: ...
+    @property
     def basis(self) -> tuple[object, ...]: ...
     @property
     def posted_by(self) -> tuple[object, ...]: ...
@@ -66,7 +69,10 @@ def maker_of(moment: Moment, flow: Flow) -> Maker:
     if flow.id in moment.plan.maker_accounts:
         return MadeFlow(moment, flow)
     loan = moment.plan.paid_by(flow)
-    return CalendarFlow(moment, flow) if loan is None else LoanPayment(moment, flow, loan)
+    if loan is not None:
+        return LoanPayment(moment, flow, loan)
+    lent = moment.plan.lent_by(flow)
+    return CalendarFlow(moment, flow) if lent is None else LentRepayment(moment, flow, lent)
 
 
 def expected(moment: Moment, flow: Flow, until: int) -> Occurrences:
@@ -120,7 +126,7 @@ def _moving(moment: Moment, flow: Flow, account: str, until: int) -> Planned:
 def _unsettled(moment: Moment, maker: Maker, first: int, last: int) -> Occurrences:
     landed = maker.occurrences(first, last)
     settled = moment.books.settled.get(maker.flow.id)
-    if not settled or not len(landed.nominal):
+    if not settled or not len(landed.nominal) or maker.settles_itself:
         return landed
     return landed.where(~np.isin(landed.nominal, list(settled)))
 

@@ -30,6 +30,8 @@ Plans = Callable[[Flow, str], Planned]
 def owing_account(moment: Moment, flow: Flow) -> Account | None:
     """The account of money owed to the household that a flow takes from, if any."""
     account = moment.plan.account_by_id.get(flow.from_account or "")
+    if moment.plan.lent_by(flow) is not None:
+        return None  # it knows by itself what is owed
     return account if account is not None and account.kind == "owed_to_us" else None
 
 
@@ -64,7 +66,7 @@ def _walk(moment: Moment, account: Account, planned: Mapping[str, Planned]) -> M
     """By flow, what each of its occurrences takes at most, walked in the forecast's order of a day: money in first."""
     rows = list[tuple[int, bool, int, str, int]]()
     for entry in moment.books.ahead:
-        changed = sum(leg.amount for leg in entry.legs if leg.account == account.id)
+        changed = entry.on(account.id)
         rows.append((entry.date.toordinal(), changed < 0, -abs(changed), "", 0))
     paid = {id: np.zeros(len(each.coming.amount), dtype=np.int64) for id, each in planned.items()}
     for id, each in planned.items():

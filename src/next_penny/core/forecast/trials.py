@@ -79,6 +79,7 @@ class Trial:
             flow.kind in ("income", "bill", "transfer")
             and not flow.always_happens
             and plan.paid_by(flow) is None
+            and plan.lent_by(flow) is None
             and reads.isdisjoint(flow.account_ids)
             and self._allowed.isdisjoint(flow.category_ids)
         )

@@ -128,7 +128,7 @@ class Standing:
 
     def with_terms(self, terms: LoanTerms) -> Schedule:
         """The schedule that the same books would lead to on other terms."""
-        return _shown(terms, as_scheduled(terms), self.account, self.history)
+        return shown_from(terms, as_scheduled(terms), self.account, self.history)
 
     @property
     def ends(self) -> date | None:
@@ -168,7 +168,7 @@ def _standing(moment: Moment, account: Account, flow: Flow | None, skipped: froz
     assert account.loan is not None
     agreed = as_scheduled(account.loan)
     history = _history(moment.books, account, flow, skipped, account.loan)
-    shown = _shown(account.loan, agreed, account, history)
+    shown = shown_from(account.loan, agreed, account, history)
     passed = bisect_left(shown.due, max(history.settled) + 1) if history.settled else 0
     while passed < len(shown) and shown.due[passed] in shown.found.skipped and shown.due[passed] < moment.now:
         passed += 1
@@ -178,7 +178,7 @@ def _standing(moment: Moment, account: Account, flow: Flow | None, skipped: froz
     return Standing(account, flow, agreed, shown, history, passed, owed if is_paid_out else 0, is_paid_out)
 
 
-def _shown(terms: LoanTerms, agreed: Schedule, account: Account, history: History) -> Schedule:
+def shown_from(terms: LoanTerms, agreed: Schedule, account: Account, history: History) -> Schedule:
     """The schedule from a loan's opening balance on. Off its schedule, it is levelled over the remaining payments."""
     owed, opened = -account.opening.balance, account.opening.date.toordinal()
     if opened == terms.disbursed.toordinal():

@@ -9,6 +9,7 @@ from typing import Literal
 
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.terms.cards import CardTerms
+from next_penny.core.plan.terms.lent import LentTerms
 from next_penny.core.plan.terms.loans import LoanTerms
 from next_penny.core.plan.terms.part import Part
 from next_penny.core.plan.terms.savings import SavingsTerms
@@ -41,6 +42,7 @@ class Account:
     card: CardTerms | None = None
     savings: SavingsTerms | None = None
     sweep: SweepTerms | None = None
+    lent: LentTerms | None = None
     closed: datetime.date | None = None
     known_since: datetime.date | None = None
 
@@ -54,9 +56,14 @@ class Account:
         return self.kind in ("loan", "credit_card", "credit_line")
 
     @property
+    def lending(self) -> LentTerms:
+        """How money that is owed to the household comes back; where nothing is said, to its own name, as it comes."""
+        return self.lent or LentTerms(self.name)
+
+    @property
     def parts(self) -> tuple[Part, ...]:
         """What it is or does beside holding money."""
-        return tuple(part for part in (self.loan, self.card, self.savings, self.sweep) if part is not None)
+        return tuple(part for part in (self.loan, self.card, self.savings, self.sweep, self.lent) if part is not None)
 
     @property
     def named_accounts(self) -> frozenset[str]:

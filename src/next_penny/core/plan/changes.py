@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Literal, TypeVar
+from typing import Any, Literal
 
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.allowances import Allowance
@@ -10,25 +10,31 @@ from next_penny.core.plan.categories import Category
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
+from next_penny.core.plan.kept.account_statements import AccountStatement
+from next_penny.core.plan.kept.bank_lines import BankAccount, BankLine, PayeeRule, TableShape
 from next_penny.core.plan.kept.goals import Goal
 from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
 from next_penny.core.plan.kept.way_out import WayOut
 from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.rates import Rate
 
 Item = (
     Household | Account | Category | Flow | Allowance | Entry
-    | WayOut | StatementCheck | SavedWhatIf | Goal | BalanceReading
+    | WayOut | StatementCheck | SavedWhatIf | Goal | BalanceReading | AccountStatement | Rate
+    | PayeeRule | BankLine | BankAccount | TableShape
 )  # fmt: skip
-Kind = Literal["household", "account", "category", "flow", "allowance", "entry", "goal"]
+Kind = Literal["household", "account", "category", "flow", "allowance", "entry", "goal", "rate", "payee_rule"]
+# What is beside the plan: the lines of banks, their accounts, and the shapes of their tables.
+Beside = Literal["bank_line", "bank_account", "table_shape"]
 
 
 @dataclass(frozen=True, slots=True)
 class PlanChange:
     """Put an item into the plan, in the place of the one with the same id if there is one; None takes it out."""
 
-    kind: Kind | Literal["way_out", "statement_check", "what_if", "reading"]
+    kind: Kind | Beside | Literal["way_out", "statement_check", "what_if", "reading", "statement"]
     id: str
     item: Item | None
 
@@ -39,33 +45,26 @@ def apply(plan: Plan, changes: Sequence[PlanChange]) -> Plan:
         match change:
             case PlanChange("household", _, Household() as household):
                 plan = replace(plan, household=household)
-            case PlanChange("account", id, Account() | None as item):
-                plan = replace(plan, accounts=_with(plan.accounts, id, item))
-            case PlanChange("category", id, Category() | None as item):
-                plan = replace(plan, categories=_with(plan.categories, id, item))
-            case PlanChange("allowance", id, Allowance() | None as item):
-                plan = replace(plan, allowances=_with(plan.allowances, id, item))
-            case PlanChange("flow", id, Flow() | None as item):
-                plan = replace(plan, flows=_with(plan.flows, id, item))
             case PlanChange("way_out", _, WayOut() | None as adopted):
                 plan = replace(plan, way_out=adopted)
-            case PlanChange("statement_check", id, StatementCheck() | None as checked):
-                plan = replace(plan, statement_checks=_with(plan.statement_checks, id, checked))
-            case PlanChange("what_if", id, SavedWhatIf() | None as kept):
-                plan = replace(plan, what_ifs=_with(plan.what_ifs, id, kept))
-            case PlanChange("goal", id, Goal() | None as goal):
-                plan = replace(plan, goals=_with(plan.goals, id, goal))
-            case PlanChange("reading", id, BalanceReading() | None as reading):
-                plan = replace(plan, readings=_with(plan.readings, id, reading))
+            case PlanChange(kind, id, item) if kind in _LISTS:
+                name = _LISTS[kind]
+                lists: dict[str, Any] = {name: _with(getattr(plan, name), id, item)}
+                plan = replace(plan, **lists)
     return plan
 
 
-_Kept = TypeVar("_Kept", Account, Category, Flow, Allowance, StatementCheck, SavedWhatIf, Goal, BalanceReading)
+# By kind, the list of the plan that its items are in; entries are in the books.
+_LISTS = {
+    "account": "accounts", "category": "categories", "flow": "flows", "allowance": "allowances", "rate": "rates",
+    "statement_check": "statement_checks", "what_if": "what_ifs", "goal": "goals", "reading": "readings",
+    "statement": "statements", "payee_rule": "payee_rules",
+}  # fmt: skip
 
 
-def _with(items: tuple[_Kept, ...], id: str, item: _Kept | None) -> tuple[_Kept, ...]:
+def _with(items: tuple[Any, ...], id: str, item: Any) -> tuple[Any, ...]:
     if item is None:
         return tuple(held for held in items if held.id != id)
     if any(held.id == id for held in items):
         return tuple(item if held.id == id else held for held in items)
-    return items + (item,)  # noqa: RUF005 - mypy cannot unpack a constrained type
+    return (*items, item)

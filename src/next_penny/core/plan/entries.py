@@ -24,10 +24,19 @@ class Receipt:
 
 
 @dataclass(frozen=True, slots=True)
+class BankTie:
+    """A line of a bank that was found to be an entry: on which account, and what the bank calls it ("" if nothing)."""
+
+    account: str
+    id: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Entry:
     """Recorded money: legs summing to zero, perhaps settling the occurrence of a flow with a nominal date.
 
     part: it is only a part of that occurrence, which is settled by another entry.
+    number: of a check or a slip, as it is printed. bank_ids: the lines of a bank that it is.
     """
 
     id: str
@@ -40,8 +49,14 @@ class Entry:
     tags: tuple[str, ...] = ()
     receipt: Receipt | None = None
     part: bool = False
+    number: str = ""
+    bank_ids: tuple[BankTie, ...] = ()
 
     @property
     def settles(self) -> datetime.date | None:
         """The nominal date of the occurrence of its flow that it settles; None where it settles none."""
         return None if self.part or self.flow is None else self.nominal
+
+    def on(self, account: str) -> int:
+        """What it changes on an account, 0 where it has no leg there."""
+        return sum(leg.amount for leg in self.legs if leg.account == account)

@@ -176,6 +176,7 @@ class Flow:
     may_pause: bool = False
     last_paid: datetime.date | None = None
     known_since: datetime.date | None = None
+    alarm_days: int | None = None
 
     @builtins.property
     def base_amount(self) -> int:
@@ -274,6 +275,11 @@ class Flow:
 def payment_id(account: str) -> str:
     """The id of the flow by which a loan or a card is paid."""
     return f"{account}-payment"
+
+
+def repayment_id(account: str) -> str:
+    """The id of the flow by which money that was lent comes back."""
+    return f"{account}-repayment"
 
 
 def interest_id(account: str) -> str:

@@ -9,6 +9,7 @@ from typing import Literal, NamedTuple
 
 from next_penny.core.plan.entries import Leg
 from next_penny.core.plan.flows import FlowKind
+from next_penny.core.plan.kept.bank_lines import BankLine
 
 ExpectedKind = FlowKind | Literal["allowance"]
 
@@ -56,10 +57,14 @@ class Expected:
 
 @dataclass(frozen=True, slots=True)
 class Memory:
-    """All that is remembered, and the last day of which it is; None where nothing was written down yet."""
+    """All that is remembered beside the plan: what was expected, and the lines of banks that were taken in.
+
+    until: the last day of which what was expected is written down; None where nothing was yet.
+    """
 
     rows: tuple[Expected, ...] = ()
     until: datetime.date | None = None
+    bank_lines: tuple[BankLine, ...] = ()
 
 
 NO_MEMORY = Memory()

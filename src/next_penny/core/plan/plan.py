@@ -3,7 +3,7 @@
 import datetime
 from bisect import bisect_right
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import overload
 
@@ -14,8 +14,10 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.categories import Category
 from next_penny.core.plan.entries import Entry
-from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.flows import Flow, repayment_id
 from next_penny.core.plan.household import UNNAMED, Household
+from next_penny.core.plan.kept.account_statements import AccountStatement
+from next_penny.core.plan.kept.bank_lines import PayeeRule
 from next_penny.core.plan.kept.goals import Goal
 from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
@@ -39,6 +41,8 @@ class Plan:
     what_ifs: tuple[SavedWhatIf, ...] = ()
     goals: tuple[Goal, ...] = ()
     readings: tuple[BalanceReading, ...] = ()
+    statements: tuple[AccountStatement, ...] = ()
+    payee_rules: tuple[PayeeRule, ...] = ()
 
     @cached_property
     def account_by_id(self) -> dict[str, Account]:
@@ -57,7 +61,16 @@ class Plan:
         """The flows, and the payments that loans make by themselves where no flow of the plan is theirs."""
         own = {flow.to_account for flow in self.flows if flow.kind == "loan_payment"}
         made = (account.flows(acting=False) for account in self.accounts if account.id not in own)
-        return (*self.flows, *(flow for flows in made for flow in flows))
+        named = {flow.id for flow in self.flows}
+        own_now = (self._as_agreed(flow) for flow in self.flows)
+        return (*own_now, *(flow for flows in made for flow in flows if flow.id not in named))
+
+    def _as_agreed(self, flow: Flow) -> Flow:
+        """A flow of the plan; what comes back of money lent goes where that says now, whatever was written then."""
+        account = self.lent_by(flow)
+        if account is None or account.lent is None:
+            return flow
+        return replace(flow, to_account=account.lent.into_account, payee=account.lent.to)
 
     @overload
     def merged(self, category: str) -> str: ...
@@ -106,6 +119,17 @@ class Plan:
         """The loan that a flow pays, if it pays one."""
         account = self.account_by_id.get(flow.to_account or "") if flow.kind == "loan_payment" else None
         return account if account is not None and account.loan is not None else None
+
+    def lent_by(self, flow: Flow) -> Account | None:
+        """The account of money lent that a flow pays back, if it is what that makes of itself."""
+        account = self.account_by_id.get(flow.from_account or "")
+        is_own = account is not None and account.lent is not None and flow.id == repayment_id(account.id)
+        return account if is_own else None
+
+    def counts_on(self, flow: Flow) -> bool:
+        """Whether what a flow moves is in the balances: money lent may be told alone."""
+        lent = self.lent_by(flow)
+        return lent is None or lent.lending.sure != "left_out"
 
     @cached_property
     def _flows_opened(self) -> dict[str, datetime.date]:

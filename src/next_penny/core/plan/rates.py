@@ -19,6 +19,21 @@ class Rate:
     target: str
     rate: Decimal
 
+    @property
+    def id(self) -> str:
+        """What names it: a pair has one rate of a day."""
+        return rate_id(self.date, self.source, self.target)
+
+    @property
+    def opposite(self) -> str:
+        """What names the rate of that day seen from the other currency, which says the same."""
+        return rate_id(self.date, self.target, self.source)
+
+
+def rate_id(day: datetime.date, source: str, target: str) -> str:
+    """What names the rate of a pair of currencies on a day."""
+    return f"{day}:{source}:{target}"
+
 
 class NoRate(NextPennyError, ValueError):
     """There is no exchange rate for a pair of currencies."""
@@ -27,3 +42,4 @@ class NoRate(NextPennyError, ValueError):
         super().__init__(
             f"There is no exchange rate from {source} to {target} for {full_day(day)}: add one to the rates."
         )
+        self.id = rate_id(day, source, target)

@@ -40,6 +40,9 @@ LOAN_INSURANCE = Category("mortgage-insurance", "Mortgage insurance", "Debt", "e
 ESCROW_PAID = Category("escrow-paid", "Escrow", "Debt", "expense", "landmark")
 CARD_INTEREST = Category(CARD_INTEREST_ID, "Interest on cards", "Debt", "expense", "percent")
 SAVINGS_INTEREST = Category(SAVINGS_INTEREST_ID, "Interest earned", "Money in", "income", "coins")
+# What money lent earns, and what somebody gave back beyond it.
+LENT_INTEREST = Category("lent-interest", "Interest on money lent", "Money in", "income", "coins")
+GIFTS_RECEIVED = Category("gifts-received", "Gifts received", "Money in", "income", "gift")
 VALUE_CHANGED = Category("value-changed", "Change in value", "Owned", "expense", "house")
 LENDER_FEES = Category("lender-fees", "Fees of lenders", "Debt", "expense", "landmark")
 LOAN_FEES = Category("loan-fees", "Costs of loans", "Debt", "expense", "landmark")
@@ -50,7 +53,7 @@ MADE_WHEN_NEEDED = {
     category.id: category
     for category in (
         *(UNSORTED_SPENDING, UNSORTED_INCOME, LOAN_INTEREST, LOAN_INSURANCE, ESCROW_PAID, LOAN_FEES),
-        *(LENDER_FEES, ADJUSTMENTS),
+        *(LENDER_FEES, ADJUSTMENTS, LENT_INTEREST, GIFTS_RECEIVED),
         *(CARD_INTEREST, SAVINGS_INTEREST, VALUE_CHANGED),
     )
 }

@@ -86,7 +86,12 @@ class _Guesses:
     def __init__(self, moment: Moment, account: Account, entries: Sequence[Entry], day: date) -> None:
         self._moment, self._account, self._day = moment, account, day
         self._words = Wording(moment.plan, account)
-        near = (entry for entry in entries if any(leg.account == account.id for leg in entry.legs))
+        locked = {id for each in moment.plan.statements if not each.is_open for id in each.entries}
+        near = (
+            entry
+            for entry in entries
+            if entry.id not in locked and any(leg.account == account.id for leg in entry.legs)
+        )
         self._entries = sorted(near, key=lambda entry: (entry.date, entry.id))
 
     def unsettled(self) -> Iterator[Cause]:
@@ -119,7 +124,7 @@ class _Guesses:
         except PlanError:  # what cannot be settled so explains nothing
             return
         entry = next(change.item for change in changes if isinstance(change.item, Entry))
-        moves = _on(self._account, entry)
+        moves = entry.on(self._account.id)
         if moves:
             sentence = self._words.unsettled(flow, lands, moves)
             # Of a flow that an account makes of itself the entry alone is written.
@@ -160,13 +165,13 @@ class _Guesses:
                      frozenset({entry.id}))  # fmt: skip
 
     def _until(self, entry: Entry) -> int:
-        return _on(self._account, entry) if entry.date <= self._day else 0
+        return entry.on(self._account.id) if entry.date <= self._day else 0
 
     def _doubled(self, lately: Sequence[Entry]) -> Iterator[Cause]:
         """The same amount with the same payee within five days: the later is too many, unless it alone settles."""
         alike: defaultdict[tuple[str, int], list[Entry]] = defaultdict(list)
         for entry in lately:
-            if moved := _on(self._account, entry):
+            if moved := entry.on(self._account.id):
                 alike[entry.payee.casefold(), moved].append(entry)
         for entries in alike.values():
             for one, other in pairwise(entries):
@@ -174,7 +179,7 @@ class _Guesses:
                     continue
                 spare = one if other.settles is not None and one.settles is None else other
                 sentence = self._words.doubled(one, other)
-                yield Cause("doubled", sentence, (PlanChange("entry", spare.id, None),), -_on(self._account, spare),
+                yield Cause("doubled", sentence, (PlanChange("entry", spare.id, None),), -spare.on(self._account.id),
                             spare.date, frozenset({one.id, other.id}))  # fmt: skip
 
     def _digits(self, entry: Entry) -> Iterator[Cause]:
@@ -206,10 +211,6 @@ class _Guesses:
         legs[most] = replace(legs[most], amount=legs[most].amount + leg.amount - amount)
         legs[place] = replace(leg, amount=amount)
         return replace(entry, legs=tuple(legs))
-
-
-def _on(account: Account, entry: Entry) -> int:
-    return sum(leg.amount for leg in entry.legs if leg.account == account.id)
 
 
 def _negated(legs: Sequence[Leg]) -> tuple[Leg, ...]:

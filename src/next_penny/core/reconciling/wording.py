@@ -50,7 +50,7 @@ class Wording:
         return self._plan.name_of(entry)
 
     def _amount(self, entry: Entry) -> str:
-        return self._money(sum(leg.amount for leg in entry.legs if leg.account == self._account.id))
+        return self._money(entry.on(self._account.id))
 
     def _money(self, amount: int) -> str:
         return format_amount(abs(amount), self._account.currency)

@@ -44,8 +44,19 @@ def differences(
         ("what-if", plan.what_ifs, other.what_ifs),
     ]
     found = [_difference(*each) for each in kinds]
-    settings = (plan.household, plan.rates, plan.way_out, plan.statement_checks, plan.readings)
-    if settings != (other.household, other.rates, other.way_out, other.statement_checks, other.readings):
+    before, after = (
+        (
+            each.household,
+            each.rates,
+            each.way_out,
+            each.statement_checks,
+            each.readings,
+            each.statements,
+            each.payee_rules,
+        )
+        for each in (plan, other)
+    )
+    if before != after:
         found.append(Difference("setting", [], ["the household's settings"], []))
     return [each for each in found if each.names]
 

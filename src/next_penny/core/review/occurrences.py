@@ -6,6 +6,7 @@ from typing import Literal, NamedTuple
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.forecast.coming import past_due
+from next_penny.core.loans.lent.standing import lent_standing
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.memory import Expected, Key
@@ -60,10 +61,24 @@ def _became(
     if status == "assumed":
         entries = [*entries, assumed[row.key]]
     on = main_leg(row.kind == "income", row.legs)
+    if (rest := _rest_of_lent(moment, row, status)) is not None:
+        # Which days are settled follows from the sums received, whatever their entries name.
+        status = "settled" if not rest else status
+        return Became(row, on.amount, on.amount + rest, on.account or "", status, tuple(each.date for each in entries))
     actual = [main_leg(row.kind == "income", entry.legs) for entry in entries]
     account = next((leg.account for leg in reversed(actual)), on.account)
     return Became(row, on.amount, sum(leg.amount for leg in actual), account or "", status,
                   tuple(entry.date for entry in entries))  # fmt: skip
+
+
+def _rest_of_lent(moment: Moment, row: Expected, status: Status) -> int | None:
+    """What of the principal of a repayment that was due is still to come; None for anything else."""
+    flow = moment.plan.flow_by_id.get(row.source)
+    lent = moment.plan.lent_by(flow) if flow is not None else None
+    if lent is None or status == "left_out" or row.lands >= moment.today:
+        return None
+    rest = {due.nominal: due.principal for due in lent_standing(moment, lent).open}
+    return rest.get(row.nominal.toordinal(), 0)
 
 
 def main_leg(is_income: bool, legs: Iterable[Leg]) -> Leg:

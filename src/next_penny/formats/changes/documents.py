@@ -4,17 +4,19 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from next_penny.core.edits.recording import Part, Recorded
+from next_penny.core.edits.recording import Beside, Part, Recorded
 from next_penny.core.plan.entries import Receipt
 from next_penny.core.plan.terms.cards import CardPays
 from next_penny.formats.documents.accounts import Account as AccountDocument
 from next_penny.formats.documents.allowances import Allowance as AllowanceDocument
 from next_penny.formats.documents.entries import Entry as EntryDocument
 from next_penny.formats.documents.entries import Receipt as ReceiptDocument
-from next_penny.formats.documents.fields import Amount, Currency, Day, Document, Id, Name, Percent, Tag, Text
+from next_penny.formats.documents.fields import Amount, Currency, Day, Document, Id, Name, Number, Percent, Tag, Text
 from next_penny.formats.documents.flows import Flow as FlowDocument
 from next_penny.formats.documents.household import Category as CategoryDocument
 from next_penny.formats.documents.household import Household as HouseholdDocument
+from next_penny.formats.documents.household import Rate as RateDocument
+from next_penny.formats.documents.kept.bank_lines import PayeeRuleDocument
 from next_penny.formats.documents.kept.goals import Goal as GoalDocument
 from next_penny.formats.documents.loans import Loan
 
@@ -42,13 +44,25 @@ class RecordedDocument(Document):
     pays: Day | None = None
     notes: Text = ""
     tags: tuple[Tag, ...] = Field((), max_length=20)
+    number: Number = ""
     receipt: ReceiptDocument | None = None
 
     def to_core(self, way: Literal["spent", "received", "moved"]) -> Recorded:
         parts = tuple(Part(part.category, part.amount) for part in self.parts)
         receipt = Receipt(self.receipt.file, self.receipt.name) if self.receipt else None
-        return Recorded(way, self.date, self.account, self.amount, self.payee, parts, self.to_account,
-                                self.arrives, self.notes, self.tags, receipt, self.pays)  # fmt: skip
+        beside = Beside(self.notes, self.tags, receipt, self.number.strip())
+        return Recorded(
+            way,
+            self.date,
+            self.account,
+            self.amount,
+            self.payee,
+            parts,
+            self.to_account,
+            self.arrives,
+            beside,
+            self.pays,
+        )
 
 
 class BorrowedDocument(Document):
@@ -114,4 +128,6 @@ DOCUMENTS: dict[str, Any] = {
     "allowance": AllowanceDocument,
     "entry": EntryDocument,
     "goal": GoalDocument,
+    "rate": RateDocument,
+    "payee_rule": PayeeRuleDocument,
 }

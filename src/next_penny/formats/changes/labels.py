@@ -11,12 +11,15 @@ from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
+from next_penny.core.plan.kept.account_statements import AccountStatement
+from next_penny.core.plan.kept.bank_lines import BankAccount, BankLine, PayeeRule, TableShape
 from next_penny.core.plan.kept.goals import Goal
 from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
 from next_penny.core.plan.kept.way_out import WayOut
 from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.rates import Rate
 from next_penny.formats.changes.request import ChangeRequest
 
 _VERBS = {"add": "Added", "remove": "Deleted", "spent": "Recorded", "received": "Recorded", "moved": "Recorded",
@@ -98,5 +101,13 @@ def _what(before: Plan, change: PlanChange) -> str:
             return "a what-if"
         case BalanceReading():
             return "a true balance"
+        case AccountStatement():
+            return "a statement"
+        case PayeeRule() as rule:
+            return f"the rule for “{rule.contains}”"
+        case Rate() as rate:
+            return f"the rate of {rate.source} in {rate.target} on {full_day(rate.date)}"
+        case BankLine() | BankAccount() | TableShape():
+            return "lines of a bank"
         case item:
             return f"“{item.name}”"

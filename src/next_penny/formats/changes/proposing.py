@@ -2,13 +2,13 @@
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
-from typing import Any
+from typing import Any, cast
 
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
 from next_penny.formats.changes.documents import DOCUMENTS, OneOff
-from next_penny.formats.changes.request import ChangeRequest
+from next_penny.formats.changes.request import ChangeRequest, Kind
 from next_penny.formats.changes.resolving import Find
 
 
@@ -19,14 +19,13 @@ def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callabl
     """
     requests: list[ChangeRequest] = []
     for change in changes:
-        assert change.kind != "way_out"
-        assert change.kind != "statement_check"
-        assert change.kind != "what_if"
-        assert change.kind != "reading"
+        # All else is kept beside the plan, and proposed by nobody.
+        kind = cast(Kind, change.kind)
+        assert kind in DOCUMENTS
         if change.item is None:
-            requests.append(_request("remove", change.kind, change.id, None))
+            requests.append(_request("remove", kind, change.id, None))
             continue
-        held = None if change.kind == "entry" else Find(plan, lambda id: None).item(change.kind, change.id)
+        held = None if kind == "entry" else Find(plan, lambda id: None).item(kind, change.id)
         if (
             isinstance(held, Flow)
             and isinstance(change.item, Flow)
@@ -34,12 +33,12 @@ def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callabl
         ):
             requests += _once(held, change.item)
             continue
-        value = DOCUMENTS[change.kind].of(change.item).model_dump(mode="json", by_alias=True)
+        value = DOCUMENTS[kind].of(change.item).model_dump(mode="json", by_alias=True)
         if held is not None:
-            before = DOCUMENTS[change.kind].of(held).model_dump(mode="json", by_alias=True)
+            before = DOCUMENTS[kind].of(held).model_dump(mode="json", by_alias=True)
             value = {name: given for name, given in value.items() if given != before[name]}
-        is_held = is_recorded(change.id) if change.kind == "entry" else held is not None
-        requests.append(_request("update" if is_held else "add", change.kind, change.id, value))
+        is_held = is_recorded(change.id) if kind == "entry" else held is not None
+        requests.append(_request("update" if is_held else "add", kind, change.id, value))
     return requests
 
 

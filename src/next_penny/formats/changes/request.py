@@ -8,7 +8,7 @@ from pydantic import Field
 
 from next_penny.formats.documents.fields import Day, Document, Id
 
-Kind = Literal["household", "account", "category", "flow", "allowance", "entry", "goal"]
+Kind = Literal["household", "account", "category", "flow", "allowance", "entry", "goal", "rate", "payee_rule"]
 Op = Literal["add", "update", "remove", "revise", "once", "extra", "spent", "received", "moved", "borrowed", "worth"]
 
 
@@ -20,7 +20,8 @@ class ChangeRequest(Document):
     With `moved_to` as the only value, the flow's date of `from` is on that day of its week or month, and all after it.
     once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
-    is worth so much on a day, by an entry with the id `entry`.
+    is worth so much on a day, by an entry with the id `entry`. A rate's id is `DATE:FROM:TO`; one that is added takes
+    the place of the pair's rate of that day.
     """
 
     op: Op

@@ -22,9 +22,10 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.changes import PlanChange, apply
 from next_penny.core.plan.entries import Entry
-from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.flows import Flow, repayment_id
 from next_penny.core.plan.household import Household
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.rates import Rate
 from next_penny.core.plan.starter import categories_for
 from next_penny.core.problems import Loc, NextPennyError, PlanError, refused
 from next_penny.formats.changes.documents import (
@@ -40,6 +41,7 @@ from next_penny.formats.changes.documents import (
 from next_penny.formats.changes.request import KNOWN, ChangeRequest, Kind
 from next_penny.formats.documents.allowances import Allowance as AllowanceDocument
 from next_penny.formats.documents.flows import Flow as FlowDocument
+from next_penny.formats.documents.household import Rate as RateDocument
 from next_penny.formats.documents.loans import Extra
 
 
@@ -113,6 +115,10 @@ class Find:
                 return self.plan.category_by_id.get(id)
             case "goal":
                 return next((goal for goal in self.plan.goals if goal.id == id), None)
+            case "rate":
+                return next((rate for rate in self.plan.rates if rate.id == id), None)
+            case "payee_rule":
+                return next((rule for rule in self.plan.payee_rules if rule.id == id), None)
             case "entry":
                 return self.recorded(id)
 
@@ -121,6 +127,14 @@ def _resolve(moment: Moment, find: Find, request: ChangeRequest, loc: Loc) -> tu
     existing = find.item(request.kind, request.id)
     if request.kind == "flow" and request.op != "once" and request.id in find.plan.maker_accounts:
         raise refused("id", "This follows from its account: change the account, or just one date.", "not_possible")
+    if request.kind == "flow" and request.op in ("update", "revise") and existing and find.plan.lent_by(existing):
+        raise refused("id", "This is what was agreed: change the account, or just one date.", "not_possible")
+    if request.kind == "account" and request.op == "remove" and repayment_id(request.id) in find.plan.flow_by_id:
+        own = [flow for flow in find.plan.flows if flow.id == repayment_id(request.id)]
+        gone = [PlanChange("flow", flow.id, None) for flow in own]
+        return [*gone, _set(request, existing, moment.today, loc)], []
+    if request.kind == "rate" and request.op in ("add", "update"):
+        return _rated(find.plan, request, existing, loc)
     if request.op in ("add", "update", "remove"):
         return [_set(request, existing, moment.today, loc)], []
     if request.op in ("spent", "received", "moved"):
@@ -236,9 +250,24 @@ def _set(request: ChangeRequest, existing: Any, today: date, loc: Loc) -> PlanCh
     return PlanChange(request.kind, getattr(item, "id", ""), item)
 
 
+def _rated(plan: Plan, request: ChangeRequest, existing: Rate | None, loc: Loc) -> tuple[list[PlanChange], list[str]]:
+    """The rate of a day set; the day has one of a pair, whichever way round it is given."""
+    if request.op == "update" and existing is None:
+        raise refused("id", f"There is no rate “{request.id}”: it may be deleted already.", "unknown_id")
+    held = RateDocument.of(existing).model_dump(by_alias=True) if existing is not None else {}
+    named = dict(zip(("date", "from", "to"), request.id.split(":"), strict=False)) if request.id else {}
+    rate: Rate = _read(RateDocument, {**named, **held, **(request.value or {})}, loc).to_core()
+    gone = [each for each in plan.rates if each.id in (request.id, rate.id, rate.opposite)]
+    changes = [PlanChange("rate", each.id, None) for each in gone if each.id != rate.id]
+    replaced = [each for each in gone if request.op == "add" and each != rate]
+    notes = [f"It takes the place of the rate of that day, 1 {each.source} = {each.rate:f} {each.target}."
+             for each in replaced]  # fmt: skip
+    return [*changes, PlanChange("rate", rate.id, rate)], notes
+
+
 def _merged(held: dict[str, Any], given: dict[str, Any]) -> dict[str, Any]:
-    """What is given, and of a card, savings or a sweep what is held of them and not given."""
-    parts = {name: {**held[name], **given[name]} for name in ("card", "savings", "sweep")
+    """What is given, and of a card, savings, a sweep or money lent what is held of them and not given."""
+    parts = {name: {**held[name], **given[name]} for name in ("card", "savings", "sweep", "lent")
              if isinstance(given.get(name), dict) and isinstance(held.get(name), dict)}  # fmt: skip
     return {**given, **parts}
 

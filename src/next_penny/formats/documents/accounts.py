@@ -7,6 +7,7 @@ from pydantic import Field, model_validator
 from next_penny.core.plan import accounts as core
 from next_penny.formats.documents.extended import Extended
 from next_penny.formats.documents.fields import Amount, Currency, Day, Document, Id, Name, fields_of, values_of
+from next_penny.formats.documents.lent import Lent
 from next_penny.formats.documents.loans import Loan
 from next_penny.formats.documents.parts import Card, Savings, Sweep, acting_of, acting_to_core
 
@@ -19,7 +20,7 @@ class Opening(Document):
 class Account(Extended):
     """An account, and what it does by itself. `closed`: from that day on it is offered nowhere."""
 
-    _extra = frozenset({"closed", "known_since"})
+    _extra = frozenset({"closed", "known_since", "lent"})
 
     id: Id
     name: Name
@@ -34,6 +35,7 @@ class Account(Extended):
     card: Card | None = None
     sweep: Sweep | None = None
     loan: Loan | None = None
+    lent: Lent | None = None
     closed: Day | None = None
     known_since: Day | None = None
 
@@ -49,9 +51,13 @@ class Account(Extended):
     def of(cls, account: core.Account) -> "Account":
         opening = Opening(date=account.opening.date, balance=account.opening.balance)
         loan = Loan.of(account.loan) if account.loan else None
-        return cls(**{**fields_of(account, cls), **acting_of(account), "opening": opening, "loan": loan})
+        lent = Lent.of(account.lent) if account.lent else None
+        return cls(**{**fields_of(account, cls), **acting_of(account), "opening": opening, "loan": loan, "lent": lent})
 
     def to_core(self) -> core.Account:
         opening = core.Opening(self.opening.date, self.opening.balance)
         loan = self.loan.to_core() if self.loan else None
-        return core.Account(**{**values_of(self), **acting_to_core(self), "opening": opening, "loan": loan})
+        lent = self.lent.to_core() if self.lent else None
+        return core.Account(
+            **{**values_of(self), **acting_to_core(self), "opening": opening, "loan": loan, "lent": lent}
+        )

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from next_penny.core.plan import entries as core
 from next_penny.formats.documents.extended import Extended, OneOf
-from next_penny.formats.documents.fields import Amount, Day, Document, Id, Name, Tag, Text, fields_of, values_of
+from next_penny.formats.documents.fields import Amount, Day, Document, Id, Name, Number, Tag, Text, fields_of, values_of
 
 
 class Leg(OneOf):
@@ -22,8 +22,15 @@ class Receipt(Document):
     name: Name
 
 
+class BankTie(Document):
+    """A line of a bank that an entry is: what the bank calls it, "" where it does not."""
+
+    account: Id
+    id: Annotated[str, Field(max_length=200)] = ""
+
+
 class Entry(Extended):
-    _extra = frozenset({"tags", "receipt", "part"})
+    _extra = frozenset({"tags", "receipt", "part", "number", "bank_ids"})
 
     id: Id
     date: Day
@@ -35,17 +42,21 @@ class Entry(Extended):
     tags: tuple[Tag, ...] = Field((), max_length=20)
     receipt: Receipt | None = None
     part: bool = False
+    number: Number = ""
+    bank_ids: tuple[BankTie, ...] = Field((), max_length=1000)
 
     @classmethod
     def of(cls, entry: core.Entry) -> "Entry":
         legs = tuple(Leg(**fields_of(leg, Leg)) for leg in entry.legs)
         receipt = Receipt(**fields_of(entry.receipt, Receipt)) if entry.receipt else None
-        return cls(**{**fields_of(entry, cls), "legs": legs, "receipt": receipt})
+        ties = tuple(BankTie(**fields_of(tie, BankTie)) for tie in entry.bank_ids)
+        return cls(**{**fields_of(entry, cls), "legs": legs, "receipt": receipt, "bank_ids": ties})
 
     def to_core(self) -> core.Entry:
         legs = tuple(core.Leg(**values_of(leg)) for leg in self.legs)
         receipt = core.Receipt(**values_of(self.receipt)) if self.receipt else None
-        return core.Entry(**{**values_of(self), "legs": legs, "receipt": receipt})
+        ties = tuple(core.BankTie(tie.account, tie.id) for tie in self.bank_ids)
+        return core.Entry(**{**values_of(self), "legs": legs, "receipt": receipt, "bank_ids": ties})
 
 
 def entry_values(entry: core.Entry) -> dict[str, Any]:
@@ -70,4 +81,8 @@ def entry_values(entry: core.Entry) -> dict[str, Any]:
         values["receipt"] = {"file": entry.receipt.file, "name": entry.receipt.name}
     if entry.part:
         values["part"] = True
+    if entry.number:
+        values["number"] = entry.number
+    if entry.bank_ids:
+        values["bank_ids"] = [{"account": tie.account, "id": tie.id} for tie in entry.bank_ids]
     return values

@@ -15,7 +15,7 @@ class Extended(Document):
     @model_serializer(mode="wrap")
     def _without_unset(self, handler: Any) -> dict[str, Any]:
         written = handler(self)
-        unset = {name for name in self._extra if getattr(self, name) in (None, False, "", 0, ())}
+        unset = {name for name in self._extra if written.get(name) in (None, False, "", 0, (), [])}
         return {name: value for name, value in written.items() if name not in unset}
 
 

@@ -87,6 +87,8 @@ Text = Annotated[str, Field(max_length=10_000), AfterValidator(_without_nul)]
 Name = Annotated[str, Field(max_length=200), AfterValidator(_without_nul)]
 # A tag is one line of text.
 Tag = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\r\n\x00]*$")]
+# The number of a check, as it is printed: one short line.
+Number = Annotated[str, Field(max_length=40, pattern=r"^[^\r\n\x00]*$")]
 Id = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_without_nul)]
 Currency = Annotated[str, Field(max_length=20)]
 RuleText = Annotated[str, Field(max_length=500, pattern=r"^[^\r\n\x00]*$")]

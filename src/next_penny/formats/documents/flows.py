@@ -128,6 +128,7 @@ class Flow(Extended):
     purpose: core.Purpose | None = None
     last_paid: Day | None = None
     known_since: Day | None = None
+    alarm_days: Annotated[int, Field(strict=True, ge=0, le=366)] | None = None
 
     @classmethod
     def of(cls, flow: core.Flow) -> "Flow":

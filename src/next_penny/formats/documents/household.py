@@ -7,6 +7,7 @@ from pydantic import Field
 from next_penny.core.dates import writing
 from next_penny.core.plan import categories as core_categories
 from next_penny.core.plan import household as core_household
+from next_penny.core.plan import rates
 from next_penny.formats.documents.extended import Extended
 from next_penny.formats.documents.fields import (
     Currency,
@@ -40,10 +41,19 @@ class Category(Extended):
 
 
 class Rate(Document):
+    """From a day on, one unit of the first currency is so many of the other."""
+
     date: Day
     source: Currency = Field(alias="from")
     target: Currency = Field(alias="to")
     rate: Percent
+
+    @classmethod
+    def of(cls, rate: rates.Rate) -> "Rate":
+        return cls(**fields_of(rate, cls))
+
+    def to_core(self) -> rates.Rate:
+        return rates.Rate(**values_of(self))
 
 
 class Household(Document):

@@ -14,7 +14,7 @@ from next_penny.core.plan import entries as core_entries
 from next_penny.core.plan import household as core_household
 from next_penny.core.plan import memory as core_memory
 from next_penny.core.plan import plan as core_plan
-from next_penny.core.plan import rates as core_rates
+from next_penny.core.plan.kept.bank_lines import MOST_PAYEE_RULES
 from next_penny.core.problems import NextPennyError, go_on
 from next_penny.formats.documents.accounts import Account
 from next_penny.formats.documents.allowances import Allowance
@@ -22,10 +22,11 @@ from next_penny.formats.documents.entries import Entry, entry_values
 from next_penny.formats.documents.fields import (
     Day,
     fields_of,
-    values_of,
 )
 from next_penny.formats.documents.flows import Flow
 from next_penny.formats.documents.household import Category, Household, Rate
+from next_penny.formats.documents.kept.account_statements import AccountStatementDocument
+from next_penny.formats.documents.kept.bank_lines import BankLineDocument, PayeeRuleDocument, bank_line_values
 from next_penny.formats.documents.kept.goals import Goal
 from next_penny.formats.documents.kept.readings import BalanceReadingDocument
 from next_penny.formats.documents.kept.statements import StatementCheckDocument
@@ -53,8 +54,11 @@ class PlanDocument(Household):
     what_ifs: tuple[WhatIfDocument, ...] = ()
     goals: tuple[Goal, ...] = ()
     readings: tuple[BalanceReadingDocument, ...] = Field((), max_length=50_000)
+    statements: tuple[AccountStatementDocument, ...] = Field((), max_length=5_000)
+    payee_rules: tuple[PayeeRuleDocument, ...] = Field((), max_length=MOST_PAYEE_RULES)
     expected: tuple[Expected, ...] = ()
     expected_until: Day | None = None
+    bank_lines: tuple[BankLineDocument, ...] = ()
 
     @field_validator("version", mode="before")
     @classmethod
@@ -85,17 +89,23 @@ class PlanDocument(Household):
             tuple(category.to_core() for category in self.categories),
             tuple(flow.to_core() for flow in self.flows),
             tuple(allowance.to_core() for allowance in self.allowances),
-            tuple(core_rates.Rate(**values_of(rate)) for rate in self.rates),
+            tuple(rate.to_core() for rate in self.rates),
             self.way_out.to_core() if self.way_out is not None else None,
             tuple(check.to_core() for check in self.statement_checks),
             tuple(each.to_core() for each in self.what_ifs),
             tuple(goal.to_core() for goal in self.goals),
             tuple(reading.to_core() for reading in self.readings),
+            tuple(statement.to_core() for statement in self.statements),
+            tuple(rule.to_core() for rule in self.payee_rules),
         )
 
     def memory(self) -> core_memory.Memory:
-        """What was expected."""
-        return core_memory.Memory(tuple(row.to_core() for row in self.expected), self.expected_until)
+        """What was expected, and the lines of banks that were taken in."""
+        return core_memory.Memory(
+            tuple(row.to_core() for row in self.expected),
+            self.expected_until,
+            tuple(line.to_core() for line in self.bank_lines),
+        )
 
     def core_entries(self) -> tuple[core_entries.Entry, ...]:
         return tuple(entry.to_core() for entry in self.entries)
@@ -112,12 +122,14 @@ def plan_document(plan: core_plan.Plan, entries: Iterable[core_entries.Entry]) -
         flows=tuple(Flow.of(flow) for flow in plan.flows),
         allowances=tuple(Allowance.of(allowance) for allowance in plan.allowances),
         entries=tuple(Entry.of(entry) for entry in entries),
-        rates=tuple(Rate(**fields_of(rate, Rate)) for rate in plan.rates),
+        rates=tuple(Rate.of(rate) for rate in plan.rates),
         way_out=WayOutDocument.of(plan.way_out) if plan.way_out is not None else None,
         statement_checks=tuple(StatementCheckDocument.of(check) for check in plan.statement_checks),
         what_ifs=tuple(WhatIfDocument.of(each) for each in plan.what_ifs),
         goals=tuple(Goal.of(goal) for goal in plan.goals),
         readings=tuple(BalanceReadingDocument.of(reading) for reading in plan.readings),
+        statements=tuple(AccountStatementDocument.of(statement) for statement in plan.statements),
+        payee_rules=tuple(PayeeRuleDocument.of(rule) for rule in plan.payee_rules),
     )
 
 
@@ -167,7 +179,8 @@ def plan_json(
     text = document.model_dump_json(by_alias=True)
     text = text.replace('"entries":[]', f'"entries":[{_pieces_json(entries, entry_values)}]', 1)
     # Texts have their quotation marks escaped: there is one such place.
-    return text.replace('"expected":[]', f'"expected":[{_pieces_json(memory.rows, expected_values)}]', 1)
+    text = text.replace('"expected":[]', f'"expected":[{_pieces_json(memory.rows, expected_values)}]', 1)
+    return text.replace('"bank_lines":[]', f'"bank_lines":[{_pieces_json(memory.bank_lines, bank_line_values)}]', 1)
 
 
 def _pieces_json(items: Sequence[_Item], values: Callable[[_Item], Any]) -> str:

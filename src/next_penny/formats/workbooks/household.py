@@ -5,12 +5,14 @@ import io
 import re
 import zipfile
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from datetime import date
 from typing import Any
 
 from openpyxl import Workbook
 
 from next_penny.core.ahead.months import Grid
 from next_penny.core.books.moment import Moment
+from next_penny.core.books.registers import AccountLine, line_name
 from next_penny.core.flows.summary import summarize
 from next_penny.core.loans.standing import standings
 from next_penny.core.plan.entries import Entry, Leg
@@ -22,7 +24,7 @@ from next_penny.formats.workbooks.loans import major_text
 from next_penny.formats.workbooks.sheets import csv_text, major, plain_text, write_rows
 
 _ENTRY_COLUMNS = ("entry", "date", "payee", "account", "category", "amount", "currency", "flow", "nominal", "notes",
-                  "tags", "receipt")  # fmt: skip
+                  "tags", "receipt", "number")  # fmt: skip
 
 
 def entries_csv(plan: Plan, entries: Iterable[Entry]) -> str:
@@ -39,8 +41,29 @@ def entries_csv(plan: Plan, entries: Iterable[Entry]) -> str:
             row = (csv_text(entry.id), entry.date.isoformat(), csv_text(entry.payee), csv_text(account),
                    csv_text(category), major_text(amount, currency), currency, csv_text(entry.flow or ""),
                    entry.nominal.isoformat() if entry.nominal else "", csv_text(entry.notes),
-                   csv_text(" ".join(entry.tags)), entry.receipt.file if entry.receipt else "")  # fmt: skip
+                   csv_text(" ".join(entry.tags)), entry.receipt.file if entry.receipt else "",
+                   csv_text(entry.number))  # fmt: skip
             writer.writerow(row)
+    return out.getvalue()
+
+
+_REGISTER_COLUMNS = ("date", "account", "number", "payee", "other", "amount", "balance", "currency", "tags", "notes")
+
+
+def register_csv(plan: Plan, found: Iterable[AccountLine]) -> str:
+    """A register as it stands on the screen (RFC 4180), amounts and balances in major units with a point."""
+    names = {account.id: account.name for account in plan.accounts}
+    names |= {category.id: category.name for category in plan.categories}
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(_REGISTER_COLUMNS)
+    for account, line in while_waited_for(found):
+        others = ", ".join(names.get(id, id) for id in line.others)
+        words = (account.name, line.number, line_name(plan, account, line), others)
+        sums = (major_text(line.amount, account.currency), major_text(line.balance, account.currency))
+        day = date.fromordinal(line.day).isoformat()
+        writer.writerow((day, *map(csv_text, words), *sums, account.currency, csv_text(" ".join(line.tags)),
+                         csv_text(line.notes)))  # fmt: skip
     return out.getvalue()
 
 
@@ -100,7 +123,7 @@ def _entry_rows(plan: Plan, entries: Sequence[Entry]) -> Iterator[Sequence[Any]]
         for account, category, amount, currency in _legs(plan, entry):
             yield (entry.id, entry.date, entry.payee, account, category, major(amount, currency), currency,
                    entry.flow or "", entry.nominal, entry.notes, " ".join(entry.tags),
-                   entry.receipt.name if entry.receipt else "")  # fmt: skip
+                   entry.receipt.name if entry.receipt else "", entry.number)  # fmt: skip
 
 
 def _expected(plan: Plan, remembered: Sequence[Expected]) -> Iterator[Sequence[Any]]:

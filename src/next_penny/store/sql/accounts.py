@@ -6,12 +6,13 @@ from typing import Any
 
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.categories import Category
+from next_penny.formats.documents.lent import Lent
 from next_penny.formats.documents.loans import Loan
 from next_penny.formats.documents.parts import Card, Savings, Sweep
 from next_penny.store.sql import memory
 
 # What an account is or does beside holding money, each kept as the JSON of its document.
-_PARTS: dict[str, Any] = {"loan": Loan, "card": Card, "savings": Savings, "sweep": Sweep}
+_PARTS: dict[str, Any] = {"loan": Loan, "card": Card, "savings": Savings, "sweep": Sweep, "lent": Lent}
 
 
 def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
@@ -40,13 +41,13 @@ def write_account(connection: sqlite3.Connection, account: Account) -> None:
     connection.execute(
         "INSERT INTO account "
         "(id, name, kind, currency, opening_date, opening_balance, floor, cushion, spendable, loan, card, savings, "
-        "sweep, closed, known_since) VALUES "
+        "sweep, lent, closed, known_since) VALUES "
         "(:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, "
-        ":spendable, :loan, :card, :savings, :sweep, :closed, :known_since) "
+        ":spendable, :loan, :card, :savings, :sweep, :lent, :closed, :known_since) "
         "ON CONFLICT (id) DO UPDATE SET name = :name, kind = :kind, currency = :currency, "
         "opening_date = :opening_date, opening_balance = :opening_balance, floor = :floor, cushion = :cushion, "
-        "spendable = :spendable, loan = :loan, card = :card, savings = :savings, sweep = :sweep, closed = :closed, "
-        "known_since = :known_since",
+        "spendable = :spendable, loan = :loan, card = :card, savings = :savings, sweep = :sweep, lent = :lent, "
+        "closed = :closed, known_since = :known_since",
         {
             "id": account.id,
             "name": account.name,

@@ -17,7 +17,7 @@ _COLUMNS = (
     "estimate", "subscription", "remind_days", "notes", "follows", "always_happens", "growth_percent", "growth_from",
     "hourly_rate", "hourly_share", "hourly_hours", "goal_name", "goal_amount", "goal_by", "goal_flow",
     "property", "purpose", "late_days", "may_skip", "may_pause",
-    "last_paid", "known_since",
+    "last_paid", "known_since", "alarm_days",
 )  # fmt: skip
 _UPSERT = (
     f"INSERT INTO flow (id, {', '.join(_COLUMNS)}) VALUES (:id, {', '.join(f':{name}' for name in _COLUMNS)}) "
@@ -86,6 +86,7 @@ def _flow(row: sqlite3.Row, parts: dict[str, dict[str, list[sqlite3.Row]]]) -> F
         may_pause=bool(row["may_pause"]),
         last_paid=_day(row["last_paid"]),
         known_since=_day(row["known_since"]),
+        alarm_days=row["alarm_days"],
     )
 
 

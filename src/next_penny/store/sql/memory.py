@@ -9,6 +9,7 @@ from typing import Any
 from next_penny.core.plan.entries import Leg
 from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.formats.documents.memory import leg_values
+from next_penny.store.sql.bank_lines import read_bank_lines, replace_bank_lines
 from next_penny.store.sql.entries import on_day
 
 _OF_KEY = "source = ? AND nominal = ? AND is_allowance = ?"
@@ -37,7 +38,7 @@ def write_until(connection: sqlite3.Connection, day: date | None) -> None:
 def read_memory(connection: sqlite3.Connection) -> Memory:
     """All of it, by the day on which it was expected."""
     rows = connection.execute(f"SELECT {_COLUMNS} FROM expected ORDER BY lands, seq")
-    return Memory(tuple(map(_expected, rows)), read_until(connection))
+    return Memory(tuple(map(_expected, rows)), read_until(connection), read_bank_lines(connection))
 
 
 def read_between(connection: sqlite3.Connection, first: date, last: date) -> tuple[Expected, ...]:
@@ -97,6 +98,7 @@ def replace(connection: sqlite3.Connection, memory: Memory) -> None:
     write(connection, memory.rows)
     write(connection, map(_expected, since))
     write_until(connection, memory.until)
+    replace_bank_lines(connection, memory.bank_lines)
 
 
 def take_over(connection: sqlite3.Connection) -> None:

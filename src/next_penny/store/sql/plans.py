@@ -5,6 +5,7 @@ import sqlite3
 from collections.abc import Callable, Iterable, Sequence
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.allowances import Allowance
@@ -13,6 +14,8 @@ from next_penny.core.plan.changes import PlanChange, apply
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
+from next_penny.core.plan.kept.account_statements import AccountStatement
+from next_penny.core.plan.kept.bank_lines import BankAccount, BankLine, PayeeRule, TableShape
 from next_penny.core.plan.kept.goals import Goal
 from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
@@ -21,12 +24,13 @@ from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.memory import Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.rates import Rate
+from next_penny.formats.documents.kept.bank_lines import PayeeRuleDocument
 from next_penny.formats.documents.kept.goals import Goal as GoalDocument
 from next_penny.formats.documents.kept.readings import BalanceReadingDocument
 from next_penny.formats.documents.kept.statements import StatementCheckDocument
 from next_penny.formats.documents.kept.way_out import WayOutDocument
 from next_penny.formats.documents.kept.what_ifs import WhatIfDocument, written
-from next_penny.store.sql import accounts, allowances, entries, flows, memory
+from next_penny.store.sql import accounts, allowances, bank_lines, entries, flows, memory, statements
 
 _HOUSEHOLD = ("name", "currency", "country", "past_due", "notation", "week_starts", "date_order")
 
@@ -34,7 +38,7 @@ _HOUSEHOLD = ("name", "currency", "country", "past_due", "notation", "week_start
 def read_plan(connection: sqlite3.Connection) -> Plan:
     row = connection.execute(
         "SELECT name, currency, country, past_due, notation, week_starts, date_order, way_out, statement_checks,"
-        " what_ifs, goals, readings FROM household"
+        " what_ifs, goals, readings, payee_rules FROM household"
     ).fetchone()
     rates = tuple(
         Rate(date.fromisoformat(rate["date"]), rate["source"], rate["target"], Decimal(rate["rate"]))
@@ -52,45 +56,64 @@ def read_plan(connection: sqlite3.Connection) -> Plan:
         tuple(WhatIfDocument.model_validate(each).to_core() for each in json.loads(row["what_ifs"])),
         tuple(GoalDocument.model_validate(each).to_core() for each in json.loads(row["goals"])),
         tuple(BalanceReadingDocument.model_validate(each).to_core() for each in json.loads(row["readings"])),
+        statements.read_statements(connection),
+        tuple(PayeeRuleDocument.model_validate(each).to_core() for each in json.loads(row["payee_rules"])),
     )
 
 
 def write(connection: sqlite3.Connection, change: PlanChange, today: date | None) -> None:
     """Write one change; a new entry remembers that it was recorded `today`."""
-    match change.item:
-        case Household() as household:
-            _write_household(connection, household)
-        case Account() as account:
-            accounts.write_account(connection, account)
-        case Category() as category:
-            accounts.write_category(connection, category)
-        case Flow() as flow:
-            flows.write_flow(connection, flow)
-        case Allowance() as allowance:
-            allowances.write_allowance(connection, allowance)
-        case Entry() as entry:
-            entries.write_entry(connection, entry, today)
-        case WayOut() as adopted:
-            _write_way_out(connection, adopted)
-        case StatementCheck() | SavedWhatIf() | Goal() | BalanceReading():
-            _write_kept(connection, change)
-        case None if change.kind in ("statement_check", "what_if", "goal", "reading"):
-            _write_kept(connection, change)
-        case None:
+    item = change.item
+    match item:
+        case Household():
+            _write_household(connection, item)
+        case WayOut():
+            _write_way_out(connection, item)
+        case Entry():
+            entries.write_entry(connection, item, today)
+        case Rate():
+            _delete_rate(connection, item.id)
+            _write_rates(connection, [item])
+        case BankLine() | BankAccount() | TableShape():
+            bank_lines.write(connection, change)
+        case None if change.kind in _DELETES:
             _DELETES[change.kind](connection, change.id)
+        case StatementCheck() | SavedWhatIf() | Goal() | BalanceReading() | PayeeRule() | None:
+            _write_kept(connection, change)
+        case _:
+            _WRITERS[type(item)](connection, item)
 
 
+_WRITERS: dict[type, Callable[[sqlite3.Connection, Any], None]] = {
+    Account: accounts.write_account,
+    Category: accounts.write_category,
+    Flow: flows.write_flow,
+    Allowance: allowances.write_allowance,
+    AccountStatement: statements.write_statement,
+}
 _DELETES: dict[str, Callable[[sqlite3.Connection, str], None]] = {
     "account": accounts.delete_account,
     "category": accounts.delete_category,
     "flow": flows.delete_flow,
     "allowance": allowances.delete_allowance,
     "entry": entries.delete_entry,
+    "statement": statements.delete_statement,
+    "bank_line": bank_lines.delete_bank_line,
+    "rate": lambda connection, id: _delete_rate(connection, id),  # noqa: PLW0108 - it is below
     "way_out": lambda connection, id: _write_way_out(connection, None),
 }
 # Children first, so that no row is left without what it refers to.
 _TABLES = (
-    *("leg", "entry", "allowance_category", "allowance_revision", "allowance"),
+    *(
+        "bank_line",
+        "bank_account",
+        "statement",
+        "leg",
+        "entry",
+        "allowance_category",
+        "allowance_revision",
+        "allowance",
+    ),
     *("flow_rule", "flow_date", "flow_season", "flow_revision", "flow_change", "flow_split", "flow"),
     *("category", "account", "rate"),
 )
@@ -120,6 +143,9 @@ def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry
     _write_what_ifs(connection, plan.what_ifs)
     write_goals(connection, plan.goals)
     _write_readings(connection, plan.readings)
+    _write_payee_rules(connection, plan.payee_rules)
+    for statement in plan.statements:
+        statements.write_statement(connection, statement)
     memory.replace(connection, remembered)
 
 
@@ -140,6 +166,12 @@ def _write_kept(connection: sqlite3.Connection, change: PlanChange) -> None:
     _write_what_ifs(connection, plan.what_ifs)
     write_goals(connection, plan.goals)
     _write_readings(connection, plan.readings)
+    _write_payee_rules(connection, plan.payee_rules)
+
+
+def _write_payee_rules(connection: sqlite3.Connection, rules: Iterable[PayeeRule]) -> None:
+    documents = [PayeeRuleDocument.of(rule).model_dump(mode="json") for rule in rules]
+    connection.execute("UPDATE household SET payee_rules = ?", (json.dumps(documents),))
 
 
 def _write_readings(connection: sqlite3.Connection, readings: Iterable[BalanceReading]) -> None:
@@ -160,6 +192,10 @@ def write_goals(connection: sqlite3.Connection, goals: Iterable[Goal]) -> None:
     """Put a list of goals in the place of those in the file."""
     documents = [GoalDocument.of(goal).model_dump(mode="json", by_alias=True) for goal in goals]
     connection.execute("UPDATE household SET goals = ?", (json.dumps(documents),))
+
+
+def _delete_rate(connection: sqlite3.Connection, id: str) -> None:
+    connection.execute("DELETE FROM rate WHERE date || ':' || source || ':' || target = ?", (id,))
 
 
 def _write_rates(connection: sqlite3.Connection, rates: Iterable[Rate]) -> None:

@@ -8,9 +8,11 @@ from functools import lru_cache
 from itertools import groupby
 from operator import itemgetter
 
-from next_penny.core.books.books import Books, Posting
+from next_penny.core.books.books import Books, Posting, Receipt, receipts_of
 from next_penny.core.books.registers import RegisterLine
 from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.flows import repayment_id
+from next_penny.core.plan.starter import LENT_INTEREST
 from next_penny.store.sql.entries import SELECT, entries_of
 
 
@@ -18,7 +20,7 @@ def read_register(connection: sqlite3.Connection, account: Account) -> list[Regi
     """An account's entries in the order in which they happened, without balances."""
     rows = connection.execute(
         "SELECT entry.seq, entry.id, entry.date, entry.payee, entry.notes, entry.tags, entry.receipt, entry.flow, "
-        "leg.account, leg.category, leg.amount FROM entry JOIN leg ON leg.entry = entry.id "
+        "entry.number, leg.account, leg.category, leg.amount FROM entry JOIN leg ON leg.entry = entry.id "
         "WHERE entry.id IN (SELECT entry FROM leg WHERE account = ?) ORDER BY entry.date, entry.seq, leg.seq",
         (account.id,),
     )
@@ -26,15 +28,25 @@ def read_register(connection: sqlite3.Connection, account: Account) -> list[Regi
     for _, legs in groupby(rows, key=itemgetter(0)):
         amount = 0
         others: dict[str, None] = {}
-        for _, id, day, payee, notes, tags, receipt, flow, on, category, part in legs:  # noqa: B007 - the head is the same in all
+        for _, id, day, payee, notes, tags, receipt, flow, check, on, category, part in legs:  # noqa: B007 - the head is the same in all
             if on == account.id:
                 amount += part
             else:
                 others[on or category] = None
         tagged = tuple(tags.split("\n")) if tags else ()
-        line = RegisterLine(id, number(day), payee, notes, tagged, receipt is not None, flow, amount, 0, tuple(others))
+        line = RegisterLine(id, number(day), payee, notes, tagged, receipt is not None, flow, amount, 0, tuple(others),
+                            check)  # fmt: skip
         lines.append(line)
     return lines
+
+
+def read_last_numbers(connection: sqlite3.Connection) -> dict[str, str]:
+    """By account whose entries have numbers, the number of the one that was recorded last."""
+    rows = connection.execute(
+        "SELECT leg.account, entry.number, max(entry.seq) FROM entry JOIN leg ON leg.entry = entry.id "
+        "WHERE entry.number <> '' AND leg.account IS NOT NULL AND leg.amount < 0 GROUP BY leg.account"
+    )
+    return {account: number for account, number, _ in rows}
 
 
 def read_payees(connection: sqlite3.Connection) -> list[tuple[str, str | None, str | None]]:
@@ -98,7 +110,7 @@ def read_books(connection: sqlite3.Connection, today: date) -> Books:
         account: sum(posting.amount for posting in rows if posting.day < today.toordinal())
         for account, rows in postings.items()
     }
-    return Books(before, entries_of(ahead), _settled(connection), _spent(connection), postings)
+    return Books(before, entries_of(ahead), _settled(connection), _spent(connection), postings, _receipts(connection))
 
 
 def day_numbers() -> Callable[[str], int]:
@@ -117,6 +129,20 @@ def _postings(connection: sqlite3.Connection) -> dict[str, list[Posting]]:
     ):
         postings[account].append(Posting(number(day), amount, flow, number(nominal) if nominal else None))
     return postings
+
+
+def _receipts(connection: sqlite3.Connection) -> dict[str, list[Receipt]]:
+    """By account of money lent, what was received that no leg on it tells."""
+    received: defaultdict[str, list[Receipt]] = defaultdict(list)
+    rows = connection.execute(
+        f"{SELECT} WHERE entry.id IN (SELECT entry FROM leg WHERE category = ? "
+        "UNION SELECT id FROM entry WHERE flow IN (SELECT id || ? FROM account)) ORDER BY entry.seq, leg.seq",
+        (LENT_INTEREST.id, repayment_id("")),
+    )
+    for entry in entries_of(rows):
+        for account, receipt in receipts_of(entry):
+            received[account].append(receipt)
+    return received
 
 
 def _settled(connection: sqlite3.Connection) -> dict[str, dict[int, int]]:

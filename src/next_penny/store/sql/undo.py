@@ -16,7 +16,7 @@ _KEPT_STEPS = 1000
 # What undo leaves alone: its own tables, the count of changes, whose file it is, the password, checksums, what
 # was looked at, and files, which are large and named by their content.
 _OWN_TABLES = ("undo_step", "undo_line", "undo_open", "receipt_file", "revision", "lineage", "door", "checksum",
-               "goal_seen", "noticed_seen")  # fmt: skip
+               "goal_seen", "noticed_seen", "calendar_feed")  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,6 +101,12 @@ def newest_id(connection: sqlite3.Connection) -> int:
     """The id of the step that was made last, undone or not; 0 where there is none. No id is used twice."""
     (step,) = connection.execute("SELECT max(id) FROM undo_step").fetchone()
     return int(step or 0)
+
+
+def place(connection: sqlite3.Connection) -> tuple[int, int]:
+    """Where in the history a household is: the newest step, and how many are undone."""
+    undone, last = connection.execute("SELECT count(*) FILTER (WHERE is_undone), max(id) FROM undo_step").fetchone()
+    return int(last or 0), int(undone)
 
 
 def steps(connection: sqlite3.Connection, most: int) -> list[Step]:

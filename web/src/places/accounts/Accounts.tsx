@@ -34,6 +34,8 @@ export function Accounts() {
           Add an account
         </Button>
         {data.accounts.length > 1 && <PageLink to="/accounts/your/entries">Entries of all accounts</PageLink>}
+        {data.accounts.length > 0 && <PageLink to="/accounts/your/bank-files">Files from a bank</PageLink>}
+        <PageLink to="/accounts/your/lent">Money lent</PageLink>
         <PageLink to="/accounts/your/interest">Is the bank's interest right?</PageLink>
       </div>
       {data.accounts.length === 0 ? (
@@ -54,6 +56,7 @@ export function Accounts() {
         </p>
         <div className="flex flex-wrap gap-2">
           <Button onClick={() => openSlip("household", "settings")}>Change these settings</Button>
+          <PageLink to="/accounts/your/rates">Exchange rates</PageLink>
           <PageLink to="/accounts/your/data">Your data: backups, files, password</PageLink>
         </div>
       </section>
@@ -142,7 +145,19 @@ function AccountLine({ row, today }: { row: Row; today: string }) {
           >
             Register<span className="sr-only"> of {account.name}</span>
           </Link>
-          {known && (
+          {row.waiting > 0 && (
+            <Link
+              to={{ pathname: "/settle", search: keptSearch(search) }}
+              onClick={(event) => event.stopPropagation()}
+              className="ml-3 text-copper underline underline-offset-4"
+            >
+              {row.waiting === 1 ? "1 line of the bank waits" : `${row.waiting} lines of the bank wait`}
+            </Link>
+          )}
+          {row.reconciled_to && !(known && known.date > row.reconciled_to) && (
+            <span className="ml-3">reconciled to {dayText(row.reconciled_to, today)}</span>
+          )}
+          {known && (known.difference !== 0 || !row.reconciled_to || known.date > row.reconciled_to) && (
             <span className="ml-3">
               {known.difference === 0 ? (
                 `true on ${dayText(known.date, today)}`

@@ -5,6 +5,7 @@ import { useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
 import { dayText, money, plusDays } from "@/shared/format";
+import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { AddressField } from "@/shared/kit/fields/AddressField";
@@ -39,13 +40,44 @@ export function Register() {
         <Button look="main" className="!min-h-9" onClick={() => view.openSlip("entry", null, id ?? "")}>
           Record an entry
         </Button>
+        {row?.has_bank && (
+          <PageLink to={`/accounts/${encodeURIComponent(row.account.id)}/statements`}>Statements</PageLink>
+        )}
+        <Files account={account?.id} from={from} until={until} query={query} />
         {account?.savings && <PageLink to={`/accounts/${encodeURIComponent(account.id)}/interest`}>Interest</PageLink>}
         <Filters />
       </div>
       {row?.has_bank && <BankSays key={row.account.id} row={row} />}
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data && <Rows answer={data} />}
     </div>
+  );
+}
+
+interface FilesProps {
+  account: string | undefined;
+  from: string | undefined;
+  until: string | undefined;
+  query: Record<string, string>;
+}
+
+/** The register as files: a table of what is on the screen, and of one account what other programs take in. */
+function Files({ account, from, until, query }: FilesProps) {
+  const whatIf = new URLSearchParams(window.location.search).get("what_if");
+  const shown = new URLSearchParams({ ...query, ...(whatIf && { what_if: whatIf }) });
+  const days = new URLSearchParams({ ...(from && { from }), ...(until && { to: until }) });
+  const look = "inline-flex min-h-10 items-center rounded-sm px-2 text-copper hover:bg-hover";
+  return (
+    <>
+      <a href={`/api/export/register.csv?${shown}`} download className={look}>
+        As a table
+      </a>
+      {account !== undefined && (
+        <a href={`/api/export/entries.ofx?account=${encodeURIComponent(account)}&${days}`} download className={look}>
+          As OFX
+        </a>
+      )}
+    </>
   );
 }
 

@@ -83,6 +83,7 @@ export function DayLine(props: LineProps) {
         <span className={`col-start-2 min-w-0 break-words ${isInk ? "inked" : "pencilled"}`}>
           {event.name}
           {showAccount && <AccountName id={event.account} />}
+          {event.may_not_come && <span className="ml-2 text-sm text-pencil">may not come</span>}
           {event.status === "past_due" && <span className="ml-2 font-semibold not-italic text-rust">past due</span>}
         </span>
         <span className={`text-right @2xl:hidden ${isIn ? "text-teal" : ""}`}>

@@ -7,10 +7,15 @@ import { useWaters } from "@/shared/look/waters";
 import { DayFilters, type Filters } from "./DayFilters";
 import { AccountName, type DayEvent, DayLine, GRID } from "./DayLine";
 import { MoveAsk } from "./MoveAsk";
+import { UncountedLine } from "./UncountedLine";
 
 type AheadAnswer = Schemas["AheadAnswer"];
 type Held = AheadAnswer["held"][number];
-type Row = { key: string; date: string; event: DayEvent } | { key: string; date: string; held: Held };
+type Uncounted = AheadAnswer["uncounted"][number];
+type Row =
+  | { key: string; date: string; event: DayEvent }
+  | { key: string; date: string; held: Held }
+  | { key: string; date: string; uncounted: Uncounted };
 
 /** The coming days as lines: what moves, in and out, the balance after it, and the headroom left. */
 export function RunOfDays({ ahead, filters }: { ahead: AheadAnswer; filters: Filters }) {
@@ -66,7 +71,15 @@ export function RunOfDays({ ahead, filters }: { ahead: AheadAnswer; filters: Fil
               className="absolute inset-x-0"
               style={{ transform: `translateY(${item.start - scrollMargin}px)` }}
             >
-              {"held" in row ? (
+              {"uncounted" in row ? (
+                <UncountedLine
+                  uncounted={row.uncounted}
+                  isNewDay={isNewDay}
+                  today={ahead.today}
+                  currency={currencyOf(row.uncounted.account)}
+                  showAccount={showAccount}
+                />
+              ) : "held" in row ? (
                 <HeldLine
                   held={row.held}
                   isNewDay={isNewDay}
@@ -165,6 +178,12 @@ function rowsOf(ahead: AheadAnswer, unfolded: ReadonlySet<string>): Row[] {
     }
     if (!held || unfolded.has(key)) rows.push({ key: keyOf(event, place), date: event.date, event });
   });
+  for (const uncounted of ahead.uncounted) {
+    const { date, flow, nominal } = uncounted;
+    const after = rows.findIndex((row) => row.date > date);
+    const row = { key: `uncounted ${flow}/${nominal}`, date, uncounted };
+    rows.splice(after < 0 ? rows.length : after, 0, row);
+  }
   return rows;
 }
 

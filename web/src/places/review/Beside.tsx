@@ -66,6 +66,9 @@ function Balances({ data }: { data: Answer }) {
     ["Put into savings", money(moved.saved, currency)],
     ["Repaid on debts", money(moved.repaid, currency)],
     ["Borrowed", money(moved.borrowed, currency)],
+    ...(data.revaluation == null
+      ? []
+      : [["Exchange rates alone", money(data.revaluation, currency)] satisfies [string, string]]),
   ];
   return (
     <dl className="mt-4 grid max-w-3xl grid-cols-2 gap-x-8 gap-y-1 md:grid-cols-3">

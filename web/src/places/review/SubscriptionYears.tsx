@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
+import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { PageLink } from "@/shared/kit/PageLink";
 import { useView } from "@/shared/view";
@@ -20,7 +21,7 @@ export function SubscriptionYears() {
     <div className="mx-auto max-w-5xl px-4 py-4 md:px-6">
       <BackLink to="/review" name="Review" />
       <h1 className="text-xl">Subscriptions</h1>
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data?.subscriptions.length === 0 && (
         <p className="mt-2 text-pencil">
           No flow is marked as a subscription yet: the mark is in a bill's slip. <PageLink to="/flows">Flows</PageLink>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { dayText, digits, money } from "@/shared/format";
+import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Select } from "@/shared/kit/fields/Select";
 import { PaperPage } from "@/shared/look/paper";
@@ -51,7 +52,7 @@ export function TaxYear() {
           </>
         )}
       </div>
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data && data.tags.length === 0 && (
         <p className="max-w-prose text-pencil">
           Nothing is tagged in {data.year}. Give an entry a tag in its slip, such as “medical” or “donation”, and it

@@ -9,6 +9,7 @@ import { BankInSettle } from "./BankInSettle";
 import { type DueActions, DueRow } from "./DueRow";
 import { SettledToday } from "./SettledToday";
 import { type Due, keyOf, type SettleLine, useDue, useSettleLines } from "./useSettle";
+import { useWaitingLines, WaitingLines } from "./WaitingLines";
 
 const GROUPS = [
   { status: "past_due", title: "Past due" },
@@ -21,6 +22,7 @@ const GROUPS = [
 export function Settle() {
   const { data } = useDue();
   const settle = useSettleLines();
+  const waiting = useWaitingLines();
   const { openSlip } = useView();
   const list = useRef<HTMLDivElement>(null);
   // The rows are drawn anew only when they change themselves; what they do is looked up when they do it.
@@ -98,6 +100,32 @@ export function Settle() {
   };
   actions.current = latest;
 
+  const group = ({ status, title }: (typeof GROUPS)[number]) => {
+    const lines = data.due.slice(0, shown).filter((line) => line.status === status);
+    if (lines.length === 0) return null;
+    return (
+      <section key={status} aria-label={title} className="mb-5">
+        <h2 className={`border-b border-rule-strong text-lg ${status === "past_due" ? "text-rust" : ""}`}>{title}</h2>
+        <ul>
+          {lines.map((line) => {
+            const key = keyOf(line);
+            return (
+              <DueRow
+                key={key}
+                line={line}
+                today={data.today}
+                isChosen={chosen.includes(key)}
+                editing={editing?.key === key ? editing.what : null}
+                problem={settle.error?.message}
+                actions={actions}
+              />
+            );
+          })}
+        </ul>
+      </section>
+    );
+  };
+
   return (
     <div
       className="mx-auto max-w-6xl px-4 py-4 md:px-6"
@@ -120,34 +148,10 @@ export function Settle() {
         )}
       </div>
       <Notices notices={data.notices} today={data.today} />
-      {data.due.length === 0 && <NothingDue />}
-      {GROUPS.map(({ status, title }) => {
-        const lines = data.due.slice(0, shown).filter((line) => line.status === status);
-        if (lines.length === 0) return null;
-        return (
-          <section key={status} aria-label={title} className="mb-5">
-            <h2 className={`border-b border-rule-strong text-lg ${status === "past_due" ? "text-rust" : ""}`}>
-              {title}
-            </h2>
-            <ul>
-              {lines.map((line) => {
-                const key = keyOf(line);
-                return (
-                  <DueRow
-                    key={key}
-                    line={line}
-                    today={data.today}
-                    isChosen={chosen.includes(key)}
-                    editing={editing?.key === key ? editing.what : null}
-                    problem={settle.error?.message}
-                    actions={actions}
-                  />
-                );
-              })}
-            </ul>
-          </section>
-        );
-      })}
+      {data.due.length + waiting.length === 0 && <NothingDue />}
+      {GROUPS.slice(0, 3).map(group)}
+      <WaitingLines lines={waiting} today={data.today} />
+      {GROUPS.slice(3).map(group)}
       {data.due.length > 0 && <Keys />}
       {shown === data.due.length && <SettledToday settled={data.settled} leftOut={data.left_out} today={data.today} />}
       <BankInSettle />

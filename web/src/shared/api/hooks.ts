@@ -84,7 +84,9 @@ export function useSave() {
 }
 
 /** Do something that the app keeps, with a word on what was done; every view is then read afresh. */
-export function useAct<Asked = undefined>(act: (asked: Asked) => Promise<{ done?: string | null }>) {
+export function useAct<Asked = undefined, Told extends { done?: string | null } = { done?: string | null }>(
+  act: (asked: Asked) => Promise<Told>,
+) {
   const refresh = useRefresh();
   const toast = useToast();
   return useMutation({

@@ -79,6 +79,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Plan Schema
+         * @description The JSON Schema of the plan document.
+         */
+        get: operations["read_plan_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/check": {
         parameters: {
             query?: never;
@@ -99,7 +119,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/import/look": {
+    "/api/plan/look": {
         parameters: {
             query?: never;
             header?: never;
@@ -1903,7 +1923,7 @@ export interface paths {
         };
         /**
          * Read Entry Choices
-         * @description Categories, and what was chosen before.
+         * @description Categories, what was chosen before, and by account the number after the one that was given last.
          */
         get: operations["read_entry_choices"];
         put?: never;
@@ -1923,7 +1943,7 @@ export interface paths {
         };
         /**
          * Find Entries
-         * @description The newest entries that hold a text in payee, notes or tags, or come to an amount.
+         * @description The newest entries that hold a text in payee, notes or tags, have it as number, or come to an amount.
          */
         get: operations["find_entries"];
         put?: never;
@@ -1997,6 +2017,238 @@ export interface paths {
          * @description Take a true balance away.
          */
         delete: operations["forget_reading"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/statements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Statements
+         * @description The statements of an account, or of all, the newest of each account first.
+         */
+        get: operations["read_statements"];
+        put?: never;
+        /**
+         * Begin Statement
+         * @description Begin a statement.
+         */
+        post: operations["begin_statement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/next-statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Next Statement
+         * @description What the next statement of an account will most likely be, to begin with.
+         */
+        get: operations["read_next_statement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/statements/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Statement
+         * @description One statement with all that can be ticked on it.
+         */
+        get: operations["read_statement"];
+        /**
+         * Replace Statement
+         * @description Put other days, balances or entries in the place of a statement's.
+         */
+        put: operations["replace_statement"];
+        post?: never;
+        /**
+         * Delete Statement
+         * @description Delete an open statement; its entries stay.
+         */
+        delete: operations["delete_statement"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/statements/{id}/tick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick Entries
+         * @description Tick entries on a statement, or tick them no more; what is assumed is recorded by it.
+         */
+        post: operations["tick_entries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/statements/{id}/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Finish Statement
+         * @description Finish a statement that is even, or with the difference booked: its entries are locked.
+         */
+        post: operations["finish_statement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/statements/{id}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Statement
+         * @description Open a finished statement again, the newest of its account first.
+         */
+        post: operations["open_statement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Lent
+         * @description All money lent, in the accounts' order.
+         */
+        get: operations["read_lent"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lent/totals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Lent Totals
+         * @description What is owed, late and earned, by person and in all.
+         */
+        get: operations["read_lent_totals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lent/{id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split Repayment
+         * @description How a repayment would be split, before it is recorded.
+         */
+        post: operations["split_repayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lent/{id}/receive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Receive Repayment
+         * @description Record a repayment: one entry, interest accrued first, then principal.
+         */
+        post: operations["receive_repayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rates
+         * @description All exchange rates, and what is held in other currencies.
+         */
+        get: operations["read_rates"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2277,6 +2529,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/export/entries.ofx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Ofx
+         * @description An account's entries as OFX 2.2, of all days or of some.
+         */
+        get: operations["export_ofx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export/register.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Register
+         * @description A register as it is filtered, of an account or of all, newest first.
+         */
+        get: operations["export_register"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/export/{name}.{ending}": {
         parameters: {
             query?: never;
@@ -2289,6 +2581,194 @@ export interface paths {
          * @description All of it: the plan document (json), all entries (csv), a workbook (xlsx), or the receipts (zip).
          */
         get: operations["export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At File
+         * @description What taking a bank's file in would do; nothing is changed.
+         */
+        post: operations["look_at_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Import
+         * @description What taking lines in as they are chosen would do to the lowest points, and what then differs from the bank.
+         */
+        post: operations["preview_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Take lines in, as one undoable step. Where the plan changed since the look, another look is answered (409).
+         */
+        post: operations["take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank-lines/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Waiting Lines
+         * @description The lines that wait, the oldest first, each with what it may be.
+         */
+        get: operations["read_waiting_lines"];
+        put?: never;
+        /**
+         * Decide Waiting
+         * @description Say what waiting lines are, as one undoable step. `take` false: it is known, and becomes nothing.
+         */
+        post: operations["decide_waiting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payee-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Payee Rules
+         * @description The rules, in the order in which they are tried.
+         */
+        get: operations["read_payee_rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payee-rules/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Order Payee Rules
+         * @description Try the rules in another order.
+         */
+        post: operations["order_payee_rules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Feed Address
+         * @description Where a calendar reads the feed.
+         */
+        get: operations["read_feed_address"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Renew Feed
+         * @description Make the feed, or give it another address: the one before it leads nowhere from then on.
+         */
+        post: operations["renew_feed"];
+        /**
+         * End Feed
+         * @description End the feed: its address leads nowhere from then on.
+         */
+        delete: operations["end_feed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calendar/{secret}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Feed
+         * @description The feed (RFC 5545). Its secret opens it, also where there is a password; an ended one answers 404.
+         */
+        get: operations["read_feed"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2537,6 +3017,7 @@ export interface components {
             card?: components["schemas"]["Card"] | null;
             sweep?: components["schemas"]["Sweep"] | null;
             loan?: components["schemas"]["Loan"] | null;
+            lent?: components["schemas"]["Lent"] | null;
             /** Closed */
             closed?: string | null;
             /** Known Since */
@@ -2582,6 +3063,7 @@ export interface components {
          *     `is_spendable`: among those that are meant where no accounts are named. `makes`: the flows whose dates and amounts
          *     follow from its balance. is_closed: it is offered nowhere. may_hold_back: whether an allowance may be paid from it.
          *     has_bank: whether a balance can be looked up that is true; a loan has its statements, what is owned its worth.
+         *     reconciled_to: the last day of its last finished statement. waiting: how many lines of its bank wait for a decision.
          */
         AccountRow: {
             account: components["schemas"]["Account"];
@@ -2602,8 +3084,43 @@ export interface components {
             may_hold_back: boolean;
             /** Has Bank */
             has_bank: boolean;
+            /** Reconciled To */
+            reconciled_to: string | null;
+            /** Waiting */
+            waiting: number;
             /** Makes */
             makes: components["schemas"]["OwnFlow"][];
+        };
+        /**
+         * AccountStatementDocument
+         * @description A statement with the ids of the entries that were found on it; amounts are signed as the account's books are.
+         */
+        AccountStatementDocument: {
+            /** Id */
+            id: string;
+            /** Account */
+            account: string;
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /** Opening */
+            opening: number;
+            /** Closing */
+            closing: number;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: string[];
+            /** Finished */
+            finished?: string | null;
         };
         /**
          * AccountSums
@@ -2730,6 +3247,8 @@ export interface components {
             events_in_all: number;
             /** Held */
             held: components["schemas"]["HeldPeriodModel"][];
+            /** Uncounted */
+            uncounted: components["schemas"]["UncountedModel"][];
             /** Spendable Today */
             spendable_today: number;
             /** Shallows */
@@ -2739,7 +3258,7 @@ export interface components {
          * AheadEvent
          * @description `kind` is the row of months that it stands in; of an allowance, `nominal` is the first day of its period.
          *
-         *     may_change: whether its date is the household's own to change.
+         *     may_change: whether its date is the household's own to change. may_not_come: it is counted, but doubtful.
          */
         AheadEvent: {
             /**
@@ -2779,6 +3298,8 @@ export interface components {
             kind: ("income" | "bill" | "transfer" | "loan_payment") | ("allowance" | "card" | "interest" | "recorded");
             /** May Change */
             may_change: boolean;
+            /** May Not Come */
+            may_not_come: boolean;
         };
         /** Allowance */
         Allowance: {
@@ -3142,6 +3663,141 @@ export interface components {
             days: components["schemas"]["BankHoliday"][];
         };
         /**
+         * BankLineDocument
+         * @description A line of a bank that was taken in, by the bank's id or else by its text, or that waits for a decision.
+         */
+        BankLineDocument: {
+            /** Account */
+            account: string;
+            /** Id */
+            id?: string | null;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Waiting
+             * @default false
+             */
+            waiting: boolean;
+        };
+        /**
+         * BankLineModel
+         * @description A line, and what it is taken for. `offered`: not sure, and not ticked. `account`: a transfer's other side.
+         *
+         *     `partner`: the key of the line that is that other side, where the file has it too. `shown`: what it was found to be.
+         */
+        BankLineModel: {
+            /** Key */
+            key: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
+            /** Payee */
+            payee: string;
+            /** Memo */
+            memo: string;
+            /** Number */
+            number: string;
+            /** Bank Id */
+            bank_id: string | null;
+            /**
+             * Is
+             * @enum {string}
+             */
+            is: "known" | "entry" | "occurrence" | "transfer" | "new";
+            /** Offered */
+            offered: boolean;
+            /** Entry */
+            entry: string | null;
+            /** Flow */
+            flow: string | null;
+            /** Nominal */
+            nominal: string | null;
+            /** Account */
+            account: string | null;
+            /** Category */
+            category: string | null;
+            /** Partner */
+            partner: string | null;
+            shown: components["schemas"]["MatchedModel"] | null;
+        };
+        /**
+         * BankLinesChanged
+         * @description The plan changed since the look: here is another.
+         */
+        BankLinesChanged: {
+            /** Detail */
+            detail: components["schemas"]["Refusal"][];
+            look: components["schemas"]["BankLookAnswer"];
+        };
+        /**
+         * BankLookAnswer
+         * @description What taking a file in would do; nothing is changed yet. `look` is good for an hour, and for one taking-in.
+         */
+        BankLookAnswer: {
+            /** Look */
+            look: string;
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "ofx" | "camt.053" | "csv";
+            /** Statements */
+            statements: components["schemas"]["BankStatementModel"][];
+            /** Columns */
+            columns: {
+                [key: string]: unknown;
+            } | null;
+            table: components["schemas"]["TableModel"] | null;
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutLine"][];
+        };
+        /**
+         * BankStatementModel
+         * @description What a file says of one account; `account` is ours, null where nobody chose it yet.
+         */
+        BankStatementModel: {
+            /** Bank Account */
+            bank_account: string | null;
+            /** Account */
+            account: string | null;
+            /** Currency */
+            currency: string | null;
+            /** From */
+            from: string | null;
+            /** To */
+            to: string | null;
+            closing: components["schemas"]["ClosingModel"] | null;
+            /** Lines */
+            lines: components["schemas"]["BankLineModel"][];
+        };
+        /**
+         * BankTie
+         * @description A line of a bank that an entry is: what the bank calls it, "" where it does not.
+         */
+        BankTie: {
+            /** Account */
+            account: string;
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+        };
+        /**
          * BeginningsModel
          * @description What forms begin with: see the core's `Beginnings`.
          */
@@ -3288,6 +3944,23 @@ export interface components {
             count: number;
             /** Amount */
             amount: number;
+        };
+        /** Body_look_at_file */
+        Body_look_at_file: {
+            /**
+             * File
+             * @description OFX, camt.053 or CSV, at most 10 MB.
+             */
+            file: string;
+            /** Account */
+            account?: string | null;
+            /**
+             * Accounts
+             * @description Of several statements: {place: account}.
+             */
+            accounts?: string | null;
+            /** Columns */
+            columns?: string | null;
         };
         /**
          * ByAnswer
@@ -3733,7 +4406,8 @@ export interface components {
          *     With `moved_to` as the only value, the flow's date of `from` is on that day of its week or month, and all after it.
          *     once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
          *     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
-         *     is worth so much on a day, by an entry with the id `entry`.
+         *     is worth so much on a day, by an entry with the id `entry`. A rate's id is `DATE:FROM:TO`; one that is added takes
+         *     the place of the pair's rate of that day.
          */
         ChangeRequest: {
             /**
@@ -3745,7 +4419,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "household" | "account" | "category" | "flow" | "allowance" | "entry" | "goal";
+            kind: "household" | "account" | "category" | "flow" | "allowance" | "entry" | "goal" | "rate" | "payee_rule";
             /**
              * Id
              * @default
@@ -3794,6 +4468,19 @@ export interface components {
             id: string;
             /** Month */
             month: string;
+        };
+        /**
+         * ClosingModel
+         * @description What the bank says the account held at the end of a day.
+         */
+        ClosingModel: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Balance */
+            balance: number;
         };
         /**
          * ComingMonthModel
@@ -4318,7 +5005,8 @@ export interface components {
          * DueModel
          * @description One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it.
          *
-         *     `settled_on` and `put_off_to` are the days that are meant where nothing else is said.
+         *     kind: income also of money lent that comes back, on the account that it comes to. `settled_on` and `put_off_to` are
+         *     the days that are meant where nothing else is said.
          */
         DueModel: {
             /** Flow */
@@ -4453,6 +5141,16 @@ export interface components {
              * @default false
              */
             part: boolean;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /**
+             * Bank Ids
+             * @default []
+             */
+            bank_ids: components["schemas"]["BankTie"][];
         };
         /**
          * EntryAnswer
@@ -4493,6 +5191,16 @@ export interface components {
              * @default false
              */
             part: boolean;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /**
+             * Bank Ids
+             * @default []
+             */
+            bank_ids: components["schemas"]["BankTie"][];
             /** Way */
             way: ("spent" | "received" | "moved") | null;
             said: components["schemas"]["RecordedDocument"] | null;
@@ -4501,7 +5209,8 @@ export interface components {
          * EntryChoices
          * @description What an entry form offers: categories, payees with what was chosen last, tags, and the account used last.
          *
-         *     `starter_offered`: nobody has made a category yet, so the usual ones are offered.
+         *     `starter_offered`: nobody has made a category yet, so the usual ones are offered. `next_numbers`: by account whose
+         *     checks are numbered, the one after the last.
          */
         EntryChoices: {
             /** Categories */
@@ -4514,6 +5223,10 @@ export interface components {
             tags: string[];
             /** Last Account */
             last_account: string | null;
+            /** Next Numbers */
+            next_numbers: {
+                [key: string]: string;
+            };
         };
         /**
          * EntryPart
@@ -4765,6 +5478,14 @@ export interface components {
             financed: boolean;
         };
         /**
+         * FeedAddress
+         * @description Where the feed is, below this app's own address; null where there is none.
+         */
+        FeedAddress: {
+            /** Path */
+            path: string | null;
+        };
+        /**
          * FiguresAnswer
          * @description `before`: the same for as many days just before.
          */
@@ -4839,6 +5560,17 @@ export interface components {
             is_gone: boolean;
             /** Notices */
             notices: string[];
+        };
+        /**
+         * FinishRequest
+         * @description `adjust`: what is missing still is booked as a difference on the statement's last day.
+         */
+        FinishRequest: {
+            /**
+             * Adjust
+             * @default false
+             */
+            adjust: boolean;
         };
         /** Flow */
         Flow: {
@@ -4969,6 +5701,8 @@ export interface components {
             last_paid?: string | null;
             /** Known Since */
             known_since?: string | null;
+            /** Alarm Days */
+            alarm_days?: number | null;
         };
         /**
          * FlowPart
@@ -5011,7 +5745,7 @@ export interface components {
             hourly_now: components["schemas"]["Hourly"] | null;
             /** Rhythms */
             rhythms: string[];
-            next: components["schemas"]["NextModel"] | null;
+            next: components["schemas"]["next_penny__api__flows__flows__NextModel"] | null;
             /** Past Due */
             past_due: number;
             /** Yearly */
@@ -5405,6 +6139,60 @@ export interface components {
             cheapest: components["schemas"]["CheapestModel"] | null;
         };
         /**
+         * ImportAnswer
+         * @description How many lines were taken in; how many of them were entries already, settled something, or wait.
+         */
+        ImportAnswer: {
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            /** Done */
+            done?: string | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /** Taken */
+            taken: number;
+            /** Matched */
+            matched: number;
+            /** Settled */
+            settled: number;
+            /** Known */
+            known: number;
+            /** Waiting */
+            waiting: number;
+        };
+        /**
+         * ImportEffect
+         * @description What taking lines in as they are chosen would do, account by account; by line, where what is new would go.
+         */
+        ImportEffect: {
+            /** Accounts */
+            accounts: components["schemas"]["next_penny__api__accounts__bank_files__models__LowestModel"][];
+            /** Categories */
+            categories: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ImportRequest
+         * @description A look, and what is to become of its lines. Without `statements` all are taken as they were looked at.
+         */
+        ImportRequest: {
+            /** Look */
+            look: string;
+            /** Statements */
+            statements?: components["schemas"]["StatementDecision"][] | null;
+            /**
+             * Payee Rules
+             * @default []
+             */
+            payee_rules: components["schemas"]["PayeeRuleDocument"][];
+        };
+        /**
          * IncomeLost
          * @description An income that does not come for some months from a day on.
          */
@@ -5657,6 +6445,19 @@ export interface components {
             escrow?: number | null;
         };
         /**
+         * LateModel
+         * @description What was due by an earlier day and did not come, and the day of the oldest of it.
+         */
+        LateModel: {
+            /** Amount */
+            amount: number;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+        };
+        /**
          * LeastModel
          * @description Minimums alone: null months where these never end; `owed` is what is owed in all after each month.
          */
@@ -5714,6 +6515,16 @@ export interface components {
             left: number;
             /** Until */
             until: string;
+        };
+        /**
+         * LeftOutLine
+         * @description A line that was not read: its place in the file, and why.
+         */
+        LeftOutLine: {
+            /** Where */
+            where: string;
+            /** Why */
+            why: string;
         };
         /**
          * LeftOutModel
@@ -5790,6 +6601,109 @@ export interface components {
             parts: components["schemas"]["PartsModel"];
         };
         /**
+         * Lent
+         * @description To whom money was lent, and how it comes back: by a schedule, by an amount on dates, or as it comes.
+         */
+        Lent: {
+            /** To */
+            to: string;
+            /** Into Account */
+            into_account?: string | null;
+            /**
+             * Annual Rate
+             * @default 0
+             */
+            annual_rate: string | number;
+            terms?: components["schemas"]["Loan"] | null;
+            repays?: components["schemas"]["Repays"] | null;
+            /**
+             * Sure
+             * @default counted
+             * @enum {string}
+             */
+            sure: "counted" | "doubtful" | "left_out";
+        };
+        /**
+         * LentRow
+         * @description Money lent to somebody. owed, lent, repaid: principal; accrued: interest not received, to the minor unit.
+         *
+         *     since: the day from which it is owed. ends: null where nothing is to come, or it would go on beyond a lifetime.
+         *     reminder: one sentence to send, null where nothing is owed.
+         */
+        LentRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** To */
+            to: string;
+            /** Currency */
+            currency: string;
+            /** Into Account */
+            into_account: string | null;
+            /** Owed */
+            owed: number;
+            /** Accrued */
+            accrued: number;
+            /** Lent */
+            lent: number;
+            /** Repaid */
+            repaid: number;
+            /** Interest Earned */
+            interest_earned: number;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Last Repaid */
+            last_repaid: string | null;
+            late: components["schemas"]["LateModel"] | null;
+            next: components["schemas"]["next_penny__api__accounts__lent__NextModel"] | null;
+            /** Ends */
+            ends: string | null;
+            /**
+             * Sure
+             * @enum {string}
+             */
+            sure: "counted" | "doubtful" | "left_out";
+            /** Is Closed */
+            is_closed: boolean;
+            /** Reminder */
+            reminder: string | null;
+        };
+        /**
+         * LentSums
+         * @description All that was lent to somebody, or to all, in the household's currency at today's rates.
+         */
+        LentSums: {
+            /** To */
+            to: string;
+            /** Loans */
+            loans: number;
+            /** Owed */
+            owed: number;
+            /** Accrued */
+            accrued: number;
+            /** Late */
+            late: number;
+            /** Repaid */
+            repaid: number;
+            /** Interest Earned */
+            interest_earned: number;
+        };
+        /**
+         * LentTotals
+         * @description Money lent by person, and in all.
+         */
+        LentTotals: {
+            /** Currency */
+            currency: string;
+            /** People */
+            people: components["schemas"]["LentSums"][];
+            all: components["schemas"]["LentSums"];
+        };
+        /**
          * LetterFigure
          * @description A figure of the lender's letter beside the one worked out; `difference` is the letter's less it.
          */
@@ -5846,6 +6760,31 @@ export interface components {
         LimitsRequest: {
             /** Lines */
             lines: components["schemas"]["LimitLineModel"][];
+        };
+        /**
+         * LineDecision
+         * @description What a line is to be. What is not given is as it was looked at; `take` false: it is left as it is.
+         */
+        LineDecision: {
+            /** Key */
+            key: string;
+            /**
+             * Take
+             * @default true
+             */
+            take: boolean;
+            /** Is */
+            is?: ("known" | "entry" | "occurrence" | "transfer" | "new") | null;
+            /** Entry */
+            entry?: string | null;
+            /** Flow */
+            flow?: string | null;
+            /** Nominal */
+            nominal?: string | null;
+            /** Account */
+            account?: string | null;
+            /** Category */
+            category?: string | null;
         };
         /**
          * Loan
@@ -6285,14 +7224,6 @@ export interface components {
             headroom: number;
         };
         /**
-         * LowestModel
-         * @description The lowest points ahead before a change and after it; null where no account was spendable.
-         */
-        LowestModel: {
-            before: components["schemas"]["LowModel"] | null;
-            after: components["schemas"]["LowModel"] | null;
-        };
-        /**
          * MarkModel
          * @description A day worth knowing of, in a few words: a card's rate rises.
          */
@@ -6304,6 +7235,18 @@ export interface components {
             date: string;
             /** Text */
             text: string;
+        };
+        /**
+         * MatchedModel
+         * @description What a line was found to be, to be shown beside it: what a person calls it, its day and its amount there.
+         */
+        MatchedModel: {
+            /** Name */
+            name: string;
+            /** Date */
+            date: string | null;
+            /** Amount */
+            amount: number | null;
         };
         /**
          * MergeRequest
@@ -6541,7 +7484,8 @@ export interface components {
          * @description In the household's currency, at the end of each month, today, and on the last day.
          *
          *     Today is as recorded; `expected_today` is what today's and past-due items would still change of it. `together` is
-         *     `owned` less `owed`.
+         *     `owned` less `owed`. revaluation: what the exchange rates alone did from the first day to today, null where nothing
+         *     is held in another currency.
          */
         NetWorthAnswer: {
             /**
@@ -6563,6 +7507,8 @@ export interface components {
             together: number[];
             /** Expected Today */
             expected_today: number;
+            /** Revaluation */
+            revaluation: number | null;
         };
         /**
          * NeverClears
@@ -6586,6 +7532,14 @@ export interface components {
             fee_percent: string | number;
         };
         /**
+         * NewFeedAddress
+         * @description Where the feed is from now on, below this app's own address.
+         */
+        NewFeedAddress: {
+            /** Path */
+            path: string;
+        };
+        /**
          * NewLoanDocument
          * @description One loan in the place of several debts.
          */
@@ -6607,16 +7561,6 @@ export interface components {
         };
         /** NextAside */
         NextAside: {
-            /**
-             * Date
-             * Format: date
-             */
-            date: string;
-            /** Amount */
-            amount: number;
-        };
-        /** NextModel */
-        NextModel: {
             /**
              * Date
              * Format: date
@@ -6878,6 +7822,20 @@ export interface components {
             insurance?: number | null;
         };
         /**
+         * PairModel
+         * @description A currency in which something is held, in the household's own: its newest rate by today, null without any.
+         */
+        PairModel: {
+            /** Source */
+            source: string;
+            /** Target */
+            target: string;
+            /** Rate */
+            rate: string | null;
+            /** Since */
+            since: string | null;
+        };
+        /**
          * PartDocument
          * @description A part in a category; the last part takes what the others leave.
          */
@@ -7029,6 +7987,33 @@ export interface components {
             amount: number;
             /** Entries */
             entries: number;
+        };
+        /**
+         * PayeeRuleDocument
+         * @description What is new from or to a payee that contains a text belongs in a category; amounts count without their sign.
+         */
+        PayeeRuleDocument: {
+            /** Id */
+            id: string;
+            /** Contains */
+            contains: string;
+            /** Account */
+            account?: string | null;
+            /** Least */
+            least?: number | null;
+            /** Most */
+            most?: number | null;
+            /** Category */
+            category: string;
+        };
+        /**
+         * PayeeRuleRow
+         * @description A rule, and how many entries of the last year it would have sorted: the first that applies does.
+         */
+        PayeeRuleRow: {
+            rule: components["schemas"]["PayeeRuleDocument"];
+            /** Fits */
+            fits: number;
         };
         /**
          * PayingModel
@@ -7318,12 +8303,27 @@ export interface components {
              */
             readings: components["schemas"]["BalanceReadingDocument"][];
             /**
+             * Statements
+             * @default []
+             */
+            statements: components["schemas"]["AccountStatementDocument"][];
+            /**
+             * Payee Rules
+             * @default []
+             */
+            payee_rules: components["schemas"]["PayeeRuleDocument"][];
+            /**
              * Expected
              * @default []
              */
             expected: components["schemas"]["Expected"][];
             /** Expected Until */
             expected_until?: string | null;
+            /**
+             * Bank Lines
+             * @default []
+             */
+            bank_lines: components["schemas"]["BankLineDocument"][];
         };
         /** PreviewAnswer */
         PreviewAnswer: {
@@ -7588,6 +8588,28 @@ export interface components {
             entries: string[];
         };
         /**
+         * ProposedStatement
+         * @description The next statement of an account as it will most likely be; nobody knows its closing balance yet.
+         */
+        ProposedStatement: {
+            /** Currency */
+            currency: string;
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /** Opening */
+            opening: number;
+            /** Follows */
+            follows: string | null;
+        };
+        /**
          * PutBackAnswer
          * @description The file as it is now, and where what lay there was moved, if anything did.
          */
@@ -7596,7 +8618,10 @@ export interface components {
             /** Moved To */
             moved_to: string | null;
         };
-        /** Rate */
+        /**
+         * Rate
+         * @description From a day on, one unit of the first currency is so many of the other.
+         */
         Rate: {
             /**
              * Date
@@ -7651,6 +8676,25 @@ export interface components {
             /** Cost Month Before */
             cost_month_before: number;
         };
+        /**
+         * RateRow
+         * @description A rate that was typed; its id is `DATE:FROM:TO`.
+         */
+        RateRow: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+            /** Rate */
+            rate: string | number;
+            /** Id */
+            id: string;
+        };
         /** RateStep */
         RateStep: {
             /**
@@ -7660,6 +8704,18 @@ export interface components {
             from: string;
             /** Annual Rate */
             annual_rate: string | number;
+        };
+        /**
+         * RatesAnswer
+         * @description Rates, newest first, and the pairs that totals need.
+         */
+        RatesAnswer: {
+            /** Currency */
+            currency: string;
+            /** Pairs */
+            pairs: components["schemas"]["PairModel"][];
+            /** Rates */
+            rates: components["schemas"]["RateRow"][];
         };
         /** ReadLimit */
         ReadLimit: {
@@ -7762,6 +8818,55 @@ export interface components {
             media_type: string;
         };
         /**
+         * ReceiveRequest
+         * @description What came. principal, interest: split by hand; rest: what is meant by more than is owed with its interest.
+         */
+        ReceiveRequest: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
+            /** Account */
+            account?: string | null;
+            /** Principal */
+            principal?: number | null;
+            /** Interest */
+            interest?: number | null;
+            /** Rest */
+            rest?: ("interest" | "gift" | "owed_back") | null;
+        };
+        /**
+         * ReceivedAnswer
+         * @description The entry that records it.
+         */
+        ReceivedAnswer: {
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            /** Done */
+            done?: string | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /** Id */
+            id: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Payee */
+            payee: string;
+            /** Legs */
+            legs: components["schemas"]["Leg"][];
+        };
+        /**
          * RecordedDocument
          * @description Money spent, received or moved; of a move between currencies, `arrives` is what arrives.
          *
@@ -7806,6 +8911,11 @@ export interface components {
              * @default []
              */
             tags: string[];
+            /**
+             * Number
+             * @default
+             */
+            number: string;
             receipt?: components["schemas"]["Receipt"] | null;
         };
         /**
@@ -7853,7 +8963,9 @@ export interface components {
          * @description One entry on one account: its change there, the balance after it, and where the rest went (`other`, `icon`).
          *
          *     amount, balance: minor units of that account's currency.
-         *     name: the payee, or what a person calls an entry that has none.
+         *     name: the payee, or what a person calls an entry that has none. number: of a check, as it is printed.
+         *     stands: it is ticked on a statement of the account, which, once that is finished, locks it. off: on the last row of
+         *     a day with a true balance, that less the books of the day, 0 where they agree; null on other rows.
          */
         RegisterRow: {
             /** Id */
@@ -7881,6 +8993,12 @@ export interface components {
             has_receipt: boolean;
             /** Is Assumed */
             is_assumed: boolean;
+            /** Number */
+            number: string;
+            /** Stands */
+            stands: ("ticked" | "locked") | null;
+            /** Off */
+            off: number | null;
             /** Amount */
             amount: number;
             /** Balance */
@@ -7916,6 +9034,21 @@ export interface components {
             /** Changes */
             changes: components["schemas"]["ChangeRequest"][];
             lowest: components["schemas"]["LowPointModel"];
+        };
+        /**
+         * Repays
+         * @description An amount on the dates of rules, until nothing is owed.
+         */
+        Repays: {
+            /** Amount */
+            amount: number;
+            /** Rules */
+            rules: string[];
+            /**
+             * Start
+             * Format: date
+             */
+            start: string;
         };
         /**
          * ReplacedDocument
@@ -7971,7 +9104,8 @@ export interface components {
          * @description A stretch. `balances`: of the chosen accounts, or of those that can be spent from; null in several currencies.
          *
          *     `sentence` says what was kept; `lines` and `groups` are the rows as one reads them, with allowances as one.
-         *     `different` has the largest differences, of `different_count`.
+         *     `different` has the largest differences, of `different_count`. revaluation: what the exchange rates alone did to
+         *     what is held in other currencies, null where nothing is.
          */
         ReviewAnswer: {
             /**
@@ -8020,6 +9154,8 @@ export interface components {
             largest: components["schemas"]["LargestModel"][];
             moved: components["schemas"]["Moved"];
             balances: components["schemas"]["FiguresModel"] | null;
+            /** Revaluation */
+            revaluation: number | null;
             before: components["schemas"]["TotalsModel"];
             year_ago: components["schemas"]["TotalsModel"];
         };
@@ -8167,6 +9303,14 @@ export interface components {
             /** Category */
             category?: string | null;
             hourly?: components["schemas"]["Hourly"] | null;
+        };
+        /**
+         * RuleOrder
+         * @description The ids of all rules, in the order in which they are tried.
+         */
+        RuleOrder: {
+            /** Ids */
+            ids: string[];
         };
         /** SaveRequest */
         SaveRequest: {
@@ -8488,6 +9632,18 @@ export interface components {
             amount: number;
         };
         /**
+         * SplitAnswer
+         * @description How a repayment would be split; rest: what is beyond what is owed with its interest.
+         */
+        SplitAnswer: {
+            /** Interest */
+            interest: number;
+            /** Principal */
+            principal: number;
+            /** Rest */
+            rest: number;
+        };
+        /**
          * SplitLine
          * @description How a recorded payment was split; `proposed` until a statement that agrees covers it.
          */
@@ -8571,6 +9727,19 @@ export interface components {
             account: string;
         };
         /**
+         * StatementDecision
+         * @description A statement's lines, and the account that they are taken into.
+         *
+         *     Lines that are not listed are not taken, but for those that were only offered, which wait. Without `lines` all are
+         *     taken as they were looked at.
+         */
+        StatementDecision: {
+            /** Account */
+            account: string;
+            /** Lines */
+            lines?: components["schemas"]["LineDecision"][] | null;
+        };
+        /**
          * StatementDocument
          * @description A statement's figures at the end of its date, what is owed positive; all but the date may be null.
          */
@@ -8589,6 +9758,73 @@ export interface components {
             /** Escrow To Date */
             escrow_to_date?: number | null;
             last_split?: components["schemas"]["LastSplitDocument"] | null;
+        };
+        /**
+         * StatementDone
+         * @description What was done, and the statement as it then is.
+         */
+        StatementDone: {
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            /** Done */
+            done?: string | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /** Id */
+            id: string;
+            /** Account */
+            account: string;
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /** Opening */
+            opening: number;
+            /** Closing */
+            closing: number;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: string[];
+            /** Finished */
+            finished?: string | null;
+        };
+        /**
+         * StatementLine
+         * @description An entry that can be ticked: what it changes on the statement's account.
+         */
+        StatementLine: {
+            /** Id */
+            id: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Other */
+            other: string;
+            /** Amount */
+            amount: number;
+            /** Is Ticked */
+            is_ticked: boolean;
+            /** Is Assumed */
+            is_assumed: boolean;
         };
         /**
          * StatementModel
@@ -8624,6 +9860,93 @@ export interface components {
             why_minimum: string;
         };
         /**
+         * StatementPage
+         * @description A statement with all that can be ticked on it, oldest first.
+         */
+        StatementPage: {
+            statement: components["schemas"]["StatementRow"];
+            /** Lines */
+            lines: components["schemas"]["StatementLine"][];
+        };
+        /**
+         * StatementRequest
+         * @description A statement; without an id a new one is made, without an opening it opens with what the last one closed with.
+         */
+        StatementRequest: {
+            /** Id */
+            id?: string | null;
+            /** Account */
+            account: string;
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /** Opening */
+            opening?: number | null;
+            /** Closing */
+            closing: number;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: string[];
+            /** Finished */
+            finished?: string | null;
+        };
+        /**
+         * StatementRow
+         * @description A statement and how far it is. missing: closing less opening less what is ticked (`ticked` entries), 0 is even.
+         *
+         *     outstanding: entries by its last day that no statement has, since the account's first one; what they come to.
+         */
+        StatementRow: {
+            /** Id */
+            id: string;
+            /** Account */
+            account: string;
+            /**
+             * From
+             * Format: date
+             */
+            from: string;
+            /**
+             * To
+             * Format: date
+             */
+            to: string;
+            /** Opening */
+            opening: number;
+            /** Closing */
+            closing: number;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: string[];
+            /** Finished */
+            finished?: string | null;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Ticked */
+            ticked: number;
+            /** Missing */
+            missing: number;
+            /** Is Even */
+            is_even: boolean;
+            /** Outstanding */
+            outstanding: number;
+            /** Outstanding Sum */
+            outstanding_sum: number;
+        };
+        /**
          * StepModel
          * @description One change. `at` is null for those of older versions, `lowest` where it is not worked out (yet).
          */
@@ -8636,7 +9959,7 @@ export interface components {
             sentence: string;
             /** Undone */
             undone: boolean;
-            lowest: components["schemas"]["LowestModel"] | null;
+            lowest: components["schemas"]["next_penny__api__edits__steps__LowestModel"] | null;
         };
         /**
          * StretchAnswer
@@ -8752,7 +10075,7 @@ export interface components {
             last_paid: string | null;
             /** Currency */
             currency: string;
-            next: components["schemas"]["NextModel"] | null;
+            next: components["schemas"]["next_penny__api__flows__flows__NextModel"] | null;
             /** Monthly */
             monthly: number;
             /** Yearly */
@@ -8822,6 +10145,16 @@ export interface components {
             /** Start */
             start?: string | null;
         };
+        /**
+         * TableModel
+         * @description The header of a CSV and its first rows, to choose its columns by.
+         */
+        TableModel: {
+            /** Header */
+            header: string[] | null;
+            /** Rows */
+            rows: string[][];
+        };
         /** TagModel */
         TagModel: {
             /** Tag */
@@ -8885,6 +10218,19 @@ export interface components {
             differences: components["schemas"]["DifferenceModel"][];
             /** Problem */
             problem: string | null;
+        };
+        /**
+         * TickRequest
+         * @description Entries to tick, or (`on` false) to tick no more.
+         */
+        TickRequest: {
+            /** Entries */
+            entries: string[];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
         };
         /**
          * TidelineAnswer
@@ -9037,6 +10383,36 @@ export interface components {
             right: number;
         };
         /**
+         * UncountedModel
+         * @description What is to come back of money lent, but is in no balance: the household does not count on it.
+         *
+         *     lent: the account of what is owed. is_late: it was due before today.
+         */
+        UncountedModel: {
+            /** Flow */
+            flow: string;
+            /** Lent */
+            lent: string;
+            /** Account */
+            account: string;
+            /** Name */
+            name: string;
+            /**
+             * Nominal
+             * Format: date
+             */
+            nominal: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
+            /** Is Late */
+            is_late: boolean;
+        };
+        /**
          * Unsettled
          * @description An occurrence that can still be settled; its amount is positive.
          */
@@ -9053,6 +10429,66 @@ export interface components {
             lands: string;
             /** Amount */
             amount: number;
+        };
+        /**
+         * WaitingDecision
+         * @description What waiting lines are to be; `take` false: none of the household's business.
+         */
+        WaitingDecision: {
+            /** Lines */
+            lines: components["schemas"]["LineDecision"][];
+            /**
+             * Payee Rules
+             * @default []
+             */
+            payee_rules: components["schemas"]["PayeeRuleDocument"][];
+        };
+        /**
+         * WaitingLine
+         * @description A line that waits for a decision, and the account that it is on.
+         */
+        WaitingLine: {
+            /** Key */
+            key: string;
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
+            /** Payee */
+            payee: string;
+            /** Memo */
+            memo: string;
+            /** Number */
+            number: string;
+            /** Bank Id */
+            bank_id: string | null;
+            /**
+             * Is
+             * @enum {string}
+             */
+            is: "known" | "entry" | "occurrence" | "transfer" | "new";
+            /** Offered */
+            offered: boolean;
+            /** Entry */
+            entry: string | null;
+            /** Flow */
+            flow: string | null;
+            /** Nominal */
+            nominal: string | null;
+            /** Account */
+            account: string | null;
+            /** Category */
+            category: string | null;
+            /** Partner */
+            partner: string | null;
+            shown: components["schemas"]["MatchedModel"] | null;
+            /** On */
+            on: string;
+            /** Currency */
+            currency: string;
         };
         /**
          * WayModel
@@ -9699,6 +11135,56 @@ export interface components {
             /** Ends */
             ends: number;
         };
+        /**
+         * LowestModel
+         * @description An account's lowest point of the coming year, before and after, and what the bank's closing balance leaves.
+         */
+        next_penny__api__accounts__bank_files__models__LowestModel: {
+            /** Account */
+            account: string;
+            /** Currency */
+            currency: string;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+            closing: components["schemas"]["ClosingModel"] | null;
+            /** Books */
+            books: number | null;
+            /** Difference */
+            difference: number | null;
+        };
+        /**
+         * NextModel
+         * @description The first repayment due from today on.
+         */
+        next_penny__api__accounts__lent__NextModel: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
+         * LowestModel
+         * @description The lowest points ahead before a change and after it; null where no account was spendable.
+         */
+        next_penny__api__edits__steps__LowestModel: {
+            before: components["schemas"]["LowModel"] | null;
+            after: components["schemas"]["LowModel"] | null;
+        };
+        /** NextModel */
+        next_penny__api__flows__flows__NextModel: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -10168,6 +11654,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanDocument"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_plan_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -22155,6 +23753,1599 @@ export interface operations {
             };
         };
     };
+    read_statements: {
+        parameters: {
+            query?: {
+                account?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementRow"][];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    begin_statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementDone"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_next_statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedStatement"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementPage"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    replace_statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementDone"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    delete_statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    tick_entries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementDone"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    finish_statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["FinishRequest"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementDone"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    open_statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementDone"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_lent: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LentRow"][];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_lent_totals: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LentTotals"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    split_repayment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReceiveRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    receive_repayment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReceiveRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReceivedAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_rates: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatesAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
     keep_receipt: {
         parameters: {
             query?: never;
@@ -23815,6 +27006,234 @@ export interface operations {
             };
         };
     };
+    export_ofx: {
+        parameters: {
+            query: {
+                account: string;
+                from?: string | null;
+                to?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    export_register: {
+        parameters: {
+            query?: {
+                account?: string | null;
+                search?: string;
+                category?: string;
+                from?: string | null;
+                until?: string | null;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
     export: {
         parameters: {
             query?: never;
@@ -23822,6 +27241,1246 @@ export interface operations {
             path: {
                 name: string;
                 ending: "json" | "csv" | "xlsx" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    look_at_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_look_at_file"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankLookAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    preview_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportEffect"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankLinesChanged"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_waiting_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingLine"][];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    decide_waiting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaitingDecision"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_payee_rules: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PayeeRuleRow"][];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    order_payee_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_feed_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedAddress"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    renew_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewFeedAddress"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    end_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
             };
             cookie?: never;
         };

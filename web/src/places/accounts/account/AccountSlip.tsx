@@ -10,6 +10,8 @@ import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { useView } from "@/shared/view";
+import { LentFields } from "../lent/LentFields";
+import { taken } from "../lent/taken";
 import { type AccountForm, emptyForm, formOf, isCard, mayEarn, readAccount } from "./accountForm";
 import { CardFields } from "./CardFields";
 import { SavingsFields, SweepFields } from "./EarningFields";
@@ -36,6 +38,8 @@ const SHOWN = [
   "card",
   "savings",
   "sweep",
+  "lent",
+  "legs",
   "closed",
 ];
 
@@ -134,9 +138,10 @@ function AccountEditor({ account, today, initial, others, isFirst, replaces }: P
   const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
   const { value, problems } = readAccount(values, account);
   const isReadable = Object.keys(problems).length === 0;
-  const changes: ChangeRequest[] = [
-    { op: account ? "update" : "add", kind: "account", id: account?.id ?? newId, value },
-  ];
+  const entryId = useMemo(() => crypto.randomUUID(), []);
+  const changes: ChangeRequest[] = account
+    ? [{ op: "update", kind: "account", id: account.id, value }]
+    : taken(newId, entryId, value, values.lent.from);
   if (replaces !== null && value.currency !== replaces)
     changes.push({ op: "update", kind: "household", id: "household", value: { currency: value.currency } });
   const isReady = isReadable && (account ? isDirty : values.name.trim() !== "");
@@ -231,6 +236,16 @@ function AccountEditor({ account, today, initial, others, isFirst, replaces }: P
           set={(part) => set("savings", { ...values.savings, ...part })}
         />
       )}
+      {values.kind === "owed_to_us" && (
+        <LentFields
+          form={form}
+          values={values}
+          accounts={others}
+          isNew={account === null}
+          problem={problem}
+          set={(part) => set("lent", { ...values.lent, ...part })}
+        />
+      )}
       {values.kind === "checking" && (
         <SweepFields
           form={form}
@@ -248,7 +263,7 @@ function AccountEditor({ account, today, initial, others, isFirst, replaces }: P
 function isTypedIn(values: AccountForm, field: string): boolean {
   const [part = "", name = ""] = field.split(".");
   const own = values[part as keyof AccountForm];
-  if (typeof own === "string") return own !== "";
+  if (typeof own !== "object") return own !== undefined && own !== "";
   const names: Record<string, string> = { due: "due_number", minimum: "percent", apy: "percent", rate: "percent" };
   const inner = (own as unknown as Record<string, unknown>)[names[name] ?? name];
   return Array.isArray(inner) || (typeof inner === "string" && inner !== "");

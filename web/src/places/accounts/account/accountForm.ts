@@ -1,5 +1,6 @@
 import type { Account } from "@/shared/api/client";
 import { digits, rateText, readAmount, readRate, wholeUnits } from "@/shared/format";
+import { emptyLent, type LentForm, lentFormOf, readLent } from "../lent/lentForm";
 
 export interface CardForm {
   limit: string;
@@ -53,6 +54,7 @@ export interface AccountForm {
   card: CardForm;
   savings: SavingsForm;
   sweep: SweepForm;
+  lent: LentForm;
 }
 
 export const isCard = (kind: string) => kind === "credit_card" || kind === "credit_line";
@@ -96,6 +98,7 @@ export function emptyForm(kind: Account["kind"], currency: string, today: string
       rounding: "at_credit",
     },
     sweep: { is_on: false, partner: "", least: "", most: "", rule: "FREQ=DAILY" },
+    lent: emptyLent(today, payer),
   };
 }
 
@@ -153,6 +156,7 @@ export function formOf(account: Account, today: string): AccountForm {
           rule: sweep.rules?.[0] ?? "FREQ=DAILY",
         }
       : empty.sweep,
+    lent: lentFormOf(account, empty.lent),
   };
 }
 
@@ -228,8 +232,10 @@ export function readAccount(form: AccountForm, account: Account | null) {
     };
   const floor = isCard(form.kind) ? 0 : (amount("floor", form.floor, 0) as number);
   const balance = amount("balance", form.balance, null) as number;
+  const name = form.name.trim();
+  const said = { name, lent: balance, date: form.date, currency, before: account?.lent };
   const value = {
-    name: form.name.trim(),
+    name,
     kind: form.kind,
     currency: form.currency.trim().toUpperCase(),
     opening: { date: form.date, balance: isCard(form.kind) ? -balance : balance },
@@ -240,6 +246,7 @@ export function readAccount(form: AccountForm, account: Account | null) {
     card: cardValue || null,
     savings: savingsValue || null,
     sweep: sweepValue || null,
+    lent: form.kind === "owed_to_us" ? readLent(form.lent, said, problems) : null,
   };
   return { value, problems };
 }

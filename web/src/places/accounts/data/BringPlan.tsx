@@ -18,7 +18,7 @@ export function BringPlan() {
   const look = useMutation({
     mutationFn: async (chosen: File) => {
       const read = await readPlan(chosen);
-      const told = await answer<Schemas["LookAnswer"]>(api.POST("/api/import/look", { body: read }));
+      const told = await answer<Schemas["LookAnswer"]>(api.POST("/api/plan/look", { body: read }));
       setPlan(read);
       return told;
     },

@@ -1,8 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
+import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Backups } from "./Backups";
 import { BringPlan } from "./BringPlan";
+import { CalendarFeed } from "./CalendarFeed";
 import { FileFault } from "./FileFault";
 import { PasswordFields } from "./PasswordFields";
 import { sizeText } from "./told";
@@ -19,7 +21,7 @@ export function YourData() {
     <div className="mx-auto max-w-5xl px-4 py-4 md:px-6">
       <BackLink to="/accounts" name="Accounts" />
       <h1 className="text-xl">Your data</h1>
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data && (
         <>
           {data.file.fault && <FileFault file={data.file} />}
@@ -48,6 +50,7 @@ export function YourData() {
         </ul>
         <BringPlan />
       </section>
+      <CalendarFeed />
       <PasswordFields />
     </div>
   );

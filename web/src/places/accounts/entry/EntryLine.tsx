@@ -1,6 +1,6 @@
-import { Paperclip, Pencil } from "lucide-react";
+import { Check, Lock, Paperclip, Pencil } from "lucide-react";
 import type { Schemas } from "@/shared/api/client";
-import { dayText, digits } from "@/shared/format";
+import { dayText, digits, money } from "@/shared/format";
 import { CategoryIcon } from "@/shared/look/icons";
 import { useView } from "@/shared/view";
 
@@ -46,6 +46,8 @@ export function EntryLine({ row, today, currency, account, isChosen, onChoose, o
         <span className="whitespace-nowrap">{dayText(row.date, today)}</span>
         <span className="min-w-0 py-1 break-words">
           {name}
+          {row.number && <span className="ml-1.5 text-sm text-pencil">no. {row.number}</span>}
+          <Stands row={row} currency={currency} />
           {row.has_receipt && <Paperclip size={14} aria-label="has a receipt" className="ml-1.5 inline" />}
           {row.tags.map((tag) => (
             <span key={tag} className="ml-1.5 rounded-sm border border-rule px-1 text-xs text-pencil">
@@ -78,5 +80,22 @@ export function EntryLine({ row, today, currency, account, isChosen, onChoose, o
         )}
       </span>
     </div>
+  );
+}
+
+/** Whether the entry is on a statement, and at the end of a day with a true balance whether the books agree. */
+function Stands({ row, currency }: { row: Row; currency: string }) {
+  return (
+    <>
+      {row.stands === "ticked" && <Check size={14} aria-label="ticked on a statement" className="ml-1.5 inline" />}
+      {row.stands === "locked" && <Lock size={13} aria-label="on a finished statement" className="ml-1.5 inline" />}
+      {row.off !== null && (
+        <span className={`ml-1.5 text-sm ${row.off === 0 ? "text-pencil" : "text-rust"}`}>
+          {row.off === 0
+            ? "the bank agrees"
+            : `the bank has ${money(Math.abs(row.off), currency)} ${row.off > 0 ? "more" : "less"}`}
+        </span>
+      )}
+    </>
   );
 }

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import type { UseFormReturn } from "react-hook-form";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
+import { money } from "@/shared/format";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
@@ -10,7 +10,9 @@ import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { type EntryAnswer, type EntryForm, entryChange, formOf, readForm, type Way } from "./entryForm";
+import { NumberField } from "./NumberField";
 import { PartFields } from "./PartFields";
+import { PayeeInput } from "./PayeeInput";
 import { PaymentOrExtra, usePaymentMeant } from "./PaymentOrExtra";
 import { ReceiptField } from "./ReceiptField";
 
@@ -82,6 +84,7 @@ function emptyForm(account: string, today: string, category: string, way: Way): 
     parts: [{ category: way === "spent" ? category : "", amount: "" }],
     notes: "",
     tags: "",
+    number: "",
     receipt: null,
   };
 }
@@ -102,6 +105,11 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
   const changes: ChangeRequest[] | null = "value" in read ? [entryChange(values, id ?? newId, read.value)] : null;
   const slip = useSlip(id === null || isDirty ? changes : null, isTouched);
   const rest = useRest(id ?? newId);
+  const byRate = useArrives(id ?? newId, values.to_account);
+  const arrivesHint =
+    byRate && values.arrives.trim() === ""
+      ? `${money(byRate, arriving)} by the day's rate.`
+      : "Empty: by the day's rate.";
   const likely = likelyCategory(choices, values.account);
   const { payment: meant, ask } = usePaymentMeant(values, read, accounts);
   const isAsking = meant !== null && values.pays === "";
@@ -189,7 +197,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
           </Field>
         )}
         {values.way === "moved" && values.to_account !== "" && arriving !== currency && (
-          <Field label={`Arrives (${arriving})`} hint="Empty: by the day's rate." problem={problem("arrives")}>
+          <Field label={`Arrives (${arriving})`} hint={arrivesHint} problem={problem("arrives")}>
             {(ids) => <input {...ids} {...form.register("arrives")} inputMode="decimal" className="field text-right" />}
           </Field>
         )}
@@ -205,18 +213,26 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
           onChange={(pays) => set("pays", pays)}
         />
       )}
-      <Field label="Tags" hint="For the tax return, with commas." problem={problem("tags")}>
-        {(ids) => (
-          <>
-            <input {...ids} {...form.register("tags")} list="known-tags" autoComplete="off" className="field" />
-            <datalist id="known-tags">
-              {choices.tags.map((tag) => (
-                <option key={tag} value={tag} />
-              ))}
-            </datalist>
-          </>
-        )}
-      </Field>
+      <div className="grid grid-cols-[1fr_9rem] gap-3">
+        <Field label="Tags" hint="For the tax return, with commas." problem={problem("tags")}>
+          {(ids) => (
+            <>
+              <input {...ids} {...form.register("tags")} list="known-tags" autoComplete="off" className="field" />
+              <datalist id="known-tags">
+                {choices.tags.map((tag) => (
+                  <option key={tag} value={tag} />
+                ))}
+              </datalist>
+            </>
+          )}
+        </Field>
+        <NumberField
+          form={form}
+          next={id === null && values.number === "" ? choices.next_numbers[values.account] : undefined}
+          problem={problem("number")}
+          onTake={(number) => set("number", number)}
+        />
+      </div>
       <ReceiptField
         receipt={values.receipt}
         problem={problem("receipt")}
@@ -230,7 +246,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
 }
 
 const SHOWN = [
-  "amount", "date", "payee", "notes", "tags", "receipt", "parts", "account", "to_account", "arrives", "legs",
+  "amount", "date", "payee", "notes", "tags", "number", "receipt", "parts", "account", "to_account", "arrives", "legs",
 ]; // biome-ignore format: a list
 
 /** What the last part of the entry being written takes, as the app has worked it out. */
@@ -240,6 +256,12 @@ function useRest(id: string): number | undefined {
     ?.legs.filter((leg) => leg.category)
     .at(-1);
   return last && Math.abs(last.amount);
+}
+
+/** What arrives of money that moves, as the app has worked it out. */
+function useArrives(id: string, account: string): number | undefined {
+  const legs = useWaters().drafted?.entries.find((entry) => entry.id === id)?.legs;
+  return legs?.find((leg) => leg.account === account)?.amount;
 }
 
 interface AccountSelectProps {
@@ -257,36 +279,5 @@ function AccountSelect({ ids, value, accounts, onChange }: AccountSelectProps) {
       onChange={onChange}
       options={accounts.map((account) => ({ value: account.id, label: account.name }))}
     />
-  );
-}
-
-interface PayeeInputProps {
-  ids: { id: string };
-  form: UseFormReturn<EntryForm>;
-  payees: Schemas["PayeeMemory"][];
-  /** The category that stands there unasked. */
-  preset: string | undefined;
-}
-
-/** A payee known from before brings back the category chosen last; a new one takes none unasked. */
-function PayeeInput({ ids, form, payees, preset }: PayeeInputProps) {
-  const field = form.register("payee", {
-    onChange: (event) => {
-      const known = payees.find((memory) => memory.payee.toLowerCase() === event.target.value.trim().toLowerCase());
-      const [part, ...more] = form.getValues("parts");
-      if (more.length > 0 || (part?.category && part.category !== preset)) return;
-      const category = event.target.value.trim() ? (known?.category ?? "") : (preset ?? "");
-      form.setValue("parts", [{ category, amount: "" }], { shouldDirty: true });
-    },
-  });
-  return (
-    <>
-      <input {...ids} {...field} list={`${ids.id}-known`} autoComplete="off" className="field" />
-      <datalist id={`${ids.id}-known`}>
-        {payees.slice(0, 200).map((memory) => (
-          <option key={memory.payee} value={memory.payee} />
-        ))}
-      </datalist>
-    </>
   );
 }

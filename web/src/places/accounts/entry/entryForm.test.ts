@@ -16,6 +16,7 @@ const FORM: EntryForm = {
   pays: "",
   parts: [{ category: "food", amount: "" }],
   notes: "",
+  number: "",
   tags: "trip, , work ",
   receipt: null,
 };
@@ -27,6 +28,7 @@ test("one part takes the whole amount, and names lose the spaces around them", (
       payee: "Corner shop",
       account: "joint",
       amount: 3000,
+      number: "",
       notes: "",
       tags: ["trip", "work"],
       receipt: null,

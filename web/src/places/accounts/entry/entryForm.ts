@@ -27,6 +27,8 @@ export interface EntryForm {
   notes: string;
   /** Tags, with commas between them. */
   tags: string;
+  /** Of a check, as it is printed. */
+  number: string;
   receipt: Receipt | null;
 }
 
@@ -50,6 +52,7 @@ export function formOf({ way, said }: EntryAnswer, currencyOf: (account: string)
     })),
     notes: said.notes ?? "",
     tags: (said.tags ?? []).join(", "),
+    number: said.number ?? "",
     receipt: said.receipt ?? null,
   };
 }
@@ -71,6 +74,7 @@ export function readForm(form: EntryForm, currencyOf: (account: string) => strin
       .split(",")
       .map((tag) => tag.trim())
       .filter(Boolean),
+    number: form.number.trim(),
     receipt: form.receipt,
   };
   if (form.way === "moved") {

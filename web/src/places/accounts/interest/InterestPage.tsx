@@ -6,6 +6,7 @@ import { useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useAct, useHousehold } from "@/shared/api/hooks";
 import { civil, money } from "@/shared/format";
+import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { type Convention, off, Verdict } from "./Verdict";
@@ -30,7 +31,7 @@ export function InterestPage() {
     <div className="mx-auto max-w-5xl px-4 py-4 md:px-6">
       <BackLink to={`/accounts/${encodeURIComponent(id)}`} name={account?.name ?? "Register"} />
       <h1 className="text-xl">The bank's interest</h1>
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data && account && (
         <>
           <p className="mb-2">{summary(data)}</p>

@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import { Lenses } from "@/places/ahead/Lenses";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useChosenAccounts, useHousehold } from "@/shared/api/hooks";
+import { Alert } from "@/shared/kit/Alert";
 import { Select } from "@/shared/kit/fields/Select";
 import { useView } from "@/shared/view";
 import { useWhatIfs } from "@/shared/whatIf";
@@ -58,7 +59,7 @@ export function SideBySide() {
             />
             {kept.length > MOST && <p className="text-pencil">Up to four stand side by side.</p>}
           </div>
-          {error && <p role="alert">{error.message}</p>}
+          <Alert error={error} />
           {shown.length > 0 && data && (
             <>
               <BesideChart data={data} />

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Lenses } from "@/places/ahead/Lenses";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { digits, money, monthOf } from "@/shared/format";
+import { Alert } from "@/shared/kit/Alert";
 import { Wide } from "@/shared/kit/Wide";
 import { useView } from "@/shared/view";
 import { WorthPicture } from "./WorthPicture";
@@ -33,13 +34,15 @@ export function NetWorth() {
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <Lenses />
       <h1 className="sr-only">Net worth</h1>
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data && data.kinds.length === 0 && <p className="text-pencil">There is no account yet.</p>}
       {data && data.kinds.length > 0 && (
         <>
           <WorthPicture worth={data} />
           <Kinds worth={data} />
           <p className="mt-2 text-sm text-pencil">
+            {data.revaluation != null &&
+              `Exchange rates alone ${data.revaluation < 0 ? "took away" : "added"} ${money(Math.abs(data.revaluation), data.currency)} by today. `}
             {data.expected_today !== 0 &&
               `Today is as recorded; what is still expected today would change it by ${money(data.expected_today, data.currency)}. `}
             Other days are ends of months; pick days on the tideline to look at them closer.

@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import { Lenses } from "@/places/ahead/Lenses";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
+import { Alert } from "@/shared/kit/Alert";
 import { Button } from "@/shared/kit/Button";
 import { Wide } from "@/shared/kit/Wide";
 import { PaperPage } from "@/shared/look/paper";
@@ -51,7 +52,7 @@ export function YearList() {
           On one page
         </a>
       </div>
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data && data.rows.length === 0 && <p className="text-pencil">No bill is planned or recorded in {year}.</p>}
       {data && data.rows.length > 0 && (
         <>

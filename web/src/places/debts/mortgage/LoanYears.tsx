@@ -3,6 +3,7 @@ import { Printer } from "lucide-react";
 import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { dayText, digits, money } from "@/shared/format";
+import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Select } from "@/shared/kit/fields/Select";
 import { PaperPage } from "@/shared/look/paper";
@@ -29,7 +30,7 @@ export function LoanYears() {
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to="/debts" name="Debts" />
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data && (
         <>
           <div className="flex flex-wrap items-center gap-x-4 gap-y-2">

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { digits, money } from "@/shared/format";
+import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { PageLink } from "@/shared/kit/PageLink";
@@ -20,7 +21,7 @@ export function Properties() {
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to="/debts" name="Debts" />
       <h1 className="text-xl">Properties</h1>
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data?.properties.length === 0 && (
         <p className="py-4 text-lg">
           No property yet. Add an account “House, boat and the like” for it, and name it in the terms of its loan and in

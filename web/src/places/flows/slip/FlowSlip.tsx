@@ -97,8 +97,8 @@ function Made({ account, name }: { account: Account; name: string }) {
   return (
     <Slip title={name} saveName="Change the terms" isSaving={false} onSave={() => openSlip("account", account.id)}>
       <p>
-        Its days and amounts follow from what is {account.card ? "owed on" : "held on"} {account.name} and from its
-        terms. One date alone can be changed where it stands in Ahead or Settle.
+        Its days and amounts follow from what is {account.card || account.lent ? "owed on" : "held on"} {account.name}{" "}
+        and from its terms. One date alone can be changed where it stands in Ahead or Settle.
       </p>
       {account.card && (
         <p>
@@ -235,7 +235,7 @@ function ownAmounts(values: FlowForm, currency: string) {
 
 const SHOWN = [
   "name", "amount", "payee", "from_account", "to_account", "rules", "rules.0", "rules.1", "rules.2", "start", "until",
-  "count", "dates", "except", "notes", "category", "growth", "seasonal", "splits", "remind_days", "late_days", "may_skip", "may_pause", "property", "purpose", "revisions", "rate", "hourly", "follows", "always_happens",
+  "count", "dates", "except", "notes", "category", "growth", "seasonal", "splits", "remind_days", "alarm_days", "late_days", "may_skip", "may_pause", "property", "purpose", "revisions", "rate", "hourly", "follows", "always_happens",
 ]; // biome-ignore format: a list
 
 /** From which day another amount, rhythm or account holds; what came before stays as it was expected. */

@@ -68,6 +68,11 @@ export function MoreFields({ values, form, accounts, problem }: Props) {
               <input {...ids} {...form.register("remind_days")} inputMode="numeric" className="field text-right" />
             )}
           </Field>
+          <Field label="Rings in the calendar, days before" problem={problem("alarm_days")}>
+            {(ids) => (
+              <input {...ids} {...form.register("alarm_days")} inputMode="numeric" className="field text-right" />
+            )}
+          </Field>
         </div>
         <div className="grid grid-cols-2 gap-3">
           <Field label="Grows by, % a year" problem={problem("growth")}>

@@ -45,6 +45,7 @@ export interface FlowForm {
   last_paid: string;
   still_due: boolean;
   remind_days: string;
+  alarm_days: string;
   late_days: string;
   may_skip: boolean;
   may_pause: boolean;
@@ -95,6 +96,7 @@ export function emptyForm(kind: Kind, account: string, today: string): FlowForm 
     last_paid: "",
     still_due: false,
     remind_days: "3",
+    alarm_days: "",
     late_days: "0",
     may_skip: false,
     may_pause: false,
@@ -163,6 +165,7 @@ export function formOf(row: Schemas["FlowRow"], today: string): FlowForm {
     last_paid: flow.last_paid ?? "",
     still_due: false,
     remind_days: String(flow.remind_days ?? 3),
+    alarm_days: flow.alarm_days == null ? "" : String(flow.alarm_days),
     late_days: String(flow.late_days ?? 0),
     may_skip: flow.may_skip ?? false,
     may_pause: flow.may_pause ?? false,

@@ -74,6 +74,7 @@ export function readForm(form: FlowForm, currency: string): ReadFlow {
       always_happens: form.always_happens,
       hourly,
       remind_days: Number(form.remind_days || "0"),
+      alarm_days: form.alarm_days.trim() ? Number(form.alarm_days) : null,
       late_days: Number(form.late_days || "0"),
       may_skip: form.may_skip,
       may_pause: form.may_pause,

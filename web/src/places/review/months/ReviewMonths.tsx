@@ -5,6 +5,7 @@ import { answer, api } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { civil } from "@/shared/format";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
+import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { PaperPage } from "@/shared/look/paper";
@@ -62,7 +63,7 @@ export function ReviewMonths() {
           </>
         )}
       </div>
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data && !error && <CategoryTable data={data} accounts={accounts} />}
     </div>
   );

@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
+import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { PaperPage } from "@/shared/look/paper";
@@ -57,7 +58,7 @@ export function YearEnd() {
           </>
         )}
       </div>
-      {error && <p role="alert">{error.message}</p>}
+      <Alert error={error} />
       {data && !error && (
         <>
           <YearSheet data={data} />

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from next_penny.core.checks.common import no_account, property_problems
-from next_penny.core.checks.flow_amounts import flow_amount_problems
-from next_penny.core.checks.flow_dates import flow_date_problems
+from next_penny.core.checks.of_flows.amounts import flow_amount_problems
+from next_penny.core.checks.of_flows.dates import flow_date_problems, is_repayment
 from next_penny.core.dates.calendar import LATEST
 from next_penny.core.money import DECIMALS, convert
 from next_penny.core.plan.flows import Flow, payment_id
@@ -73,6 +73,10 @@ def _flow_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
         yield from _transfer_rate(plan, flow)
     yield from _revised_accounts(plan, flow)
     yield from _loan_payment(plan, flow)
+    for number, change in enumerate(flow.changes if is_repayment(plan, flow) else ()):
+        if change.amount is not None:
+            message = "What comes back is what was agreed: change that with the account."
+            yield Problem(("changes", number, "amount"), message, "not_possible")
     if flow.saves_for is not None and flow.kind != "transfer":
         yield Problem(("saves_for",), "Only a transfer sets money aside.", "not_used")
     yield from _split_accounts(plan, flow)

@@ -9,13 +9,19 @@ from next_penny.core.dates.calendar import LATEST, widening
 from next_penny.core.dates.recurrence import rule_days
 from next_penny.core.dates.rules import RuleError, parse_rule
 from next_penny.core.dates.sentences import rule_sentence
-from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.flows import Flow, repayment_id
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import Loc, Problem
 
 
+def is_repayment(plan: Plan, flow: Flow) -> bool:
+    """Whether a flow is the one by which money lent comes back: its dates and amounts are that account's."""
+    account = plan.account_by_id.get(flow.from_account or "")
+    return account is not None and account.kind == "owed_to_us" and flow.id == repayment_id(account.id)
+
+
 def flow_date_problems(plan: Plan, flow: Flow) -> Iterator[Problem]:
-    if not flow.rules and not flow.dates and flow.kind != "loan_payment":
+    if not flow.rules and not flow.dates and flow.kind != "loan_payment" and not is_repayment(plan, flow):
         yield Problem(("rules",), "Say when it happens: how it repeats, or on which dates.", "needed")
     if flow.until is not None and flow.start is not None and flow.until < flow.start:
         yield Problem(

@@ -1,0 +1,87 @@
+import { useOffered } from "@/shared/api/hooks";
+import { dayText, money } from "@/shared/format";
+import { Field } from "@/shared/kit/fields/Field";
+import { Select } from "@/shared/kit/fields/Select";
+import type { Choice, Choices } from "./choices";
+import { LineGroup } from "./LineGroup";
+import { LineRow } from "./LineRow";
+import type { Line, Statement } from "./useBankFile";
+
+interface Props {
+  statement: Statement;
+  choices: Choices;
+  categories: Record<string, string>;
+  others: ReadonlySet<string>;
+  today: string;
+  onAccount: (account: string) => void;
+  onChoose: (key: string, choice: Choice) => void;
+  onRule: (line: Line, category: string) => void;
+}
+
+/** What a file says of one account: whose it is, and its lines by what they were found to be. */
+export function StatementLook({ statement, choices, categories, others, today, onAccount, onChoose, onRule }: Props) {
+  const rows = useOffered([statement.account]) ?? [];
+  const currency = statement.currency ?? rows[0]?.account.currency ?? "USD";
+  const account = statement.account;
+  const of = (fits: (line: Line) => boolean) => statement.lines.filter(fits);
+  const row = (line: Line) => (
+    <LineRow
+      key={line.key}
+      line={line}
+      account={account ?? ""}
+      currency={currency}
+      today={today}
+      choice={choices[line.key]}
+      category={categories[line.key]}
+      isOther={others.has(line.key)}
+      onChoose={(choice) => onChoose(line.key, choice)}
+      onRule={(category) => onRule(line, category)}
+    />
+  );
+  const all = (lines: Line[]) => (what: string) => {
+    for (const line of lines) onChoose(line.key, { ...choices[line.key], what });
+  };
+  const offered = of((line) => line.offered);
+  const found = of((line) => !line.offered && ["entry", "occurrence", "transfer"].includes(line.is));
+  const fresh = of((line) => line.is === "new");
+  return (
+    <section aria-label={nameOf(statement)} className="mt-4">
+      <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
+        <Field label={`${nameOf(statement)} goes to`} className="w-72">
+          {(ids) => (
+            <Select
+              {...ids}
+              value={account ?? ""}
+              placeholder="Choose the account"
+              options={rows
+                .filter((each) => !statement.currency || each.account.currency === statement.currency || !account)
+                .map((each) => ({ value: each.account.id, label: each.account.name }))}
+              onChange={onAccount}
+            />
+          )}
+        </Field>
+        <p className="pb-2 text-pencil">{daysText(statement, currency, today)}</p>
+      </div>
+      {!account ? (
+        <p className="py-2">Choose the account that these lines are of: then each is looked up in it.</p>
+      ) : (
+        <>
+          <LineGroup title="To decide" lines={offered} onAll={all(offered)} row={row} />
+          <LineGroup title="New" lines={fresh} row={row} />
+          <LineGroup title="Found" lines={found} onAll={all(found)} row={row} />
+          <LineGroup title="Taken in before" lines={of((line) => line.is === "known")} row={row} />
+        </>
+      )}
+    </section>
+  );
+}
+
+const nameOf = (statement: Statement) =>
+  statement.bank_account ? `The account ending in ${statement.bank_account}` : "This file";
+
+function daysText({ lines, from, to, closing }: Statement, currency: string, today: string): string {
+  const count = lines.length === 1 ? "1 line" : `${lines.length.toLocaleString("en")} lines`;
+  const days = from && to ? `, ${dayText(from, today)} to ${dayText(to, today)}` : "";
+  const held = closing ? `. The bank held ${money(closing.balance, currency)} on ${dayText(closing.date, today)}` : "";
+  return `${count}${days}${held}.`;
+}

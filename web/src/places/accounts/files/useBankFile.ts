@@ -1,0 +1,78 @@
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
+import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { useRefresh } from "@/shared/api/hooks";
+import { useToast } from "@/shared/kit/Toast";
+
+export type Look = Schemas["BankLookAnswer"];
+export type Statement = Schemas["BankStatementModel"];
+export type Line = Schemas["BankLineModel"];
+export type ImportRequest = Schemas["ImportRequest"];
+export type Columns = Record<string, string | number | null>;
+
+export interface Asked {
+  file: File;
+  account: string | null;
+  /** By the place of a statement, the account that was chosen for it. */
+  accounts: Record<string, string>;
+  columns: Columns | null;
+}
+
+/** Look at a bank's file; nothing is changed. */
+export function useLook() {
+  return useMutation({
+    mutationFn: ({ file, account, accounts, columns }: Asked) => {
+      const form = new FormData();
+      form.append("file", file);
+      if (account) form.append("account", account);
+      if (Object.keys(accounts).length > 0) form.append("accounts", JSON.stringify(accounts));
+      if (columns) form.append("columns", JSON.stringify(columns));
+      return answer<Look>(api.POST("/api/import/look", { body: form as never, bodySerializer: () => form }));
+    },
+  });
+}
+
+/** What taking lines in as they are chosen would do. */
+export const useEffectOf = (request: ImportRequest | null) =>
+  useQuery({
+    queryKey: ["import-effect", request],
+    enabled: request !== null,
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answer<Schemas["ImportEffect"]>(api.POST("/api/import/preview", { body: request as ImportRequest, signal })),
+  });
+
+/** The plan was changed since the look: another look comes with the refusal. */
+class Changed extends Refused {
+  constructor(
+    details: Schemas["Refusal"][],
+    readonly look: Look,
+  ) {
+    super(details);
+  }
+}
+
+/** Take lines in; where the plan was changed meanwhile, `onChanged` is given another look. */
+export function useTakeIn(onDone: () => void, onChanged: (look: Look) => void) {
+  const refresh = useRefresh();
+  const toast = useToast();
+  return useMutation({
+    mutationFn: async (body: ImportRequest) => {
+      const told = await api.POST("/api/import", { body });
+      if (told.response.status === 409) {
+        const { detail, look } = told.error as unknown as Schemas["BankLinesChanged"];
+        throw new Changed(detail, look);
+      }
+      return answer<Schemas["ImportAnswer"]>(Promise.resolve(told) as never);
+    },
+    onSuccess: (done) => {
+      const waiting = done.waiting === 1 ? "1 line waits" : `${done.waiting} lines wait`;
+      toast(done.waiting > 0 ? `${done.done}. ${waiting} in Settle.` : (done.done ?? "Done"));
+      onDone();
+      void refresh();
+    },
+    onError: (error) => {
+      if (error instanceof Changed) onChanged(error.look);
+    },
+  });
+}

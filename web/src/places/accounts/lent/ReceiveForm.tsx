@@ -1,0 +1,107 @@
+import { type FormEvent, useState } from "react";
+import { Refused } from "@/shared/api/client";
+import { useHousehold, useOffered } from "@/shared/api/hooks";
+import { digits, money, readAmount } from "@/shared/format";
+import { Button } from "@/shared/kit/Button";
+import { ChooseOne } from "@/shared/kit/fields/Choice";
+import { Field, FieldGroup } from "@/shared/kit/fields/Field";
+import { Select } from "@/shared/kit/fields/Select";
+import { AmountField, DayField } from "@/shared/kit/fields/TypedFields";
+import { type Asked, type LentRow, useReceive, useSplit } from "./useLent";
+
+const RESTS = [
+  { value: "interest", label: "Interest" },
+  { value: "gift", label: "A gift" },
+  { value: "owed_back", label: "Owed back" },
+] as const;
+
+/** What came, on which day and into which account; the split is proposed, and a rest is asked about. */
+export function ReceiveForm({ row, onDone }: { row: LentRow; onDone: () => void }) {
+  const today = useHousehold().data?.today ?? "";
+  const { currency } = row;
+  const accounts = (useOffered() ?? []).filter(
+    ({ account, is_debt }) => account.currency === currency && !is_debt && account.kind !== "owed_to_us",
+  );
+  const likely = row.late?.amount ?? row.next?.amount ?? Math.max(0, row.owed + row.accrued);
+  const [form, setForm] = useState({ amount: digits(likely, currency), date: today, interest: "", rest: "" });
+  const [chosen, setChosen] = useState<string | null>(null);
+  const into = chosen ?? row.into_account ?? accounts[0]?.account.id ?? "";
+  const set = (values: Partial<typeof form>) => setForm((before) => ({ ...before, ...values }));
+  const amount = readAmount(form.amount, currency);
+  const interest = form.interest.trim() === "" ? { amount: null } : readAmount(form.interest, currency);
+  const asked: Asked | null =
+    "amount" in amount && "amount" in interest
+      ? { date: form.date, amount: amount.amount, account: into || null, interest: interest.amount }
+      : null;
+  const split = useSplit(row.id, asked && { ...asked, account: null });
+  const receive = useReceive(row.id);
+  const refused = receive.error ?? split.error;
+  const details = refused instanceof Refused ? refused.details : [];
+  const problem = (field: string) => details.find(({ loc }) => loc.includes(field))?.msg;
+  const rest = asked && !split.error ? (split.data?.rest ?? 0) : 0;
+  const onSubmit = (event: FormEvent) => {
+    event.preventDefault();
+    if (asked)
+      receive.mutate({ ...asked, rest: rest ? ((form.rest || null) as Asked["rest"]) : null }, { onSuccess: onDone });
+  };
+  return (
+    <form
+      noValidate
+      aria-label={`Received from ${row.to}`}
+      onSubmit={onSubmit}
+      className="mt-2 border-l-2 border-copper pl-3"
+    >
+      <div className="flex flex-wrap items-start gap-x-4 gap-y-2">
+        <AmountField
+          isFirst
+          label={`Received (${currency})`}
+          value={form.amount}
+          onChange={(text) => set({ amount: text })}
+          problem={"problem" in amount ? amount.problem : problem("amount")}
+        />
+        <DayField
+          label="On"
+          value={form.date}
+          onChange={(date) => set({ date })}
+          max={today}
+          problem={problem("date")}
+        />
+        <Field label="Into" problem={problem("account")} className="w-52">
+          {(ids) => (
+            <Select
+              {...ids}
+              value={into}
+              options={accounts.map(({ account }) => ({ value: account.id, label: account.name }))}
+              onChange={setChosen}
+            />
+          )}
+        </Field>
+        <AmountField
+          label="Of it interest"
+          value={form.interest}
+          onChange={(text) => set({ interest: text })}
+          problem={"problem" in interest ? interest.problem : problem("interest")}
+        />
+      </div>
+      {asked && split.data && !split.error && (
+        <p role="status" className="mt-1 text-sm text-pencil">
+          {money(split.data.principal, currency)} principal, {money(split.data.interest, currency)} interest
+          {rest > 0 && `, and ${money(rest, currency)} more than is owed`}.
+        </p>
+      )}
+      {rest > 0 && (
+        <FieldGroup label={`What the other ${money(rest, currency)} is`} problem={problem("rest")}>
+          <ChooseOne
+            label="What the rest is"
+            value={form.rest}
+            options={RESTS}
+            onChange={(value) => set({ rest: value })}
+          />
+        </FieldGroup>
+      )}
+      <Button type="submit" look="main" className="mt-2" disabled={!asked || receive.isPending}>
+        Record it
+      </Button>
+    </form>
+  );
+}
