@@ -125,8 +125,13 @@ def test_an_allowance_shows_what_it_does_before_it_is_saved(
 ) -> None:
     page.goto(f"{demo}/flows")
     page.get_by_role("button", name="Add an allowance").click()
+    effect = page.get_by_test_id("effect")
+    before = effect.bounding_box()
     page.get_by_label("Name").fill("Books")
     page.get_by_label("Limit (USD)").fill("90")
+    expect(effect).to_contain_text("Joint checking")
+    # What is above it has not moved under the hand.
+    assert effect.bounding_box() == before
     expect(page.get_by_text("the category “Books” is made for it")).to_be_visible()
     page.get_by_role("button", name="Groceries", exact=True).click()
     page.get_by_role("button", name="Add to the plan").click()

@@ -1,11 +1,12 @@
 import { ArrowRight } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money, monthOf } from "@/shared/format";
 import { useWaters } from "@/shared/look/waters";
 
-// As many stretches as leave room for the fields above them.
-const AT_ONCE = 3;
+// As many stretches as leave room for the lowest points above them.
+const AT_ONCE = 2;
 
 type Low = Schemas["LowPointModel"] | null;
 
@@ -14,31 +15,32 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
   const { drafted, until, today } = useWaters();
   const looked = drafted?.looked_until ?? until;
   const accounts = useAccounts().data?.accounts ?? [];
+  const region = useRef<HTMLElement>(null);
+  const [isLong, setLong] = useState(false);
+  useEffect(() => {
+    const { scrollHeight = 0, clientHeight = 0 } = region.current ?? {};
+    setLong(scrollHeight > clientHeight);
+  });
   const before = new Map(drafted?.before.accounts.map((each) => [each.id, each.lowest]));
   const moved = (drafted?.after.accounts ?? []).filter(
     ({ id, lowest }) => lowest && (lowest.balance !== before.get(id)?.balance || lowest.date !== before.get(id)?.date),
   );
   return (
-    <section aria-label="What this does" aria-live="polite" className="mb-2 min-h-11 text-sm" data-testid="effect">
+    // As high before the answer as after it: what one is about to press above it stays where it is.
+    <section
+      ref={region}
+      aria-label="What this does"
+      aria-live="polite"
+      tabIndex={isLong ? 0 : undefined}
+      className="mb-2 h-24 overflow-y-auto text-sm md:h-36"
+      data-testid="effect"
+    >
       <DebtFree before={drafted?.before.debt_free} after={drafted?.after.debt_free} />
       {drafted?.notes.map((note) => (
         <p key={note} className="border-l-2 border-copper pl-2">
           {note}
         </p>
       ))}
-      {drafted?.effects.slice(0, AT_ONCE).map((effect) => (
-        <StretchLine
-          key={`${effect.account} ${effect.below} ${effect.from}`}
-          effect={effect}
-          account={accounts.find((each) => each.account.id === effect.account)?.account}
-          today={today}
-        />
-      ))}
-      {drafted && drafted.effects_in_all > AT_ONCE && (
-        <p>
-          and {drafted.effects_in_all - AT_ONCE} more {drafted.effects_in_all === AT_ONCE + 1 ? "stretch" : "stretches"}
-        </p>
-      )}
       {(drafted || isUntouched) && (
         <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(looked, today)}</h3>
       )}
@@ -66,6 +68,19 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
           </p>
         );
       })}
+      {drafted?.effects.slice(0, AT_ONCE).map((effect) => (
+        <StretchLine
+          key={`${effect.account} ${effect.below} ${effect.from}`}
+          effect={effect}
+          account={accounts.find((each) => each.account.id === effect.account)?.account}
+          today={today}
+        />
+      ))}
+      {drafted && drafted.effects_in_all > AT_ONCE && (
+        <p>
+          and {drafted.effects_in_all - AT_ONCE} more {drafted.effects_in_all === AT_ONCE + 1 ? "stretch" : "stretches"}
+        </p>
+      )}
     </section>
   );
 }
