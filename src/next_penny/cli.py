@@ -7,19 +7,22 @@ import socket
 import sqlite3
 import sys
 import tempfile
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager, nullcontext
 from datetime import date
 from ipaddress import ip_address
 from pathlib import Path
 
 import uvicorn
 
+from next_penny.api.accounts.connections.daily import asked_daily
 from next_penny.api.app import create_app
 from next_penny.api.http.connections import Connection
 from next_penny.core.dates.calendar import EARLIEST, LATEST
 from next_penny.core.problems import NextPennyError
 from next_penny.demo import fill_with_demo
 from next_penny.keeping import COMMANDS, CannotBeDone, run
+from next_penny.standins.running import DemoClock, StandIns
 from next_penny.store.file.faults import BackupError, FileFault, StoreError, sentence_of
 from next_penny.store.store import Store
 
@@ -118,19 +121,35 @@ def _serve(options: argparse.Namespace, file: Path, is_demo: bool) -> int:
             listener = _listen(options.host, options.port)
         if is_demo and is_new:
             fill_with_demo(store, clock())
-        app = create_app(store, clock, [*([options.host] if is_local else []), *options.allow_host])
-        config = uvicorn.Config(
-            app, http=Connection, log_level="warning", server_header=False, timeout_keep_alive=_IDLE_SECONDS
-        )
-        server = _Server(config)
-        for way_to_stop in (signal.SIGINT, signal.SIGTERM):
-            # The server closes first and then passes the signal on; what follows it here is still to be done.
-            signal.signal(way_to_stop, lambda *_: sys.exit(0))
-        _rest_seldom()
-        server.run(sockets=[listener])
+        hosts = [*([options.host] if is_local else []), *options.allow_host]
+        with _stand_ins(store, clock) if is_demo else nullcontext() as stand_ins:
+            app = create_app(store, stand_ins.clock if stand_ins is not None else clock, hosts, stand_ins)
+            config = uvicorn.Config(
+                app, http=Connection, log_level="warning", server_header=False, timeout_keep_alive=_IDLE_SECONDS
+            )
+            server = _Server(config)
+            for way_to_stop in (signal.SIGINT, signal.SIGTERM):
+                # The server closes first and then passes the signal on; what follows it here is still to be done.
+                signal.signal(way_to_stop, lambda *_: sys.exit(0))
+            _rest_seldom()
+            with asked_daily(app.state.asking):
+                server.run(sockets=[listener])
     finally:
         store.close()
     return 0
+
+
+@contextmanager
+def _stand_ins(store: Store, clock: Callable[[], date]) -> Iterator[StandIns]:
+    """The demo's bank, mailbox and rates, which know what is recorded, and follow the plan from now on."""
+    with tempfile.TemporaryDirectory(prefix="next-penny-mail-") as folder:
+        with store.reading(clock()) as reading:
+            moment, recorded = reading.moment, reading.dated(EARLIEST, LATEST)
+        stand_ins = StandIns(moment, recorded, DemoClock(clock), Path(folder) / "mailbox")
+        try:
+            yield stand_ins
+        finally:
+            stand_ins.stop()
 
 
 def _rest_seldom() -> None:

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterable
 from datetime import date
+from typing import Any
 
 from fastapi import FastAPI
 from fastapi.routing import APIRoute
@@ -22,6 +23,8 @@ from next_penny.api.accounts import (
 )
 from next_penny.api.accounts.bank_files import files, payee_rules, waiting
 from next_penny.api.accounts.bank_files.looking import Looks
+from next_penny.api.accounts.connections import connections, demo, messages
+from next_penny.api.accounts.connections.asking import Asking
 from next_penny.api.ahead import calendar, days, forecast, months, paydays, short, tideline, years
 from next_penny.api.debts import (
     adopting,
@@ -56,6 +59,7 @@ from next_penny.api.review import months as review_months
 from next_penny.api.review import years as loan_years
 from next_penny.api.settle import due, lines
 from next_penny.api.tools import interest, loans, previews, reference
+from next_penny.standins.running import StandIns
 from next_penny.store.store import Store
 
 # In this order they are asked whether an address is theirs: the interface answers whatever is nobody else's.
@@ -93,15 +97,23 @@ _PARTS = (
         waiting,
         payee_rules,
         calendar_feed,
+        connections,
+        messages,
+        demo,
     ),
     *(previews, loans, interest),
     *(passwords, interface),
 )
 
 
-def create_app(store: Store, clock: Callable[[], date], hosts: Iterable[str] = ()) -> FastAPI:
-    """The app over a household's file. `clock` tells today; `hosts` are names it answers to beside this computer's."""
-    app = FastAPI(
+def create_app(
+    store: Store, clock: Callable[[], date], hosts: Iterable[str] = (), stand_ins: StandIns | None = None
+) -> FastAPI:
+    """The app over a household's file. `clock` tells today; `hosts` are names it answers to beside this computer's.
+
+    stand_ins: the simulated services of the demo, which answer beside it.
+    """
+    app = _App(
         title="Next Penny",
         version=__version__,
         docs_url=None,
@@ -113,6 +125,8 @@ def create_app(store: Store, clock: Callable[[], date], hosts: Iterable[str] = (
     )
     app.state.household = OpenHousehold(store, clock)
     app.state.looks = Looks()
+    app.state.asking = Asking(app.state.household)
+    app.state.stand_ins = stand_ins
     app.state.doorkeeper = passwords.Doorkeeper(store)
     errors.install(app)
     for part in _PARTS:
@@ -122,6 +136,15 @@ def create_app(store: Store, clock: Callable[[], date], hosts: Iterable[str] = (
     app.add_middleware(limits.Limits)
     app.add_middleware(security.Guard, hosts=hosts, keeper=app.state.doorkeeper)
     return app
+
+
+class _App(FastAPI):
+    """An app whose document has what every call may be refused with."""
+
+    def openapi(self) -> dict[str, Any]:
+        if self.openapi_schema is None:
+            self.openapi_schema = errors.with_refusals(super().openapi())
+        return self.openapi_schema
 
 
 def _operation_id(route: APIRoute) -> str:

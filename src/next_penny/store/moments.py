@@ -16,11 +16,12 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.kept.bank_lines import BankAccount, BankLine
+from next_penny.core.plan.kept.connections import NoticePattern, Service
 from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.review.history import Step
 from next_penny.store.file.content import state_of
-from next_penny.store.sql import bank_lines, calendar_feed, entries, memory, plans, receipts, seen, sums, undo
+from next_penny.store.sql import bank_lines, calendar_feed, entries, memory, plans, receipts, seen, services, sums, undo
 
 # How the store finds the moment of a connection's transaction, at a revision, seen from a day.
 Answer = TypeVar("Answer")
@@ -263,6 +264,18 @@ class Reading:
     def place_in_history(self) -> tuple[int, int]:
         """What changes with every change that can be undone, and with every undo and redo."""
         return self._asked(lambda: undo.place(self.connection))
+
+    def services(self) -> tuple[Service, ...]:
+        """The services that are asked for what is new, with their secrets."""
+        return self._asked(lambda: services.read_services(self.connection))
+
+    def notice_patterns(self) -> dict[str, NoticePattern]:
+        """By sender, where its messages tell a balance."""
+        return self._asked(lambda: services.read_patterns(self.connection))
+
+    def notices_taken(self) -> frozenset[str]:
+        """The messages whose balance was taken."""
+        return self._asked(lambda: services.read_taken(self.connection))
 
     def feed_secret(self) -> str | None:
         """The secret in the calendar feed's address; None where there is no feed."""

@@ -34,9 +34,11 @@ class Refusals(BaseModel):
     detail: list[Refusal]
 
 
-# What any call may be refused with, for the OpenAPI document.
+_AS_REFUSALS = {"application/json": {"schema": {"$ref": "#/components/schemas/Refusals"}}}
+# What any call may be refused with, for the OpenAPI document. Named, not given as a model: of a model a reader of its
+# own would be made for each status of each route, which takes most of a second before the first answer.
 STATUSES: dict[int | str, dict[str, Any]] = {
-    status: {"model": Refusals, "description": description}
+    status: {"content": _AS_REFUSALS, "description": description}
     for status, description in (
         (400, "The request is not one: its Origin or its address cannot be read."),
         (401, "A password is needed: log in first."),
@@ -50,6 +52,16 @@ STATUSES: dict[int | str, dict[str, Any]] = {
         (503, "The household's file cannot be used just now; nothing was changed."),
     )
 }
+
+
+def with_refusals(document: dict[str, Any]) -> dict[str, Any]:
+    """The OpenAPI document, with the schema of refusals that every call names."""
+    schema = Refusals.model_json_schema(ref_template="#/components/schemas/{model}")
+    held = document.setdefault("components", {}).setdefault("schemas", {})
+    held.update(schema.pop("$defs"))
+    held["Refusals"] = schema
+    document["components"]["schemas"] = dict(sorted(held.items()))
+    return document
 
 
 class Refused(NextPennyError):

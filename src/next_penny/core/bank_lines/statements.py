@@ -41,7 +41,10 @@ class LeftOut(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class FileStatement:
-    """What a file says of one account. number: the bank's own; None where it does not say. first, last: its days."""
+    """What a file says of one account. number: the bank's own; None where it does not say. first, last: its days.
+
+    name: what the bank calls the account, where it was asked.
+    """
 
     number: str | None
     currency: str | None
@@ -49,6 +52,7 @@ class FileStatement:
     last: date | None
     closing: ClosingBalance | None
     lines: tuple[FileLine, ...]
+    name: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,6 +12,7 @@ from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
 from next_penny.core.plan.kept.account_statements import AccountStatement
 from next_penny.core.plan.kept.bank_lines import BankAccount, BankLine, PayeeRule, TableShape
+from next_penny.core.plan.kept.connections import NoticePattern, NoticeTaken
 from next_penny.core.plan.kept.goals import Goal
 from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
@@ -23,11 +24,11 @@ from next_penny.core.plan.rates import Rate
 Item = (
     Household | Account | Category | Flow | Allowance | Entry
     | WayOut | StatementCheck | SavedWhatIf | Goal | BalanceReading | AccountStatement | Rate
-    | PayeeRule | BankLine | BankAccount | TableShape
+    | PayeeRule | BankLine | BankAccount | TableShape | NoticePattern | NoticeTaken
 )  # fmt: skip
 Kind = Literal["household", "account", "category", "flow", "allowance", "entry", "goal", "rate", "payee_rule"]
-# What is beside the plan: the lines of banks, their accounts, and the shapes of their tables.
-Beside = Literal["bank_line", "bank_account", "table_shape"]
+# What is beside the plan: the lines of banks, their accounts, the shapes of their tables, and what of messages is read.
+Beside = Literal["bank_line", "bank_account", "table_shape", "notice_pattern", "notice_taken"]
 
 
 @dataclass(frozen=True, slots=True)

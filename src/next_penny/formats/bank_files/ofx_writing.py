@@ -1,53 +1,109 @@
-"""An account's entries as OFX 2.2, as other programs take them in (Open Financial Exchange 2.2, chapter 11)."""
+"""Statements as OFX 2.2, as other programs take them in (Open Financial Exchange 2.2, chapters 2 and 11)."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from xml.sax.saxutils import escape
 
+from next_penny.core.bank_lines.statements import ClosingBalance, FileLine
 from next_penny.core.money import DECIMALS
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.plan import Plan
 
-_HEAD = (
+HEAD = (
     '<?xml version="1.0" encoding="UTF-8" standalone="no"?>\n'
     '<?OFX OFXHEADER="200" VERSION="220" SECURITY="NONE" OLDFILEUID="NONE" NEWFILEUID="NONE"?>\n'
 )
-_STATUS = "<STATUS><CODE>0</CODE><SEVERITY>INFO</SEVERITY></STATUS>"
 _LONGEST_NAME, _LONGEST_MEMO = 32, 255
+_ACCOUNT_TYPES = {"savings": "SAVINGS", "credit_line": "CREDITLINE"}
+
+
+@dataclass(frozen=True, slots=True)
+class OfxStatement:
+    """An account of a kind of ours under a number, its lines of some days, and what it holds at the end of a day."""
+
+    kind: str
+    number: str
+    currency: str
+    days: tuple[date, date]
+    lines: Sequence[FileLine]
+    closing: ClosingBalance
+
+    @property
+    def is_card(self) -> bool:
+        return self.kind == "credit_card"
+
+
+def ofx_document(*parts: str) -> bytes:
+    """A whole OFX file of its parts."""
+    return f"{HEAD}<OFX>{''.join(parts)}</OFX>\n".encode()
+
+
+def status(code: int = 0, message: str = "") -> str:
+    """What became of a request: 0 is well; 15500 that the sign-on is not good."""
+    told = f"<MESSAGE>{escape(message)}</MESSAGE>" if message else ""
+    return f"<STATUS><CODE>{code}</CODE><SEVERITY>{'ERROR' if code else 'INFO'}</SEVERITY>{told}</STATUS>"
+
+
+def sign_on(on: date, said: str = "", key: str = "") -> str:
+    """The answer to a sign-on. said: its status; key: USERKEY and TSKEYEXPIRE, where they are given."""
+    signed = f"<SONRS>{said or status()}<DTSERVER>{on:%Y%m%d}</DTSERVER>{key}<LANGUAGE>ENG</LANGUAGE></SONRS>"
+    return f"<SIGNONMSGSRSV1>{signed}</SIGNONMSGSRSV1>"
+
+
+def statements_ofx(statements: Sequence[OfxStatement]) -> str:
+    """Statements in the message sets they belong in: accounts of a bank, and cards."""
+    banks = "".join(_statement(each) for each in statements if not each.is_card)
+    cards = "".join(_statement(each) for each in statements if each.is_card)
+    return (f"<BANKMSGSRSV1>{banks}</BANKMSGSRSV1>" if banks else "") + (
+        f"<CREDITCARDMSGSRSV1>{cards}</CREDITCARDMSGSRSV1>" if cards else ""
+    )
+
+
+def account_from(kind: str, number: str) -> str:
+    """Which account is meant."""
+    id = f"<ACCTID>{escape(number)}</ACCTID>"
+    if kind == "credit_card":
+        return f"<CCACCTFROM>{id}</CCACCTFROM>"
+    named = _ACCOUNT_TYPES.get(kind, "CHECKING")
+    return f"<BANKACCTFROM><BANKID>NEXTPENNY</BANKID>{id}<ACCTTYPE>{named}</ACCTTYPE></BANKACCTFROM>"
+
+
+def _statement(held: OfxStatement) -> str:
+    first, last = held.days
+    lines = "".join(_line(line, held.currency) for line in held.lines)
+    listed = f"<BANKTRANLIST><DTSTART>{first:%Y%m%d}</DTSTART><DTEND>{last:%Y%m%d}</DTEND>{lines}</BANKTRANLIST>"
+    balance = f"<BALAMT>{_amount(held.closing.balance, held.currency)}</BALAMT>"
+    closing = f"<LEDGERBAL>{balance}<DTASOF>{held.closing.date:%Y%m%d}</DTASOF></LEDGERBAL>"
+    body = f"<CURDEF>{held.currency}</CURDEF>{account_from(held.kind, held.number)}{listed}{closing}"
+    name = "CCSTMT" if held.is_card else "STMT"
+    return f"<{name}TRNRS><TRNUID>0</TRNUID>{status()}<{name}RS>{body}</{name}RS></{name}TRNRS>"
 
 
 def entries_ofx(
     plan: Plan, account: Account, entries: Sequence[Entry], days: tuple[date, date], balance: int, on: date
 ) -> bytes:  # fmt: skip
     """The entries of some days on an account, and what it holds at the end of a day."""
-    lines = "".join(_line(plan, account, entry) for entry in entries if entry.on(account.id))
-    listed = f"<BANKTRANLIST><DTSTART>{days[0]:%Y%m%d}</DTSTART><DTEND>{days[1]:%Y%m%d}</DTEND>{lines}</BANKTRANLIST>"
-    held = f"<LEDGERBAL><BALAMT>{_amount(balance, account.currency)}</BALAMT><DTASOF>{on:%Y%m%d}</DTASOF></LEDGERBAL>"
-    currency, id = f"<CURDEF>{account.currency}</CURDEF>", f"<ACCTID>{escape(account.id)}</ACCTID>"
-    if account.kind == "credit_card":
-        statement = f"<CCSTMTRS>{currency}<CCACCTFROM>{id}</CCACCTFROM>{listed}{held}</CCSTMTRS>"
-        answer = f"<CCSTMTTRNRS><TRNUID>0</TRNUID>{_STATUS}{statement}</CCSTMTTRNRS>"
-        body = f"<CREDITCARDMSGSRSV1>{answer}</CREDITCARDMSGSRSV1>"
-    else:
-        kind = {"savings": "SAVINGS", "credit_line": "CREDITLINE"}.get(account.kind, "CHECKING")
-        of = f"<BANKACCTFROM><BANKID>NEXTPENNY</BANKID>{id}<ACCTTYPE>{kind}</ACCTTYPE></BANKACCTFROM>"
-        statement = f"<STMTRS>{currency}{of}{listed}{held}</STMTRS>"
-        body = f"<BANKMSGSRSV1><STMTTRNRS><TRNUID>0</TRNUID>{_STATUS}{statement}</STMTTRNRS></BANKMSGSRSV1>"
-    signed = f"<SONRS>{_STATUS}<DTSERVER>{on:%Y%m%d}</DTSERVER><LANGUAGE>ENG</LANGUAGE></SONRS>"
-    signed = f"<SIGNONMSGSRSV1>{signed}</SIGNONMSGSRSV1>"
-    return f"{_HEAD}<OFX>{signed}{body}</OFX>\n".encode()
+    lines = [_line_of(plan, account, entry) for entry in entries if entry.on(account.id)]
+    statement = OfxStatement(account.kind, account.id, account.currency, days, lines, ClosingBalance(on, balance))
+    return ofx_document(sign_on(on), statements_ofx([statement]))
 
 
-def _line(plan: Plan, account: Account, entry: Entry) -> str:
-    amount = entry.on(account.id)
-    kind = "CHECK" if entry.number else "CREDIT" if amount > 0 else "DEBIT"
-    name = plan.name_of(entry)
-    memo = " ".join(filter(None, (name[_LONGEST_NAME:], entry.notes.replace("\n", " "))))[:_LONGEST_MEMO].strip()
+def _line_of(plan: Plan, account: Account, entry: Entry) -> FileLine:
+    return FileLine(
+        entry.date, entry.on(account.id), plan.name_of(entry), entry.notes.replace("\n", " "),
+        bank_id(entry, account.id), entry.number,
+    )  # fmt: skip
+
+
+def _line(line: FileLine, currency: str) -> str:
+    kind = "CHECK" if line.number else "CREDIT" if line.amount > 0 else "DEBIT"
+    memo = " ".join(filter(None, (line.payee[_LONGEST_NAME:], line.memo)))[:_LONGEST_MEMO].strip()
     fields = [
-        ("TRNTYPE", kind), ("DTPOSTED", f"{entry.date:%Y%m%d}"), ("TRNAMT", _amount(amount, account.currency)),
-        ("FITID", bank_id(entry, account.id)), ("CHECKNUM", entry.number[:12]), ("NAME", name[:_LONGEST_NAME]),
+        ("TRNTYPE", kind), ("DTPOSTED", f"{line.date:%Y%m%d}"), ("TRNAMT", _amount(line.amount, currency)),
+        ("FITID", line.bank_id or ""), ("CHECKNUM", line.number[:12]), ("NAME", line.payee[:_LONGEST_NAME]),
         ("MEMO", memo),
     ]  # fmt: skip
     return f"<STMTTRN>{''.join(f'<{tag}>{escape(said)}</{tag}>' for tag, said in fields if said)}</STMTTRN>"

@@ -13,6 +13,7 @@ from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
 from next_penny.core.plan.kept.account_statements import AccountStatement
 from next_penny.core.plan.kept.bank_lines import BankAccount, BankLine, PayeeRule, TableShape
+from next_penny.core.plan.kept.connections import NoticePattern, NoticeTaken
 from next_penny.core.plan.kept.goals import Goal
 from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
@@ -107,7 +108,7 @@ def _what(before: Plan, change: PlanChange) -> str:
             return f"the rule for “{rule.contains}”"
         case Rate() as rate:
             return f"the rate of {rate.source} in {rate.target} on {full_day(rate.date)}"
-        case BankLine() | BankAccount() | TableShape():
-            return "lines of a bank"
+        case BankLine() | BankAccount() | TableShape() | NoticePattern() | NoticeTaken():
+            return "what came from a bank"
         case item:
             return f"“{item.name}”"

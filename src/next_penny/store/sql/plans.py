@@ -16,6 +16,7 @@ from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.household import Household
 from next_penny.core.plan.kept.account_statements import AccountStatement
 from next_penny.core.plan.kept.bank_lines import BankAccount, BankLine, PayeeRule, TableShape
+from next_penny.core.plan.kept.connections import NoticePattern, NoticeTaken
 from next_penny.core.plan.kept.goals import Goal
 from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.kept.statements import StatementCheck
@@ -30,7 +31,7 @@ from next_penny.formats.documents.kept.readings import BalanceReadingDocument
 from next_penny.formats.documents.kept.statements import StatementCheckDocument
 from next_penny.formats.documents.kept.way_out import WayOutDocument
 from next_penny.formats.documents.kept.what_ifs import WhatIfDocument, written
-from next_penny.store.sql import accounts, allowances, bank_lines, entries, flows, memory, statements
+from next_penny.store.sql import accounts, allowances, bank_lines, entries, flows, memory, services, statements
 
 _HOUSEHOLD = ("name", "currency", "country", "past_due", "notation", "week_starts", "date_order")
 
@@ -76,6 +77,8 @@ def write(connection: sqlite3.Connection, change: PlanChange, today: date | None
             _write_rates(connection, [item])
         case BankLine() | BankAccount() | TableShape():
             bank_lines.write(connection, change)
+        case NoticePattern() | NoticeTaken():
+            services.write(connection, change)
         case None if change.kind in _DELETES:
             _DELETES[change.kind](connection, change.id)
         case StatementCheck() | SavedWhatIf() | Goal() | BalanceReading() | PayeeRule() | None:
@@ -99,6 +102,7 @@ _DELETES: dict[str, Callable[[sqlite3.Connection, str], None]] = {
     "entry": entries.delete_entry,
     "statement": statements.delete_statement,
     "bank_line": bank_lines.delete_bank_line,
+    "notice_pattern": services.delete_pattern,
     "rate": lambda connection, id: _delete_rate(connection, id),  # noqa: PLW0108 - it is below
     "way_out": lambda connection, id: _write_way_out(connection, None),
 }
@@ -107,6 +111,7 @@ _TABLES = (
     *(
         "bank_line",
         "bank_account",
+        "notice_pattern",
         "statement",
         "leg",
         "entry",

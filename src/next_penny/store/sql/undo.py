@@ -16,7 +16,7 @@ _KEPT_STEPS = 1000
 # What undo leaves alone: its own tables, the count of changes, whose file it is, the password, checksums, what
 # was looked at, and files, which are large and named by their content.
 _OWN_TABLES = ("undo_step", "undo_line", "undo_open", "receipt_file", "revision", "lineage", "door", "checksum",
-               "goal_seen", "noticed_seen", "calendar_feed")  # fmt: skip
+               "goal_seen", "noticed_seen", "calendar_feed", "service")  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

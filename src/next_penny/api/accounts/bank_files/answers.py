@@ -29,6 +29,7 @@ def look_answer(reading: Reading, look: Look) -> BankLookAnswer:
         statements.append(
             BankStatementModel(
                 bank_account=bank_account(statement.number, "").last_four if statement.number else None,
+                name=statement.name,
                 account=look.accounts[number],
                 currency=_currency(reading.moment.plan, look, number),
                 first=statement.first,

@@ -4,12 +4,12 @@ import json
 from collections.abc import Mapping
 from typing import Annotated, Any
 
-from fastapi import APIRouter, File, Form, Request, Response, UploadFile
+from fastapi import APIRouter, File, Form, Path, Request, Response, UploadFile
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
 from next_penny.api.accounts.bank_files.answers import look_answer
-from next_penny.api.accounts.bank_files.looking import Look, Looks, look_at, with_found
+from next_penny.api.accounts.bank_files.looking import Look, Looks, look_at, with_found, with_owners
 from next_penny.api.accounts.bank_files.models import (
     BankLinesChanged,
     BankLookAnswer,
@@ -18,6 +18,7 @@ from next_penny.api.accounts.bank_files.models import (
     ImportEffect,
     ImportRequest,
     LowestModel,
+    OwnersRequest,
 )
 from next_penny.api.accounts.bank_files.taking import Result, taken_in
 from next_penny.api.edits.changes import done_answer
@@ -25,7 +26,7 @@ from next_penny.api.http.errors import Refusal, Refused, refusals, refused
 from next_penny.api.http.session import Home
 from next_penny.core.bank_lines.effect import TakingEffect, taking_effect
 from next_penny.core.flows.assumed import apply_to_moment
-from next_penny.core.problems import NextPennyError, PlanError
+from next_penny.core.problems import Loc, NextPennyError, PlanError
 from next_penny.formats.bank_files.texts import MOST_BYTES, BankFileError
 from next_penny.store.moments import Reading
 from next_penny.store.transactions import Decision
@@ -74,6 +75,19 @@ async def look_at_file(
     return await run_in_threadpool(looked)
 
 
+@router.post("/look/{look}/accounts", response_model=BankLookAnswer)
+def choose_accounts(
+    request: Request, look: Annotated[str, Path(max_length=100)], body: OwnersRequest, home: Home
+) -> Response:
+    """Another look at the same lines, for the accounts that they are said to be of."""
+    chosen = {int(place): account for place, account in body.accounts.items()}
+    try:
+        again = with_owners(home.reading, find_look(request, look, ("path", "look")), chosen)
+    except PlanError as error:
+        raise Refused(refusals(error.problems)) from error
+    return _written(look_answer(home.reading, _looks(request).keep(again)))
+
+
 def _object(text: str | None, field: str) -> dict[str, Any]:
     if text is None or not text.strip():
         return {}
@@ -114,7 +128,7 @@ def _columns(text: str | None) -> Mapping[str, Any] | None:
 @router.post("/preview")
 def preview_import(request: Request, body: ImportRequest, home: Home) -> ImportEffect:
     """What taking lines in as they are chosen would do to the lowest points, and what then differs from the bank."""
-    look = _find(request, body)
+    look = find_look(request, body.look)
     result = taken_in(home.reading, look, body)
     after = apply_to_moment(home.reading.moment, result.changes, home.reading.entry)
     closings = {account.id: look.file.statements[number].closing for number, account in result.statements}
@@ -143,7 +157,7 @@ def _written(answer: BaseModel, status: int = 200) -> Response:
 @router.post("", response_model=ImportAnswer, responses={409: {"model": BankLinesChanged}})
 def take_in(request: Request, body: ImportRequest, home: Home) -> Response:
     """Take lines in, as one undoable step. Where the plan changed since the look, another look is answered (409)."""
-    look = _find(request, body)
+    look = find_look(request, body.look)
     made: list[Result] = []
 
     def decide(reading: Reading) -> Decision:
@@ -164,13 +178,14 @@ def take_in(request: Request, body: ImportRequest, home: Home) -> Response:
     return _written(answer)
 
 
-def _find(request: Request, body: ImportRequest) -> Look:
-    look = _looks(request).find(body.look)
+def find_look(request: Request, id: str, loc: Loc = ("body", "look")) -> Look:
+    """A look that was not taken in yet. Raises Refused."""
+    look = _looks(request).find(id)
     if look is None:
         message = (
             "This look is not there any more: it was taken in already, or is older than an hour. Open the file again."
         )
-        raise Refused([Refusal(loc=["body", "look"], msg=message, type="unknown_id")], 404)
+        raise Refused([Refusal(loc=list(loc), msg=message, type="unknown_id")], 404)
     return look
 
 

@@ -34,7 +34,8 @@ class Look:
     """A file that was looked at. accounts: by statement, ours; found: by statement, what each line is.
 
     place: where in its history the household was. shape: of a table whose columns a person named. entries: those that
-    lines were found to be. currency: that of amounts of which the file does not say it.
+    lines were found to be. currency: that of amounts of which the file does not say it. whole: the file with the lines
+    of days before its accounts begin.
     """
 
     file: BankFile
@@ -44,6 +45,7 @@ class Look:
     place: tuple[int, int]
     shape: str | None = None
     currency: str = ""
+    whole: BankFile | None = None
     entries: Mapping[str, Entry] = field(default_factory=dict)
     id: str = field(default_factory=lambda: uuid4().hex)
     at: float = field(default_factory=time.monotonic)
@@ -115,8 +117,22 @@ def look_at(
         read = _as_named_before(reading, read, content, currency, order)
     owners = _owners(reading, read.file, chosen, account)
     file = _with_days(plan, read.file, owners)
-    look = Look(file, read.table, owners, (), reading.place_in_history(), shape if columns else None, currency)
+    look = Look(
+        file, read.table, owners, (), reading.place_in_history(), shape if columns else None, currency, read.file
+    )
     return with_found(reading, look, owners)
+
+
+def with_owners(reading: Reading, look: Look, chosen: Mapping[int, str]) -> Look:
+    """Another look at the same lines, for accounts that are chosen. Raises PlanError for one that cannot be."""
+    whole = look.whole or look.file
+    owners = tuple(chosen.get(number, owner) for number, owner in enumerate(look.accounts))
+    for number, owner in enumerate(owners):
+        if owner is not None:
+            _check_owner(reading.moment.plan, number, owner, whole.statements[number])
+    file = _with_days(reading.moment.plan, whole, owners)
+    again = Look(file, look.table, owners, (), reading.place_in_history(), look.shape, look.currency, whole)
+    return with_found(reading, again, owners)
 
 
 def _as_named_before(reading: Reading, read: ReadFile, content: bytes, currency: str, order: str) -> ReadFile:

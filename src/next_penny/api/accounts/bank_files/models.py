@@ -1,9 +1,9 @@
 """What is asked and answered about a bank's file."""
 
 import datetime
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from next_penny.api.edits.changes import HistoryAnswer
 from next_penny.api.http.errors import Refusal
@@ -55,11 +55,12 @@ class ClosingModel(BaseModel):
 
 
 class BankStatementModel(BaseModel):
-    """What a file says of one account; `account` is ours, null where nobody chose it yet."""
+    """What a file says of one account; `account` is ours, null where nobody chose it yet; `name` is the bank's."""
 
     model_config = ConfigDict(populate_by_name=True)
 
     bank_account: str | None
+    name: str
     account: str | None
     currency: str | None
     first: datetime.date | None = Field(validation_alias="from", serialization_alias="from")
@@ -122,6 +123,12 @@ class StatementDecision(Document):
 
     account: Id
     lines: list[LineDecision] | None = Field(None, max_length=100_000)
+
+
+class OwnersRequest(Document):
+    """By the place of a statement in its look, from 0, the account of ours that it is of."""
+
+    accounts: dict[Annotated[str, StringConstraints(pattern=r"^\d{1,4}$")], Id] = Field(max_length=1000)
 
 
 class ImportRequest(Document):

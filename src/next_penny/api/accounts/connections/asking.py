@@ -1,0 +1,180 @@
+"""Getting what is new from a service: fetched outside of any transaction, and taken in by one undoable step."""
+
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager, suppress
+from dataclasses import replace
+from pathlib import Path
+from typing import NamedTuple
+
+from next_penny.api.accounts.bank_files.looking import Look, look_at, with_found
+from next_penny.api.accounts.bank_files.models import ImportRequest
+from next_penny.api.accounts.bank_files.taking import taken_in
+from next_penny.api.accounts.connections import notices, rates
+from next_penny.api.accounts.connections.bank import statements_since
+from next_penny.api.accounts.connections.fetching import PATIENCE_SECONDS, CannotAsk
+from next_penny.api.http.session import OpenHousehold, Session
+from next_penny.core.bank_lines.statements import BankFile
+from next_penny.core.dates.sentences import full_day
+from next_penny.core.plan.kept.connections import Service
+from next_penny.core.problems import NextPennyError, PlanError
+from next_penny.formats.bank_files.texts import BankFileError
+from next_penny.formats.notices import NoticeError, read_notices
+from next_penny.store.moments import Reading
+from next_penny.store.sql.services import read_services, write_service
+from next_penny.store.transactions import Decision
+
+_NOTHING = "Nothing new."
+
+
+class Came(NamedTuple):
+    """What came of asking; look: lines that are to be looked at before they are taken in."""
+
+    said: str
+    look: Look | None = None
+
+
+class Asking:
+    """Asks the household's services. No reading and no transaction stays open while a service is waited for."""
+
+    def __init__(self, household: OpenHousehold, patience: float = PATIENCE_SECONDS) -> None:
+        self._household = household
+        self.patience = patience
+
+    @contextmanager
+    def session(self) -> Iterator[Session]:
+        """The household as it is now."""
+        session = Session(self._household)
+        try:
+            yield session
+        finally:
+            session.end()
+
+    def services(self) -> dict[str, Service]:
+        """The services by their ids, with their secrets."""
+        with self.session() as session:
+            return {service.id: service for service in session.reading.services()}
+
+    def ask(self, service: Service) -> Came:
+        """Ask a service, and write down what came of it. Raises CannotAsk, after writing that down too."""
+        try:
+            came = self._asked(service)
+        except CannotAsk as error:
+            self.write_down(service.id, problem=str(error))
+            raise
+        with self.session() as session:
+            today = session.today
+        self.write_down(service.id, said=came.said, problem="", asked=today)
+        return came
+
+    def ask_daily(self) -> None:
+        """Ask those that are asked once a day and were not asked today, and take in what is certain."""
+        with self.session() as session:
+            today = session.today
+        for service in self.services().values():
+            if service.daily and (service.asked is None or service.asked < today):
+                with suppress(CannotAsk):
+                    self.take_in(service, self.ask(service))
+
+    def write_down(self, id: str, **fields: object) -> None:
+        """Correct what is kept of a service, unless it was disconnected meanwhile."""
+        with self.session() as session, session.store.beside_the_plan() as connection:
+            kept = next((each for each in read_services(connection) if each.id == id), None)
+            if kept is not None:
+                write_service(connection, replace(kept, **fields))  # type: ignore[arg-type]
+
+    def take_in(self, service: Service, came: Came) -> None:
+        """Take in what was found as it was found; what is only offered waits in Settle."""
+        look = came.look
+        if look is None:
+            return
+        with self.session() as session:
+
+            def decide(reading: Reading) -> Decision:
+                result = taken_in(
+                    reading,
+                    with_found(reading, look, look.accounts),
+                    ImportRequest(look=look.id, statements=None, payee_rules=[]),
+                )
+                return Decision(result.changes, result.label)
+
+            try:
+                session.change(decide)
+            except NextPennyError:
+                told = f"{came.said} They could not be taken in by themselves: get what is new, and look at them."
+                self.write_down(service.id, said=told)
+
+    def _asked(self, service: Service) -> Came:
+        match service.kind:
+            case "bank":
+                return self._ask_bank(service)
+            case "rates":
+                return self._ask_rates(service)
+            case "mailbox":
+                return self._ask_mailbox(service)
+
+    def _ask_bank(self, service: Service) -> Came:
+        with self.session() as session:
+            today = session.today
+        booked = statements_since(service.address, service.key, service.asked, today, self.patience)
+        if booked is None:
+            return Came("The bank keeps no account that it tells of.")
+        with self.session() as session:
+            try:
+                look = _named(look_at(session.reading, booked.content, {}, None, None), booked.names)
+            except (BankFileError, PlanError) as error:
+                raise CannotAsk("What it answered cannot be read as statements. Nothing was taken in.") from error
+        fresh = sum(is_found.kind != "known" for found in look.found for is_found in found or ())
+        unknown = sum(len(statement.lines) for statement, owner in zip(look.file.statements, look.accounts, strict=True)
+                      if owner is None)  # fmt: skip
+        if not fresh + unknown:
+            return Came(_NOTHING)
+        return Came(_count(fresh + unknown, "new line"), look)
+
+    def _ask_rates(self, service: Service) -> Came:
+        with self.session() as session:
+            plan, today = session.plan, session.today
+        if not rates.needed(plan):
+            return Came("Nothing is held in another currency, so no rate is needed.")
+        found = rates.new_rates(service.address, plan, today, self.patience)
+        changes = rates.changes_of(plan, found)
+        if not changes:
+            return Came(_NOTHING)
+
+        def decide(reading: Reading) -> Decision:
+            changes = rates.changes_of(reading.moment.plan, found)
+            return Decision(changes, f"Took {_count(len(changes), 'exchange rate')}")
+
+        with self.session() as session:
+            session.change(decide)
+        return Came(f"{_count(len(changes), 'exchange rate')}, the newest of {full_day(found[-1].date)}.")
+
+    def _ask_mailbox(self, service: Service) -> Came:
+        try:
+            found = read_notices(Path(service.address))
+        except NoticeError as error:
+            raise CannotAsk(str(error)) from error
+        with self.session() as session:
+            taking = notices.to_take(session.reading, found)
+            unread = f" {_count(taking.unread, 'message')} could not be read: look at them." if taking.unread else ""
+            if not taking.changes:
+                return Came(f"{_NOTHING}{unread}")
+            session.change(lambda reading: _from_messages(notices.to_take(reading, found)))
+            return Came(f"{_count(taking.balances, 'balance')} from messages.{unread}")
+
+
+def _named(look: Look, names: Mapping[str, str]) -> Look:
+    """The look with what the bank calls each account."""
+
+    def named(file: BankFile) -> BankFile:
+        statements = (replace(each, name=names.get(each.number or "", "")) for each in file.statements)
+        return replace(file, statements=tuple(statements))
+
+    return replace(look, file=named(look.file), whole=named(look.whole) if look.whole is not None else None)
+
+
+def _from_messages(taking: notices.Taking) -> Decision:
+    return Decision(taking.changes, f"Took {_count(taking.balances, 'balance')} from messages")
+
+
+def _count(number: int, name: str) -> str:
+    return f"{number:,} {name}{'' if number == 1 else 's'}"

@@ -1,0 +1,48 @@
+"""The demo's day, which can be moved on, and how well its bank is: only where the demo was started."""
+
+from fastapi import APIRouter, Request
+
+from next_penny.api.accounts.connections.asking import Asking
+from next_penny.api.accounts.connections.models import DemoAnswer, DemoBankRequest, DemoDayRequest
+from next_penny.api.http.errors import Refusal, Refused
+from next_penny.api.http.session import Home
+from next_penny.standins.running import StandIns
+from next_penny.standins.server import PASSWORD, USER
+
+router = APIRouter(prefix="/api/demo", tags=["demo"])
+
+
+def _stand_ins(request: Request) -> StandIns:
+    held: StandIns | None = request.app.state.stand_ins
+    if held is None:
+        raise Refused([Refusal(loc=["path"], msg="This is not the demo.", type="unknown_id")], 404)
+    return held
+
+
+@router.get("")
+def read_demo(request: Request, home: Home) -> DemoAnswer:
+    """What there is to try; nothing where a household's own file is served."""
+    held: StandIns | None = request.app.state.stand_ins
+    if held is None:
+        return DemoAnswer(is_demo=False, today=home.today)
+    return DemoAnswer(
+        is_demo=True, today=home.today, bank=held.bank_address, user=USER, password=PASSWORD,
+        mailbox=str(held.mailbox_folder), rates=held.rates_address, mood=held.server.mood,
+    )  # fmt: skip
+
+
+@router.post("/day")
+def move_day_on(request: Request, body: DemoDayRequest) -> DemoAnswer:
+    """Let days pass in the demo; who is asked once a day is asked."""
+    _stand_ins(request).move_on(body.days)
+    asking: Asking = request.app.state.asking
+    asking.ask_daily()
+    with asking.session() as session:
+        return read_demo(request, session)
+
+
+@router.put("/bank")
+def change_bank(request: Request, body: DemoBankRequest, home: Home) -> DemoAnswer:
+    """Let the bank to try be well, down, slow, or out of its mind."""
+    _stand_ins(request).server.mood = body.mood
+    return read_demo(request, home)

@@ -1,0 +1,59 @@
+"""Balances out of messages: what each message tells by what was taught of its sender, and the readings they become."""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from next_penny.core.bank_lines.statements import ClosingBalance
+from next_penny.core.edits.defaults import writing
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.kept.connections import NoticePattern, NoticeTaken
+from next_penny.core.plan.kept.readings import BalanceReading
+from next_penny.formats.notices import Notice, balance_told
+from next_penny.store.moments import Reading
+
+
+class Taking(NamedTuple):
+    """The changes that messages come to, how many balances they tell, and how many of them could not be read."""
+
+    changes: list[PlanChange]
+    balances: int
+    unread: int
+
+
+def told_by(reading: Reading, pattern: NoticePattern, notice: Notice) -> ClosingBalance | str:
+    """The balance that a message tells, or why none is taken from it."""
+    plan = reading.moment.plan
+    account = plan.account_by_id.get(pattern.account)
+    if account is None:
+        return "The account it tells of is not there any more: teach it anew."
+    told = balance_told(pattern, notice, account.currency, writing(plan.household).date_order)
+    if isinstance(told, ClosingBalance):
+        if told.date < account.opening.date:
+            return f"It is of a day before “{account.name}” begins here."
+        if told.date > reading.today:
+            return "It is of a day that is not yet."
+    return told
+
+
+def to_take(reading: Reading, notices: Sequence[Notice], taught: NoticePattern | None = None) -> Taking:
+    """What the messages that were not taken yet come to, the oldest first, so that the newest of a day counts."""
+    patterns = reading.notice_patterns()
+    if taught is not None:
+        patterns, notices = {taught.sender: taught}, [each for each in notices if each.sender == taught.sender]
+    taken = reading.notices_taken()
+    readings: dict[str, BalanceReading] = {}
+    messages, unread = list[NoticeTaken](), 0
+    for notice in reversed(notices):
+        pattern = patterns.get(notice.sender)
+        if pattern is None or notice.id in taken:
+            continue
+        told = told_by(reading, pattern, notice)
+        if isinstance(told, str):
+            unread += 1
+            continue
+        kept = BalanceReading(pattern.account, told.date, told.balance, "message")
+        readings[kept.id] = kept
+        messages.append(NoticeTaken(notice.id))
+    changes = [PlanChange("reading", id, kept) for id, kept in readings.items()]
+    changes += [PlanChange("notice_taken", each.message, each) for each in messages]
+    return Taking(changes, len(readings), unread)

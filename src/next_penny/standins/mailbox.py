@@ -1,0 +1,45 @@
+"""A simulated mailbox: a Maildir folder into which a bank's plain notices come, one each morning."""
+
+import mailbox
+from collections.abc import Callable
+from datetime import UTC, date, datetime, timedelta
+from email.message import EmailMessage
+from email.utils import format_datetime
+from pathlib import Path
+
+from next_penny.core.bank_lines.statements import ClosingBalance
+from next_penny.core.money import format_amount
+
+_MORNING = 6
+_SENDER = "Harbour notices <notices@bank.example>"
+
+
+class SimulatedMailbox:
+    """Puts each morning's notice into a Maildir once, whenever it is asked to."""
+
+    def __init__(self, folder: Path, name: str, currency: str, held: Callable[[date], ClosingBalance]) -> None:
+        self._box = mailbox.Maildir(folder, create=True)
+        self._name, self._currency, self._held = name, currency, held
+        self._until: date | None = None
+
+    def deliver(self, first: date, today: date) -> None:
+        """The notices from a morning to this one, as far as they did not come yet."""
+        day = first if self._until is None else self._until + timedelta(days=1)
+        while day <= today:
+            self._box.add(self._notice(day))
+            self._until = day
+            day += timedelta(days=1)
+
+    def _notice(self, morning: date) -> EmailMessage:
+        held = self._held(morning - timedelta(days=1))
+        message = EmailMessage()
+        message["From"] = _SENDER
+        message["Subject"] = "Your morning notice"
+        message["Date"] = format_datetime(datetime(morning.year, morning.month, morning.day, _MORNING, tzinfo=UTC))
+        message["Message-ID"] = f"<{morning}@bank.example>"
+        message.set_content(
+            f"Good morning,\n\n{self._name}\n"
+            f"Balance on {held.date.day} {held.date:%B %Y}: {format_amount(held.balance, self._currency)}\n"
+            "Questions? Call 555 0142, 8 to 18 o'clock.\n"
+        )
+        return message
