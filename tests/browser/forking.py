@@ -11,7 +11,13 @@ import signal
 import socket
 import subprocess
 import sys
+from contextlib import closing
+from datetime import date
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import NamedTuple
+
+from starlette.testclient import TestClient
 
 
 class Starter:
@@ -21,7 +27,7 @@ class Starter:
         ours, theirs = socket.socketpair()
         self._asked = ours
         self._answers = ours.makefile("r")
-        command = [sys.executable, __file__, str(theirs.fileno())]
+        command = [sys.executable, "-W", "ignore", __file__, str(theirs.fileno())]
         self._process = subprocess.Popen(command, pass_fds=[theirs.fileno()])
         theirs.close()
 
@@ -64,6 +70,7 @@ class Started(NamedTuple):
 def _serve_requests(channel: socket.socket) -> None:
     from next_penny.cli import main  # noqa: PLC0415 - loaded here, in the process that forks
 
+    _warm_up()
     gc.freeze()
     while True:
         request, files, _, _ = socket.recv_fds(channel, 65536, 1)
@@ -84,6 +91,17 @@ def _serve_requests(channel: socket.socket) -> None:
             os._exit(code)
         os.close(files[0])
         channel.sendall(f"{pid}\n".encode())
+
+
+def _warm_up() -> None:
+    """Ask an app once for what every page asks for: what is made for the first answer is there after each fork."""
+    from next_penny.api.app import create_app  # noqa: PLC0415 - loaded here, in the process that forks
+    from next_penny.store.store import Store  # noqa: PLC0415
+
+    with TemporaryDirectory() as nowhere, closing(Store(Path(nowhere) / "household.sqlite3")) as store:
+        client = TestClient(create_app(store, lambda: date(2027, 3, 1)), base_url="http://127.0.0.1")
+        for address in ("household", "accounts", "flows", "tideline?account=", "settle", "no-such-thing"):
+            client.get(f"/api/{address}")
 
 
 if __name__ == "__main__":

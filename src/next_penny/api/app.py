@@ -2,10 +2,12 @@
 
 from collections.abc import Callable, Iterable
 from datetime import date
+from functools import cache
 from typing import Any
 
-from fastapi import FastAPI
+from fastapi import APIRouter, FastAPI
 from fastapi.routing import APIRoute
+from starlette.routing import BaseRoute
 
 from next_penny import __version__
 from next_penny.api.accounts import (
@@ -120,8 +122,6 @@ def create_app(
         redoc_url=None,
         openapi_url="/api/openapi.json",
         separate_input_output_schemas=False,
-        generate_unique_id_function=_operation_id,
-        responses=errors.STATUSES,
     )
     app.state.household = OpenHousehold(store, clock)
     app.state.looks = Looks()
@@ -129,13 +129,21 @@ def create_app(
     app.state.stand_ins = stand_ins
     app.state.doorkeeper = passwords.Doorkeeper(store)
     errors.install(app)
-    for part in _PARTS:
-        app.include_router(part.router)
+    app.router.routes.extend(_routes())
     app.add_middleware(errors.Faults)
     app.add_middleware(Squeezed)
     app.add_middleware(limits.Limits)
     app.add_middleware(security.Guard, hosts=hosts, keeper=app.state.doorkeeper)
     return app
+
+
+@cache
+def _routes() -> list[BaseRoute]:
+    """All routes, put together once a process: what reads their requests is made of them when the first is asked."""
+    together = APIRouter(generate_unique_id_function=_operation_id, responses=errors.STATUSES)
+    for part in _PARTS:
+        together.include_router(part.router)
+    return together.routes
 
 
 class _App(FastAPI):

@@ -21,7 +21,7 @@ from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.review.history import Step
 from next_penny.store.file.content import state_of
-from next_penny.store.sql import bank_lines, calendar_feed, entries, memory, plans, receipts, seen, services, sums, undo
+from next_penny.store.sql import bank_lines, entries, memory, plans, receipts, seen, services, sums, undo
 
 # How the store finds the moment of a connection's transaction, at a revision, seen from a day.
 Answer = TypeVar("Answer")
@@ -279,7 +279,7 @@ class Reading:
 
     def feed_secret(self) -> str | None:
         """The secret in the calendar feed's address; None where there is no feed."""
-        return self._asked(lambda: calendar_feed.read_secret(self.connection))
+        return self._asked(lambda: services.read_secret(self.connection))
 
     def first_seen(self) -> dict[str, date]:
         """By payee, the day of its first entry."""

@@ -10,7 +10,7 @@ from next_penny.api.http.errors import Refusal, Refused
 from next_penny.api.http.session import Home
 from next_penny.core.forecast.reminders import calendar_items
 from next_penny.formats.icalendar_feed import calendar_feed
-from next_penny.store.sql.calendar_feed import write_secret
+from next_penny.store.sql.services import write_secret
 
 router = APIRouter(tags=["calendar feed"])
 _BYTES = 24

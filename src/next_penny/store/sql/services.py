@@ -1,4 +1,7 @@
-"""The services that the household asks, and what it taught about their messages, in SQL."""
+"""The services that the household asks, what it taught about their messages, and the feed that it serves, in SQL.
+
+Secrets are no matter of undo, and in no document.
+"""
 
 import sqlite3
 from datetime import date
@@ -70,3 +73,16 @@ def write(connection: sqlite3.Connection, change: PlanChange) -> None:
 def delete_pattern(connection: sqlite3.Connection, sender: str) -> None:
     """Read a sender's messages no more."""
     connection.execute("DELETE FROM notice_pattern WHERE sender = ?", (sender,))
+
+
+def read_secret(connection: sqlite3.Connection) -> str | None:
+    """The secret; None where there is no feed."""
+    row = connection.execute("SELECT secret FROM calendar_feed").fetchone()
+    return str(row[0]) if row is not None else None
+
+
+def write_secret(connection: sqlite3.Connection, secret: str | None) -> None:
+    """Let the feed have another address, or none."""
+    connection.execute("DELETE FROM calendar_feed")
+    if secret is not None:
+        connection.execute("INSERT INTO calendar_feed (secret) VALUES (?)", (secret,))
