@@ -152,6 +152,12 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./places/accounts/files/BankFiles")).BankFiles }),
       },
       {
+        path: "accounts/your/connections",
+        lazy: async () => ({
+          Component: (await import("./places/accounts/connections/ConnectionsPage")).ConnectionsPage,
+        }),
+      },
+      {
         path: "accounts/your/data",
         lazy: async () => ({ Component: (await import("./places/accounts/data/YourData")).YourData }),
       },

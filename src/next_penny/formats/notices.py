@@ -16,9 +16,10 @@ from pathlib import Path
 from typing import NamedTuple
 
 from next_penny.core.bank_lines.statements import ClosingBalance
+from next_penny.core.money import DECIMALS
 from next_penny.core.plan.kept.connections import NoticePattern
 from next_penny.core.problems import NextPennyError
-from next_penny.formats.bank_files.texts import day_of, one_line, signed_amount
+from next_penny.formats.bank_files.texts import day_of, decimal_mark, one_line, signed_amount
 
 _MOST_NOTICES, _MOST_BYTES, _MOST_LINES = 200, 200_000, 200
 _NUMBER = r"[-+−–(]?\s?(?:[A-Z]{3}\s?|[$€£¥]\s?)?[-+−–]?\d(?:[\d.,'’\u00a0\u202f]*\d)?\)?"
@@ -101,7 +102,8 @@ def numbers_in(line: str, currency: str) -> list[FoundNumber]:
         amount = signed_amount(found[0], currency)
         is_day = any(start < found.end() and found.start() < end for start, end in days)
         if amount is not None and not is_day:
-            numbers.append(FoundNumber(found.start(), found.end(), amount))
+            start = found.start() + len(found[0]) - len(found[0].lstrip())
+            numbers.append(FoundNumber(start, found.end(), amount))
     return numbers
 
 
@@ -114,14 +116,16 @@ def pattern_of(notice: Notice, line: int, number: int, account: str, currency: s
     before, after = text[: numbers[number].start], text[numbers[number].end :]
     if not re.search(r"[^\W\d_]{2}", _DAYS.sub(" ", before + after)):
         raise NoticeError("No word stands beside this number by which it could be found again.")
-    return NoticePattern(notice.sender, account, before, after, owed)
+    said = re.sub(r"[^\d.,]", "", text[numbers[number].start : numbers[number].end])
+    mark = decimal_mark(said, DECIMALS[currency])
+    return NoticePattern(notice.sender, account, before, after, owed, mark if mark and mark in said else "")
 
 
 def balance_told(pattern: NoticePattern, notice: Notice, currency: str, order: str) -> ClosingBalance | str:
     """The balance that a message tells, signed as the books are; or why none can be read of it."""
     looked_for = re.compile(f"{_loose(pattern.before)}({_NUMBER}){_loose(pattern.after)}", re.IGNORECASE)
     found = [(line, match) for line in notice.lines if (match := looked_for.fullmatch(line)) is not None]
-    amounts = {signed_amount(match[1], currency) for _, match in found}
+    amounts = {signed_amount(match[1], currency, pattern.decimal or None) for _, match in found}
     if len(amounts) != 1:
         wanted = f"{pattern.before}…{pattern.after}".strip()
         many = f"The line “{wanted}” stands in it more than once, with other numbers."

@@ -16,7 +16,7 @@ from next_penny.core.forecast.events import Event
 from next_penny.core.forecast.projection import project
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
-from next_penny.formats.bank_files.ofx_writing import OfxStatement, bank_id
+from next_penny.formats.bank_files.ofx_writing import OfxStatement
 
 _KINDS = ("checking", "savings", "credit_card")
 _SHOPS = ("LOW TIDE BAKERY", "HARBOUR HARDWARE", "MARLA'S CORNER STORE", "GULL AND ANCHOR", "FERRY KIOSK 4")
@@ -51,7 +51,7 @@ class SimulatedBank:
     def _booked(self, account: Account, last: date) -> list[FileLine]:
         past = [
             FileLine(entry.date, amount, _as_banks_write(self.moment.plan.name_of(entry)), "",
-                     bank_id(entry, account.id))
+                     _id_of(entry, account.id))
             for entry in self.recorded if (amount := entry.on(account.id)) and entry.date <= self.moment.today
         ]  # fmt: skip
         coming = sorted(self._coming(account, last), key=lambda line: (line.date, line.bank_id or ""))
@@ -102,6 +102,11 @@ def number_of(account: Account) -> str:
     """The number under which the bank keeps an account."""
     digits = int(hashlib.sha256(f"number {account.id}".encode()).hexdigest(), 16)
     return f"{digits % 10**12:012d}"
+
+
+def _id_of(entry: Entry, account: str) -> str:
+    """What the bank calls what was recorded; never the household's own name for it, which the bank does not know."""
+    return next((tie.id for tie in entry.bank_ids if tie.account == account and tie.id), _id(account, entry.id))
 
 
 def _id(*words: str) -> str:

@@ -20,7 +20,7 @@ from next_penny.core.bank_lines.statements import FileLine
 from next_penny.core.books.moment import Moment
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
-from next_penny.core.plan.kept.bank_lines import identity_of
+from next_penny.core.plan.kept.bank_lines import identity_of, rule_for
 from next_penny.core.plan.starter import UNSORTED_INCOME, UNSORTED_SPENDING
 from next_penny.core.problems import while_waited_for
 
@@ -111,10 +111,13 @@ class _Matching:
                 self._take(pair.place, choices[pair.at], offered=True)
 
     def _take(self, place: Place, choice: "Entry | Coming", *, offered: bool) -> None:
+        """Each is used once on an account: what moves between two of them is a line on both."""
+        statement = self.statements[place[0]]
+        on = statement.account.id if statement is not None else ""
         if isinstance(choice, Entry):
-            name, what = f"entry {choice.id}", Is("entry", entry=choice.id)
+            name, what = f"entry {choice.id} {on}", Is("entry", entry=choice.id)
         else:
-            name = f"{choice.flow.id} {choice.nominal}"
+            name = f"{choice.flow.id} {choice.nominal} {on}"
             what = Is("occurrence", offered, flow=choice.flow.id, nominal=choice.nominal)
         if name not in self.used:
             self.used.add(name)
@@ -154,8 +157,8 @@ class _Matching:
         if place in self.found:
             return
         if isinstance(what, Entry):
-            if f"entry {what.id}" not in self.used:
-                self.used.add(f"entry {what.id}")
+            if f"moved {what.id}" not in self.used:
+                self.used.add(f"moved {what.id}")
                 self.found[place] = Is("transfer", not named, entry=what.id, account=other.id)
         elif what not in self.found:
             mine = self.statements[place[0]]
@@ -176,7 +179,7 @@ class _Matching:
     def category_of(self, account: Account, line: FileLine) -> str:
         """Where a new line belongs."""
         plan = self.moment.plan
-        rule = next((each for each in self.known.rules if each.applies(line.payee, account.id, line.amount)), None)
+        rule = rule_for(self.known.rules, line.payee, account.id, line.amount)
         last = self.known.categories.get(line.payee.casefold())
         for category in (rule.category if rule is not None else None, last):
             held = plan.category_by_id.get(plan.merged(category) or "")

@@ -27,7 +27,8 @@ Take = Literal["entry", "occurrence", "transfer", "new"]
 class Taken:
     """A line, and what it is to be. partner: the line that is the other side of a transfer, taken with it.
 
-    held: what names the line among those that wait, if it waited.
+    held: what names the line among those that wait, if it waited. shown: the name under which what is new is recorded,
+    where it is not the bank's.
     """
 
     place: Place
@@ -41,6 +42,7 @@ class Taken:
     category: str | None = None
     partner: Place | None = None
     held: str | None = None
+    shown: str = ""
 
 
 class Counts(NamedTuple):
@@ -59,6 +61,7 @@ class TakingIn:
     recorded: Callable[[str], Entry | None]
     changes: list[PlanChange] = field(default_factory=list)
     _entries: dict[str, Entry] = field(default_factory=dict)
+    _settled: dict[tuple[str, date], int] = field(default_factory=dict)
 
     def take(self, lines: Sequence[Taken]) -> Counts:
         """Every line becomes what it is to be. Raises PlanError, each problem under the place of its line."""
@@ -127,6 +130,10 @@ class TakingIn:
         flow = self.moment.plan.flow_by_id.get(line.flow or "")
         if flow is None or line.nominal is None:
             raise refused("flow", "Say which flow this is, and of which date.", "needed")
+        at = self._settled.get((flow.id, line.nominal))
+        if at is not None:
+            self._settle_other_side(line, at)
+            return
         amount = abs(line.line.amount) if _says_the_amount(self.moment.plan, flow, line.account) else None
         id = str(uuid4())
         made = settle(self.moment, Settlement(id, flow.id, line.nominal, amount, line.line.date))
@@ -135,8 +142,20 @@ class TakingIn:
             for change in made
         ]
         self.changes += made
+        self._settled[flow.id, line.nominal] = next(
+            at for at, change in enumerate(self.changes) if change.id == id and isinstance(change.item, Entry)
+        )
         if _follows_from_before(self.moment.plan, flow):
             self.moment = apply_to_moment(self.moment, made, self.recorded)
+
+    def _settle_other_side(self, line: Taken, at: int) -> None:
+        """What another line settled just now, as it stands on this line's account."""
+        change = self.changes[at]
+        assert isinstance(change.item, Entry)
+        if change.item.on(line.account.id) != line.line.amount:
+            raise refused("flow", "Another line settles this already, with another amount.", "range")
+        tied = replace(change.item, bank_ids=(*change.item.bank_ids, _tie_of(line)))
+        self.changes[at] = replace(change, item=tied)
 
     def _move(self, line: Taken, partner: Taken | None) -> None:
         plan = self.moment.plan
@@ -158,8 +177,10 @@ class TakingIn:
 
 
 def _new(line: Taken, legs: tuple[Leg, ...]) -> Entry:
+    # Under another name, what the bank wrote stays beside it.
+    notes = line.line.text.replace("\n", " · ") if line.shown else line.line.memo
     return Entry(
-        str(uuid4()), line.line.date, line.line.payee, legs, notes=line.line.memo, number=line.line.number,
+        str(uuid4()), line.line.date, line.shown or line.line.payee, legs, notes=notes, number=line.line.number,
         bank_ids=(_tie_of(line),),
     )  # fmt: skip
 

@@ -19,7 +19,8 @@ CREATE TABLE notice_pattern (
     account TEXT NOT NULL REFERENCES account (id) ON DELETE CASCADE DEFERRABLE INITIALLY DEFERRED,
     before TEXT NOT NULL,
     after TEXT NOT NULL,
-    owed INTEGER NOT NULL DEFAULT 0
+    owed INTEGER NOT NULL DEFAULT 0,
+    decimal TEXT NOT NULL DEFAULT ''
 );
 
 -- Messages whose balance was taken.

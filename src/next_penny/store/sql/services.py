@@ -10,7 +10,7 @@ from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.kept.connections import NoticePattern, NoticeTaken, Service
 
 _SERVICE = "id, kind, address, key, until, daily, asked, said, problem"
-_PATTERN = "sender, account, before, after, owed"
+_PATTERN = "sender, account, before, after, owed, decimal"
 
 
 def read_services(connection: sqlite3.Connection) -> tuple[Service, ...]:
@@ -48,8 +48,8 @@ def delete_service(connection: sqlite3.Connection, id: str) -> None:
 def read_patterns(connection: sqlite3.Connection) -> dict[str, NoticePattern]:
     """By sender, where its messages tell a balance."""
     rows = connection.execute(f"SELECT {_PATTERN} FROM notice_pattern")
-    return {sender: NoticePattern(sender, account, before, after, bool(owed))
-            for sender, account, before, after, owed in rows}  # fmt: skip
+    return {sender: NoticePattern(sender, account, before, after, bool(owed), decimal)
+            for sender, account, before, after, owed, decimal in rows}  # fmt: skip
 
 
 def read_taken(connection: sqlite3.Connection) -> frozenset[str]:
@@ -62,9 +62,10 @@ def write(connection: sqlite3.Connection, change: PlanChange) -> None:
     match change.item:
         case NoticePattern() as pattern:
             connection.execute(
-                f"INSERT INTO notice_pattern ({_PATTERN}) VALUES (?, ?, ?, ?, ?) ON CONFLICT (sender) DO UPDATE SET "
-                "account = excluded.account, before = excluded.before, after = excluded.after, owed = excluded.owed",
-                (pattern.sender, pattern.account, pattern.before, pattern.after, pattern.owed),
+                f"INSERT INTO notice_pattern ({_PATTERN}) VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (sender) DO UPDATE SET "
+                "account = excluded.account, before = excluded.before, after = excluded.after, owed = excluded.owed, "
+                "decimal = excluded.decimal",
+                (pattern.sender, pattern.account, pattern.before, pattern.after, pattern.owed, pattern.decimal),
             )
         case NoticeTaken(message):
             connection.execute("INSERT OR IGNORE INTO notice_taken (message) VALUES (?)", (message,))

@@ -35,6 +35,7 @@ export function Accounts() {
         </Button>
         {data.accounts.length > 1 && <PageLink to="/accounts/your/entries">Entries of all accounts</PageLink>}
         {data.accounts.length > 0 && <PageLink to="/accounts/your/bank-files">Files from a bank</PageLink>}
+        <PageLink to="/accounts/your/connections">Connections</PageLink>
         <PageLink to="/accounts/your/lent">Money lent</PageLink>
         <PageLink to="/accounts/your/interest">Is the bank's interest right?</PageLink>
       </div>

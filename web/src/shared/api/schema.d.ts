@@ -6539,6 +6539,10 @@ export interface components {
             categories: {
                 [key: string]: string;
             };
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
         };
         /**
          * ImportRequest
@@ -8436,6 +8440,8 @@ export interface components {
         /**
          * PayeeRuleDocument
          * @description What is new from or to a payee that contains a text belongs in a category; amounts count without their sign.
+         *
+         *     shown: the name under which it is recorded, where that is not the bank's.
          */
         PayeeRuleDocument: {
             /** Id */
@@ -8450,6 +8456,11 @@ export interface components {
             most?: number | null;
             /** Category */
             category: string;
+            /**
+             * Shown
+             * @default
+             */
+            shown: string;
         };
         /**
          * PayeeRuleRow

@@ -133,7 +133,7 @@ def preview_import(request: Request, body: ImportRequest, home: Home) -> ImportE
     after = apply_to_moment(home.reading.moment, result.changes, home.reading.entry)
     closings = {account.id: look.file.statements[number].closing for number, account in result.statements}
     found = [taking_effect(home.reading.moment, after, each, closings[each.id]) for each in result.accounts]
-    return ImportEffect(accounts=[_effect(each) for each in found], categories=result.categories)
+    return ImportEffect(accounts=[_effect(each) for each in found], categories=result.categories, names=result.names)
 
 
 def _effect(found: TakingEffect) -> LowestModel:

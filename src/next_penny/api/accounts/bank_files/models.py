@@ -166,6 +166,7 @@ class ImportEffect(BaseModel):
 
     accounts: list[LowestModel]
     categories: dict[str, str]
+    names: dict[str, str]
 
 
 class WaitingLine(BankLineModel):

@@ -1,7 +1,7 @@
 """What a person decided about the lines of a look, as the changes of one step."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
 from next_penny.api.accounts.bank_files.looking import (
@@ -19,7 +19,7 @@ from next_penny.core.bank_lines.statements import FileLine
 from next_penny.core.bank_lines.taking_in import Counts, Take, Taken, TakingIn, waits
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
-from next_penny.core.plan.kept.bank_lines import PayeeRule, TableShape
+from next_penny.core.plan.kept.bank_lines import PayeeRule, TableShape, rule_for
 from next_penny.core.plan.kept.readings import BalanceReading
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import Loc, PlanError
@@ -36,6 +36,7 @@ class Result(NamedTuple):
     label: str
     statements: tuple[tuple[int, Account], ...]
     categories: dict[str, str]
+    names: dict[str, str]
 
     @property
     def accounts(self) -> tuple[Account, ...]:
@@ -75,7 +76,9 @@ def taken_in(reading: Reading, look: Look, request: ImportRequest) -> Result:
             if decision is None and is_found.offered:
                 waiting.append(waits(each.account, look.line(place)))
             elif decision.take if decision is not None else each.lines is None:
-                taken.append(decided(place, each.account, look.line(place), is_found, decision))
+                line = look.line(place)
+                made = decided(place, each.account, line, is_found, decision)
+                taken.append(renamed(made, (*rules, *plan.payee_rules)))
     work = TakingIn(reading.moment, reading.entry)
     try:
         counts = work.take(taken)
@@ -85,7 +88,9 @@ def taken_in(reading: Reading, look: Look, request: ImportRequest) -> Result:
     changes = [*new_rules(rules), *work.changes, *waiting, *readings, *_remembered(look, asked)]
     statements = tuple((each.number, each.account) for each in asked)
     categories = {key_of(each.place): each.category for each in taken if each.kind == "new" and each.category}
-    return Result(changes, counts, known, len(waiting), _label(counts.taken, statements), statements, categories)
+    names = {key_of(each.place): each.shown for each in taken if each.shown}
+    label = _label(counts.taken, statements)
+    return Result(changes, counts, known, len(waiting), label, statements, categories, names)
 
 
 def _placed(error: PlanError, asked: Sequence[_Asked]) -> Refused:
@@ -157,6 +162,12 @@ def decided(place: Place, account: Account, line: FileLine, found: Is, decision:
         place, line, account, kind, entry=value("entry"), flow=value("flow"), nominal=value("nominal"),
         other=value("account"), category=value("category"), partner=found.partner if is_same else None,
     )  # fmt: skip
+
+
+def renamed(taken: Taken, rules: Sequence[PayeeRule]) -> Taken:
+    """What is new under the name by which the household's rules show its payee."""
+    rule = rule_for(rules, taken.line.payee, taken.account.id, taken.line.amount) if taken.kind == "new" else None
+    return replace(taken, shown=rule.shown) if rule is not None else taken
 
 
 def new_rules(rules: Sequence[PayeeRule]) -> list[PlanChange]:

@@ -9,7 +9,7 @@ from fastapi import APIRouter
 from next_penny.api.accounts.bank_files.answers import line_answer
 from next_penny.api.accounts.bank_files.looking import known_of
 from next_penny.api.accounts.bank_files.models import LineDecision, WaitingDecision, WaitingLine
-from next_penny.api.accounts.bank_files.taking import decided, new_rules
+from next_penny.api.accounts.bank_files.taking import decided, new_rules, renamed
 from next_penny.api.edits.changes import HistoryAnswer, done_answer
 from next_penny.api.http.errors import Refused, refusals, refused
 from next_penny.api.http.session import Home
@@ -68,6 +68,7 @@ def _decided(
     taken: list[Taken] = []
     for decision, (place, account, line) in zip(wanted, statements, strict=True):
         made = decided(place, account, line, _without_partner(found[place]), decision)
+        made = renamed(made, (*rules, *reading.moment.plan.payee_rules))
         taken.append(replace(made, held=decision.key))
     work = TakingIn(reading.moment, reading.entry)
     try:

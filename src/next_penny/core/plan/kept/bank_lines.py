@@ -4,6 +4,7 @@ docs/rules.md, Lines from a bank. Amounts are minor units, signed as they change
 """
 
 import datetime
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 MOST_PAYEE_RULES = 500
@@ -57,6 +58,7 @@ class PayeeRule:
     """What is new and from or to a payee that contains a text belongs in a category.
 
     account: on that account alone. least, most: only of amounts between, both counted, whatever their sign.
+    shown: the name under which such a payee is recorded; empty: as the bank writes it.
     """
 
     id: str
@@ -65,6 +67,7 @@ class PayeeRule:
     account: str | None = None
     least: int | None = None
     most: int | None = None
+    shown: str = ""
 
     def applies(self, payee: str, account: str, amount: int) -> bool:
         """Whether it says where a line belongs."""
@@ -74,3 +77,8 @@ class PayeeRule:
             and (self.least is None or self.least <= abs(amount))
             and (self.most is None or abs(amount) <= self.most)
         )
+
+
+def rule_for(rules: Iterable[PayeeRule], payee: str, account: str, amount: int) -> PayeeRule | None:
+    """The first rule that applies to what is new on an account; None where none does."""
+    return next((rule for rule in rules if rule.applies(payee, account, amount)), None)

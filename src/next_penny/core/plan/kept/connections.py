@@ -30,7 +30,8 @@ class Service:
 class NoticePattern:
     """Where in a sender's messages an account's balance stands: in one line, between two texts.
 
-    owed: what it tells is owed, so the books have it below zero.
+    owed: what it tells is owed, so the books have it below zero. decimal: the mark before the fraction, where the
+    number that was taught has one; empty: by each number alone.
     """
 
     sender: str
@@ -38,6 +39,7 @@ class NoticePattern:
     before: str
     after: str
     owed: bool = False
+    decimal: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,11 +7,16 @@ from pydantic_core import PydanticCustomError
 
 from next_penny.core.plan.kept import bank_lines as core
 from next_penny.formats.documents.extended import Extended
-from next_penny.formats.documents.fields import Amount, Day, Document, Id, Name, Text, fields_of, values_of
+from next_penny.formats.documents.fields import Amount, Day, Id, Name, Text, fields_of, values_of
 
 
-class PayeeRuleDocument(Document):
-    """What is new from or to a payee that contains a text belongs in a category; amounts count without their sign."""
+class PayeeRuleDocument(Extended):
+    """What is new from or to a payee that contains a text belongs in a category; amounts count without their sign.
+
+    shown: the name under which it is recorded, where that is not the bank's.
+    """
+
+    _extra = frozenset({"shown"})
 
     id: Id
     contains: Name = Field(min_length=1)
@@ -19,6 +24,7 @@ class PayeeRuleDocument(Document):
     least: Amount | None = None
     most: Amount | None = None
     category: Id
+    shown: Name = ""
 
     @field_validator("contains")
     @classmethod

@@ -6,7 +6,7 @@ import { Button } from "@/shared/kit/Button";
 import { FileInput } from "@/shared/kit/fields/FileInput";
 import { LookView } from "./LookView";
 import { PayeeRules } from "./PayeeRules";
-import { type Asked, type Look, useLook } from "./useBankFile";
+import { type Asked, type Look, useLook, useOwners } from "./useBankFile";
 
 /** Files from a bank: chosen or dropped, looked at, taken in. */
 export function BankFiles() {
@@ -14,6 +14,7 @@ export function BankFiles() {
   const [asked, setAsked] = useState<Asked | null>(null);
   const [look, setLook] = useState<Look | null>(null);
   const looking = useLook();
+  const owners = useOwners(setLook);
   const ask = (next: Asked) => {
     setAsked(next);
     looking.mutate(next, { onSuccess: setLook });
@@ -22,11 +23,15 @@ export function BankFiles() {
     setLook(null);
     ask({ file: chosen, account: null, accounts: {}, columns: null });
   };
-  useDropped(begin);
+  useHandedOver(begin, (fetched) => {
+    leave();
+    setLook(fetched);
+  });
   const leave = () => {
     setLook(null);
     setAsked(null);
     looking.reset();
+    owners.reset();
   };
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
@@ -41,21 +46,25 @@ export function BankFiles() {
         <Button look={look ? "plain" : "main"} disabled={looking.isPending} onClick={() => file.current?.click()}>
           {looking.isPending ? "Reading…" : look ? "Another file…" : "Choose a file…"}
         </Button>
-        <span className="text-pencil">{asked ? asked.file.name : "or drop it anywhere on this window"}</span>
+        <span className="text-pencil">
+          {asked ? asked.file.name : look ? "What the bank has new" : "or drop it anywhere on this window"}
+        </span>
       </p>
-      <Alert error={looking.error} />
-      {look && asked && (
+      <Alert error={looking.error ?? owners.error} />
+      {look && (
         <LookView
-          key={asked.file.name + asked.file.lastModified}
+          key={asked ? asked.file.name + asked.file.lastModified : "fetched"}
           look={look}
           onAccount={(place, account) =>
-            ask({
-              ...asked,
-              account: look.statements.length === 1 ? account : null,
-              accounts: { ...asked.accounts, [place]: account },
-            })
+            asked
+              ? ask({
+                  ...asked,
+                  account: look.statements.length === 1 ? account : null,
+                  accounts: { ...asked.accounts, [place]: account },
+                })
+              : owners.mutate({ look, accounts: { [place]: account } })
           }
-          onColumns={(columns) => ask({ ...asked, columns })}
+          onColumns={(columns) => asked && ask({ ...asked, columns })}
           onLook={setLook}
           onDone={leave}
         />
@@ -65,17 +74,18 @@ export function BankFiles() {
   );
 }
 
-/** A file that was dropped on the window is looked at here, once. */
-function useDropped(begin: (file: File) => void) {
+/** A file that was dropped on the window, or what a bank was asked for, is looked at here, once. */
+function useHandedOver(begin: (file: File) => void, show: (look: Look) => void) {
   const { state, key } = useLocation();
   const navigate = useNavigate();
-  const latest = useRef(begin);
-  latest.current = begin;
+  const latest = useRef({ begin, show });
+  latest.current = { begin, show };
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each time that one is led here
   useEffect(() => {
-    const dropped = (state as { dropped?: unknown } | null)?.dropped;
-    if (!(dropped instanceof File)) return;
+    const { dropped, look } = (state ?? {}) as { dropped?: unknown; look?: Look };
+    if (!(dropped instanceof File) && !look) return;
     void navigate({ search: window.location.search }, { replace: true, state: null });
-    latest.current(dropped);
+    if (dropped instanceof File) latest.current.begin(dropped);
+    else if (look) latest.current.show(look);
   }, [key]);
 }

@@ -7,6 +7,8 @@ const AT_FIRST = 40;
 
 interface Props {
   title: string;
+  /** Whose lines they are, where a file has those of several accounts. */
+  of: string;
   lines: Line[];
   /** Several at once: what all of the group are to be. */
   onAll?: (what: string) => void;
@@ -14,19 +16,20 @@ interface Props {
 }
 
 /** Lines of one sort, with how many they are; a long list shows its first ones. */
-export function LineGroup({ title, lines, onAll, row }: Props) {
+export function LineGroup({ title, of, lines, onAll, row }: Props) {
   const [shown, setShown] = useState(AT_FIRST);
   if (lines.length === 0) return null;
+  const name = of ? `${title}: ${of}` : title;
   const rest = lines.length - shown;
   return (
-    <section aria-label={title} className="mt-4">
+    <section aria-label={name} className="mt-4">
       <div className="flex flex-wrap items-center gap-x-4 border-b border-rule-strong">
         <h2 className="text-base">
           {title} <span className="text-pencil">{lines.length.toLocaleString("en")}</span>
         </h2>
         {onAll && lines.length > 1 && (
           <Select
-            label={`All of “${title}”`}
+            label={`All of “${name}”`}
             value=""
             placeholder="All of these…"
             options={[

@@ -13,6 +13,8 @@ interface Props {
   choice: Choice | undefined;
   /** Where what is new would go, by the rules as they are now. */
   category: string | undefined;
+  /** Under which name, where that is not the bank's. */
+  name: string | undefined;
   /** What it was found to be is another since the plan was changed. */
   isOther: boolean;
   onChoose: (choice: Choice) => void;
@@ -20,7 +22,7 @@ interface Props {
 }
 
 /** A line of a bank's file: its day, who, how much, and what it is. */
-export function LineRow({ line, account, currency, today, choice, category, isOther, onChoose, onRule }: Props) {
+export function LineRow({ line, account, currency, today, choice, category, name, isOther, onChoose, onRule }: Props) {
   const what = whatOf(line, choice);
   const sorted = choice?.category ?? category ?? line.category ?? "";
   return (
@@ -28,6 +30,7 @@ export function LineRow({ line, account, currency, today, choice, category, isOt
       <span>{dayText(line.date, today)}</span>
       <span className="min-w-0 break-words">
         {line.payee || <span className="text-pencil">no name</span>}
+        {name && <span className="block text-sm text-pencil">recorded as {name}</span>}
         {(line.memo || line.number) && (
           <span className="block text-sm text-pencil">{[line.number, line.memo].filter(Boolean).join(" · ")}</span>
         )}

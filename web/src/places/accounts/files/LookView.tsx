@@ -27,7 +27,7 @@ export function LookView({ look, onAccount, onColumns, onLook, onDone }: Props) 
     setOthers(changedLines(look, next, choices));
     onLook(next);
   });
-  const categories = useEffectOf(isReady ? request : null).data?.categories ?? {};
+  const effect = useEffectOf(isReady ? request : null).data;
   const choose = (key: string, choice: Choice) => setChoices((before) => ({ ...before, [key]: choice }));
   const count = look.statements.reduce((sum, { lines }) => sum + lines.length, 0);
   return (
@@ -45,8 +45,10 @@ export function LookView({ look, onAccount, onColumns, onLook, onDone }: Props) 
           key={place}
           statement={statement}
           choices={choices}
-          categories={categories}
+          categories={effect?.categories ?? {}}
+          names={effect?.names ?? {}}
           others={others}
+          isAlone={look.statements.length === 1}
           today={today}
           onAccount={(account) => onAccount(place, account)}
           onChoose={choose}

@@ -41,7 +41,9 @@ export function PayeeRules() {
       <ol>
         {data.map(({ rule, fits }, place) => (
           <li key={rule.id} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule py-1.5">
-            <span className="min-w-40 flex-1 break-words">contains “{rule.contains}”</span>
+            <span className="min-w-40 flex-1 break-words">
+              contains “{rule.contains}”{rule.shown && `, recorded as ${rule.shown}`}
+            </span>
             <span className="w-56">
               <CategorySelect
                 kind={kinds.get(rule.category) ?? "expense"}
@@ -84,10 +86,11 @@ export function PayeeRules() {
 }
 
 /** A rule written by hand. */
-function NewRule({ onAdd }: { onAdd: (value: { contains: string; category: string }) => void }) {
+function NewRule({ onAdd }: { onAdd: (value: { contains: string; category: string; shown?: string }) => void }) {
   const [contains, setContains] = useState("");
   const [category, setCategory] = useState("");
   const [kind, setKind] = useState<"expense" | "income">("expense");
+  const [shown, setShown] = useState("");
   const isReady = contains.trim() !== "" && category !== "";
   return (
     <form
@@ -96,8 +99,9 @@ function NewRule({ onAdd }: { onAdd: (value: { contains: string; category: strin
       onSubmit={(event) => {
         event.preventDefault();
         if (!isReady) return;
-        onAdd({ contains: contains.trim(), category });
+        onAdd({ contains: contains.trim(), category, ...(shown.trim() && { shown: shown.trim() }) });
         setContains("");
+        setShown("");
       }}
     >
       <Field label="Payee contains" className="w-56">
@@ -109,6 +113,18 @@ function NewRule({ onAdd }: { onAdd: (value: { contains: string; category: strin
             autoComplete="off"
             className="field"
             onChange={(event) => setContains(event.target.value)}
+          />
+        )}
+      </Field>
+      <Field label="Recorded as" hint="Empty: as the bank writes it." className="w-56">
+        {(ids) => (
+          <input
+            {...ids}
+            value={shown}
+            maxLength={200}
+            autoComplete="off"
+            className="field"
+            onChange={(event) => setShown(event.target.value)}
           />
         )}
       </Field>

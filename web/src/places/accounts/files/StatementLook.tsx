@@ -11,7 +11,11 @@ interface Props {
   statement: Statement;
   choices: Choices;
   categories: Record<string, string>;
+  /** By key, the name under which what is new is recorded, where that is not the bank's. */
+  names: Record<string, string>;
   others: ReadonlySet<string>;
+  /** The file has the lines of no other account. */
+  isAlone: boolean;
   today: string;
   onAccount: (account: string) => void;
   onChoose: (key: string, choice: Choice) => void;
@@ -19,7 +23,18 @@ interface Props {
 }
 
 /** What a file says of one account: whose it is, and its lines by what they were found to be. */
-export function StatementLook({ statement, choices, categories, others, today, onAccount, onChoose, onRule }: Props) {
+export function StatementLook({
+  statement,
+  choices,
+  categories,
+  names,
+  others,
+  isAlone,
+  today,
+  onAccount,
+  onChoose,
+  onRule,
+}: Props) {
   const rows = useOffered([statement.account]) ?? [];
   const currency = statement.currency ?? rows[0]?.account.currency ?? "USD";
   const account = statement.account;
@@ -33,6 +48,7 @@ export function StatementLook({ statement, choices, categories, others, today, o
       today={today}
       choice={choices[line.key]}
       category={categories[line.key]}
+      name={names[line.key]}
       isOther={others.has(line.key)}
       onChoose={(choice) => onChoose(line.key, choice)}
       onRule={(category) => onRule(line, category)}
@@ -66,18 +82,31 @@ export function StatementLook({ statement, choices, categories, others, today, o
         <p className="py-2">Choose the account that these lines are of: then each is looked up in it.</p>
       ) : (
         <>
-          <LineGroup title="To decide" lines={offered} onAll={all(offered)} row={row} />
-          <LineGroup title="New" lines={fresh} row={row} />
-          <LineGroup title="Found" lines={found} onAll={all(found)} row={row} />
-          <LineGroup title="Taken in before" lines={of((line) => line.is === "known")} row={row} />
+          <LineGroup
+            of={isAlone ? "" : nameOf(statement)}
+            title="To decide"
+            lines={offered}
+            onAll={all(offered)}
+            row={row}
+          />
+          <LineGroup of={isAlone ? "" : nameOf(statement)} title="New" lines={fresh} row={row} />
+          <LineGroup of={isAlone ? "" : nameOf(statement)} title="Found" lines={found} onAll={all(found)} row={row} />
+          <LineGroup
+            of={isAlone ? "" : nameOf(statement)}
+            title="Taken in before"
+            lines={of((line) => line.is === "known")}
+            row={row}
+          />
         </>
       )}
     </section>
   );
 }
 
-const nameOf = (statement: Statement) =>
-  statement.bank_account ? `The account ending in ${statement.bank_account}` : "This file";
+function nameOf({ bank_account, name }: Statement): string {
+  if (!bank_account) return "This file";
+  return name ? `“${name}” (…${bank_account})` : `The account ending in ${bank_account}`;
+}
 
 function daysText({ lines, from, to, closing }: Statement, currency: string, today: string): string {
   const count = lines.length === 1 ? "1 line" : `${lines.length.toLocaleString("en")} lines`;

@@ -38,7 +38,7 @@ export function requestOf(look: Look, choices: Choices, rules: Rule[]): ImportRe
           ]
         : [],
     ),
-    payee_rules: rules.map((rule) => ({ ...rule, account: null, least: null, most: null })),
+    payee_rules: rules.map((rule) => ({ ...rule, account: null, least: null, most: null, shown: "" })),
   };
 }
 

@@ -31,6 +31,17 @@ export function useLook() {
   });
 }
 
+/** Another look at the same lines, for the accounts that they are said to be of. */
+export function useOwners(onLook: (look: Look) => void) {
+  return useMutation({
+    mutationFn: ({ look, accounts }: { look: Look; accounts: Record<string, string> }) =>
+      answer<Look>(
+        api.POST("/api/import/look/{look}/accounts", { params: { path: { look: look.look } }, body: { accounts } }),
+      ),
+    onSuccess: onLook,
+  });
+}
+
 /** What taking lines in as they are chosen would do. */
 export const useEffectOf = (request: ImportRequest | null) =>
   useQuery({
