@@ -79,6 +79,18 @@ def three_ways(page: Page) -> None:
     page.get_by_role("table", name="Side by side").wait_for()
 
 
+def taught(page: Page) -> None:
+    for kind in ("A bank", "A mailbox"):
+        page.get_by_role("button", name=kind, exact=True).click()
+        page.get_by_role("button", name="Fill in the one to try").click()
+        page.get_by_role("button", name="Connect", exact=True).click()
+        page.get_by_role("listitem", name=f"{kind}, ").wait_for()
+    page.get_by_role("button", name="Your morning notice").first.click()
+    page.get_by_text("Balance on 28 February 2027:").get_by_role("button").click()
+    page.get_by_text("is the balance of").scroll_into_view_if_needed()
+    page.get_by_text("Connected.").first.wait_for(state="detached")
+
+
 def half_done(page: Page) -> None:
     page.get_by_label("Balance at its end (USD)").fill("3,927.53")
     page.get_by_role("button", name="Begin").click()
@@ -101,7 +113,6 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("flows", "/flows", DESK, False, None),
     ("settle", "/settle", DESK, False, None),
     ("review", "/review?on=2027-02-10", DESK, False, None),
-    ("review-months", "/review/months", DESK, False, None),
     ("goals", "/review/goals", DESK, False, None),
     ("year", "/review/year", DESK, False, None),
     ("debts", "/debts", DESK, False, None),
@@ -112,6 +123,7 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("reconciling", "/accounts/joint/statements", DESK, False, half_done),
     ("interest", "/accounts/rainy-day/interest", DESK, False, which_is_off),
     ("bank-file", "/accounts/your/bank-files", DESK, False, looked_at),
+    ("connections", "/accounts/your/connections", DESK, False, taught),
     ("what-ifs", "/ahead/what-ifs?years=1", DESK, False, three_ways),
 )
 

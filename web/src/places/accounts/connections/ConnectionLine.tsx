@@ -11,13 +11,14 @@ import { type Connection, KIND_NAMES, useAsking } from "./useConnections";
 
 interface Props {
   connection: Connection;
+  where: string;
   today: string;
   children?: ReactNode;
 }
 
 /** One service: when it was last asked and what came, and asking it. */
-export function ConnectionLine({ connection, today, children }: Props) {
-  const { id, kind, address, daily, problem } = connection;
+export function ConnectionLine({ connection, where, today, children }: Props) {
+  const { id, kind, daily, problem } = connection;
   const path = { params: { path: { id } } };
   const toast = useToast();
   const navigate = useNavigate();
@@ -39,10 +40,10 @@ export function ConnectionLine({ connection, today, children }: Props) {
     () => toast("Disconnected. What came from it stays."),
   );
   return (
-    <li aria-label={`${KIND_NAMES[kind]}, ${address}`} className="border-b border-rule py-3">
+    <li aria-label={`${KIND_NAMES[kind]}, ${where}`} className="border-b border-rule py-3">
       <p className="flex flex-wrap items-baseline gap-x-3">
         <span className="font-semibold">{KIND_NAMES[kind]}</span>
-        <span className="break-all text-sm text-pencil">{address}</span>
+        <span className="break-all text-sm text-pencil">{where}</span>
       </p>
       <p className="text-sm">{standing(connection, today)}</p>
       {problem && !ask.error && <p className="text-rust">{problem}</p>}

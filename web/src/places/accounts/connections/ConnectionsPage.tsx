@@ -30,7 +30,12 @@ export function ConnectionsPage() {
       {data?.length === 0 && <p className="py-3">Nothing is connected yet.</p>}
       <ul aria-label="Connections" className="mt-2">
         {data?.map((connection) => (
-          <ConnectionLine key={connection.id} connection={connection} today={today}>
+          <ConnectionLine
+            key={connection.id}
+            connection={connection}
+            where={demo?.[connection.kind] === connection.address ? "the one to try" : connection.address}
+            today={today}
+          >
             {connection.kind === "mailbox" && <Messages id={connection.id} today={today} />}
           </ConnectionLine>
         ))}

@@ -31,7 +31,7 @@ export function DemoTry({ demo, today }: { demo: Demo; today: string }) {
         <Button disabled={pass.isPending} onClick={() => pass.mutate(7)}>
           Let a week pass
         </Button>
-        <span className="ml-3">The bank</span>
+        <span className="md:ml-3">The bank</span>
         <ChooseOne
           label="The bank to try"
           value={demo.mood}
