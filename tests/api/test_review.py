@@ -218,15 +218,36 @@ def test_the_months_workbook_has_live_sums_of_what_the_table_has(demo: TestClien
             assert value(line["name"], 15) == line["total"][of]
 
 
+def test_the_workbooks_of_a_month_and_of_months_ahead_are_live(demo: TestClient) -> None:
+    days = {"from": "2027-02-01", "to": "2027-02-28"}
+    told = done(demo.get("/api/review", params=days))
+    sheet = load_workbook(io.BytesIO(demo.get("/api/review/workbook.xlsx", params=days).content)).active
+    rows = {row[0].value: row[0].row for row in sheet.iter_rows() if row[0].value}
+    for name, part in (("Spending together", "spending"), ("Income together", "income"), ("Kept", "kept")):
+        found = [evaluated(sheet, f"{column}{rows[name]}") for column in "CDE"]
+        both = told[part]
+        assert found == [both["expected"], both["actual"], both["actual"] - both["expected"]]
+    assert {line["name"] for line in told["lines"]} <= rows.keys()
+    asked = {"from": "2027-01", "count": "5"}
+    grid = done(demo.get("/api/months", params=asked))
+    sheet = load_workbook(io.BytesIO(demo.get("/api/months/workbook.xlsx", params=asked).content)).active
+    rows = {row[0].value: row[0].row for row in sheet.iter_rows() if row[0].value}
+    for at, month in enumerate(grid["months"]):
+        for name, key in (("Opening", "opening"), ("In and out together", "net"), ("Closing", "closing")):
+            assert evaluated(sheet, f"{'CDEFG'[at]}{rows[name]}") == month[key]
+    assert evaluated(sheet, f"H{rows['In and out together']}") == grid["net"]["total"]
+
+
 def evaluated(sheet: Any, cell: str) -> int:
-    """A cell in minor units: a number, a sum of a range, or a difference."""
+    """A cell in minor units: a number, a sum of a range, another cell, or two of them."""
     found = sheet[cell].value
     if not isinstance(found, str):
         return round(100 * (found or 0))
     if span := re.fullmatch(r"=SUM\((.*)\)", found):
         return sum(evaluated(sheet, each.coordinate) for row in sheet[span[1]] for each in row)
-    first, second = found.removeprefix("=").split("-")
-    return evaluated(sheet, first) - evaluated(sheet, second)
+    first, sign, second = re.split("([-+])", found.removeprefix("=") + ("" if re.search("[-+]", found) else "+A1"))
+    other = evaluated(sheet, second) if second != "A1" else 0
+    return evaluated(sheet, first) + (other if sign == "+" else -other)
 
 
 def test_what_cannot_be_reviewed_is_refused_in_a_sentence(demo: TestClient) -> None:

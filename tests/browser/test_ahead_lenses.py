@@ -1,7 +1,10 @@
 """Months, calendar, remedies, what-ifs and can-we-afford-it, as a household meets them."""
 
+import csv
 import re
 from collections.abc import Callable
+from decimal import Decimal
+from pathlib import Path
 
 from playwright.sync_api import Locator, Page, expect
 
@@ -177,6 +180,13 @@ def test_days_are_filtered_unfolded_and_walked_and_an_item_moved(
     run.get_by_label("Kind shown").click()
     page.get_by_role("option", name="Income").click()
     expect(run.get_by_role("button", name=re.compile("Mortgage"))).to_have_count(0)
+    # What leaves as a table is what is shown.
+    with page.expect_download() as kept:
+        run.get_by_role("button", name="As a table").click()
+    lines = list(csv.reader(Path(kept.value.path()).read_text("utf-8-sig").splitlines()))
+    assert lines[0][:4] == ["day", "what", "account", "amount"]
+    assert len(lines) > 3
+    assert all(Decimal(line[3]) > 0 for line in lines[1:])
     run.get_by_role("button", name="Show all").click()
     run.get_by_role("button", name="To the next low point").click()
     run.get_by_role("button", name="To the next low point").click()

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from next_penny.api.ahead.forecast import chosen_accounts
 from next_penny.api.edits.applying import requests_for_plan
+from next_penny.api.http.answers import workbook
 from next_penny.api.http.errors import Refused, refusals, refused
 from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.core.ahead.figures import Figures, figures
@@ -24,6 +25,7 @@ from next_penny.core.problems import PlanError
 from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.fields import Amount, Day, Document, Id
 from next_penny.formats.documents.parts import Month, month_text
+from next_penny.formats.workbooks.months_grid import months_grid_workbook
 
 router = APIRouter(prefix="/api", tags=["months and figures"])
 
@@ -122,8 +124,7 @@ def read_months(
     accounts: str | None = None,
 ) -> Response:
     """Months from one on, past or future: opening, money in and out, closing, lowest, and each flow's part."""
-    over = stretch_of(home, accounts, datetime.date.fromordinal(month_start(first)),
-                    datetime.date.fromordinal(month_end(first + count - 1)), "count")  # fmt: skip
+    over = _months_of(home, accounts, first, count)
     found, put = grid(over), put_in(over)
     answer = MonthsAnswer(
         currency=_currency(home, over.accounts),
@@ -143,6 +144,24 @@ def read_months(
     )
     # Thousands of cells: what is of the model already is not looked over again.
     return Response(answer.model_dump_json(by_alias=True), media_type="application/json")
+
+
+@router.get("/months/workbook.xlsx", response_class=Response)
+def export_months(
+    home: HomeOrWhatIf,
+    first: Annotated[Month, Query(alias="from")],
+    count: Annotated[int, Query(ge=1, le=_MOST_MONTHS)] = 12,
+    accounts: str | None = None,
+) -> Response:
+    """The same as a workbook, openings, sums and closings as live formulas."""
+    over = _months_of(home, accounts, first, count)
+    content = months_grid_workbook(grid(over), _currency(home, over.accounts))
+    return workbook(content, f"months-{month_text(first)}.xlsx")
+
+
+def _months_of(home: Session, accounts: str | None, first: int, count: int) -> Stretch:
+    return stretch_of(home, accounts, datetime.date.fromordinal(month_start(first)),
+                      datetime.date.fromordinal(month_end(first + count - 1)), "count")  # fmt: skip
 
 
 def stretch_of(home: Session, accounts: str | None, first: datetime.date, last: datetime.date, named: str) -> Stretch:

@@ -1,10 +1,12 @@
 """What people typed in files for spreadsheets: never a formula, and without control characters."""
 
+import io
 import re
 from collections.abc import Iterable, Sequence
 from decimal import Decimal
 from typing import Any
 
+from openpyxl import Workbook
 from openpyxl.cell import WriteOnlyCell
 from openpyxl.styles import Font
 from openpyxl.utils import get_column_letter
@@ -78,6 +80,42 @@ def _written(sheet: Any, value: str | Decimal) -> Any:
         cell.value = value
         cell.number_format = number_format(-int(value.as_tuple().exponent))
     return cell
+
+
+class LiveSheet:
+    """A sheet written row by row, of amounts of one currency and of formulas over them."""
+
+    def __init__(self, sheet: Worksheet, currency: str) -> None:
+        self.sheet, self.currency, self.row = sheet, currency, 0
+
+    def put(self, *values: object, bold: bool = False) -> int:
+        """One more row; which it is."""
+        self.row += 1
+        put_row(self.sheet, self.row, values)
+        if bold:
+            self.embolden()
+        return self.row
+
+    def formula(self, column: int, formula: str) -> None:
+        """A formula in the row written last; what it gives is an amount."""
+        cell = self.sheet.cell(self.row, column, formula)
+        cell.number_format = number_format(DECIMALS.get(self.currency, 2))
+
+    def embolden(self) -> None:
+        """The row written last stands out."""
+        for cell in self.sheet[self.row]:
+            cell.font = Font(bold=True)
+
+    def amount(self, amount: int) -> Decimal:
+        """An amount as a cell has it."""
+        return major(amount, self.currency)
+
+
+def saved(workbook: Workbook) -> bytes:
+    """A workbook as a file (Office Open XML)."""
+    out = io.BytesIO()
+    workbook.save(out)
+    return out.getvalue()
 
 
 def number_format(decimals: int) -> str:

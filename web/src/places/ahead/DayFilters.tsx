@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { useEntryChoices } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/fields/Select";
@@ -27,8 +28,15 @@ export function filtersOf(search: URLSearchParams): Filters {
   return { kind, category: search.get("for") || null };
 }
 
+interface Props {
+  filters: Filters;
+  onNextLow: (() => void) | null;
+  /** What else is done with the lines shown. */
+  children?: ReactNode;
+}
+
 /** Which lines of the days are shown, and the way to the next low point. */
-export function DayFilters({ filters, onNextLow }: { filters: Filters; onNextLow: (() => void) | null }) {
+export function DayFilters({ filters, onNextLow, children }: Props) {
   const { set } = useView();
   const categories = useEntryChoices().data?.categories ?? [];
   const look = "field !min-h-9 !w-44";
@@ -56,6 +64,7 @@ export function DayFilters({ filters, onNextLow }: { filters: Filters; onNextLow
           Show all
         </Button>
       )}
+      {children}
       {onNextLow && (
         <Button look="link" className="!min-h-9 ml-auto" onClick={onNextLow}>
           To the next low point

@@ -1,7 +1,9 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type RefObject, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
+import { useAccounts } from "@/shared/api/hooks";
 import { dayText, digits } from "@/shared/format";
+import { AsCsv } from "@/shared/kit/AsCsv";
 import { Term } from "@/shared/kit/Term";
 import { useWaters } from "@/shared/look/waters";
 import { DayFilters, type Filters } from "./DayFilters";
@@ -55,7 +57,9 @@ export function RunOfDays({ ahead, filters }: { ahead: AheadAnswer; filters: Fil
   const showAccount = ahead.accounts.length > 1;
   return (
     <section aria-label="Run of days">
-      <DayFilters filters={filters} onNextLow={lows.length > 0 && rows.length > 0 ? onNextLow : null} />
+      <DayFilters filters={filters} onNextLow={lows.length > 0 && rows.length > 0 ? onNextLow : null}>
+        {rows.length > 0 && <DaysAsCsv ahead={ahead} currencyOf={currencyOf} />}
+      </DayFilters>
       {rows.length === 0 && <p className="text-pencil">Nothing of this is planned in these days.</p>}
       {rows.length > 0 && <Columns />}
       <ol ref={list} onKeyDown={walkLines} className="relative" style={{ height: virtual.getTotalSize() }}>
@@ -227,5 +231,31 @@ function HeldLine({ held, isNewDay, today, currency, showAccount, isUnfolded, on
         </span>
       </button>
     </div>
+  );
+}
+
+/** The lines of the days shown, each with what it leaves. */
+function DaysAsCsv({ ahead, currencyOf }: { ahead: AheadAnswer; currencyOf: (account: string) => string }) {
+  const named = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
+  return (
+    <AsCsv
+      name={`days-${ahead.today}`}
+      of="the days"
+      headings={["day", "what", "account", "amount", "currency", "balance after", "above the floor"]}
+      rows={() =>
+        ahead.events.map((event) => {
+          const currency = currencyOf(event.account);
+          const amounts = [event.balance, event.headroom].map((amount) => ({ amount, currency }));
+          return [
+            event.date,
+            event.name,
+            named.get(event.account) ?? event.account,
+            { amount: event.amount, currency },
+            currency,
+            ...amounts,
+          ];
+        })
+      }
+    />
   );
 }

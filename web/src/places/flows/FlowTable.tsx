@@ -4,6 +4,7 @@ import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { MonthStrip } from "@/shared/charts/MonthStrip";
 import { dayText, money } from "@/shared/format";
+import { AsCsv } from "@/shared/kit/AsCsv";
 import { useView } from "@/shared/view";
 
 type Row = Schemas["FlowRow"];
@@ -37,32 +38,55 @@ export function FlowTable({ rows, today, label }: Props) {
       onSort={() => setSorting({ column, isReversed: sorting?.column === column && !sorting.isReversed })}
     />
   );
+  const named = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
   return (
-    <table aria-label={label} className="w-full table-fixed border-collapse">
-      <colgroup>
-        <col />
-        <col className="hidden w-32 @4xl:table-column" />
-        <col className="w-24 @2xl:w-28" />
-        <col className="w-28 @2xl:w-32" />
-        <col className="hidden w-32 @2xl:table-column" />
-        <col className="hidden w-40 @5xl:table-column" />
-      </colgroup>
-      <thead>
-        <tr className="text-left text-sm text-pencil">
-          {header("name", "Name")}
-          <th className="hidden font-normal @4xl:table-cell">Account</th>
-          {header("next", "Next")}
-          {header("amount", "Amount", "text-right")}
-          {header("yearly", "In a year", "hidden text-right @2xl:table-cell")}
-          <th className="hidden pl-6 font-normal @5xl:table-cell">Month by month</th>
-        </tr>
-      </thead>
-      <tbody>
-        {sorted.map((row) => (
-          <FlowRow key={row.flow.id} row={row} today={today} />
-        ))}
-      </tbody>
-    </table>
+    <>
+      <table aria-label={label} className="w-full table-fixed border-collapse">
+        <colgroup>
+          <col />
+          <col className="hidden w-32 @4xl:table-column" />
+          <col className="w-24 @2xl:w-28" />
+          <col className="w-28 @2xl:w-32" />
+          <col className="hidden w-32 @2xl:table-column" />
+          <col className="hidden w-40 @5xl:table-column" />
+        </colgroup>
+        <thead>
+          <tr className="text-left text-sm text-pencil">
+            {header("name", "Name")}
+            <th className="hidden font-normal @4xl:table-cell">Account</th>
+            {header("next", "Next")}
+            {header("amount", "Amount", "text-right")}
+            {header("yearly", "In a year", "hidden text-right @2xl:table-cell")}
+            <th className="hidden pl-6 font-normal @5xl:table-cell">Month by month</th>
+          </tr>
+        </thead>
+        <tbody>
+          {sorted.map((row) => (
+            <FlowRow key={row.flow.id} row={row} today={today} />
+          ))}
+        </tbody>
+      </table>
+      <p className="text-right">
+        <AsCsv
+          name={label.toLowerCase().replaceAll(" ", "-")}
+          of={label}
+          headings={["name", "payee", "rhythm", "from", "to", "next", "amount", "currency", "in a year"]}
+          rows={() =>
+            sorted.map(({ flow, ...row }) => [
+              flow.name,
+              flow.payee ?? "",
+              row.sentence,
+              named.get(row.from_account_now ?? "") ?? "",
+              named.get(row.to_account_now ?? "") ?? "",
+              row.next?.date ?? null,
+              { amount: row.amount_now, currency: row.currency },
+              row.currency,
+              { amount: row.yearly, currency: row.currency },
+            ])
+          }
+        />
+      </p>
+    </>
   );
 }
 

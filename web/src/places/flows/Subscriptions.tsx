@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
+import { AsCsv } from "@/shared/kit/AsCsv";
 import { useView } from "@/shared/view";
 
 type Row = Schemas["SubscriptionRow"];
@@ -28,6 +29,23 @@ export function Subscriptions() {
           )}
         </p>
       </div>
+      <AsCsv
+        name="subscriptions"
+        of="subscriptions"
+        headings={["name", "stands", "a month", "in a year", "paid so far", "times", "next", "currency"]}
+        rows={() =>
+          data.subscriptions.map((row) => [
+            row.name,
+            row.stands,
+            { amount: row.monthly, currency: row.currency },
+            { amount: row.yearly, currency: row.currency },
+            { amount: row.paid_so_far, currency: row.currency },
+            String(row.payments),
+            row.next?.date ?? null,
+            row.currency,
+          ])
+        }
+      />
       {GROUPS.map(({ stands, name }) => (
         <Group
           key={stands}

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
+import { AsCsv } from "@/shared/kit/AsCsv";
 import { PageLink } from "@/shared/kit/PageLink";
 import { useView } from "@/shared/view";
 import { Beside } from "./Beside";
@@ -49,7 +50,17 @@ export function Review() {
       {data && !problem && (
         <>
           <p className="max-w-prose text-lg">{data.sentence}</p>
-          <p className="text-sm text-pencil">{ofWhich(chosen, names)}</p>
+          <p className="flex flex-wrap items-center gap-x-4 text-sm text-pencil">
+            {ofWhich(chosen, names)}
+            <a
+              href={`/api/review/workbook.xlsx?${new URLSearchParams(query || {})}`}
+              download
+              className="inline-flex min-h-9 items-center text-copper underline underline-offset-4"
+            >
+              As a workbook
+            </a>
+            <PayeesAsCsv data={data} />
+          </p>
           <Where data={data} isIncome={false} accounts={accounts} />
           <Where data={data} isIncome accounts={accounts} />
           <Different data={data} />
@@ -70,6 +81,26 @@ export function Review() {
         ))}
       </ul>
     </div>
+  );
+}
+
+/** With whom the money was spent, as a table. */
+function PayeesAsCsv({ data }: { data: Schemas["ReviewAnswer"] }) {
+  return (
+    <AsCsv
+      name={`payees-${data.from}-${data.to}`}
+      of="payees"
+      label="Payees as a table"
+      headings={["payee", "entries", "spent", "currency"]}
+      rows={() =>
+        data.payees.map(({ payee, entries, spent }) => [
+          payee,
+          String(entries),
+          { amount: spent, currency: data.currency },
+          data.currency,
+        ])
+      }
+    />
   );
 }
 

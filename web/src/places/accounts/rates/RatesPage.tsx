@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText, rateText } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
+import { AsCsv } from "@/shared/kit/AsCsv";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
@@ -23,6 +24,14 @@ export function RatesPage() {
         <Button look="link" onClick={() => openSlip("rate", null)}>
           Add a rate
         </Button>
+        {data && data.rates.length > 0 && (
+          <AsCsv
+            name="exchange-rates"
+            of="exchange rates"
+            headings={["date", "from", "to", "rate"]}
+            rows={() => data.rates.map(({ date, from, to, rate }) => [date, from, to, String(rate)])}
+          />
+        )}
       </div>
       <Alert error={error} />
       {data?.pairs.map((pair) =>

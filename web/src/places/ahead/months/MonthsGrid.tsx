@@ -78,6 +78,13 @@ export function MonthsGrid({ data: answered, today }: { data: MonthsAnswer; toda
       </div>
       <div className="flex flex-wrap items-center gap-2">
         <NewRows />
+        <a
+          href={`/api/months/workbook.xlsx?${workbookQuery(data)}`}
+          download
+          className="inline-flex min-h-9 items-center text-copper underline underline-offset-4"
+        >
+          As a workbook
+        </a>
         {columnsOf(grid.block).length > 1 && (
           <Button look="link" onClick={grid.fill}>
             Fill along the row
@@ -87,6 +94,9 @@ export function MonthsGrid({ data: answered, today }: { data: MonthsAnswer; toda
     </>
   );
 }
+
+const workbookQuery = ({ months, accounts }: MonthsAnswer) =>
+  new URLSearchParams({ from: months[0]?.month ?? "", count: String(months.length), accounts: accounts.join(",") });
 
 /** What is dragged: a row, by its place. */
 const ROW = "application/x-row";

@@ -4,6 +4,7 @@ import { Lenses } from "@/places/ahead/Lenses";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { Alert } from "@/shared/kit/Alert";
+import { AsCsv } from "@/shared/kit/AsCsv";
 import { Button } from "@/shared/kit/Button";
 import { Wide } from "@/shared/kit/Wide";
 import { PaperPage } from "@/shared/look/paper";
@@ -51,6 +52,7 @@ export function YearList() {
         >
           On one page
         </a>
+        {data && data.rows.length > 0 && <YearAsCsv data={data} />}
       </div>
       <Alert error={error} />
       {data && data.rows.length === 0 && <p className="text-pencil">No bill is planned or recorded in {year}.</p>}
@@ -62,6 +64,28 @@ export function YearList() {
         </>
       )}
     </div>
+  );
+}
+
+/** The year's bills, a column for each month. */
+function YearAsCsv({ data }: { data: YearListAnswer }) {
+  const months = Array.from({ length: 12 }, (_, at) => `${data.year}-${String(at + 1).padStart(2, "0")}`);
+  return (
+    <AsCsv
+      name={`bills-${data.year}`}
+      of="the year's bills"
+      headings={["name", "due day", "rhythm", "currency", ...months, "together"]}
+      rows={() =>
+        data.rows.map(({ name, due_day, rhythm, currency, months: marks, total }) => [
+          name,
+          String(due_day),
+          rhythm,
+          currency,
+          ...marks.map(({ amount }) => ({ amount, currency })),
+          { amount: total, currency },
+        ])
+      }
+    />
   );
 }
 
