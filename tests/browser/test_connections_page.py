@@ -1,5 +1,6 @@
 """A bank, a mailbox and rates to try, as the demo starts them: connected, asked, taught, and at a loss."""
 
+import shutil
 from collections.abc import Callable
 from pathlib import Path
 
@@ -8,9 +9,9 @@ from playwright.sync_api import Page, expect
 
 
 def test_a_bank_is_connected_fetched_days_later_and_a_notice_is_taught(
-    page: Page, served: Callable[..., str], demo_file: Path, check_axe: Callable[[], None]
+    page: Page, served: Callable[..., str], demo_file: Path, tmp_path: Path, check_axe: Callable[[], None]
 ) -> None:
-    demo = served("demo", "--file", str(demo_file))
+    demo = served("demo", "--file", str(shutil.copy(demo_file, tmp_path / "demo.sqlite3")))
     page.goto(f"{demo}/accounts/your/connections")
     expect(page.get_by_text("Nothing is connected yet")).to_be_visible()
     for kind in ("A bank", "A mailbox"):
