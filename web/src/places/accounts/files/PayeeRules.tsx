@@ -116,12 +116,13 @@ function NewRule({ onAdd }: { onAdd: (value: { contains: string; category: strin
           />
         )}
       </Field>
-      <Field label="Recorded as" hint="Empty: as the bank writes it." className="w-56">
+      <Field label="Recorded as" className="w-56">
         {(ids) => (
           <input
             {...ids}
             value={shown}
             maxLength={200}
+            placeholder="as the bank writes it"
             autoComplete="off"
             className="field"
             onChange={(event) => setShown(event.target.value)}
