@@ -122,7 +122,7 @@ def _serve(options: argparse.Namespace, file: Path, is_demo: bool) -> int:
         if is_demo and is_new:
             fill_with_demo(store, clock())
         hosts = [*([options.host] if is_local else []), *options.allow_host]
-        with _stand_ins(store, clock) if is_demo else nullcontext() as stand_ins:
+        with _stand_ins(store, clock, file, listener) if is_demo else nullcontext() as stand_ins:
             app = create_app(store, stand_ins.clock if stand_ins is not None else clock, hosts, stand_ins)
             config = uvicorn.Config(
                 app, http=Connection, log_level="warning", server_header=False, timeout_keep_alive=_IDLE_SECONDS
@@ -140,16 +140,19 @@ def _serve(options: argparse.Namespace, file: Path, is_demo: bool) -> int:
 
 
 @contextmanager
-def _stand_ins(store: Store, clock: Callable[[], date]) -> Iterator[StandIns]:
-    """The demo's bank, mailbox and rates, which know what is recorded, and follow the plan from now on."""
-    with tempfile.TemporaryDirectory(prefix="next-penny-mail-") as folder:
-        with store.reading(clock()) as reading:
-            moment, recorded = reading.moment, reading.dated(EARLIEST, LATEST)
-        stand_ins = StandIns(moment, recorded, DemoClock(clock), Path(folder) / "mailbox")
-        try:
-            yield stand_ins
-        finally:
-            stand_ins.stop()
+def _stand_ins(store: Store, clock: Callable[[], date], file: Path, listener: socket.socket) -> Iterator[StandIns]:
+    """The demo's bank, mailbox and rates, which know what is recorded, and follow the plan from now on.
+
+    A demo that is kept finds them again where they were: at the port after its own, and beside its file.
+    """
+    with store.reading(clock()) as reading:
+        moment, recorded = reading.moment, reading.dated(EARLIEST, LATEST)
+    mailbox = file.with_name(f"{file.name}-mailbox")
+    stand_ins = StandIns(moment, recorded, DemoClock(clock), mailbox, listener.getsockname()[1] + 1)
+    try:
+        yield stand_ins
+    finally:
+        stand_ins.stop()
 
 
 def _rest_seldom() -> None:

@@ -95,6 +95,9 @@ def test_what_a_bank_booked_is_looked_at_and_comes_once(client: TestClient, stan
     again = {"kind": "bank", "address": demo["bank"], "user": demo["user"], "password": demo["password"]}
     assert client.post("/api/connections", json=again).status_code == 422
     came = asked(client, id)
+    # What was looked at and left alone comes again, however late.
+    client.post("/api/demo/day", json={"days": 1})
+    assert len(asked(client, id)["look"]["statements"][0]["lines"]) >= len(came["look"]["statements"][0]["lines"]) - 3
     look, names = came["look"], [each["name"] for each in came["look"]["statements"]]
     assert names == ["Joint checking", "Rainy-day savings", "Heron card", "Wharf card"]
     assert all(each["account"] is None for each in look["statements"])

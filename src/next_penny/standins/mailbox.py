@@ -20,15 +20,15 @@ class SimulatedMailbox:
     def __init__(self, folder: Path, name: str, currency: str, held: Callable[[date], ClosingBalance]) -> None:
         self._box = mailbox.Maildir(folder, create=True)
         self._name, self._currency, self._held = name, currency, held
-        self._until: date | None = None
+        self._delivered = {str(message["Message-ID"]) for message in self._box}
 
     def deliver(self, first: date, today: date) -> None:
         """The notices from a morning to this one, as far as they did not come yet."""
-        day = first if self._until is None else self._until + timedelta(days=1)
-        while day <= today:
-            self._box.add(self._notice(day))
-            self._until = day
-            day += timedelta(days=1)
+        for number in range(first.toordinal(), today.toordinal() + 1):
+            morning = date.fromordinal(number)
+            if _id_of(morning) not in self._delivered:
+                self._box.add(self._notice(morning))
+                self._delivered.add(_id_of(morning))
 
     def _notice(self, morning: date) -> EmailMessage:
         held = self._held(morning - timedelta(days=1))
@@ -36,10 +36,14 @@ class SimulatedMailbox:
         message["From"] = _SENDER
         message["Subject"] = "Your morning notice"
         message["Date"] = format_datetime(datetime(morning.year, morning.month, morning.day, _MORNING, tzinfo=UTC))
-        message["Message-ID"] = f"<{morning}@bank.example>"
+        message["Message-ID"] = _id_of(morning)
         message.set_content(
             f"Good morning,\n\n{self._name}\n"
             f"Balance on {held.date.day} {held.date:%B %Y}: {format_amount(held.balance, self._currency)}\n"
             "Questions? Call 555 0142, 8 to 18 o'clock.\n"
         )
         return message
+
+
+def _id_of(morning: date) -> str:
+    return f"<{morning}@bank.example>"

@@ -27,13 +27,15 @@ class DemoClock:
 
 
 class StandIns:
-    """The simulated bank, mailbox and rates of a demo household, from a moment on."""
+    """The simulated bank, mailbox and rates of a demo household, from a moment on; folder: where the mailbox is."""
 
-    def __init__(self, moment: Moment, recorded: Sequence[Entry], clock: DemoClock, folder: Path) -> None:
+    def __init__(
+        self, moment: Moment, recorded: Sequence[Entry], clock: DemoClock, folder: Path, port: int = 0
+    ) -> None:
         self.clock, self.mailbox_folder = clock, folder
         self._begun = moment.today
         bank = SimulatedBank(moment, recorded)
-        self.server = StandInServer(bank, clock)
+        self.server = StandInServer(bank, clock, port)
         told = next(iter(bank.accounts), None)
         self._mailbox = None
         if told is not None:

@@ -1,6 +1,6 @@
 """The simulated bank and rates over HTTP on this computer alone: OFX 2.2 at /ofx, a table of rates at /rates."""
 
-import secrets
+import hashlib
 from collections.abc import Callable
 from datetime import date, timedelta
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
@@ -23,21 +23,23 @@ USER, PASSWORD = "thornquill", "low tide"
 CONSENT_DAYS = 90
 Mood = Literal["well", "down", "slow", "nonsense"]
 
-_MOST_BYTES = 1_000_000
+_MOST_BYTES, _LAST_PORT = 1_000_000, 65_535
 _SLOW_SECONDS = 60
 # How soon it sees that it is stopped.
 _LOOK_SECONDS = 0.05
 
 
 class StandInServer:
-    """Answers on a free port of this computer until it is stopped. mood: how well the bank is."""
+    """Answers on this computer, on a port or where that is taken on a free one, until it is stopped.
 
-    def __init__(self, bank: SimulatedBank, clock: Callable[[], date]) -> None:
+    mood: how well the bank is.
+    """
+
+    def __init__(self, bank: SimulatedBank, clock: Callable[[], date], port: int = 0) -> None:
         self.bank, self.clock = bank, clock
         self.mood: Mood = "well"
-        self._consents: dict[str, date] = {}
         self._stopped = Event()
-        self._server = _Server(("127.0.0.1", 0), _Handler)
+        self._server = _server_at(port)
         self._server.answering = self
         Thread(target=self._server.serve_forever, args=(_LOOK_SECONDS,), name="stand-ins", daemon=True).start()
 
@@ -65,10 +67,11 @@ class StandInServer:
         key = asked.findtext(".//SONRQ/USERKEY") or ""
         given = ""
         if not key and (asked.findtext(".//USERID"), asked.findtext(".//USERPASS")) == (USER, PASSWORD):
-            key = secrets.token_hex(16)
-            self._consents[key] = today + timedelta(days=CONSENT_DAYS)
-            given = f"<USERKEY>{key}</USERKEY><TSKEYEXPIRE>{self._consents[key]:%Y%m%d}</TSKEYEXPIRE>"
-        if key not in self._consents or self._consents[key] < today:
+            until = today + timedelta(days=CONSENT_DAYS)
+            key = _key_until(until)
+            given = f"<USERKEY>{key}</USERKEY><TSKEYEXPIRE>{until:%Y%m%d}</TSKEYEXPIRE>"
+        until_then = day_of(key[:8])
+        if until_then is None or key != _key_until(until_then) or until_then < today:
             why = "The consent has ended" if asked.find(".//USERKEY") is not None else "User or password are not right"
             return ofx_document(sign_on(today, status(15500, why)))
         return ofx_document(sign_on(today, key=given), self._accounts(asked), self._statements(asked, today))
@@ -103,6 +106,18 @@ class StandInServer:
         since = day_of(asked.get("since", "")) or today
         first = max(since, today - timedelta(days=366))
         return rates_table(asked.get("from", ""), asked.get("to", ""), first, today)
+
+
+def _key_until(day: date) -> str:
+    """A key that is good until a day, also after this bank was started anew."""
+    return f"{day:%Y%m%d}{hashlib.sha256(f'{PASSWORD} {day}'.encode()).hexdigest()[:24]}"
+
+
+def _server_at(port: int) -> "_Server":
+    try:
+        return _Server(("127.0.0.1", port if port <= _LAST_PORT else 0), _Handler)
+    except OSError:
+        return _Server(("127.0.0.1", 0), _Handler)
 
 
 class _Server(ThreadingHTTPServer):

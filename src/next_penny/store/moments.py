@@ -265,6 +265,10 @@ class Reading:
         """What changes with every change that can be undone, and with every undo and redo."""
         return self._asked(lambda: undo.place(self.connection))
 
+    def newest_bank_days(self) -> dict[str, date]:
+        """By account, the day of the newest line of a bank that was taken in or waits."""
+        return self._asked(lambda: bank_lines.read_newest(self.connection))
+
     def services(self) -> tuple[Service, ...]:
         """The services that are asked for what is new, with their secrets."""
         return self._asked(lambda: services.read_services(self.connection))

@@ -5,6 +5,7 @@ Open Financial Exchange 2.2, chapters 2.5 (sign-on, the user key in place of a p
 
 import html
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from xml.sax.saxutils import escape
@@ -51,11 +52,11 @@ def accounts_request(who: SignOn, on: date) -> bytes:
     return ofx_document(_signing_on(who, on), f"<SIGNUPMSGSRQV1>{asked}</SIGNUPMSGSRQV1>")
 
 
-def statements_request(who: SignOn, on: date, accounts: list[AtBank], since: date) -> bytes:
-    """What was booked on accounts since a day, that day included?"""
-    wanted = f"<INCTRAN><DTSTART>{since:%Y%m%d}</DTSTART><INCLUDE>Y</INCLUDE></INCTRAN>"
+def statements_request(who: SignOn, on: date, accounts: Sequence[tuple[AtBank, date]]) -> bytes:
+    """What was booked on accounts, of each since a day, that day included?"""
     sets = {"BANKMSGSRQV1": "", "CREDITCARDMSGSRQV1": ""}
-    for number, each in enumerate(accounts, start=1):
+    for number, (each, since) in enumerate(accounts, start=1):
+        wanted = f"<INCTRAN><DTSTART>{since:%Y%m%d}</DTSTART><INCLUDE>Y</INCLUDE></INCTRAN>"
         is_card = each.kind == "credit_card"
         name = "CCSTMT" if is_card else "STMT"
         asked = f"<{name}RQ>{account_from(each.kind, each.number)}{wanted}</{name}RQ>"

@@ -3,6 +3,7 @@
 import sqlite3
 from collections import Counter
 from collections.abc import Iterable, Sequence
+from datetime import date
 from uuid import uuid4
 
 from next_penny.core.plan.changes import PlanChange
@@ -26,6 +27,12 @@ def read_known(connection: sqlite3.Connection, accounts: Sequence[str]) -> dict[
     for line in map(_line, rows):
         known[line.account][line.identity] += 1
     return known
+
+
+def read_newest(connection: sqlite3.Connection) -> dict[str, date]:
+    """By account, the day of the newest line."""
+    rows = connection.execute("SELECT account, max(date) FROM bank_line GROUP BY account")
+    return {account: on_day(day) for account, day in rows}
 
 
 def read_waiting(connection: sqlite3.Connection) -> dict[str, BankLine]:

@@ -1,16 +1,17 @@
 """Getting what is new from a service: fetched outside of any transaction, and taken in by one undoable step."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager, suppress
 from dataclasses import replace
+from datetime import date, timedelta
 from pathlib import Path
 from typing import NamedTuple
 
-from next_penny.api.accounts.bank_files.looking import Look, look_at, with_found
+from next_penny.api.accounts.bank_files.looking import Look, bank_account, look_at, with_found
 from next_penny.api.accounts.bank_files.models import ImportRequest
-from next_penny.api.accounts.bank_files.taking import taken_in
+from next_penny.api.accounts.bank_files.taking import Result, taken_in
 from next_penny.api.accounts.connections import notices, rates
-from next_penny.api.accounts.connections.bank import statements_since
+from next_penny.api.accounts.connections.bank import booked_since
 from next_penny.api.accounts.connections.fetching import PATIENCE_SECONDS, CannotAsk
 from next_penny.api.http.session import OpenHousehold, Session
 from next_penny.core.bank_lines.statements import BankFile
@@ -24,6 +25,8 @@ from next_penny.store.sql.services import read_services, write_service
 from next_penny.store.transactions import Decision
 
 _NOTHING = "Nothing new."
+# A bank books late: so many days before the newest line that was taken in are asked for again.
+_AGAIN_DAYS, _FIRST_DAYS = 15, 60
 
 
 class Came(NamedTuple):
@@ -87,21 +90,22 @@ class Asking:
         look = came.look
         if look is None:
             return
-        with self.session() as session:
+        done: list[Result] = []
 
-            def decide(reading: Reading) -> Decision:
-                result = taken_in(
-                    reading,
-                    with_found(reading, look, look.accounts),
-                    ImportRequest(look=look.id, statements=None, payee_rules=[]),
-                )
-                return Decision(result.changes, result.label)
+        def decide(reading: Reading) -> Decision:
+            again = with_found(reading, look, look.accounts)
+            done.append(taken_in(reading, again, ImportRequest(look=look.id, statements=None, payee_rules=[])))
+            return Decision(done[-1].changes, done[-1].label)
 
-            try:
+        told = f"{came.said}. Get what is new, to look at them"
+        if any(owner is not None for owner in look.accounts):
+            with suppress(NextPennyError), self.session() as session:
                 session.change(decide)
-            except NextPennyError:
-                told = f"{came.said} They could not be taken in by themselves: get what is new, and look at them."
-                self.write_down(service.id, said=told)
+                result = done[-1]
+                told = result.label + (
+                    f"; {_count(result.waiting, 'line')} to decide in Settle" if result.waiting else ""
+                )
+        self.write_down(service.id, said=f"{told}.")
 
     def _asked(self, service: Service) -> Came:
         match service.kind:
@@ -114,8 +118,8 @@ class Asking:
 
     def _ask_bank(self, service: Service) -> Came:
         with self.session() as session:
-            today = session.today
-        booked = statements_since(service.address, service.key, service.asked, today, self.patience)
+            today, since = session.today, _since(session.reading, session.today)
+        booked = booked_since(service.address, service.key, since, today, self.patience)
         if booked is None:
             return Came("The bank keeps no account that it tells of.")
         with self.session() as session:
@@ -160,6 +164,18 @@ class Asking:
                 return Came(f"{_NOTHING}{unread}")
             session.change(lambda reading: _from_messages(notices.to_take(reading, found)))
             return Came(f"{_count(taking.balances, 'balance')} from messages.{unread}")
+
+
+def _since(reading: Reading, today: date) -> Callable[[str], date]:
+    """From which day on an account is asked for, by its number: what was taken in says it, not when it was asked."""
+    owners, newest = reading.bank_accounts(), reading.newest_bank_days()
+
+    def since(number: str) -> date:
+        owner = owners.get(bank_account(number, "").hash)
+        last = newest.get(owner.account) if owner is not None else None
+        return min(last, today) - timedelta(days=_AGAIN_DAYS) if last is not None else today - timedelta(_FIRST_DAYS)
+
+    return since
 
 
 def _named(look: Look, names: Mapping[str, str]) -> Look:

@@ -1,6 +1,7 @@
 """A bank over OFX: signing on, and what it booked since it was asked last."""
 
-from datetime import date, timedelta
+from collections.abc import Callable
+from datetime import date
 from typing import NamedTuple
 
 from next_penny.api.accounts.connections.fetching import CannotAsk, fetch
@@ -15,8 +16,6 @@ from next_penny.formats.bank_files.ofx_asking import (
 )
 from next_penny.formats.bank_files.texts import BankFileError
 
-# A bank books late: so many days before it was asked last are asked for again.
-_AGAIN_DAYS, _FIRST_DAYS = 15, 60
 _NONSENSE = "What it answered cannot be read as OFX. Nothing came; is the address right? Try again later."
 
 
@@ -46,8 +45,8 @@ class Booked(NamedTuple):
     names: dict[str, str]
 
 
-def statements_since(address: str, key: str, asked: date | None, today: date, patience: float) -> Booked | None:
-    """What was booked on all accounts; None where the bank keeps none. Raises CannotAsk."""
+def booked_since(address: str, key: str, since: Callable[[str], date], today: date, patience: float) -> Booked | None:
+    """What was booked on all accounts, of each since its day; None where the bank keeps none. Raises CannotAsk."""
     answer = fetch(address, accounts_request(SignOn(key=key), today), patience)
     said = _said(answer)
     if said.code == SIGN_ON_REFUSED:
@@ -57,8 +56,8 @@ def statements_since(address: str, key: str, asked: date | None, today: date, pa
     accounts = accounts_at_bank(answer)
     if not accounts:
         return None
-    since = asked - timedelta(days=_AGAIN_DAYS) if asked is not None else today - timedelta(days=_FIRST_DAYS)
-    content = fetch(address, statements_request(SignOn(key=key), today, accounts, since), patience)
+    wanted = [(account, since(account.number)) for account in accounts]
+    content = fetch(address, statements_request(SignOn(key=key), today, wanted), patience)
     _said(content)
     return Booked(content, {account.number: account.name for account in accounts})
 

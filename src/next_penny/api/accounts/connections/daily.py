@@ -8,7 +8,7 @@ from threading import Event, Thread
 from next_penny.api.accounts.connections.asking import Asking
 from next_penny.core.problems import NextPennyError
 
-_LOOK_AGAIN_SECONDS = 600.0
+_LOOK_AGAIN_SECONDS = 3600.0
 
 
 @contextmanager
