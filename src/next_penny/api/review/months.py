@@ -14,6 +14,7 @@ from next_penny.api.review.review import (
     Named,
     TotalsModel,
     TwoModel,
+    check_days,
     kept_fields,
     named_fields,
     totals_fields,
@@ -21,9 +22,15 @@ from next_penny.api.review.review import (
 )
 from next_penny.api.review.sources import Recorded, named_accounts
 from next_penny.core.dates.calendar import month_end
+from next_penny.core.review.review import review_of
 from next_penny.core.review.side_by_side import CategoryMonths, MonthsBeside, category_months
+from next_penny.core.review.stretches import name_of
+from next_penny.core.review.sums import Sums
+from next_penny.core.review.telling import lines_of
+from next_penny.formats.documents.fields import Day
 from next_penny.formats.documents.parts import Month, month_text
 from next_penny.formats.workbooks.category_months import months_workbook
+from next_penny.formats.workbooks.stretch_review import review_workbook
 
 router = APIRouter(prefix="/api/review", tags=["review"])
 _MOST_MONTHS = 120
@@ -123,3 +130,18 @@ def _row(row: CategoryMonths) -> dict[str, object]:
         "so_far": two_fields(row.so_far),
         "year_ago": two_fields(row.year_ago),
     }
+
+
+@router.get("/workbook.xlsx", response_class=Response)
+def export_review(
+    home: HomeOrWhatIf,
+    first: Annotated[Day, Query(alias="from")],
+    last: Annotated[Day, Query(alias="to")],
+    accounts: str | None = None,
+) -> Response:
+    """Expected and happened as a workbook, differences and sums as live formulas."""
+    named = named_accounts(home, accounts)
+    check_days(home, first, last)
+    lines = lines_of(review_of(Sums(home.moment, Recorded(home), first, last, named)))
+    content = review_workbook(name_of(first, last), lines, home.plan.household.currency)
+    return workbook(content, f"review-{first}-{last}.xlsx")

@@ -4,12 +4,11 @@ import datetime
 from collections.abc import Sequence
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from next_penny.api.ahead.forecast import checked_until
 from next_penny.api.ahead.months import FiguresModel, figures_model
-from next_penny.api.http.answers import workbook
 from next_penny.api.http.errors import Refused, refusals
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.api.review.sources import Recorded, named_accounts
@@ -38,7 +37,6 @@ from next_penny.core.review.stretches import Per, check_stretch, name_of, stretc
 from next_penny.core.review.sums import Sums
 from next_penny.core.review.telling import Line, groups_of, lines_of, sentence_of
 from next_penny.formats.documents.fields import Day
-from next_penny.formats.workbooks.stretch_review import review_workbook
 
 router = APIRouter(prefix="/api", tags=["review"])
 # As many differences as anybody reads; the largest come first.
@@ -233,21 +231,6 @@ def read_review(
         "before": before,
         "year_ago": year_ago,
     })  # fmt: skip
-
-
-@router.get("/review/workbook.xlsx", response_class=Response)
-def export_review(
-    home: HomeOrWhatIf,
-    first: Annotated[Day, Query(alias="from")],
-    last: Annotated[Day, Query(alias="to")],
-    accounts: str | None = None,
-) -> Response:
-    """Expected and happened as a workbook, differences and sums as live formulas."""
-    named = named_accounts(home, accounts)
-    check_days(home, first, last)
-    lines = lines_of(review_of(Sums(home.moment, Recorded(home), first, last, named)))
-    content = review_workbook(name_of(first, last), lines, home.plan.household.currency)
-    return workbook(content, f"review-{first}-{last}.xlsx")
 
 
 def totals_fields(found: Totals) -> dict[str, object]:

@@ -3,8 +3,8 @@ import { useMemo, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { MonthStrip } from "@/shared/charts/MonthStrip";
+import { AsCsv } from "@/shared/csv/AsCsv";
 import { dayText, money } from "@/shared/format";
-import { AsCsv } from "@/shared/kit/AsCsv";
 import { useView } from "@/shared/view";
 
 type Row = Schemas["FlowRow"];

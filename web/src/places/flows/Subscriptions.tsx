@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
+import { AsCsv } from "@/shared/csv/AsCsv";
 import { dayText, money } from "@/shared/format";
-import { AsCsv } from "@/shared/kit/AsCsv";
 import { useView } from "@/shared/view";
 
 type Row = Schemas["SubscriptionRow"];

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
-import { AsCsv } from "@/shared/kit/AsCsv";
+import { AsCsv } from "@/shared/csv/AsCsv";
 import { PageLink } from "@/shared/kit/PageLink";
 import { useView } from "@/shared/view";
 import { Beside } from "./Beside";

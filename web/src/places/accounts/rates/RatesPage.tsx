@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { useHousehold } from "@/shared/api/hooks";
+import { AsCsv } from "@/shared/csv/AsCsv";
 import { dayText, rateText } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
-import { AsCsv } from "@/shared/kit/AsCsv";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";

@@ -1,5 +1,5 @@
 /** Lists as CSV (RFC 4180): days as ISO 8601, amounts as plain decimals, and what people typed never as a formula. */
-import { decimalsOf } from "./format";
+import { decimalsOf } from "@/shared/format";
 
 /** A cell: a text, or an amount in minor units of a currency. */
 export type CsvCell = string | null | { amount: number; currency: string };

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
+import { setWriting } from "@/shared/format";
 import { csvOf } from "./csv";
-import { setWriting } from "./format";
 
 test("a table keeps amounts exact, texts whole, and runs no formula", () => {
   setWriting({ decimals: { USD: 2, JPY: 0 }, notation: "1.234,56", date_order: "day_first" });

@@ -1,5 +1,5 @@
-import { type CsvCell, csvOf } from "@/shared/csv";
-import { Button } from "./Button";
+import { Button } from "@/shared/kit/Button";
+import { type CsvCell, csvOf } from "./csv";
 
 interface Props {
   /** What the file is called, and what of: `flows`, `days`. */
