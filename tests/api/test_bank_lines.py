@@ -240,3 +240,60 @@ def test_the_command_takes_a_file_in(tmp_path: Path, capsys: pytest.CaptureFixtu
     assert "1 lines" in capsys.readouterr().out
     assert run() == 0
     assert "1 known" in capsys.readouterr().out
+
+
+@settings(max_examples=examples(40), deadline=None)
+@given(st.lists(st.tuples(DAYS, st.integers(100, 5000), st.booleans()), min_size=1, max_size=4,
+                unique_by=lambda move: move[1]), st.data())  # fmt: skip
+def test_what_moves_between_two_accounts_is_one_entry_however_its_lines_come(
+    moves: list[tuple[date, int, bool]], data: st.DataObject
+) -> None:
+    """Expected or recorded, in one file or in one after the other: each move is one entry, and both books are right."""
+    flows, entries = [], []
+    for number, (day, amount, is_recorded) in enumerate(moves):
+        if is_recorded:
+            legs = [{"account": "chk", "amount": -amount}, {"account": "sav", "amount": amount}]
+            entries.append({"id": f"e{number}", "date": str(day), "payee": "", "legs": legs})
+        else:
+            flows.append({"id": f"f{number}", "name": f"Move {number}", "kind": "transfer", "amount": amount,
+                          "from_account": "chk", "to_account": "sav", "dates": [str(day)], "known_since": None})  # fmt: skip
+    client = client_of({**PLAN, "entries": entries, "flows": flows})
+    late = [data.draw(st.integers(0, 3)) for _ in moves]
+    files = [
+        ofx(*((day + timedelta(days=days), sign * amount, f"{number}-{at}", "moved")
+              for at, ((day, amount, _), days) in enumerate(zip(moves, late, strict=True))), number=number)
+        for sign, number in ((-1, "11111111"), (1, "22222222"))
+    ]  # fmt: skip
+    both = files[0].replace(b"</OFX>", b"") + files[1].replace(b"<OFX>", b"")
+    if data.draw(st.booleans()):
+        found = look(client, both, accounts='{"0": "chk", "1": "sav"}')
+        take(client, look=found["look"])
+    else:
+        for file, owner in zip(files, ("chk", "sav"), strict=True):
+            take(client, look=look(client, file, account=owner)["look"])
+    plan = client.get("/api/plan").json()
+    assert len(plan["entries"]) == len(moves)
+    for name, sign in (("chk", -1), ("sav", 1)):
+        held = sum(leg["amount"] for each in plan["entries"] for leg in each["legs"] if leg.get("account") == name)
+        assert held == sign * sum(amount for _, amount, _ in moves)
+        assert all(any(tie["account"] == name for tie in each["bank_ids"]) for each in plan["entries"])
+    again = look(client, both, accounts='{"0": "chk", "1": "sav"}')
+    assert {line["is"] for each in again["statements"] for line in each["lines"]} == {"known"}
+
+
+def test_a_rule_says_under_which_name_and_what_the_bank_wrote_stays() -> None:
+    client = client_of(PLAN)
+    rule = {"id": "r", "contains": "mill ln", "category": "all", "shown": "Mill Lane Bakery"}
+    done = client.post(
+        "/api/changes", json={"changes": [{"op": "add", "kind": "payee_rule", "id": "r", "value": rule}]}
+    )
+    assert done.status_code == 200, done.text
+    file = ofx((date(2027, 2, 21), -700, "a", "POS 8841 MILL LN BKRY"), (date(2027, 2, 22), -800, "b", "Elsewhere"))
+    found = look(client, file, account="chk")
+    asked = {"look": found["look"]}
+    assert client.post("/api/import/preview", json=asked).json()["names"] == {"1-1": "Mill Lane Bakery"}
+    take(client, **asked)
+    plan = client.get("/api/plan").json()
+    told = {each["payee"]: each["notes"] for each in plan["entries"]}
+    assert told == {"Mill Lane Bakery": "POS 8841 MILL LN BKRY", "Elsewhere": ""}
+    assert client.put("/api/plan", json=plan).json() == plan

@@ -1,6 +1,8 @@
 import { type KeyboardEvent, startTransition, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "@/shared/api/client";
+import { useAccounts } from "@/shared/api/hooks";
+import { AsCsv } from "@/shared/csv/AsCsv";
 import { dayText } from "@/shared/format";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
 import { Button } from "@/shared/kit/Button";
@@ -136,6 +138,7 @@ export function Settle() {
       <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
         <h1 className="text-xl">Settle</h1>
         <p className="text-pencil">{summary(data.due, data.due_in_all)}</p>
+        {data.due.length > 0 && <DueAsCsv due={data.due} today={data.today} />}
         {data.settled.length + data.left_out.length > 0 && data.due.length > 0 && (
           <Button look="link" className="!min-h-8" onClick={toTakeBack}>
             What may be taken back
@@ -236,5 +239,28 @@ function Keys() {
         </span>
       ))}
     </p>
+  );
+}
+
+/** What is past due and due, as a table. */
+function DueAsCsv({ due, today }: { due: Due[]; today: string }) {
+  const { data } = useAccounts();
+  const named = new Map(data?.accounts.map(({ account }) => [account.id, account.name]));
+  return (
+    <AsCsv
+      name={`due-${today}`}
+      of="what is due"
+      headings={["due", "name", "account", "amount", "currency", "stands"]}
+      rows={() =>
+        due.map(({ lands, name, account, amount, currency, status }) => [
+          lands,
+          name,
+          named.get(account) ?? account,
+          { amount, currency },
+          currency,
+          status.replace("_", " "),
+        ])
+      }
+    />
   );
 }

@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { Secret } from "@/places/accounts/data/PasswordFields";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/fields/Field";
 import { useToast } from "@/shared/kit/Toast";
+import { SignOnFields, type Who } from "./SignOnFields";
 import { type Connection, problemAt, useAsking } from "./useConnections";
 
 interface Props {
@@ -25,8 +25,7 @@ const ADDRESSES: Record<Connection["kind"], { label: string; hint: string }> = {
 export function ConnectForm({ kind, demo, onDone }: Props) {
   const toast = useToast();
   const [address, setAddress] = useState("");
-  const [user, setUser] = useState("");
-  const [password, setPassword] = useState("");
+  const [who, setWho] = useState<Who>({ user: "", password: "" });
   const connect = useAsking(
     (body: Schemas["ConnectRequest"]) => answer<Connection>(api.POST("/api/connections", { body })),
     ({ said }) => {
@@ -37,17 +36,14 @@ export function ConnectForm({ kind, demo, onDone }: Props) {
   const { label, hint } = ADDRESSES[kind];
   const tried = () => {
     setAddress(demo?.[kind] ?? "");
-    if (kind === "bank") {
-      setUser(demo?.user ?? "");
-      setPassword(demo?.password ?? "");
-    }
+    if (kind === "bank") setWho({ user: demo?.user ?? "", password: demo?.password ?? "" });
   };
   return (
     <form
       className="flex flex-wrap items-start gap-3 pb-2"
       onSubmit={(event) => {
         event.preventDefault();
-        connect.mutate({ kind, address, user, password });
+        connect.mutate({ kind, address, ...who });
       }}
     >
       <Field label={label} hint={hint} problem={problemAt(connect.error, "address")} className="w-full max-w-xl">
@@ -65,24 +61,7 @@ export function ConnectForm({ kind, demo, onDone }: Props) {
       </Field>
       {kind === "bank" && (
         <>
-          <Field label="User" problem={problemAt(connect.error, "user")} className="w-60">
-            {(ids) => (
-              <input
-                {...ids}
-                autoComplete="off"
-                value={user}
-                onChange={(event) => setUser(event.target.value)}
-                className="field"
-              />
-            )}
-          </Field>
-          <Secret
-            label="Password at the bank"
-            autoComplete="new-password"
-            value={password}
-            onChange={setPassword}
-            problem={problemAt(connect.error, "password")}
-          />
+          <SignOnFields who={who} error={connect.error} onChange={setWho} />
           <p className="basis-full text-sm text-pencil">
             The password is sent to the bank once and kept nowhere. The bank gives a key for it, good for some weeks.
           </p>

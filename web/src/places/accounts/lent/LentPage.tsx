@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useHousehold } from "@/shared/api/hooks";
+import { AsCsv } from "@/shared/csv/AsCsv";
 import { dayText, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -24,6 +25,22 @@ export function LentPage() {
         <Button look="link" onClick={() => openSlip("account", null, "owed_to_us")}>
           Lend money
         </Button>
+        {data && data.length > 0 && (
+          <AsCsv
+            name="money-lent"
+            of="money lent"
+            headings={["to", "since", "lent", "came back", "interest", "owed", "currency", "next"]}
+            rows={() =>
+              data.map(({ to, since, currency, next, ...row }) => [
+                to,
+                since,
+                ...[row.lent, row.repaid, row.interest_earned, row.owed].map((amount) => ({ amount, currency })),
+                currency,
+                next?.date ?? null,
+              ])
+            }
+          />
+        )}
       </div>
       <Alert error={error} />
       {data && open.length === 0 && <p className="py-2">Nobody owes you anything.</p>}
