@@ -1,9 +1,11 @@
 """What-ifs over HTTP, and figures, months, remedies and can-we-afford-it as the fixed surface has them."""
 
 import gc
+import io
 from typing import Any
 
 from fastapi.testclient import TestClient
+from openpyxl import load_workbook
 
 from answers import Json, done, refused
 from next_penny.core.books.moment import Moment
@@ -119,6 +121,8 @@ def test_each_payday_has_what_it_must_last_for(demo: TestClient) -> None:
 # How each address that reads a what-if is asked; the OpenAPI document says which they are.
 ASKED = {
     "/api/months": {"from": "2027-03", "count": "6"},
+    "/api/months/workbook.xlsx": {"from": "2027-03", "count": "6"},
+    "/api/review/workbook.xlsx": {"from": "2027-02-01", "to": "2027-04-30"},
     "/api/figures": {"from": "2027-03-01", "to": "2027-05-31"},
     "/api/review": {"from": "2027-02-01", "to": "2027-04-30"},
     "/api/review/line": {"from": "2027-02-01", "to": "2027-04-30", "kind": "expense", "categories": "groceries"},
@@ -208,5 +212,10 @@ def all_answers(client: TestClient, entry: str, **more: str) -> dict[str, str]:
             asked = {"id": entry} | ASKED.get(path, {}) | more
             answer = client.get(path.format(**asked), params=asked)
             assert answer.status_code == 200, (path, answer.text)
-            found[path] = answer.text
+            found[path] = cells_of(answer.content) if path.endswith(".xlsx") else answer.text
     return found
+
+
+def cells_of(workbook: bytes) -> str:
+    """What is in a workbook's cells: the file beside them has the time at which it was made."""
+    return repr([[cell.value for cell in row] for sheet in load_workbook(io.BytesIO(workbook)) for row in sheet])

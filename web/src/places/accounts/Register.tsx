@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
+import { exportQuery } from "@/shared/csv/exportQuery";
 import { dayText, money, plusDays } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -63,8 +64,7 @@ interface FilesProps {
 
 /** The register as files: a table of what is on the screen, and of one account what other programs take in. */
 function Files({ account, from, until, query }: FilesProps) {
-  const whatIf = new URLSearchParams(window.location.search).get("what_if");
-  const shown = new URLSearchParams({ ...query, ...(whatIf && { what_if: whatIf }) });
+  const shown = exportQuery(query);
   const days = new URLSearchParams({ ...(from && { from }), ...(until && { to: until }) });
   const look = "inline-flex min-h-10 items-center rounded-sm px-2 text-copper hover:bg-hover";
   return (

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { AsCsv } from "@/shared/csv/AsCsv";
+import { exportQuery } from "@/shared/csv/exportQuery";
 import { PageLink } from "@/shared/kit/PageLink";
 import { useView } from "@/shared/view";
 import { Beside } from "./Beside";
@@ -53,7 +54,7 @@ export function Review() {
           <p className="flex flex-wrap items-center gap-x-4 text-sm text-pencil">
             {ofWhich(chosen, names)}
             <a
-              href={`/api/review/workbook.xlsx?${new URLSearchParams(query || {})}`}
+              href={`/api/review/workbook.xlsx?${exportQuery(query || {})}`}
               download
               className="inline-flex min-h-9 items-center text-copper underline underline-offset-4"
             >

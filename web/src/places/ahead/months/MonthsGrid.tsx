@@ -1,5 +1,6 @@
 import { startTransition, useEffect, useMemo, useState } from "react";
 import { useAccounts } from "@/shared/api/hooks";
+import { exportQuery } from "@/shared/csv/exportQuery";
 import { dayText, digits, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
@@ -96,7 +97,7 @@ export function MonthsGrid({ data: answered, today }: { data: MonthsAnswer; toda
 }
 
 const workbookQuery = ({ months, accounts }: MonthsAnswer) =>
-  new URLSearchParams({ from: months[0]?.month ?? "", count: String(months.length), accounts: accounts.join(",") });
+  exportQuery({ from: months[0]?.month ?? "", count: String(months.length), accounts: accounts.join(",") });
 
 /** What is dragged: a row, by its place. */
 const ROW = "application/x-row";
