@@ -51,6 +51,17 @@ def asked(client: TestClient, id: str) -> Any:
     return answer.json()
 
 
+def undone(client: TestClient) -> str:
+    """Undo, once more where the file was busy: then nothing was changed."""
+    for _ in range(3):
+        answer = client.post("/api/undo")
+        if answer.status_code != 503:
+            break
+    assert answer.status_code == 200, answer.text
+    done: str = answer.json()["done"]
+    return done
+
+
 def why(client: TestClient, id: str) -> str:
     answer = client.post(f"/api/connections/{id}/ask")
     assert answer.status_code == 422
@@ -128,7 +139,7 @@ def test_what_a_bank_booked_is_looked_at_and_comes_once(client: TestClient, stan
     newest = {each["account"]: each for each in reversed(client.get("/api/readings").json())}
     assert {account: each["difference"] for account, each in newest.items()} == {each: waits[each] for each in newest}
     entries = len(client.get("/api/plan").json()["entries"])
-    client.post("/api/undo")
+    assert undone(client).startswith("Undone: took in")
     assert len(client.get("/api/plan").json()["entries"]) < entries
     # Neither its key nor the password is in what goes out, or in what undo keeps.
     key = client.app.state.asking.services()[id].key  # type: ignore[attr-defined]
@@ -198,7 +209,7 @@ def test_a_number_is_taught_once_and_read_from_then_on(client: TestClient, stand
     assert asked(client, id)["said"] == "7 balances from messages."
     assert asked(client, id)["said"] == "Nothing new."
     # Taken back, they come again.
-    client.post("/api/undo")
+    undone(client)
     assert asked(client, id)["said"] == "7 balances from messages."
     # One whose form changed is told, never misread.
     other = EmailMessage()
@@ -230,5 +241,5 @@ def test_rates_come_by_day_and_what_was_typed_stays(client: TestClient) -> None:
     assert {"2027-02-26", "2027-03-01"} <= rates.keys()
     assert all(Decimal("0.9") < rate < Decimal("1.3") for day, rate in rates.items() if day != "2027-02-25")
     assert asked(client, id)["said"] == "Nothing new."
-    client.post("/api/undo")
+    undone(client)
     assert len(client.get("/api/rates").json()["rates"]) == 1
