@@ -82,7 +82,7 @@ class SimulatedBank:
             day += timedelta(days=_DAYS_LATE)
         name = (flow.payee if flow is not None else "") or event.name
         line = FileLine(day, amount, _as_banks_write(name))
-        line = replace(line, bank_id=_id(event.account, str(event.nominal), name))
+        line = replace(line, bank_id=_id(event.account, event.flow or name, str(event.nominal or event.day)))
         yield line
         if is_bill and is_doubled:
             corrected = day + timedelta(days=_DAYS_UNTIL_CORRECTED)

@@ -11,11 +11,12 @@ from datetime import date
 from xml.sax.saxutils import escape
 
 from next_penny.formats.bank_files.ofx import is_ofx
-from next_penny.formats.bank_files.ofx_writing import account_from, ofx_document
+from next_penny.formats.bank_files.ofx_writing import ACCOUNT_TYPES, account_from, ofx_document
 from next_penny.formats.bank_files.texts import BankFileError, day_of, decoded, one_line
 
 # What a bank answers where a password or a user key is not, or no longer, good.
 SIGN_ON_REFUSED = 15500
+_KINDS = {name: kind for kind, name in ACCOUNT_TYPES.items()}
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +93,8 @@ def accounts_at_bank(answer: bytes) -> list[AtBank]:
     found: dict[str, AtBank] = {}
     for told in re.findall(r"<ACCTINFO>(.*?)</ACCTINFO>", decoded(answer), re.DOTALL | re.IGNORECASE):
         number = _value(told, "ACCTID")
-        kind = "credit_card" if "<CCACCTINFO>" in told.upper() else "savings" if "SAVINGS" in told else "checking"
+        is_card = "<CCACCTINFO>" in told.upper()
+        kind = "credit_card" if is_card else _KINDS.get(_value(told, "ACCTTYPE").upper(), "checking")
         if number:
             found.setdefault(number, AtBank(kind, number, _value(told, "DESC")))
     return list(found.values())

@@ -17,7 +17,7 @@ HEAD = (
     '<?OFX OFXHEADER="200" VERSION="220" SECURITY="NONE" OLDFILEUID="NONE" NEWFILEUID="NONE"?>\n'
 )
 _LONGEST_NAME, _LONGEST_MEMO = 32, 255
-_ACCOUNT_TYPES = {"savings": "SAVINGS", "credit_line": "CREDITLINE"}
+ACCOUNT_TYPES = {"savings": "SAVINGS", "credit_line": "CREDITLINE"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +67,7 @@ def account_from(kind: str, number: str) -> str:
     id = f"<ACCTID>{escape(number)}</ACCTID>"
     if kind == "credit_card":
         return f"<CCACCTFROM>{id}</CCACCTFROM>"
-    named = _ACCOUNT_TYPES.get(kind, "CHECKING")
+    named = ACCOUNT_TYPES.get(kind, "CHECKING")
     return f"<BANKACCTFROM><BANKID>NEXTPENNY</BANKID>{id}<ACCTTYPE>{named}</ACCTTYPE></BANKACCTFROM>"
 
 

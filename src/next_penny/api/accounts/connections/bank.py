@@ -19,6 +19,10 @@ from next_penny.formats.bank_files.texts import BankFileError
 _NONSENSE = "What it answered cannot be read as OFX. Nothing came; is the address right? Try again later."
 
 
+class NotKnown(CannotAsk):
+    """A bank that does not know who signs on."""
+
+
 class Consent(NamedTuple):
     """The key that a bank gave in place of a password, and as long as it is good."""
 
@@ -32,7 +36,7 @@ def sign_in(address: str, user: str, password: str, today: date, patience: float
     answer = fetch(address, accounts_request(SignOn(user, password), today), patience)
     said = _said(answer)
     if said.code == SIGN_ON_REFUSED:
-        raise CannotAsk("The bank does not know this user with this password. Nothing was kept.")
+        raise NotKnown("The bank does not know this user with this password. Nothing was kept.")
     if said.code or not said.key:
         raise CannotAsk(f"The bank refused: {said.message or said.code}. Nothing was kept.")
     return Consent(said.key, said.until, len(accounts_at_bank(answer)))

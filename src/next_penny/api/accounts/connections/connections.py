@@ -9,7 +9,7 @@ from fastapi import APIRouter, Path, Request
 
 from next_penny.api.accounts.bank_files.answers import look_answer
 from next_penny.api.accounts.connections.asking import Asking
-from next_penny.api.accounts.connections.bank import sign_in
+from next_penny.api.accounts.connections.bank import NotKnown, sign_in
 from next_penny.api.accounts.connections.fetching import CannotAsk
 from next_penny.api.accounts.connections.models import (
     AskedAnswer,
@@ -78,7 +78,7 @@ def _signed_on(asking: Asking, service: Service, who: SignOnRequest, home: Home)
     try:
         consent = sign_in(service.address, who.user, who.password, home.today, asking.patience)
     except CannotAsk as error:
-        field = "password" if "password" in str(error) else "address"
+        field = "password" if isinstance(error, NotKnown) else "address"
         raise refused(("body", field), str(error), "service") from error
     told = f"{consent.accounts} account{'s' if consent.accounts != 1 else ''} there."
     return replace(service, key=consent.key, until=consent.until, said=told, problem="")
