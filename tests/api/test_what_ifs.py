@@ -120,6 +120,7 @@ def test_each_payday_has_what_it_must_last_for(demo: TestClient) -> None:
 
 # How each address that reads a what-if is asked; the OpenAPI document says which they are.
 ASKED = {
+    "/api/chance": {"until": "2027-09-01"},
     "/api/months": {"from": "2027-03", "count": "6"},
     "/api/months/workbook.xlsx": {"from": "2027-03", "count": "6"},
     "/api/review/workbook.xlsx": {"from": "2027-02-01", "to": "2027-04-30"},

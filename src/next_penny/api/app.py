@@ -27,7 +27,7 @@ from next_penny.api.accounts.bank_files import files, payee_rules, waiting
 from next_penny.api.accounts.bank_files.looking import Looks
 from next_penny.api.accounts.connections import connections, demo, messages
 from next_penny.api.accounts.connections.asking import Asking
-from next_penny.api.ahead import calendar, days, forecast, months, paydays, short, tideline, years
+from next_penny.api.ahead import calendar, chance, days, forecast, months, paydays, short, tideline, years
 from next_penny.api.debts import (
     adopting,
     alternatives,
@@ -67,7 +67,7 @@ from next_penny.store.store import Store
 # In this order they are asked whether an address is theirs: the interface answers whatever is nobody else's.
 _PARTS = (
     *(reference, plan, changes, steps, what_ifs, side_by_side),
-    *(days, calendar, paydays, forecast, tideline, months, short, years),
+    *(days, calendar, chance, paydays, forecast, tideline, months, short, years),
     *(due, lines),
     *(flows, bill_line, subscriptions, limits_table, allowances, categories, candidates, set_aside),
     *(cards, debts, alternatives, why, loan_page, way_out, way_out_questions, adopting, progress),

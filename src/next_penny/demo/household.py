@@ -25,7 +25,7 @@ from next_penny.demo.balances import (
     recorded_acts,
     repaid_by_the_neighbour,
 )
-from next_penny.demo.history import recorded_history
+from next_penny.demo.history import outings_begin, recorded_history
 from next_penny.demo.loans import demo_loans, lender_slip_ups, loan_flows
 from next_penny.demo.what_ifs import demo_what_ifs
 
@@ -91,7 +91,7 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
                 5,
                 ("outings",),
                 carry="forward",
-                start=today - timedelta(days=70),
+                start=outings_begin(today),
             ),
         ),
         what_ifs=demo_what_ifs(today),

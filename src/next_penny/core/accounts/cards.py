@@ -4,13 +4,13 @@ Regulation Z would leave out of a cycle's interest what was repaid in time after
 residual interest after a payment in full; both are simplified away, as the rules say.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from datetime import date
 from fractions import Fraction
 from itertools import count
-from typing import NamedTuple
+from typing import Generic, NamedTuple
 
-from next_penny.core.accounts.generated import Act, Facts, Generated, Step, Walked
+from next_penny.core.accounts.generated import Act, Facts, Generated, Made, Passed, Step, Walked
 from next_penny.core.accounts.ledger import Ledger
 from next_penny.core.dates.calendar import EARLIEST, LAST_YEAR, clipped_day, month_number
 from next_penny.core.money import LARGEST_AMOUNT, round_half_up, rounded_quotient
@@ -18,7 +18,7 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.flows import interest_id, payment_id
 from next_penny.core.plan.terms.cards import CardTerms, StatementChange
 
-_DAYS_A_YEAR = 365
+DAYS_A_YEAR = 365
 _FIRST_DAY = EARLIEST.toordinal()
 # From a closing to its due day: no later than the next closing.
 _LONGEST_TO_DUE = 62
@@ -109,35 +109,35 @@ class Interest(NamedTuple):
     owed_days: int
 
 
-class Card:
-    """One card or line in the walk: its statements so far, and what it does on which day."""
+class CardDays(Generic[Made]):
+    """On which days a card or line does what; what it does then is made by whoever walks it."""
 
-    def __init__(self, account: Account, walked: Walked, order: int) -> None:
+    def __init__(self, account: Account, accounts: Mapping[str, Account], passed: Passed, order: int) -> None:
         assert account.card is not None
-        self.account, self.terms, self.ledger = account, account.card, walked.ledgers[account.id]
-        self._paid_from = walked.accounts.get(self.terms.from_account or "")
-        self._order, self._passed = order, walked.passed
-        self._statements: dict[int, Statement] = {}
+        self.account, self.terms = account, account.card
+        self.opened = account.opening.date.toordinal()
+        self._paid_from = accounts.get(self.terms.from_account or "")
+        self._order, self._passed = order, passed
         self._before: dict[int, int] = {}
         self._due: dict[int, int] = {}
+
+    @property
+    def begun(self) -> tuple[int, int | None] | None:
+        """The closing of the statement that is there already, and what it says, where that was told; else None.
+
+        What an older statement left unpaid is part of this one.
+        """
         last, begun = closing_before(self.terms, self._passed.now), self.terms.begun_with
         if begun is not None and begun.closing.toordinal() >= last:
-            self._begin(begun.closing.toordinal(), begun.balance)
-        elif last >= self.ledger.opened:
-            # What an older statement left unpaid is part of this one.
-            self._begin(last, self.ledger.owed(last))
+            return begun.closing.toordinal(), begun.balance
+        return (last, None) if last >= self.opened else None
 
-    def _begin(self, closing: int, owed: int) -> None:
-        """The statement that is there already: of its minimum, the cycle's interest is not known."""
-        minimum = minimum_of(self.terms, owed, 0)
-        self._statements[closing] = Statement(closing, self._due_of(closing), owed, minimum)
-
-    def agenda(self, until: int) -> Iterator[Act]:
+    def agenda(self, until: int) -> Iterator[Act[Made]]:
         """Everything it does by a day."""
-        for closing in self._statements:
-            yield from self._payment(closing, until)
-        before = closing_before(self.terms, max(self._passed.now, self.ledger.opened))
-        for closing in closings(self.terms, max(self._passed.now, self.ledger.opened)):
+        if self.begun is not None:
+            yield from self._payment(self.begun[0], until)
+        before = closing_before(self.terms, max(self._passed.now, self.opened))
+        for closing in closings(self.terms, max(self._passed.now, self.opened)):
             if closing > until:
                 return
             self._before[closing] = before
@@ -150,7 +150,15 @@ class Card:
             self._due[closing] = due_day(self.terms, closing)
         return self._due[closing]
 
-    def _payment(self, closing: int, until: int) -> Iterator[Act]:
+    def _pay(self, closing: int, day: int, counted: int, is_past_due: bool) -> Made | None:
+        """Pay a statement on a day, less what came in by another."""
+        raise NotImplementedError
+
+    def _close(self, closing: int) -> Made | None:
+        """Close a cycle: the statement, and what the cycle costs."""
+        raise NotImplementedError
+
+    def _payment(self, closing: int, until: int) -> Iterator[Act[Made]]:
         change = self.terms.change_by_closing.get(closing)
         due = self._due_of(closing)
         is_over = self._paid_from is None or due in self._passed.of(payment_id(self.account.id))
@@ -167,8 +175,23 @@ class Card:
         if self._paid_from is None:
             return
         # A statement from before may be set to be paid on a day on which the card is not begun here yet.
-        if max(self.ledger.opened, self._paid_from.opening.date.toordinal()) <= day <= until:
+        if max(self.opened, self._paid_from.opening.date.toordinal()) <= day <= until:
             yield Act(day, Step.PAYMENT, self._order, lambda on: self._pay(closing, on, counted, is_past_due))
+
+
+class Card(CardDays[Generated]):
+    """One card or line in the walk: its statements so far, and what it does on which day."""
+
+    def __init__(self, account: Account, walked: Walked, order: int) -> None:
+        super().__init__(account, walked.accounts, walked.passed, order)
+        self.ledger = walked.ledgers[account.id]
+        self._statements: dict[int, Statement] = {}
+        if self.begun is not None:
+            closing, said = self.begun
+            owed = said if said is not None else self.ledger.owed(closing)
+            # Of its minimum, the cycle's interest is not known.
+            minimum = minimum_of(self.terms, owed, 0)
+            self._statements[closing] = Statement(closing, self._due_of(closing), owed, minimum)
 
     def _pay(self, closing: int, day: int, counted: int, is_past_due: bool) -> Generated | None:
         statement = self._statements[closing]
@@ -227,7 +250,7 @@ def interest_between(terms: CardTerms, ledger: Ledger, first: int, last: int) ->
         owed_days += here
         cost += here * int(rate * scale)
     # What grows beyond all that can be counted stays at the largest amount.
-    amount = min(LARGEST_AMOUNT, rounded_quotient(cost, 100 * _DAYS_A_YEAR * scale))
+    amount = min(LARGEST_AMOUNT, rounded_quotient(cost, 100 * DAYS_A_YEAR * scale))
     return Interest(amount, owed_days)
 
 

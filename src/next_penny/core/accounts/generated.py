@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator, Mapping
 from decimal import Decimal
 from enum import IntEnum
-from typing import Literal, NamedTuple, Protocol
+from typing import Generic, Literal, NamedTuple, Protocol, TypeVar
 
 from next_penny.core.accounts.ledger import Ledger
 from next_penny.core.plan.accounts import Account
@@ -54,13 +54,16 @@ class Generated(NamedTuple):
         return abs(self.legs[0][1])
 
 
-class Act(NamedTuple):
+Made = TypeVar("Made")
+
+
+class Act(NamedTuple, Generic[Made]):
     """Something to do at the end of a day, in the order of step and then of the plan's accounts."""
 
     day: int
     step: Step
     order: int
-    do: Callable[[int], Generated | None]
+    do: Callable[[int], Made | None]
 
 
 class Passed(NamedTuple):
@@ -85,6 +88,6 @@ class Walked(NamedTuple):
 class Acting(Protocol):
     """A part of an account under way in a walk."""
 
-    def agenda(self, until: int) -> Iterator[Act]:
+    def agenda(self, until: int) -> Iterator[Act[Generated]]:
         """Everything it does from today until a day."""
         ...

@@ -6,14 +6,19 @@ Adding one: its terms in `core/plan/terms/` (see `part.py` there), what it does 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
+from typing import Any, Protocol
 
 from next_penny.core.accounts import wording
 from next_penny.core.accounts.cards import Card, closing_before
 from next_penny.core.accounts.check import RuleProblem, card_problems, savings_problems, sweep_problems
 from next_penny.core.accounts.draws import Cover
-from next_penny.core.accounts.generated import Acting, Facts, Walked
+from next_penny.core.accounts.generated import Act, Acting, Facts, Walked
 from next_penny.core.accounts.one_off import card_one_off, savings_one_off
+from next_penny.core.accounts.over_paths.cards import CardOverPaths
+from next_penny.core.accounts.over_paths.draws import CoverOverPaths
+from next_penny.core.accounts.over_paths.ledger import Moved, PathsWalked
+from next_penny.core.accounts.over_paths.savings import SavingsOverPaths
+from next_penny.core.accounts.over_paths.sweeps import SweepOverPaths
 from next_penny.core.accounts.savings import Savings, first_open_month
 from next_penny.core.accounts.sweeps import Sweep
 from next_penny.core.dates.calendar import month_start
@@ -25,18 +30,28 @@ OneOff = Callable[[Account, str, date, Mapping[str, Any] | None], Account]
 Sentence = Callable[[Account, Facts], str]
 
 
+class ActingOverPaths(Protocol):
+    """A part of an account under way in a walk over many paths."""
+
+    def agenda(self, until: int) -> Iterator[Act[Moved]]:
+        """Everything it does from today until a day."""
+        ...
+
+
 @dataclass(frozen=True)
 class ActingPart:
     """One sort of part.
 
     name: the account's field with its terms. begins: what does its acts in a walk, given the account, the walk and the
-    account's place in the plan. since: from which day on, seen from a day, movements must be known one by one.
-    problems: what is wrong with it. sentences: why a movement is what it is, by the movement's source. one_off: the
-    account with one occurrence of a flow set otherwise; None where it makes no flow.
+    account's place in the plan; over_paths: the same in a walk over many paths at once. since: from which day on, seen
+    from a day, movements must be known one by one. problems: what is wrong with it. sentences: why a movement is what
+    it is, by the movement's source. one_off: the account with one occurrence of a flow set otherwise; None where it
+    makes no flow.
     """
 
     name: str
     begins: Callable[[Account, Walked, int], Acting]
+    over_paths: Callable[[Account, PathsWalked, int], "ActingOverPaths"]
     since: Callable[[Account, int], int]
     problems: Callable[[Plan, Account, RuleProblem], Iterator[Problem]]
     sentences: Mapping[str, Sentence]
@@ -55,16 +70,18 @@ def _since_month(account: Account, now: int) -> int:
 
 PARTS = (
     ActingPart(
-        "card", Card, _since_closing, card_problems,
+        "card", Card, CardOverPaths, _since_closing, card_problems,
         {"card_payment": wording.payment_sentence, "card_interest": wording.charge_sentence,
          "line_draw": wording.draw_sentence},
         card_one_off,
     ),
     ActingPart(
-        "savings", Savings, _since_month, savings_problems, {"savings_interest": wording.credit_sentence},
-        savings_one_off,
+        "savings", Savings, SavingsOverPaths, _since_month, savings_problems,
+        {"savings_interest": wording.credit_sentence}, savings_one_off,
     ),
-    ActingPart("sweep", Sweep, lambda account, now: now, sweep_problems, {"sweep": wording.sweep_sentence}),
+    ActingPart(
+        "sweep", Sweep, SweepOverPaths, lambda account, now: now, sweep_problems, {"sweep": wording.sweep_sentence},
+    ),
 )  # fmt: skip
 
 
@@ -82,6 +99,13 @@ def covers(account: Account, walked: Walked) -> Iterator[Cover]:
     """The account that a line lends to, if it covers one."""
     if account.card is not None and account.card.covers is not None:
         yield Cover(account, account.card, walked.ledgers[account.id], walked.ledgers[account.card.covers])
+
+
+def covers_over_paths(account: Account, walked: PathsWalked) -> Iterator[CoverOverPaths]:
+    """The same in a walk over many paths."""
+    if account.card is not None and account.card.covers is not None:
+        lending, covered = walked.ledgers[account.id], walked.ledgers[account.card.covers]
+        yield CoverOverPaths(account, account.card, lending, covered)
 
 
 def part_problems(plan: Plan, account: Account, rule_problem: RuleProblem) -> Iterator[Problem]:

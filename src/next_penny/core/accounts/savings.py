@@ -9,8 +9,9 @@ from datetime import date
 from decimal import Decimal, localcontext
 from fractions import Fraction
 from functools import lru_cache
+from typing import Generic
 
-from next_penny.core.accounts.generated import Act, Facts, Generated, Step, Walked
+from next_penny.core.accounts.generated import Act, Facts, Generated, Made, Passed, Step, Walked
 from next_penny.core.accounts.ledger import Ledger, Span
 from next_penny.core.dates.calendar import LAST_YEAR, month_number, month_start
 from next_penny.core.money import LARGEST_AMOUNT
@@ -61,7 +62,7 @@ def interest_over(terms: SavingsTerms, spans: Sequence[Span]) -> int:
             return _simple(terms, pieces)
         accrued = Decimal(0)
         for span in pieces:
-            base, factor = max(0, span.balance), _factor_on(terms, span.first)
+            base, factor = max(0, span.balance), factor_on(terms, span.first)
             accrued = (base + accrued) * (1 + factor) ** (span.last - span.first + 1) - base
         return _rounded(accrued)
 
@@ -78,7 +79,7 @@ def daily_interest(terms: SavingsTerms, spans: Sequence[Span]) -> Iterator[tuple
             base = max(0, span.balance)
             for day in range(span.first, span.last + 1):
                 earning = base + (accrued if terms.compounding == "daily" else 0)
-                interest = earning * _factor_on(terms, day)
+                interest = earning * factor_on(terms, day)
                 if terms.rounding == "daily":
                     interest = Decimal(_rounded(interest))
                 accrued += interest
@@ -95,7 +96,8 @@ def _within_years(terms: SavingsTerms, span: Span) -> Iterator[Span]:
     yield Span(first, span.last, span.balance)
 
 
-def _factor_on(terms: SavingsTerms, day: int) -> Decimal:
+def factor_on(terms: SavingsTerms, day: int) -> Decimal:
+    """What a unit earns on a day."""
     return _daily_factor(terms.apy, terms.rate, _days_a_year(terms, day))
 
 
@@ -107,7 +109,7 @@ def _simple(terms: SavingsTerms, pieces: Sequence[Span]) -> int:
         if terms.apy is None:
             exact += Fraction(terms.rate or 0) * earning / (100 * _days_a_year(terms, span.first))
         else:
-            by_yield += earning * _factor_on(terms, span.first)
+            by_yield += earning * factor_on(terms, span.first)
     if terms.apy is None:
         return (2 * exact.numerator + exact.denominator) // (2 * exact.denominator)
     return _rounded(by_yield)
@@ -116,7 +118,7 @@ def _simple(terms: SavingsTerms, pieces: Sequence[Span]) -> int:
 def _rounded_daily(terms: SavingsTerms, pieces: Sequence[Span]) -> int:
     accrued = 0
     for span in pieces:
-        base, factor = max(0, span.balance), _factor_on(terms, span.first)
+        base, factor = max(0, span.balance), factor_on(terms, span.first)
         if terms.compounding == "none":
             accrued += (span.last - span.first + 1) * _rounded(base * factor)
             continue
@@ -139,26 +141,38 @@ def first_open_month(terms: SavingsTerms, now: int) -> int:
     return min([month_number(date.fromordinal(now)), *put_off])
 
 
-class Savings:
-    """One savings account in the walk."""
+class SavingsDays(Generic[Made]):
+    """On which days savings are credited with their interest; how much is made by whoever walks them."""
 
-    def __init__(self, account: Account, walked: Walked, order: int) -> None:
+    def __init__(self, account: Account, passed: Passed, order: int) -> None:
         assert account.savings is not None
-        self.account, self.terms, self.ledger = account, account.savings, walked.ledgers[account.id]
-        self._order, self._passed = order, walked.passed
+        self.account, self.terms, self.opened = account, account.savings, account.opening.date.toordinal()
+        self._order, self._passed = order, passed
 
-    def agenda(self, until: int) -> Iterator[Act]:
+    def _credit(self, month: int, day: int) -> Made | None:
+        """Credit a month's interest on a day."""
+        raise NotImplementedError
+
+    def agenda(self, until: int) -> Iterator[Act[Made]]:
         """Every credit by a day; one of a month that is over counts only where it was put off until now."""
         settled, now = self._passed.of(interest_id(self.account.id)), self._passed.now
-        begins = month_number(date.fromordinal(max(now, self.ledger.opened)))
+        begins = month_number(date.fromordinal(max(now, self.opened)))
         put_off = [month for month in sorted(self.terms.change_by_month) if month < begins]
         last = min(month_number(date.fromordinal(until)), LAST_YEAR * 12 - 1)
         for month in (*put_off, *range(begins, last + 1)):
             ends, change = month_start(month + 1) - 1, self.terms.change_by_month.get(month)
             lands = change.moved_to.toordinal() if change is not None and change.moved_to is not None else ends
-            is_over = ends in settled or (change is not None and change.left_out) or ends < self.ledger.opened
+            is_over = ends in settled or (change is not None and change.left_out) or ends < self.opened
             if not is_over and now <= lands <= until:
                 yield Act(lands, Step.CREDIT, self._order, lambda day, month=month: self._credit(month, day))  # type: ignore[misc]
+
+
+class Savings(SavingsDays[Generated]):
+    """One savings account in the walk."""
+
+    def __init__(self, account: Account, walked: Walked, order: int) -> None:
+        super().__init__(account, walked.passed, order)
+        self.ledger = walked.ledgers[account.id]
 
     def _credit(self, month: int, day: int) -> Generated | None:
         first, last = max(self.ledger.opened, month_start(month)), month_start(month + 1) - 1

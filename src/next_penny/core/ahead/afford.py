@@ -44,6 +44,28 @@ def afford(moment: Moment, account: Account, amount: int, on: date, until: date,
     return Afford(fails is None, asking.lowest(found, first), fails, works, then)
 
 
+def with_it(moment: Moment, account: Account, amount: int, on: date, until: date, *, monthly: bool) -> Moment:
+    """The household with an amount less on an account from a day on. Raises PlanError; see `afford`."""
+    _refuse(moment, account, amount, on, until)
+    return _spending(moment, account, amount, _days_paid(on.toordinal(), until, monthly=monthly))
+
+
+def _days_paid(first: int, until: date, *, monthly: bool) -> Iterator[int]:
+    yield first
+    if monthly:
+        begun = date.fromordinal(first)
+        month = month_number(begun) + 1
+        while (day := clipped_day(month, begun.day)) <= until.toordinal():
+            yield day
+            month += 1
+
+
+def _spending(moment: Moment, account: Account, amount: int, days: Iterator[int]) -> Moment:
+    dates = tuple(date.fromordinal(day) for day in days)
+    flow = Flow(_ID, "This", "bill", amount, account.id, dates=dates)
+    return with_changes(moment, [PlanChange("flow", _ID, flow)])
+
+
 def _refuse(moment: Moment, account: Account, amount: int, on: date, until: date) -> None:
     if amount <= 0:
         raise refused("amount", "Give an amount above nothing.", "range")
@@ -74,20 +96,12 @@ class _Asking:
             for day in self._days_paid(first):
                 paid[day - self._now] += self._amount
             return np.asarray(self._plain - np.cumsum(paid), dtype=np.int64)
-        dates = tuple(date.fromordinal(day) for day in self._days_paid(first))
-        flow = Flow(_ID, "This", "bill", self._amount, self._account.id, dates=dates)
-        trial = Trial(with_changes(self._moment, [PlanChange("flow", _ID, flow)]), self._until)
+        trial = Trial(_spending(self._moment, self._account, self._amount, self._days_paid(first)), self._until)
         held: Matrix = trial.balances[trial.place[self._account.id]]
         return held
 
     def _days_paid(self, first: int) -> Iterator[int]:
-        yield first
-        if self._monthly:
-            begun = date.fromordinal(first)
-            month = month_number(begun) + 1
-            while (day := clipped_day(month, begun.day)) <= self._until.toordinal():
-                yield day
-                month += 1
+        return _days_paid(first, self._until, monthly=self._monthly)
 
     def first_short(self, balances: Matrix, first: int) -> int | None:
         """The first day from one on at whose end the account is below its floor."""

@@ -183,7 +183,7 @@ def _recorded(books: Books, allowance: Allowance) -> tuple[Days, Days]:
 def _committed(moment: Moment, allowance: Allowance, until: int) -> tuple[Days, Days]:
     """What flows are expected to take in an allowance's categories: days and amounts."""
     days, amounts = [np.empty(0, dtype=np.int64)], [np.empty(0, dtype=np.int64)]
-    for flow in _flows_in(moment, allowance):
+    for flow in flows_in(moment, allowance):
         coming = expected(moment, flow, until)
         moving = np.maximum(coming.landing, moment.now)
         for category, part, mine in maker_of(moment, flow).shares(coming):
@@ -193,7 +193,8 @@ def _committed(moment: Moment, allowance: Allowance, until: int) -> tuple[Days, 
     return np.concatenate(days), np.concatenate(amounts)
 
 
-def _flows_in(moment: Moment, allowance: Allowance) -> list[Flow]:
+def flows_in(moment: Moment, allowance: Allowance) -> list[Flow]:
+    """The flows that spend in an allowance's categories."""
     by_category = moment.plan.flows_by_category
     named = {flow.id: flow for category in allowance.categories for flow in by_category.get(category, ())}
     return list(named.values())
@@ -218,7 +219,7 @@ def allowance_blocks(moment: Moment, allowance: Allowance, until: int) -> tuple[
     """What the forecast takes for an allowance until a day, remembered while nothing changes that it follows from."""
     books = moment.books
     spent = tuple(books.spent.get(category) for category in allowance.categories)
-    flows = tuple(maker_of(moment, flow).basis for flow in _flows_in(moment, allowance))
+    flows = tuple(maker_of(moment, flow).basis for flow in flows_in(moment, allowance))
     opened = moment.plan.opened([allowance.account])
     basis = (allowance, spent, flows, opened, moment.today, moment.carries, moment.plan.household.country)
     return moment.cache.recall(("allowance", allowance.id, until), basis, lambda: _held_back(moment, allowance, until))

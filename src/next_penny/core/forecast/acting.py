@@ -158,7 +158,7 @@ class _Walk:
         self._look_for_draws(day + 1, until)
         return Acted(tuple(self._made))
 
-    def _agenda(self, until: int) -> Iterator[Act]:
+    def _agenda(self, until: int) -> Iterator[Act[Generated]]:
         for order, account in enumerate(self._reached):
             for part in acting_parts(account):
                 yield from part.begins(account, self._walked, order).agenda(until)

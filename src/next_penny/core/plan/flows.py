@@ -96,6 +96,11 @@ class Change:
     left_out: bool = False
     hours: Decimal | None = None
 
+    @property
+    def sets_amount(self) -> bool:
+        """Whether it says what the date comes to."""
+        return self.amount is not None or self.hours is not None
+
 
 @dataclass(frozen=True, slots=True)
 class SavingGoal:

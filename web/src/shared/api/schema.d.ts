@@ -434,6 +434,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Chance
+         * @description Run the forecast along many paths, in each of which what varies is drawn anew from what is remembered.
+         */
+        get: operations["read_chance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/afford/chance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Chance To Afford
+         * @description How likely the account falls below its floor, with something and without it, from today on.
+         */
+        post: operations["chance_to_afford"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ahead/left": {
         parameters: {
             query?: never;
@@ -3439,6 +3479,18 @@ export interface components {
             lowest_then: components["schemas"]["LowPointModel"] | null;
         };
         /**
+         * AffordChanceAnswer
+         * @description The share of paths that have a day below the account's floor, with what is asked about and without it.
+         */
+        AffordChanceAnswer: {
+            /** With */
+            with: string;
+            /** Without */
+            without: string;
+            /** Is Known */
+            is_known: boolean;
+        };
+        /**
          * AffordRequest
          * @description Whether `account` bears an amount on a day, or on it and its day of every month after.
          */
@@ -3864,6 +3916,18 @@ export interface components {
              * @default []
              */
             want: ("affordable" | "cheapest")[];
+        };
+        /**
+         * AssumedModel
+         * @description What is only assumed, for too little is remembered: in how many months enough will be, if that can be told.
+         */
+        AssumedModel: {
+            /** Name */
+            name: string;
+            /** Based On */
+            based_on: string;
+            /** Known In */
+            known_in: number | null;
         };
         /**
          * BackupModel
@@ -4596,25 +4660,6 @@ export interface components {
             amount: number;
         };
         /**
-         * CauseModel
-         * @description Why they differ. `changes`, made, let what it `explains` agree; `parts`: several mistakes one by one.
-         */
-        CauseModel: {
-            /**
-             * Cause
-             * @enum {string}
-             */
-            cause: "recorded_whole" | "split_behind" | "extra_missing" | "rate_changed" | "escrow_changed" | "disbursement_missing" | "other_method" | "rounding";
-            /** Sentence */
-            sentence: string;
-            /** Explains */
-            explains: ("principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow")[];
-            /** Changes */
-            changes: components["schemas"]["ChangeRequest"][];
-            /** Parts */
-            parts: components["schemas"]["CausePart"][];
-        };
-        /**
          * CausePart
          * @description One of several mistakes: what would put it right by itself.
          */
@@ -4637,6 +4682,57 @@ export interface components {
             expected: number;
             /** Nominals */
             nominals: string[];
+        };
+        /**
+         * ChanceAnswer
+         * @description How sure the balance of some accounts together is, from today on, over `paths` paths.
+         *
+         *     bands: the 10th, 50th and 90th percentile of the end-of-day balance, on the days on which one of them changes.
+         *     below_floor: the share of paths with a day below the floor, null where debts are among the accounts. safe_with:
+         *     what, added today, leaves at most one path in twenty below, null where nothing tried does. is_known: whether any of
+         *     what varies is remembered often enough to say so.
+         */
+        ChanceAnswer: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            /** Accounts */
+            accounts: string[];
+            /** Currency */
+            currency: string;
+            /** Floor */
+            floor: number;
+            /** Paths */
+            paths: number;
+            /** Bands */
+            bands: [
+                string,
+                number,
+                number,
+                number
+            ][];
+            /** Below Floor */
+            below_floor: string | null;
+            /** Months */
+            months: components["schemas"]["MonthChanceModel"][];
+            goes_badly: components["schemas"]["GoesBadlyModel"] | null;
+            /** Safe With */
+            safe_with: number | null;
+            /** Causes */
+            causes: components["schemas"]["next_penny__api__ahead__chance__CauseModel"][];
+            /** Assumed */
+            assumed: components["schemas"]["AssumedModel"][];
+            /** Is Known */
+            is_known: boolean;
+            /** Notes */
+            notes: string[];
         };
         /** Change */
         Change: {
@@ -4737,7 +4833,7 @@ export interface components {
             /** Agrees */
             agrees: boolean;
             /** Causes */
-            causes: components["schemas"]["CauseModel"][];
+            causes: components["schemas"]["next_penny__api__debts__statement_checks__CauseModel"][];
             /** Notes */
             notes: string[];
         };
@@ -6305,6 +6401,16 @@ export interface components {
             accounts: string[];
         };
         /**
+         * GoesBadlyModel
+         * @description The 10th percentile of the lowest balance, and how far that is above the floor.
+         */
+        GoesBadlyModel: {
+            /** Balance */
+            balance: number;
+            /** Headroom */
+            headroom: number;
+        };
+        /**
          * GroupChanged
          * @description Every flow and allowance of a group by a percentage more (or less, below zero) from a day on.
          */
@@ -7754,6 +7860,16 @@ export interface components {
         MonthCellsAnswer: {
             /** Changes */
             changes: components["schemas"]["ChangeRequest"][];
+        };
+        /**
+         * MonthChanceModel
+         * @description The share of paths that have a day below the floor in a month (from today on).
+         */
+        MonthChanceModel: {
+            /** Month */
+            month: string;
+            /** Chance */
+            chance: string;
         };
         /**
          * MonthModel
@@ -11693,6 +11809,48 @@ export interface components {
             amount: number;
         };
         /**
+         * CauseModel
+         * @description What makes the lowest balance ahead uncertain, and its share; shares sum to 1.
+         *
+         *     based_on: what that is drawn from, in words. history: what it came to of what was expected, in percent, the oldest
+         *     first. is_assumed: too little is remembered of it.
+         */
+        next_penny__api__ahead__chance__CauseModel: {
+            /** Flow */
+            flow?: string | null;
+            /** Allowance */
+            allowance?: string | null;
+            /** Name */
+            name: string;
+            /** Share */
+            share: string;
+            /** Based On */
+            based_on: string;
+            /** History */
+            history: number[];
+            /** Is Assumed */
+            is_assumed: boolean;
+        };
+        /**
+         * CauseModel
+         * @description Why they differ. `changes`, made, let what it `explains` agree; `parts`: several mistakes one by one.
+         */
+        next_penny__api__debts__statement_checks__CauseModel: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "recorded_whole" | "split_behind" | "extra_missing" | "rate_changed" | "escrow_changed" | "disbursement_missing" | "other_method" | "rounding";
+            /** Sentence */
+            sentence: string;
+            /** Explains */
+            explains: ("principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow")[];
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+            /** Parts */
+            parts: components["schemas"]["CausePart"][];
+        };
+        /**
          * LowestModel
          * @description The lowest points ahead before a change and after it; null where no account was spendable.
          */
@@ -14553,6 +14711,242 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_chance: {
+        parameters: {
+            query: {
+                until: string;
+                /** @description Ids with commas; none: the first checking account. */
+                accounts?: string | null;
+                account?: string | null;
+                paths?: number;
+                seed?: number;
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChanceAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    chance_to_afford: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AffordRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AffordChanceAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

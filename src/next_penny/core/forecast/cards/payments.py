@@ -68,5 +68,5 @@ def paying(moment: Moment, account: Account, pays: CardPays, fixed_amount: int |
     return Paying(ends, months, len(payments), interest, payments[0].amount if payments else 0)
 
 
-def acts_until(card: Card, last: int) -> Sequence[Act]:
+def acts_until(card: Card, last: int) -> Sequence[Act[Generated]]:
     return sorted(card.agenda(last), key=lambda act: act[:3])

@@ -128,10 +128,15 @@ def _used(moment: Moment, sources: Sources, id: str, limit: int, recorded: Seque
 
 def used_of(plan: Plan, row: Expected, recorded: Sequence[Entry]) -> int:
     """What was spent in the categories that an allowance had in a period, in the household's currency."""
-    categories = frozenset(map(plan.merged, row.categories))
+    return used_between(plan, row.categories, row.nominal, row.lands, recorded)
+
+
+def used_between(plan: Plan, named: Sequence[str], first: date, last: date, recorded: Sequence[Entry]) -> int:
+    """What was spent in some categories from a day to a day, in the household's currency."""
+    categories = frozenset(map(plan.merged, named))
     return sum(
         on_categories(plan, entry.legs, entry.date, "expense", categories)
-        for entry in recorded if row.nominal <= entry.date <= row.lands
+        for entry in recorded if first <= entry.date <= last
     )  # fmt: skip
 
 

@@ -1,0 +1,1 @@
+"""How sure a forecast is: the same forecast along many paths, each with what varies drawn anew (docs/rules.md)."""

@@ -1,0 +1,138 @@
+"""What allowances hold back along many paths: a drawn use, or the limit, less what is used and still to come."""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from next_penny.core.accounts.over_paths.ledger import Column, quotients
+from next_penny.core.books.moment import Moment
+from next_penny.core.dates.business_days import Days
+from next_penny.core.flows.allowances import (
+    LONGEST_PERIOD,
+    AllowancePeriod,
+    Span,
+    first_held_back,
+    flows_in,
+    periods,
+    spans,
+)
+from next_penny.core.flows.makers import expected, maker_of
+from next_penny.core.forecast.chances.draws import Paths, drawn
+from next_penny.core.forecast.chances.varying import (
+    Grid,
+    Movement,
+    VaryingAllowance,
+    VaryingFlow,
+    draw_flow,
+    scaled,
+    shares,
+)
+
+
+class Held(NamedTuple):
+    """An allowance with the flows that spend in its categories and vary; only with one of both it varies at all."""
+
+    varying: VaryingAllowance
+    flows: tuple[VaryingFlow, ...]
+
+    @property
+    def varies(self) -> bool:
+        return bool(self.varying.ratios or self.flows)
+
+
+def held_of(moment: Moment, varying: VaryingAllowance, flows: dict[str, VaryingFlow]) -> Held:
+    """What an allowance's holding back depends on."""
+    spending = (flows.get(flow.id) for flow in flows_in(moment, varying.allowance))
+    return Held(varying, tuple(flow for flow in spending if flow is not None))
+
+
+def hold_back(moment: Moment, held: Held, until: int, seed: int, paths: Paths) -> Movement:
+    """What the forecast takes for an allowance until a day in each path."""
+    allowance = held.varying.allowance
+    ahead = list(periods(moment, allowance, until))
+    limits = drawn_limits(moment, held, ahead, seed, paths)
+    committed = _committed(moment, held, ahead, until, seed, paths)
+    carried = np.full(len(paths), _carried_in(moment, held, ahead), dtype=np.int64)
+    parts: list[tuple[Days, Grid]] = []
+    for at, period in enumerate(ahead):
+        use = np.maximum(limits[at], period.used) if held.varying.ratios else limits[at] + carried
+        left = use - period.used - committed[at]
+        carried = np.minimum(0, left) if allowance.carry == "forward" else carried
+        parts.append(_spread(allowance.timing, period, np.maximum(0, left), moment.now))
+    days = np.concatenate([day for day, _ in parts]) if parts else np.empty(0, dtype=np.int64)
+    amounts = np.concatenate([part for _, part in parts]) if parts else np.empty((0, len(paths)), dtype=np.int64)
+    inside = days <= until
+    rows = int(inside.sum())
+    return Movement(
+        allowance.account, np.repeat(days[inside], len(paths)), np.tile(np.arange(len(paths)), rows),
+        -amounts[inside].ravel(),
+    )  # fmt: skip
+
+
+def _own_spans(moment: Moment, held: Held, ahead: Sequence[AllowancePeriod]) -> list[Span]:
+    if not ahead:
+        return []
+    found = {span.first: span for span in spans(moment, held.varying.allowance, ahead[0].first, ahead[-1].last)}
+    return [found[period.first] for period in ahead]
+
+
+def drawn_limits(moment: Moment, held: Held, ahead: Sequence[AllowancePeriod], seed: int, paths: Paths) -> Grid:
+    """Each period's limit without what was carried into it, or the use that a path drew in its place."""
+    own = _own_spans(moment, held, ahead)
+    limits = np.array([span.limit for span in own], dtype=np.int64)
+    if not held.varying.ratios:
+        return np.broadcast_to(limits[:, None], (len(own), len(paths)))
+    firsts, ratios = np.array([span.first for span in own], dtype=np.int64), held.varying.ratios
+    which = drawn(seed, f"allowance {held.varying.allowance.id}", firsts, paths, len(ratios))
+    return scaled(limits, ratios, which)
+
+
+def _carried_in(moment: Moment, held: Held, ahead: Sequence[AllowancePeriod]) -> int:
+    """What is carried into the first period."""
+    own = _own_spans(moment, held, ahead[:1])
+    return ahead[0].limit - own[0].limit if own else 0
+
+
+def _committed(
+    moment: Moment, held: Held, ahead: Sequence[AllowancePeriod], until: int, seed: int, paths: Paths
+) -> Grid:
+    """What is still to come in each period and path: as the forecast has it, but for the flows that vary."""
+    committed = np.repeat(np.array([period.committed for period in ahead], dtype=np.int64)[:, None], len(paths), axis=1)
+    if not held.flows or not ahead:
+        return committed
+    begins = np.array([max(period.first, moment.now) for period in ahead], dtype=np.int64)
+    categories = held.varying.allowance.categories
+    for varying in held.flows:
+        coming = expected(moment, varying.flow, until + LONGEST_PERIOD)
+        days = np.maximum(coming.landing, moment.now)
+        for category, part, mine in maker_of(moment, varying.flow).shares(coming):
+            if category in categories:
+                wanted = slice(None) if mine is None else mine
+                _take(committed, begins, ahead[-1].last, days[wanted], None, -part[wanted])
+        found = draw_flow(moment, varying, until + LONGEST_PERIOD, seed, paths)
+        for each in shares(moment, varying, found, categories):
+            _take(committed, begins, ahead[-1].last, each.day, each.path, each.amount)
+    return committed
+
+
+def _take(committed: Grid, begins: Days, last: int, days: Days, path: Days | None, amounts: Days) -> None:
+    """Add amounts to the periods that their days lie in, in one path each or in all."""
+    at = np.searchsorted(begins, days, side="right") - 1
+    inside = (at >= 0) & (days <= last)
+    if path is None:
+        sums = np.zeros(len(begins), dtype=np.int64)
+        np.add.at(sums, at[inside], amounts[inside])
+        committed += sums[:, None]
+    else:
+        np.add.at(committed, (at[inside], path[inside]), amounts[inside])
+
+
+def _spread(timing: str, period: AllowancePeriod, held_back: Column, now: int) -> tuple[Days, Grid]:
+    """On which days a period's held-back amount is taken, and how much on each; see `held_back_days`."""
+    if timing == "at_end":
+        return np.array([period.last]), held_back[None, :]
+    first = first_held_back(period, now)
+    count = period.last - first + 1
+    upto = quotients(held_back[None, :] * np.arange(count + 1)[:, None], count)
+    return np.arange(first, period.last + 1), np.diff(upto, axis=0)

@@ -1,0 +1,101 @@
+"""What past occurrences and periods say of how things vary (docs/rules.md, How sure it is)."""
+
+from bisect import bisect_left, bisect_right
+from collections import defaultdict
+from collections.abc import Iterator
+from datetime import date, timedelta
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.forecast.chances.habits import MOST, MOST_PERIODS, Habit, Habits, Ratio
+from next_penny.core.loans.lent.books import LentBooks
+from next_penny.core.loans.lent.standing import lent_standing
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.flows import Flow
+from next_penny.core.review.expecting import Period, Sources, periods_over
+from next_penny.core.review.forward.proposals import used_between
+from next_penny.core.review.occurrences import Became, main_leg, occurrences_over
+from next_penny.core.review.sums import recorded_over
+
+# Older than this nothing is like today.
+_YEARS_BACK = 12
+
+
+def habits(moment: Moment, sources: Sources) -> Habits:
+    """What is remembered of every flow's amounts and days, and of every allowance's use."""
+    since = _since(moment)
+    by_flow: defaultdict[str, list[Became]] = defaultdict(list)
+    for each in occurrences_over(moment, sources, since, moment.today):
+        by_flow[each.row.source].append(each)
+    flows = {
+        flow.id: _of_flow(moment, flow, by_flow[flow.id])
+        for flow in moment.plan.all_flows
+        if by_flow[flow.id] or moment.plan.lent_by(flow)
+    }
+    return Habits(flows, dict(_of_allowances(moment, sources, since)))
+
+
+def _since(moment: Moment) -> date:
+    """The first day of which anything can be remembered, and is looked at."""
+    opened = min((account.opening.date for account in moment.plan.accounts), default=moment.today)
+    return max(opened, moment.today - timedelta(days=366 * _YEARS_BACK))
+
+
+def _of_flow(moment: Moment, flow: Flow, became: list[Became]) -> Habit:
+    if moment.plan.lent_by(flow) is not None:
+        return _of_lent(moment, flow, [each for each in became if each.status == "settled" and each.days])
+    settled = [each for each in became if each.status == "settled" and each.expected][-MOST:]
+    return Habit(
+        tuple(_ratio(each) for each in settled if _is_comparable(moment, each)),
+        tuple(_late(each) for each in settled),
+    )
+
+
+def _of_lent(moment: Moment, flow: Flow, received: list[Became]) -> Habit:
+    """Of money lent the books know what came: which of its due days brought nothing, or not all."""
+    account = moment.plan.lent_by(flow)
+    assert account is not None
+    due = [each for each in LentBooks(moment, account, flow).planned(moment.now) if each.lands < moment.now][-MOST:]
+    still_open = {each.nominal for each in lent_standing(moment, account).open}
+    missed = Ratio(sum(each.nominal in still_open for each in due), len(due)) if due else None
+    return Habit(late=tuple(_late(each) for each in received[-MOST:]), missed=missed)
+
+
+def _ratio(each: Became) -> Ratio:
+    return Ratio(each.actual, each.expected) if each.expected > 0 else Ratio(-each.actual, -each.expected)
+
+
+def _late(each: Became) -> int:
+    """How many days after its day it came; below zero before it."""
+    return (max(each.days) - each.row.lands).days
+
+
+def _is_comparable(moment: Moment, each: Became) -> bool:
+    """Whether it was paid in the currency in which it was expected."""
+    accounts = moment.plan.account_by_id
+    paid = accounts.get(each.account)
+    planned = accounts.get(main_leg(each.row.kind == "income", each.row.legs).account or "")
+    return paid is None or planned is None or paid.currency == planned.currency
+
+
+def _of_allowances(moment: Moment, sources: Sources, since: date) -> Iterator[tuple[str, Habit]]:
+    if not moment.plan.allowances:
+        return
+    yesterday = moment.today - timedelta(days=1)
+    by_id: defaultdict[str, list[Period]] = defaultdict(list)
+    for period in sorted(periods_over(moment, sources, since, yesterday), key=lambda each: each.last):
+        if period.limit:
+            by_id[period.id].append(period)
+    newest = {id: found[-MOST_PERIODS:] for id, found in by_id.items()}
+    first = min((found[0].first for found in newest.values()), default=moment.today)
+    recorded = sorted(recorded_over(moment, sources, first, yesterday), key=lambda entry: entry.date)
+    days = [entry.date for entry in recorded]
+    for id, found in newest.items():
+        yield id, Habit(tuple(_use(moment, each, recorded, days) for each in found))
+
+
+def _use(moment: Moment, period: Period, recorded: list[Entry], days: list[date]) -> Ratio:
+    """What was used of a period's limit, in the household's currency."""
+    plan, here = moment.plan, moment.plan.household.currency
+    within = recorded[bisect_left(days, period.first) : bisect_right(days, period.last)]
+    limit = plan.converted(period.limit, plan.account_by_id[period.account].currency, here, period.last)
+    return Ratio(used_between(plan, period.categories, period.first, period.last, within), limit)
