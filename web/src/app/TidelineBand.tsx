@@ -7,6 +7,8 @@ import { levelOn } from "@/shared/charts/steps";
 import { Tideline } from "@/shared/charts/Tideline";
 import { useWidth } from "@/shared/charts/useWidth";
 import { dayText, money } from "@/shared/format";
+import { useChance } from "@/shared/hooks/useChance";
+import { useRemembered } from "@/shared/hooks/useRemembered";
 import { Button } from "@/shared/kit/Button";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Select } from "@/shared/kit/fields/Select";
@@ -17,6 +19,10 @@ import { SPAN_NAMES, SPANS, useView } from "@/shared/view";
 export function TidelineBand() {
   const view = useView();
   const waters = useWaters();
+  const [isBandWanted, wantBand] = useRemembered("band", true);
+  const shown = view.accounts.length ? view.accounts : (waters.plain?.accounts ?? []);
+  // Of an edit that is not saved nothing is drawn: the line must come at once.
+  const chance = useChance(shown, waters.today, waters.until, isBandWanted && !view.each);
   const [ref, width] = useWidth<HTMLDivElement>();
   const [reading, setReading] = useState<string | null>(null);
   const answer = waters.drafted ?? waters.plain;
@@ -55,6 +61,14 @@ export function TidelineBand() {
             <X size={15} aria-label="Show all days again" />
           </button>
         )}
+        <button
+          type="button"
+          aria-pressed={isBandWanted}
+          onClick={() => wantBand(!isBandWanted)}
+          className={`min-h-9 rounded-sm px-2 hover:bg-hover ${isBandWanted ? "" : "text-pencil line-through"}`}
+        >
+          How sure it is
+        </button>
         {told && <Reading day={reading} line={told} today={waters.today} />}
       </div>
       <div ref={ref} style={{ minHeight: height }}>
@@ -71,6 +85,7 @@ export function TidelineBand() {
             reading={reading}
             each={(waters.drafted ?? waters.plain)?.each ?? []}
             marks={answer?.marks ?? []}
+            chance={chance?.is_known ? chance : undefined}
             onZoom={(shown) => view.set({ left: shown?.from ?? null, right: shown?.until ?? null })}
             onRead={setReading}
             onPeriod={(period) => view.set({ from: period?.from ?? null, until: period?.until ?? null })}

@@ -19,7 +19,7 @@ from next_penny.core.ahead.afford import with_it
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.edits.defaults import default_account
-from next_penny.core.forecast.chances.chance import MOST_PATHS, Chance, chance, share_of
+from next_penny.core.forecast.chances.chance import MOST_PATHS, Chance, MonthChance, chance, odds, share_of
 from next_penny.core.forecast.chances.habits import Habits
 from next_penny.core.plan.accounts import Account
 from next_penny.core.review.forward.habits import habits
@@ -34,13 +34,14 @@ Band = tuple[datetime.date, int, int, int]
 
 
 class MonthChanceModel(BaseModel):
-    """The share of paths that have a day below the floor in a month (from today on)."""
+    """The share of paths that have a day below the floor in a month (from today on), and as people say it."""
 
     month: str
     chance: str
+    says: str
 
 
-class CauseModel(BaseModel):
+class UncertaintyModel(BaseModel):
     """What makes the lowest balance ahead uncertain, and its share; shares sum to 1.
 
     based_on: what that is drawn from, in words. history: what it came to of what was expected, in percent, the oldest
@@ -88,10 +89,11 @@ class ChanceAnswer(BaseModel):
     paths: int
     bands: list[Band]
     below_floor: str | None
+    below_says: str | None
     months: list[MonthChanceModel]
     goes_badly: GoesBadlyModel | None
     safe_with: int | None
-    causes: list[CauseModel]
+    causes: list[UncertaintyModel]
     assumed: list[AssumedModel]
     is_known: bool
     notes: list[str]
@@ -114,8 +116,8 @@ def read_chance(
         today=home.today, until=until, accounts=[each.id for each in chosen], currency=chosen[0].currency,
         floor=found.floor, paths=found.paths, bands=_bands(home.moment.now, found),
         below_floor=None if found.below is None else share_of(found.below, found.paths),
-        months=[MonthChanceModel(month=month_text(each.month), chance=share_of(each.below, found.paths))
-                for each in found.months],
+        below_says=None if found.below is None else odds(found.below, found.paths),
+        months=[_month(each, found.paths) for each in found.months],
         goes_badly=None if found.below is None else GoesBadlyModel(
             balance=found.goes_badly, headroom=found.goes_badly - found.floor
         ),
@@ -163,13 +165,19 @@ def _bands(now: int, found: Chance) -> list[Band]:
     return [(datetime.date.fromordinal(now + at), *row) for at, row in enumerate(rows) if not at or row != rows[at - 1]]
 
 
-def _causes(found: Chance) -> list[CauseModel]:
+def _month(each: MonthChance, paths: int) -> MonthChanceModel:
+    return MonthChanceModel(
+        month=month_text(each.month), chance=share_of(each.below, paths), says=odds(each.below, paths)
+    )  # fmt: skip
+
+
+def _causes(found: Chance) -> list[UncertaintyModel]:
     things = {(each.is_allowance, each.id): each for each in found.things}
     told = []
     for cause, share in zip(found.causes, _shares(found), strict=True):
         thing = things.get((cause.is_allowance, cause.id))
         if thing is not None:
-            told.append(CauseModel(
+            told.append(UncertaintyModel(
                 flow=None if cause.is_allowance else cause.id, allowance=cause.id if cause.is_allowance else None,
                 name=thing.name, share=share, based_on=thing.based_on, history=list(thing.history),
                 is_assumed=thing.is_assumed,
@@ -190,6 +198,8 @@ class AffordChanceAnswer(BaseModel):
 
     chance_with: Annotated[str, Field(alias="with")]
     chance_without: Annotated[str, Field(alias="without")]
+    with_says: str
+    without_says: str
     is_known: bool
 
 
@@ -205,5 +215,7 @@ def chance_to_afford(request: AffordRequest, home: HomeOrWhatIf) -> AffordChance
     return AffordChanceAnswer(
         chance_with=share_of(with_.below or 0, with_.paths),
         chance_without=share_of(without.below or 0, without.paths),
+        with_says=odds(with_.below or 0, with_.paths),
+        without_says=odds(without.below or 0, without.paths),
         is_known=without.is_known,
     )

@@ -1,12 +1,14 @@
-import { addYears } from "date-fns";
+import { addDays, addYears } from "date-fns";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { civil, dayText, iso, money } from "@/shared/format";
+import { useChance } from "@/shared/hooks/useChance";
 import { type Foldout, Foldouts } from "@/shared/kit/Foldouts";
 import { Term } from "@/shared/kit/Term";
 import { useView } from "@/shared/view";
 import { LeftLine } from "./LeftLine";
 import { Afford } from "./short/Afford";
+import { HowSure } from "./short/HowSure";
 import { Paydays } from "./short/Paydays";
 import { Remedies } from "./short/Remedies";
 import { ShallowList } from "./short/Shallows";
@@ -34,6 +36,7 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
                 {" "}
                 {payday.days_until === 1 ? "tomorrow" : `in ${payday.days_until} days`}
               </span>
+              <IfItGoesBadly payday={payday} today={ahead.today} />
             </>
           ) : (
             <span className="text-rust">
@@ -62,6 +65,20 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
       )}
       <Foldouts items={foldoutsOf(ahead, names, until)} />
     </section>
+  );
+}
+
+/** What is free until the payday if it goes badly, where that is less: nine times in ten it is more. */
+function IfItGoesBadly({ payday, today }: { payday: AheadAnswer["paydays"][number]; today: string }) {
+  const before = iso(addDays(civil(payday.date), -1));
+  const chance = useChance([payday.account], today, before);
+  if (!chance?.is_known || !chance.goes_badly || chance.goes_badly.headroom >= payday.free) return null;
+  const { headroom } = chance.goes_badly;
+  return (
+    <span className="font-sans text-base" data-testid="if it goes badly">
+      , {headroom < 0 ? `${money(-headroom, chance.currency)} short` : money(headroom, chance.currency)} if it goes
+      badly
+    </span>
   );
 }
 
@@ -179,7 +196,7 @@ function foldoutsOf(ahead: AheadAnswer, names: Map<string, string>, until: strin
             {
               id: `causes ${id}`,
               label: `${causes}${of(id)}`,
-              content: () => <ShallowList found={found} currency={currency} today={today} />,
+              content: () => <ShallowList found={found} currency={currency} today={today} until={until} />,
             },
           ]
         : []),
@@ -188,6 +205,11 @@ function foldoutsOf(ahead: AheadAnswer, names: Map<string, string>, until: strin
   if (!first) return low;
   return [
     ...low,
+    {
+      id: "sure",
+      label: "How sure is it?",
+      content: () => <HowSure accounts={accounts.map(({ id }) => id)} today={today} until={until} />,
+    },
     { id: "paydays", label: "Payday to payday", content: () => <Paydays account={first.id} /> },
     {
       id: "afford",

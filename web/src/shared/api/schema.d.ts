@@ -3487,6 +3487,10 @@ export interface components {
             with: string;
             /** Without */
             without: string;
+            /** With Says */
+            with_says: string;
+            /** Without Says */
+            without_says: string;
             /** Is Known */
             is_known: boolean;
         };
@@ -4660,6 +4664,25 @@ export interface components {
             amount: number;
         };
         /**
+         * CauseModel
+         * @description Why they differ. `changes`, made, let what it `explains` agree; `parts`: several mistakes one by one.
+         */
+        CauseModel: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "recorded_whole" | "split_behind" | "extra_missing" | "rate_changed" | "escrow_changed" | "disbursement_missing" | "other_method" | "rounding";
+            /** Sentence */
+            sentence: string;
+            /** Explains */
+            explains: ("principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow")[];
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+            /** Parts */
+            parts: components["schemas"]["CausePart"][];
+        };
+        /**
          * CausePart
          * @description One of several mistakes: what would put it right by itself.
          */
@@ -4720,13 +4743,15 @@ export interface components {
             ][];
             /** Below Floor */
             below_floor: string | null;
+            /** Below Says */
+            below_says: string | null;
             /** Months */
             months: components["schemas"]["MonthChanceModel"][];
             goes_badly: components["schemas"]["GoesBadlyModel"] | null;
             /** Safe With */
             safe_with: number | null;
             /** Causes */
-            causes: components["schemas"]["next_penny__api__ahead__chance__CauseModel"][];
+            causes: components["schemas"]["UncertaintyModel"][];
             /** Assumed */
             assumed: components["schemas"]["AssumedModel"][];
             /** Is Known */
@@ -4833,7 +4858,7 @@ export interface components {
             /** Agrees */
             agrees: boolean;
             /** Causes */
-            causes: components["schemas"]["next_penny__api__debts__statement_checks__CauseModel"][];
+            causes: components["schemas"]["CauseModel"][];
             /** Notes */
             notes: string[];
         };
@@ -7863,13 +7888,15 @@ export interface components {
         };
         /**
          * MonthChanceModel
-         * @description The share of paths that have a day below the floor in a month (from today on).
+         * @description The share of paths that have a day below the floor in a month (from today on), and as people say it.
          */
         MonthChanceModel: {
             /** Month */
             month: string;
             /** Chance */
             chance: string;
+            /** Says */
+            says: string;
         };
         /**
          * MonthModel
@@ -11024,6 +11051,29 @@ export interface components {
             right: number;
         };
         /**
+         * UncertaintyModel
+         * @description What makes the lowest balance ahead uncertain, and its share; shares sum to 1.
+         *
+         *     based_on: what that is drawn from, in words. history: what it came to of what was expected, in percent, the oldest
+         *     first. is_assumed: too little is remembered of it.
+         */
+        UncertaintyModel: {
+            /** Flow */
+            flow?: string | null;
+            /** Allowance */
+            allowance?: string | null;
+            /** Name */
+            name: string;
+            /** Share */
+            share: string;
+            /** Based On */
+            based_on: string;
+            /** History */
+            history: number[];
+            /** Is Assumed */
+            is_assumed: boolean;
+        };
+        /**
          * UncountedModel
          * @description What is to come back of money lent, but is in no balance: the household does not count on it.
          *
@@ -11807,48 +11857,6 @@ export interface components {
             date: string;
             /** Amount */
             amount: number;
-        };
-        /**
-         * CauseModel
-         * @description What makes the lowest balance ahead uncertain, and its share; shares sum to 1.
-         *
-         *     based_on: what that is drawn from, in words. history: what it came to of what was expected, in percent, the oldest
-         *     first. is_assumed: too little is remembered of it.
-         */
-        next_penny__api__ahead__chance__CauseModel: {
-            /** Flow */
-            flow?: string | null;
-            /** Allowance */
-            allowance?: string | null;
-            /** Name */
-            name: string;
-            /** Share */
-            share: string;
-            /** Based On */
-            based_on: string;
-            /** History */
-            history: number[];
-            /** Is Assumed */
-            is_assumed: boolean;
-        };
-        /**
-         * CauseModel
-         * @description Why they differ. `changes`, made, let what it `explains` agree; `parts`: several mistakes one by one.
-         */
-        next_penny__api__debts__statement_checks__CauseModel: {
-            /**
-             * Cause
-             * @enum {string}
-             */
-            cause: "recorded_whole" | "split_behind" | "extra_missing" | "rate_changed" | "escrow_changed" | "disbursement_missing" | "other_method" | "rounding";
-            /** Sentence */
-            sentence: string;
-            /** Explains */
-            explains: ("principal_balance" | "escrow_balance" | "interest_to_date" | "escrow_to_date" | "last_principal" | "last_interest" | "last_escrow")[];
-            /** Changes */
-            changes: components["schemas"]["ChangeRequest"][];
-            /** Parts */
-            parts: components["schemas"]["CausePart"][];
         };
         /**
          * LowestModel

@@ -6,6 +6,8 @@ type Low = Schemas["LowPointModel"];
 
 interface Props {
   lows: Low[];
+  /** How likely each month breaks the floor, once that is known. */
+  months: Schemas["MonthChanceModel"][];
   currency: string;
   today: string;
   scales: Scales;
@@ -16,8 +18,28 @@ interface Props {
 
 const TEXT_WIDTH = 172;
 
+/** How likely it breaks the floor in the month of a low point, where that may be. */
+function Odds(props: { months: Schemas["MonthChanceModel"][]; low: Low; at: number; colour: string }) {
+  const found = props.months.find(({ month }) => month === props.low.date.slice(0, 7));
+  if (!found || found.says === "never") return null;
+  return (
+    <text
+      x={props.at}
+      y="29"
+      textAnchor="middle"
+      fill={props.colour}
+      stroke="var(--paper)"
+      strokeWidth="4"
+      paintOrder="stroke"
+      fontSize="12.5"
+    >
+      {found.says} below the floor
+    </text>
+  );
+}
+
 /** The low points ahead, the lowest first, as many as fit beside one another. */
-export function Flags({ lows, currency, today, scales, width, marks, bottom }: Props) {
+export function Flags({ lows, months, currency, today, scales, width, marks, bottom }: Props) {
   const byDepth = [...lows].sort((one, other) => one.headroom - other.headroom);
   const placed: { low: Low; at: number; left: number }[] = [];
   const nowEnds = scales.x(dayNumber(today) + 1);
@@ -60,6 +82,7 @@ export function Flags({ lows, currency, today, scales, width, marks, bottom }: P
             <text x={left + TEXT_WIDTH / 2} y="14" textAnchor="middle" fill={colour} className="font-semibold">
               {dayText(low.date, today)} · {room}
             </text>
+            <Odds months={months} low={low} at={left + TEXT_WIDTH / 2} colour={colour} />
           </g>
         );
       })}

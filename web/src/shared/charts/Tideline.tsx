@@ -1,10 +1,12 @@
 import { type KeyboardEvent, type PointerEvent, useId, useMemo, useRef, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { dayNumber, dayOfNumber, dayText, money } from "@/shared/format";
+import type { Chance } from "@/shared/hooks/useChance";
 import { Balance, Copper } from "./Balance";
 import { Flags } from "./Flags";
 import { linear } from "./linear";
 import { type OwnLine, OwnLines } from "./OwnLines";
+import { SureBand } from "./SureBand";
 import { levelOn, type Scales } from "./steps";
 import { TimeAxis } from "./TimeAxis";
 import { useZoom, zoomed } from "./useZoom";
@@ -24,6 +26,8 @@ interface Props {
   /** The accounts one by one, where each has its own line. */
   each: readonly OwnLine[];
   marks: Schemas["MarkModel"][];
+  /** How sure it is, once that is known and wanted. */
+  chance: Chance | undefined;
   onRead: (day: string | null) => void;
   onPeriod: (period: { from: string; until: string } | null) => void;
   /** Other days are to be shown; null: those of the chosen span. */
@@ -53,6 +57,9 @@ export function Tideline(props: Props) {
             <rect width="7" height="7" fill="var(--rust-wash)" />
             <line x1="0" y1="0" x2="0" y2="7" stroke="var(--rust)" strokeWidth="1.4" opacity="0.55" />
           </pattern>
+          <clipPath id={`${hatch}-shown`}>
+            <rect width={width} height={bottom} />
+          </clipPath>
         </defs>
         {own.length === 0 && line.cushion > line.floor && (
           <rect
@@ -83,6 +90,11 @@ export function Tideline(props: Props) {
             today
           </text>
         )}
+        {props.chance && own.length === 0 && (
+          <g clipPath={`url(#${hatch}-shown)`}>
+            <SureBand bands={props.chance.bands} last={last} scales={scales} />
+          </g>
+        )}
         {own.length > 0 ? (
           <OwnLines lines={own} today={today} first={first} last={last} width={width} scales={scales} />
         ) : (
@@ -92,6 +104,7 @@ export function Tideline(props: Props) {
         {!isSmall && own.length === 0 && (
           <Flags
             lows={(copper ?? line).lows}
+            months={props.chance?.months ?? []}
             currency={line.currency}
             today={today}
             scales={scales}

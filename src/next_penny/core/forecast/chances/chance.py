@@ -187,6 +187,20 @@ def _least(is_enough: Callable[[int], bool], guess: int, most: int) -> int | Non
     return enough
 
 
+def odds(count: int, paths: int) -> str:
+    """A share of the paths as people say it: `1 in 8`, `7 in 10`."""
+    if not count or count == paths:
+        return "always" if count else "never"
+    if count * 1000 < paths:
+        return "less than 1 in 1000"
+    if count * 20 > paths * 19:
+        return "more than 19 in 20"
+    if 5 * count <= 2 * paths:
+        return f"1 in {rounded_quotient(paths, count)}"
+    tenths = rounded_quotient(10 * count, paths)
+    return "1 in 2" if tenths == 5 else f"{tenths} in 10" if tenths < 10 else "9 in 10"
+
+
 def share_of(count: int, paths: int) -> str:
     """A share of the paths as a decimal with four digits at most."""
     tenths = rounded_quotient(10_000 * count, paths)

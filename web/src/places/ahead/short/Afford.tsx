@@ -52,8 +52,25 @@ export function Afford({ account, currency, today, until }: Props) {
         <DayField label="On" value={on} onChange={setOn} min={today} problem={asked ? error?.message : undefined} />
         <Select label="How often" value={rhythm} options={RHYTHMS} onChange={setRhythm} className="field !w-40" />
       </div>
+      {asked && data && !error && <Odds asked={asked} />}
       {asked && data && !error && <Told data={data} asked={asked} currency={currency} today={today} />}
     </section>
+  );
+}
+
+/** How likely the floor breaks with it and without it, once that is counted. */
+function Odds({ asked }: { asked: Schemas["AffordRequest"] }) {
+  const { data } = useQuery({
+    queryKey: ["afford", "chance", asked],
+    retry: false,
+    queryFn: ({ signal }) =>
+      answer<Schemas["AffordChanceAnswer"]>(api.POST("/api/afford/chance", { body: asked, signal })),
+  });
+  if (!data?.is_known) return null;
+  return (
+    <p className="mt-2 text-pencil">
+      How likely the floor breaks: {data.with_says} with it, {data.without_says} without it.
+    </p>
   );
 }
 

@@ -1,5 +1,6 @@
 import type { Schemas } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
+import { useChance } from "@/shared/hooks/useChance";
 import { Term } from "@/shared/kit/Term";
 
 type Shallow = Schemas["ShallowModel"];
@@ -8,10 +9,13 @@ interface Props {
   found: Shallow[];
   currency: string;
   today: string;
+  until: string;
 }
 
 /** Every stretch below floor or cushion: when, how deep, and what takes it down. */
-export function ShallowList({ found, currency, today }: Props) {
+export function ShallowList({ found, currency, today, until }: Props) {
+  const chance = useChance([...new Set(found.map(({ account }) => account))], today, until);
+  const months = new Map(chance?.is_known ? chance.months.map(({ month, says }) => [month, says]) : []);
   const firstNearly = found.findIndex((each) => each.below === "cushion");
   return (
     <table aria-label="Low stretches" className="w-full max-w-4xl border-collapse text-left">
@@ -20,6 +24,7 @@ export function ShallowList({ found, currency, today }: Props) {
           <th>Days</th>
           <th>Below the</th>
           <th className="text-right">Deepest</th>
+          <th>Chance in that month</th>
           <th>Taken down by</th>
         </tr>
       </thead>
@@ -31,6 +36,7 @@ export function ShallowList({ found, currency, today }: Props) {
             <td className={`text-right whitespace-nowrap ${each.below === "floor" ? "font-semibold text-rust" : ""}`}>
               {money(each.short_by, currency)}
             </td>
+            <td className="whitespace-nowrap">{months.get(each.from.slice(0, 7)) ?? ""}</td>
             <td className="pencilled">
               {each.causes.map((cause) => `${cause.name} ${money(cause.amount, currency)}`).join(", ") ||
                 "what was there before"}
