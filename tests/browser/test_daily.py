@@ -84,7 +84,8 @@ def test_an_unplanned_expense_by_phone(page: Page, demo: str, check_axe: Callabl
     allowance = page.get_by_role("region", name="Allowances").get_by_role("button", name=re.compile("Out and about"))
     expect(allowance).to_contain_text("left")
     left = allowance.inner_text()
-    page.get_by_role("button", name="Record an expense").click()
+    page.get_by_role("button", name="Record, find or do").click()
+    page.get_by_role("option", name="Record an expense or income").click()
     page.get_by_label("Amount (USD)").fill("23.40")
     # The payee brings its category back.
     page.get_by_label("Payee").fill("The Drowsy Heron")

@@ -42,7 +42,7 @@ from next_penny.api.debts import (
     way_out_questions,
     why,
 )
-from next_penny.api.edits import changes, side_by_side, steps, what_ifs
+from next_penny.api.edits import changes, side_by_side, steps, understanding, what_ifs
 from next_penny.api.flows import (
     allowances,
     bill_line,
@@ -66,7 +66,7 @@ from next_penny.store.store import Store
 
 # In this order they are asked whether an address is theirs: the interface answers whatever is nobody else's.
 _PARTS = (
-    *(reference, plan, changes, steps, what_ifs, side_by_side),
+    *(reference, plan, changes, steps, what_ifs, side_by_side, understanding),
     *(days, calendar, chance, paydays, forecast, tideline, months, short, years),
     *(due, lines),
     *(flows, bill_line, subscriptions, limits_table, allowances, categories, candidates, set_aside),

@@ -29,7 +29,7 @@ def recorded_history(plan: Plan, today: date) -> tuple[Entry, ...]:
     entries = [entry for flow in plan.flows for entry in _settled(moment, flow, chance)]
     opened = plan.account_by_id["joint"].opening.date
     entries += _groceries(plan, opened, today, chance)
-    entries += _shopping(max(opened, outings_begin(today)), today, chance, "outings", _TREATS, (5, 6), (22_00, 38_00))
+    entries += _shopping(max(opened, outings_begin(today)), today, chance, "outings", _TREATS, (5, 6), (17_00, 33_00))
     entries += _dog_walks(today)
     return tuple(sorted(entries, key=lambda entry: (entry.date, entry.id)))
 

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
-import { useDeferredValue, useState } from "react";
+import { useDeferredValue, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { useAllowances } from "@/places/ahead/Allowances";
 import { showGuide } from "@/places/ahead/guide";
@@ -12,6 +12,10 @@ import { useReturnFocus } from "@/shared/kit/useReturnFocus";
 import { chooseTheme } from "@/shared/look/theme";
 import { keptSearch, useView } from "@/shared/view";
 import { PLACES } from "./places";
+import { SaidBlock } from "./say/SaidBlock";
+import { Unclear } from "./say/Unclear";
+import { SAY, useReadings } from "./say/useReadings";
+import { useSaid } from "./say/useSaid";
 
 interface Props {
   open: boolean;
@@ -43,6 +47,13 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
   const navigate = useNavigate();
   const view = useView();
   const [text, setText] = useState("");
+  const [answers, setAnswers] = useState<Record<string, string>>({});
+  const said = useSaid(text, answers);
+  const [selected, select] = useState("");
+  const { readings, chosen, act } = useReadings(said, selected, onDone);
+  useEffect(() => {
+    if (readings.length > 0) select(SAY);
+  }, [readings]);
   const accounts = useAccounts().data?.accounts ?? [];
   const flows = useFlows().data?.flows ?? [];
   const allowances = useAllowances().data?.allowances ?? [];
@@ -52,16 +63,33 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
   };
   const going = (pathname: string) => doing(() => navigate({ pathname, search: keptSearch(view.search) }));
   return (
-    <Command label="Find or do" filter={rank}>
+    <Command label="Find or do" filter={rank} value={selected} onValueChange={select}>
       <Command.Input
         autoFocus
-        placeholder="A flow, an account, an entry, a place, or something to do"
+        placeholder="Find something, or say it: supper 23.40 yesterday by card"
         value={text}
-        onValueChange={setText}
+        onValueChange={(next) => {
+          setText(next);
+          setAnswers({});
+        }}
         className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none"
       />
-      <Command.List className="max-h-[60vh] overflow-y-auto p-2">
+      <Unclear said={said} text={text} />
+      <Command.List className={`overflow-y-auto p-2 ${chosen ? "max-h-[30vh]" : "max-h-[60vh]"}`}>
         <Command.Empty className="px-2 py-3 text-pencil">Nothing goes by that name.</Command.Empty>
+        {readings.length > 0 && (
+          <Command.Group heading="Said" className={GROUP}>
+            {readings.map((reading, place) => (
+              <Item
+                key={reading.sentence}
+                value={`${SAY}${place || ""}`}
+                name={reading.sentence}
+                also={text}
+                onSelect={() => act(reading)}
+              />
+            ))}
+          </Command.Group>
+        )}
         <Command.Group heading="Do" className={GROUP}>
           <Item name="Record an expense or income" hint="E" onSelect={doing(() => view.openSlip("entry", null))} />
           <Item name="Add a bill" onSelect={doing(() => view.openSlip("flow", null, "bill"))} />
@@ -165,6 +193,15 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
         </Command.Group>
         <Entries text={text} onDone={onDone} />
       </Command.List>
+      {chosen && (
+        <SaidBlock
+          reading={chosen}
+          answers={answers}
+          onAnswer={(field, value) => setAnswers({ ...answers, [field]: value })}
+          onDo={() => act(chosen)}
+          onDone={onDone}
+        />
+      )}
     </Command>
   );
 }
@@ -217,15 +254,15 @@ function rank(value: string, search: string, keywords?: string[]): number {
 const GROUP =
   "[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-sm [&_[cmdk-group-heading]]:text-pencil";
 
-function Item(props: { name: string; value?: string; hint?: string; onSelect: () => void }) {
+function Item(props: { name: string; value?: string; hint?: string; also?: string; onSelect: () => void }) {
   return (
     <Command.Item
       value={props.value ?? props.name}
-      keywords={[props.name]}
+      keywords={props.also ? [props.name, props.also] : [props.name]}
       onSelect={props.onSelect}
       className="flex min-h-10 cursor-pointer items-center justify-between gap-4 rounded-sm px-2 data-[selected=true]:bg-hover"
     >
-      <span className="truncate">{props.name}</span>
+      <span className={props.also ? "" : "truncate"}>{props.name}</span>
       {props.hint && <span className="truncate text-sm text-pencil">{props.hint}</span>}
     </Command.Item>
   );

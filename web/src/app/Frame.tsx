@@ -92,7 +92,7 @@ function Shell() {
         </main>
         <OpenSlip />
       </div>
-      <RecordButton />
+      <RecordButton onPress={() => setFinding(true)} />
       <DropAnywhere />
       {isFinding && (
         <Suspense>

@@ -85,7 +85,8 @@ export function TidelineBand() {
             reading={reading}
             each={(waters.drafted ?? waters.plain)?.each ?? []}
             marks={answer?.marks ?? []}
-            chance={chance?.is_known ? chance : undefined}
+            chance={isBandWanted && chance?.is_known ? chance : undefined}
+            isOfEdit={waters.drafted !== undefined && waters.drafted !== waters.plain}
             onZoom={(shown) => view.set({ left: shown?.from ?? null, right: shown?.until ?? null })}
             onRead={setReading}
             onPeriod={(period) => view.set({ from: period?.from ?? null, until: period?.until ?? null })}

@@ -63,7 +63,7 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
           )
         ),
       )}
-      <Foldouts items={foldoutsOf(ahead, names, until)} />
+      <Foldouts items={foldoutsOf(ahead, names, debts, until)} />
     </section>
   );
 }
@@ -170,7 +170,7 @@ function Shallows({ account, topUp, name, today, until }: ShallowsProps) {
 }
 
 /** What may be asked further: of each account's low stretches, then of the first account. */
-function foldoutsOf(ahead: AheadAnswer, names: Map<string, string>, until: string): Foldout[] {
+function foldoutsOf(ahead: AheadAnswer, names: Map<string, string>, debts: Set<string>, until: string): Foldout[] {
   const { today, accounts } = ahead;
   const [first] = accounts;
   const horizon = aYearOn(today, until);
@@ -205,11 +205,13 @@ function foldoutsOf(ahead: AheadAnswer, names: Map<string, string>, until: strin
   if (!first) return low;
   return [
     ...low,
-    {
-      id: "sure",
-      label: "How sure is it?",
-      content: () => <HowSure accounts={accounts.map(({ id }) => id)} today={today} until={until} />,
-    },
+    ...accounts
+      .filter(({ id }) => !debts.has(id))
+      .map(({ id }) => ({
+        id: `sure ${id}`,
+        label: `How sure is it?${of(id)}`,
+        content: () => <HowSure account={id} today={today} until={until} />,
+      })),
     { id: "paydays", label: "Payday to payday", content: () => <Paydays account={first.id} /> },
     {
       id: "afford",

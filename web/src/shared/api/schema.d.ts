@@ -392,6 +392,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/understand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Sentence
+         * @description A sentence such as “supper 23.40 yesterday by card” as what it will do; nothing is changed.
+         */
+        post: operations["read_sentence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ahead": {
         parameters: {
             query?: never;
@@ -9384,6 +9404,36 @@ export interface components {
             lowest: components["schemas"]["LowPointModel"] | null;
         };
         /**
+         * ReadingModel
+         * @description One reading: what it will do, in words and as changes, or a question (the body of `/api/afford`).
+         *
+         *     missing: what must be said yet; choices: by field, the ids among which it is. category_kind: of which sort a missing category is. Changes and question are there only
+         *     where nothing is missing.
+         */
+        ReadingModel: {
+            /** Sentence */
+            sentence: string;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "change" | "what_if" | "afford";
+            question: components["schemas"]["AffordRequest"] | null;
+            /** Changes */
+            changes: components["schemas"]["ChangeRequest"][];
+            /** Missing */
+            missing: string[];
+            /** Choices */
+            choices: {
+                [key: string]: string[];
+            };
+            /**
+             * Category Kind
+             * @enum {string}
+             */
+            category_kind: "income" | "expense";
+        };
+        /**
          * ReadingRequest
          * @description A true balance, signed as the account's books are: what is owed is below zero.
          */
@@ -11102,6 +11152,31 @@ export interface components {
             amount: number;
             /** Is Late */
             is_late: boolean;
+        };
+        /**
+         * UnderstandRequest
+         * @description A sentence, and answers to what was missing or a choice, by field.
+         */
+        UnderstandRequest: {
+            /** Text */
+            text: string;
+            /**
+             * With
+             * @default {}
+             */
+            with: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * UnderstoodAnswer
+         * @description The readings, likeliest first, and the first part that means nothing.
+         */
+        UnderstoodAnswer: {
+            /** Readings */
+            readings: components["schemas"]["ReadingModel"][];
+            /** Not Understood */
+            not_understood: string | null;
         };
         /**
          * Unsettled
@@ -14485,6 +14560,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadyMadeAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_sentence: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnderstandRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderstoodAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

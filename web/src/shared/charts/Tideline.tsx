@@ -28,6 +28,8 @@ interface Props {
   marks: Schemas["MarkModel"][];
   /** How sure it is, once that is known and wanted. */
   chance: Chance | undefined;
+  /** What is in copper is not saved yet: nothing is counted of it. */
+  isOfEdit: boolean;
   onRead: (day: string | null) => void;
   onPeriod: (period: { from: string; until: string } | null) => void;
   /** Other days are to be shown; null: those of the chosen span. */
@@ -104,7 +106,7 @@ export function Tideline(props: Props) {
         {!isSmall && own.length === 0 && (
           <Flags
             lows={(copper ?? line).lows}
-            months={props.chance?.months ?? []}
+            months={props.isOfEdit ? [] : (props.chance?.months ?? [])}
             currency={line.currency}
             today={today}
             scales={scales}

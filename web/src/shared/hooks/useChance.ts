@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQueries, useQuery } from "@tanstack/react-query";
 import { addYears } from "date-fns";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { civil, iso } from "@/shared/format";
@@ -6,15 +6,24 @@ import { civil, iso } from "@/shared/format";
 export type Chance = Schemas["ChanceAnswer"];
 
 /** How sure some accounts together are from today until a day (ten years at most); undefined until it is known. */
-export function useChance(accounts: readonly string[], today: string, until: string, isWanted = true) {
+export const useChance = (accounts: readonly string[], today: string, until: string, isWanted = true) =>
+  useQuery(asking(accounts, today, until, isWanted)).data;
+
+/** The same of accounts one by one, as far as it is known. */
+export const useChances = (accounts: readonly string[], today: string, until: string) =>
+  useQueries({ queries: accounts.map((account) => asking([account], today, until, true)) }).flatMap(
+    ({ data }) => data ?? [],
+  );
+
+function asking(accounts: readonly string[], today: string, until: string, isWanted: boolean) {
   const furthest = today && iso(addYears(civil(today), 10));
   const last = until < furthest ? until : furthest;
   const named = accounts.join(",");
-  return useQuery({
+  return {
     queryKey: ["chance", named, today, last],
     enabled: isWanted && named !== "" && today !== "" && last >= today,
     retry: false,
-    queryFn: ({ signal }) =>
+    queryFn: ({ signal }: { signal: AbortSignal }) =>
       answer<Chance>(api.GET("/api/chance", { params: { query: { accounts: named, until: last } }, signal })),
-  }).data;
+  };
 }

@@ -17,10 +17,16 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
   const accounts = useAccounts().data?.accounts ?? [];
   const region = useRef<HTMLElement>(null);
   const [isLong, setLong] = useState(false);
+  const content = useRef<HTMLDivElement>(null);
   useEffect(() => {
-    const { scrollHeight = 0, clientHeight = 0 } = region.current ?? {};
-    setLong(scrollHeight > clientHeight);
-  });
+    // What is said may wrap otherwise at any time, as when the fonts come.
+    const watching = new ResizeObserver(() => {
+      const { scrollHeight = 0, clientHeight = 0 } = region.current ?? {};
+      setLong(scrollHeight > clientHeight);
+    });
+    if (content.current) watching.observe(content.current);
+    return () => watching.disconnect();
+  }, []);
   const before = new Map(drafted?.before.accounts.map((each) => [each.id, each.lowest]));
   const moved = (drafted?.after.accounts ?? []).filter(
     ({ id, lowest }) => lowest && (lowest.balance !== before.get(id)?.balance || lowest.date !== before.get(id)?.date),
@@ -35,52 +41,59 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
       className="mb-2 h-24 overflow-y-auto text-sm md:h-36"
       data-testid="effect"
     >
-      <DebtFree before={drafted?.before.debt_free} after={drafted?.after.debt_free} />
-      {drafted?.notes.map((note) => (
-        <p key={note} className="border-l-2 border-copper pl-2">
-          {note}
-        </p>
-      ))}
-      {(drafted || isUntouched) && (
-        <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(looked, today)}</h3>
-      )}
-      {moved.length === 0 && (
-        <p>{drafted ? "The lowest points stay as they are." : isUntouched ? "Nothing changed yet." : ""}</p>
-      )}
-      {moved.map(({ id, lowest }) => {
-        const account = accounts.find((each) => each.account.id === id)?.account;
-        return (
-          <p key={id} className="flex flex-wrap items-baseline gap-x-1.5">
-            <span className="text-pencil">{account?.name ?? "The new account"}:</span>
-            {before.get(id) && (
-              <>
+      <div ref={content}>
+        <DebtFree before={drafted?.before.debt_free} after={drafted?.after.debt_free} />
+        {drafted?.notes.map((note) => (
+          <p key={note} className="border-l-2 border-copper pl-2">
+            {note}
+          </p>
+        ))}
+        {(drafted || isUntouched) && (
+          <h3 className="font-sans text-sm text-pencil">Lowest until {dayText(looked, today)}</h3>
+        )}
+        {moved.length === 0 && (
+          <p>{drafted ? "The lowest points stay as they are." : isUntouched ? "Nothing changed yet." : ""}</p>
+        )}
+        {moved.map(({ id, lowest }) => {
+          const account = accounts.find((each) => each.account.id === id)?.account;
+          return (
+            <p key={id} className="flex flex-wrap items-baseline gap-x-1.5">
+              <span className="text-pencil">{account?.name ?? "The new account"}:</span>
+              {before.get(id) && (
+                <>
+                  <LowText
+                    low={before.get(id) ?? null}
+                    currency={account?.currency ?? drafted?.copper?.currency ?? "USD"}
+                    today={today}
+                  />
+                  <ArrowRight size={14} aria-label="becomes" className="self-center" />
+                </>
+              )}
+              <span className="font-semibold text-copper">
                 <LowText
-                  low={before.get(id) ?? null}
+                  low={lowest}
                   currency={account?.currency ?? drafted?.copper?.currency ?? "USD"}
                   today={today}
                 />
-                <ArrowRight size={14} aria-label="becomes" className="self-center" />
-              </>
-            )}
-            <span className="font-semibold text-copper">
-              <LowText low={lowest} currency={account?.currency ?? drafted?.copper?.currency ?? "USD"} today={today} />
-            </span>
+              </span>
+            </p>
+          );
+        })}
+        {drafted?.effects.slice(0, AT_ONCE).map((effect) => (
+          <StretchLine
+            key={`${effect.account} ${effect.below} ${effect.from}`}
+            effect={effect}
+            account={accounts.find((each) => each.account.id === effect.account)?.account}
+            today={today}
+          />
+        ))}
+        {drafted && drafted.effects_in_all > AT_ONCE && (
+          <p>
+            and {drafted.effects_in_all - AT_ONCE} more{" "}
+            {drafted.effects_in_all === AT_ONCE + 1 ? "stretch" : "stretches"}
           </p>
-        );
-      })}
-      {drafted?.effects.slice(0, AT_ONCE).map((effect) => (
-        <StretchLine
-          key={`${effect.account} ${effect.below} ${effect.from}`}
-          effect={effect}
-          account={accounts.find((each) => each.account.id === effect.account)?.account}
-          today={today}
-        />
-      ))}
-      {drafted && drafted.effects_in_all > AT_ONCE && (
-        <p>
-          and {drafted.effects_in_all - AT_ONCE} more {drafted.effects_in_all === AT_ONCE + 1 ? "stretch" : "stretches"}
-        </p>
-      )}
+        )}
+      </div>
     </section>
   );
 }

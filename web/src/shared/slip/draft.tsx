@@ -1,6 +1,7 @@
 /** What is typed into a slip is kept in this browser until it is saved or thrown away, and offered when it opens again. */
 import { createContext, type ReactNode, type RefObject, useContext, useMemo, useRef, useState } from "react";
 import { readDraft, removeDraft, writeDraft } from "@/shared/drafts";
+import { takePrefilled } from "./prefill";
 
 interface Draft {
   /** What was typed here before and not saved; null once it is taken up, thrown away, or there is none. */
@@ -64,6 +65,12 @@ export function DraftProvider({ name, onAgain, children }: Props) {
       forget,
       onTakeUp: (next: (values: unknown) => void) => {
         put = next;
+        // What was said in a sentence stands in its slip at once, without asking.
+        const filled = takePrefilled(name);
+        if (filled !== null) {
+          next(filled);
+          setOffered(null);
+        }
       },
     };
   }, [name, begun]);

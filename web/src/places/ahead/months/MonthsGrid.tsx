@@ -1,13 +1,12 @@
-import { endOfMonth } from "date-fns";
 import { startTransition, useEffect, useMemo, useState } from "react";
 import { useAccounts } from "@/shared/api/hooks";
 import { exportQuery } from "@/shared/csv/exportQuery";
-import { civil, dayText, digits, iso, money, monthOf } from "@/shared/format";
-import { useChance } from "@/shared/hooks/useChance";
+import { dayText, digits, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 import { columnsOf, within } from "./block";
 import { MonthCell } from "./MonthCell";
+import { OddsRow } from "./OddsRow";
 import { keyOf, useRowOrder } from "./rowOrder";
 import { useGrid } from "./useGrid";
 import type { MonthsAnswer, MonthsCell, MonthsRow } from "./useMonths";
@@ -70,7 +69,7 @@ export function MonthsGrid({ data: answered, today }: { data: MonthsAnswer; toda
             <Sums name="Closing" values={data.months.map((month) => month.closing)} {...sums} isStrong />
             <Sums name="Lowest" values={data.months.map((month) => month.lowest.balance)} {...sums} isStrong={false} />
             <LowestDays {...sums} />
-            <Odds {...sums} today={today} />
+            <OddsRow data={data} months={shownOf(data.months, columns)} today={today} head={FIRST} />
             {data.put_in.some((amount) => amount > 0) && (
               <>
                 <Sums name="To be put in" values={data.put_in} {...sums} isStrong={false} isTop />
@@ -170,28 +169,6 @@ function Sums({ name, values, data, columns, isStrong, isTop = false, of }: Sums
       })}
       <td className="px-3 text-pencil">{of && digits(of.total, data.currency)}</td>
       <td className="px-3 text-pencil">{of && digits(of.average, data.currency)}</td>
-    </tr>
-  );
-}
-
-/** How likely each month has a day below the floor. */
-function Odds({ data, columns, today }: { data: MonthsAnswer; columns: Columns; today: string }) {
-  const last = data.months.at(-1)?.month ?? "";
-  const chance = useChance(data.accounts, today, last && iso(endOfMonth(civil(`${last}-01`))));
-  if (!chance?.is_known || chance.below_floor === null) return null;
-  const says = new Map(chance.months.map((each) => [each.month, each.says]));
-  return (
-    <tr className="border-t border-rule text-xs">
-      <th scope="row" className={`${FIRST} text-left font-normal`}>
-        Below the floor
-      </th>
-      {shownOf(data.months, columns).map(({ month }) => (
-        <td key={month} className={`px-2 ${says.get(month) === "never" ? "text-pencil" : "text-rust"}`}>
-          {says.get(month)}
-        </td>
-      ))}
-      <td />
-      <td />
     </tr>
   );
 }

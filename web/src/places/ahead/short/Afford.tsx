@@ -37,13 +37,7 @@ export function Afford({ account, currency, today, until }: Props) {
     until,
   };
   const asked = useCalm("amount" in read && read.amount > 0 && on ? body : null, 200);
-  const { data, error } = useQuery({
-    queryKey: ["afford", asked],
-    enabled: asked !== null,
-    retry: false,
-    queryFn: ({ signal }) =>
-      answer<Schemas["AffordAnswer"]>(api.POST("/api/afford", { body: asked as typeof body, signal })),
-  });
+  const { error } = useAfford(asked);
   const problem = amount.trim() && "problem" in read ? read.problem : undefined;
   return (
     <section aria-label="Can we afford it" className="border-l-2 border-copper pl-3">
@@ -52,9 +46,30 @@ export function Afford({ account, currency, today, until }: Props) {
         <DayField label="On" value={on} onChange={setOn} min={today} problem={asked ? error?.message : undefined} />
         <Select label="How often" value={rhythm} options={RHYTHMS} onChange={setRhythm} className="field !w-40" />
       </div>
-      {asked && data && !error && <Odds asked={asked} />}
-      {asked && data && !error && <Told data={data} asked={asked} currency={currency} today={today} />}
+      {asked && <AffordTold asked={asked} currency={currency} today={today} />}
     </section>
+  );
+}
+
+function useAfford(asked: Schemas["AffordRequest"] | null) {
+  return useQuery({
+    queryKey: ["afford", asked],
+    enabled: asked !== null,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answer<Schemas["AffordAnswer"]>(api.POST("/api/afford", { body: asked as Schemas["AffordRequest"], signal })),
+  });
+}
+
+/** The answer to a question: whether it can be afforded, and how likely the floor breaks. */
+export function AffordTold(props: { asked: Schemas["AffordRequest"]; currency: string; today: string }) {
+  const { data, error } = useAfford(props.asked);
+  if (!data || error) return null;
+  return (
+    <>
+      <Odds asked={props.asked} />
+      <Told data={data} {...props} />
+    </>
   );
 }
 
@@ -66,10 +81,10 @@ function Odds({ asked }: { asked: Schemas["AffordRequest"] }) {
     queryFn: ({ signal }) =>
       answer<Schemas["AffordChanceAnswer"]>(api.POST("/api/afford/chance", { body: asked, signal })),
   });
-  if (!data?.is_known) return null;
+  // Its line is there before it is counted: what is below stays where it is.
   return (
-    <p className="mt-2 text-pencil">
-      How likely the floor breaks: {data.with_says} with it, {data.without_says} without it.
+    <p className="mt-2 min-h-6 text-pencil">
+      {data?.is_known && `How likely the floor breaks: ${data.with_says} with it, ${data.without_says} without it.`}
     </p>
   );
 }

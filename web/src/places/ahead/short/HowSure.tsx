@@ -4,14 +4,14 @@ import { useChance } from "@/shared/hooks/useChance";
 import { HistoryStrip } from "./HistoryStrip";
 
 interface Props {
-  accounts: string[];
+  account: string;
   today: string;
   until: string;
 }
 
 /** How likely the floor holds, what would make it sure, and what makes it uncertain. */
-export function HowSure({ accounts, today, until }: Props) {
-  const chance = useChance(accounts, today, until);
+export function HowSure({ account, today, until }: Props) {
+  const chance = useChance([account], today, until);
   if (!chance) return <p className="text-pencil">Counting…</p>;
   return (
     <section aria-label="How sure it is" className="max-w-4xl border-l-2 border-copper pl-3">

@@ -1,0 +1,178 @@
+"""What a sentence names, looked up; what it leaves open is noted as missing, what is unclear as a choice."""
+
+import re
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+
+from propcache.api import cached_property
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.dates.sentences import short_day
+from next_penny.core.edits.defaults import paying_account
+from next_penny.core.money import LARGEST_AMOUNT, read_amount
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.flows import Flow
+from next_penny.core.problems import PlanError
+from next_penny.core.saying.days import day_of
+from next_penny.core.saying.gathered import Gathered
+from next_penny.core.saying.names import Named, found
+from next_penny.core.saying.phrases import NotUnderstood
+from next_penny.core.saying.readings import Answers, Known
+
+# How one says what is paid with: by the sort of account, whatever its name is.
+_MEANS = {"card": "credit_card", "credit card": "credit_card", "cash": "cash", "line": "credit_line",
+          "credit line": "credit_line", "savings": "savings", "checking": "checking"}  # fmt: skip
+
+
+@dataclass
+class Asking:
+    """A sentence in its slots, before a household; `answers` are to what was missing or a choice."""
+
+    moment: Moment
+    said: Gathered
+    payees: list[Known]
+    answers: Answers
+    missing: list[str] = field(default_factory=list)
+    choices: dict[str, list[str]] = field(default_factory=dict)
+
+    def account(self, slot: str, field_: str) -> Account | None:
+        """The account that a slot names; None where nothing is said, or it is noted as missing."""
+        plan, text = self.moment.plan, self.said.names.get(slot, "")
+        if field_ in self.answers:
+            return self._answered(field_)
+        if not text:
+            return None
+        hits = [plan.account_by_id[each.id] for each in found(text, self._accounts)]
+        kind = _MEANS.get(text.lower())
+        hits = hits or [each for each in self._open if each.kind == kind]
+        if not hits:
+            raise NotUnderstood(text)
+        if len(hits) > 1:
+            self.choose(field_, [each.id for each in hits])
+            return None
+        return hits[0]
+
+    def take_means(self) -> None:
+        """“haircut 38 cash”: what is left over may be what it is paid with."""
+        rest = self.said.rest
+        if rest and "means" not in self.said.names and (rest[0].lower() in _MEANS or found(rest[0], self._accounts)):
+            self.said.names["means"] = rest.pop(0)
+
+    def _answered(self, field_: str) -> Account:
+        account = self.moment.plan.account_by_id.get(self.answers[field_])
+        if account is None:
+            raise NotUnderstood(self.answers[field_])
+        return account
+
+    @cached_property
+    def _open(self) -> list[Account]:
+        return [each for each in self.moment.plan.accounts if not each.is_closed_on(self.moment.today)]
+
+    @cached_property
+    def _accounts(self) -> list[Named]:
+        return [Named("account", each.id, each.name) for each in self._open]
+
+    def paid_from(self, known: Known | None = None) -> Account | None:
+        """What is paid from (or arrives on): as said, else as this payee's last, else what forms begin with."""
+        account = self.account("means", "account") or self.account("source", "account")
+        if account is not None or "account" in self.choices:
+            return account
+        last = self.moment.plan.account_by_id.get((known.account if known else None) or "")
+        if last is not None and not last.is_closed_on(self.moment.today):
+            return last
+        usual = paying_account(self.moment.plan, self.moment.today)
+        if usual is None:
+            self.need("account")
+        return usual
+
+    def need(self, field_: str) -> None:
+        """Note that something must be said yet."""
+        if field_ not in self.missing:
+            self.missing.append(field_)
+
+    def choose(self, field_: str, ids: list[str]) -> None:
+        """Note that one of several is meant."""
+        self.need(field_)
+        self.choices[field_] = ids
+
+    def flow(self) -> Flow | None:
+        """The flow that the sentence's name means; None where there is none, or it is noted as a choice."""
+        plan = self.moment.plan
+        if "flow" in self.answers:
+            return plan.flow_by_id.get(self.answers["flow"])
+        named = [Named("flow", each.id, each.name) for each in plan.all_flows]
+        named += [Named("flow", each.id, each.payee) for each in plan.all_flows if each.payee]
+        ids = list(dict.fromkeys(each.id for each in found(self.said.name, named)))
+        ids = [id for id in ids if not _is_over(plan.flow_by_id[id], self.moment.today)] or ids
+        if len(ids) > 1:
+            self.choose("flow", ids)
+            return None
+        return plan.flow_by_id[ids[0]] if ids else None
+
+    def known_payee(self) -> Known | None:
+        """Who was paid before under the sentence's name."""
+        named = [Named("payee", each.payee, each.payee) for each in self.payees]
+        hits = found(self.said.name, named)
+        return next((each for each in self.payees if hits and each.payee == hits[0].id), None)
+
+    def category(self, kind: str, known: Known | None) -> str | None:
+        """The category that is said, that the name is, or that this payee had last."""
+        if "category" in self.answers:
+            return self.answers["category"]
+        plan, text = self.moment.plan, self.said.names.get("category", "")
+        among = [Named("category", each.id, each.name) for each in plan.categories
+                 if each.kind == kind and not each.retired]  # fmt: skip
+        if text:
+            hits = found(text, among)
+            if not hits:
+                raise NotUnderstood(text)
+            if len(hits) > 1:
+                self.choose("category", [each.id for each in hits])
+                return None
+            return hits[0].id
+        if known is not None and known.category in {each.id for each in among}:
+            return known.category
+        hits = found(self.said.name, among)
+        return hits[0].id if len(hits) == 1 else None
+
+    def amount(self, account: Account | None) -> int | None:
+        """The amount that is said, in an account's currency; None where it is noted as missing."""
+        currency = account.currency if account is not None else self.moment.plan.household.currency
+        texts = [self.answers["amount"]] if "amount" in self.answers else self.said.amounts
+        if not texts:
+            self.need("amount")
+            return None
+        if len(texts) > 1:
+            raise NotUnderstood(texts[1])
+        try:
+            amount = read_amount(texts[0], currency)
+        except PlanError:
+            raise NotUnderstood(texts[0]) from None
+        if not 0 < amount <= LARGEST_AMOUNT:
+            raise NotUnderstood(texts[0])
+        return amount
+
+    def percent(self) -> Decimal | None:
+        """The share that is said, in percent."""
+        texts = self.said.percents
+        return Decimal(re.sub(r"[^\d.]", "", texts[0].replace(",", "."))) if texts else None
+
+    def day(self, *, is_past: bool) -> date | None:
+        """The day that is said; None where none is."""
+        if "date" in self.answers:
+            try:
+                return date.fromisoformat(self.answers["date"])
+            except ValueError:
+                raise NotUnderstood(self.answers["date"]) from None
+        return day_of(self.moment, self.said.days[0], is_past=is_past) if self.said.days else None
+
+
+def on_day(asking: Asking, day: date) -> str:
+    """A day as one says it, with its year where that is not this one's."""
+    year = f", {day.year}" if day.year != asking.moment.today.year else ""
+    return f"{short_day(day)}{year}"
+
+
+def _is_over(flow: Flow, today: date) -> bool:
+    return flow.until is not None and flow.until < today

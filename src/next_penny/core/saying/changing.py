@@ -1,0 +1,166 @@
+"""Sentences about a flow that there is: another amount or rhythm from a day on, or once; one date left out; its end."""
+
+from datetime import date, timedelta
+from decimal import Decimal
+from fractions import Fraction
+
+from next_penny.core.dates.calendar import month_end, month_number, month_start
+from next_penny.core.dates.recurrence import Recurrence
+from next_penny.core.dates.rules import parse_rule
+from next_penny.core.dates.sentences import full_day, month_name, recurrence_sentence
+from next_penny.core.flows.amounts import amount_on
+from next_penny.core.flows.makers import Occurrence, expected, next_occurrences
+from next_penny.core.money import LARGEST_AMOUNT, format_amount, round_half_up
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.flows import Flow
+from next_penny.core.saying.asking import Asking, on_day
+from next_penny.core.saying.days import day_of, month_of
+from next_penny.core.saying.phrases import NotUnderstood
+from next_penny.core.saying.readings import Meant, Reading
+from next_penny.core.saying.rhythms import Rhythm
+
+# A date may land so many days from its own.
+_REACH = 31
+
+
+def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
+    """A flow that is to be another from a day on, or just once."""
+    account = asking.moment.plan.account_by_id[flow.main_account or ""]
+    amount = _amount(asking, flow, account)
+    if (
+        asking.said.is_once
+        or asking.said.months
+        or (asking.said.days and rhythm is None and asking.said.begins is None)
+    ):
+        return _just_once(asking, flow, amount, account)
+    start = begins(asking) or _next_or_today(asking, flow)
+    value: dict[str, object] = {}
+    if amount is not None:
+        value["amount"] = amount
+    if rhythm is not None:
+        value["rules"] = list(rhythm.rules)
+    if not value:
+        asking.need("amount")
+    told = [format_amount(amount, account.currency)] if amount is not None else []
+    if rhythm is not None:
+        rules = tuple(parse_rule(rule) for rule in rhythm.rules)
+        told.append(recurrence_sentence(Recurrence(rules, start=start)))
+    was = format_amount(amount_on(flow, start), account.currency)
+    sentence = f"“{flow.name}” is {' '.join(told) or '…'} from {on_day(asking, start)} on ({was} until then)"
+    if start < asking.moment.today:
+        sentence = f"This changes days that have passed: {sentence}"
+    return Reading(sentence, changes=[Meant("revise", "flow", flow.id, value, start)])
+
+
+def begins(asking: Asking) -> date | None:
+    """The day from which it is said to hold."""
+    found, moment = asking.said, asking.moment
+    if found.begins is not None and found.begins.sort == "from_month":
+        return date.fromordinal(month_start(month_of(moment, found.begins)))
+    if found.begins is not None:
+        return day_of(moment, found.begins, is_past=False)
+    return moment.today if found.from_now else None
+
+
+def ends(asking: Asking) -> date | None:
+    """The last day on which it is said to hold."""
+    found, moment = asking.said, asking.moment
+    if found.ends is None:
+        return None
+    if found.ends.sort == "until_month":
+        return date.fromordinal(month_end(month_of(moment, found.ends)))
+    return day_of(moment, found.ends, is_past=False)
+
+
+def _next_or_today(asking: Asking, flow: Flow) -> date:
+    """Where nothing is said of when: from the next date that is still to come."""
+    coming = next_occurrences(asking.moment, flow, asking.moment.today - timedelta(days=1), 1)
+    return min(coming[0].nominal, coming[0].lands) if coming else asking.moment.today
+
+
+def _amount(asking: Asking, flow: Flow, account: Account) -> int | None:
+    """The amount that is said, or what a share more or less makes of the one in force."""
+    found = asking.said
+    signed = 1 if "up" in found.verbs else -1 if "down" in found.verbs else 0
+    if found.percents:
+        share = Fraction(asking.percent() or Decimal(0)) * (signed or 1) / 100
+        if not signed:
+            raise NotUnderstood(found.percents[0])
+        held = amount_on(flow, begins(asking) or asking.moment.today)
+        return _checked(round_half_up(held * (1 + share)), found.percents[0])
+    if not found.amounts and "amount" not in asking.answers and not found.verbs:
+        return None
+    amount = asking.amount(account)
+    if amount is None or not signed:
+        return amount
+    held = amount_on(flow, begins(asking) or asking.moment.today)
+    return _checked(held + signed * amount, found.amounts[0])
+
+
+def _checked(amount: int, part: str) -> int:
+    if not 0 <= amount <= LARGEST_AMOUNT:
+        raise NotUnderstood(part)
+    return amount
+
+
+def _just_once(asking: Asking, flow: Flow, amount: int | None, account: Account) -> Reading:
+    one = _one_date(asking, flow)
+    if amount is None:
+        asking.need("amount")
+    told = format_amount(amount, account.currency) if amount is not None else "…"
+    sentence = f"“{flow.name}” of {on_day(asking, one.lands)} is {told}, just this once"
+    return Reading(sentence, changes=[Meant("once", "flow", flow.id, {"amount": amount}, nominal=one.nominal)])
+
+
+def _one_date(asking: Asking, flow: Flow) -> Occurrence:
+    """The date of a flow that is meant: in a month, on a day, or the next. Raises NotUnderstood where there is none."""
+    found, moment = asking.said, asking.moment
+    if found.months:
+        coming = _in_month(asking, flow)
+    elif found.days:
+        day = day_of(moment, found.days[0], is_past=False)
+        coming = [each for each in _until(asking, flow, day) if day in (each.nominal, each.lands)]
+    else:
+        coming = next_occurrences(moment, flow, moment.today - timedelta(days=1), 1)
+    if not coming:
+        part = found.months[0] if found.months else found.days[0] if found.days else None
+        raise NotUnderstood(found.said.between(part.begin, part.end) if part else flow.name)
+    return coming[0]
+
+
+def leave_out(asking: Asking) -> Reading:
+    """`no internet in may`, `no flute from july`: one date is left out, or the flow ends."""
+    found = asking.said
+    flow = asking.flow()
+    if flow is None:
+        if "flow" in asking.choices:
+            return Reading(f"Which “{found.name}” is left out?")
+        raise NotUnderstood(found.name or found.said.text)
+    start = begins(asking)
+    if start is not None:
+        last = start - timedelta(days=1)
+        sentence = f"“{flow.name}” ends: its last day is {full_day(last)}"
+        return Reading(sentence, changes=[Meant("update", "flow", flow.id, {"until": last.isoformat()})])
+    if not (found.months or found.days or found.is_once):
+        asking.need("date")
+        return Reading(f"“{flow.name}” is left out on …")
+    left = (_in_month(asking, flow) if found.months else []) or [_one_date(asking, flow)]
+    days = ", ".join(on_day(asking, each.lands) for each in left)
+    where = f" in {month_name(month_of(asking.moment, found.months[0]))}" if found.months else ""
+    changes = [Meant("once", "flow", flow.id, {"left_out": True}, nominal=each.nominal) for each in left]
+    return Reading(f"“{flow.name}” is left out{where}: {days}", changes=changes)
+
+
+def _in_month(asking: Asking, flow: Flow) -> list[Occurrence]:
+    """What is expected of a flow with its own date in the month that is named."""
+    month = month_of(asking.moment, asking.said.months[0])
+    coming = _until(asking, flow, date.fromordinal(month_end(month)))
+    return [each for each in coming if month_number(each.nominal) == month]
+
+
+def _until(asking: Asking, flow: Flow, last: date) -> list[Occurrence]:
+    """What is expected of a flow around a day and before it, today and later."""
+    rows = expected(asking.moment, flow, last.toordinal() + _REACH)
+    return [Occurrence(date.fromordinal(nominal), date.fromordinal(lands), amount)
+            for nominal, lands, amount in zip(*(column.tolist() for column in rows), strict=True)
+            if lands >= asking.moment.now]  # fmt: skip

@@ -1,0 +1,111 @@
+"""What a sentence says, in slots: how much, when, from and to where, under which name."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from next_penny.core.saying.days import DAYS
+from next_penny.core.saying.phrases import Phrase, Said
+
+_MARKS = {"source": "source", "target": "target", "means": "means", "category": "category"}
+_RHYTHMS = ("rhythm", "rhythm_other", "rhythm_of", "rhythm_on", "adverb")
+_PAST = {"out_past", "in_past", "move_past"}
+_VERBS = {*_PAST, "move", "none", "is_now", "up", "down", "pay"}
+
+
+@dataclass
+class Gathered:
+    """The slots of a sentence. verbs: those that were said. rest: what found no slot.
+
+    names: as they were written, by `name`, `source`, `target`, `means`, `category`, `pay` (how pay is called).
+    """
+
+    said: Said
+    verbs: set[str] = field(default_factory=set)
+    amounts: list[str] = field(default_factory=list)
+    percents: list[str] = field(default_factory=list)
+    days: list[Phrase] = field(default_factory=list)
+    months: list[Phrase] = field(default_factory=list)
+    rhythms: list[Phrase] = field(default_factory=list)
+    begins: Phrase | None = None
+    ends: Phrase | None = None
+    names: dict[str, str] = field(default_factory=dict)
+    rest: list[str] = field(default_factory=list)
+
+    @property
+    def is_past(self) -> bool:
+        """Whether the tense or a day says that it has happened."""
+        return bool(self.verbs & _PAST) or any(day.sort in ("yesterday", "last_weekday") for day in self.days)
+
+    @property
+    def name(self) -> str:
+        return self.names.get("name", "")
+
+    @property
+    def from_now(self) -> bool:
+        """Whether it is said to hold from now on."""
+        return "from_now" in self.verbs
+
+    @property
+    def is_once(self) -> bool:
+        """Whether it is said of the next time alone."""
+        return "next_time" in self.verbs
+
+    @property
+    def is_told(self) -> bool:
+        """Whether it says more than a name, which would be looked for and not done."""
+        return bool(self.amounts or self.percents or self.verbs or self.said.opener)
+
+
+def gathered(said: Said) -> Gathered:
+    """A sentence's phrases in their slots."""
+    found = Gathered(said)
+    run: list[Phrase] = []
+    slot = "name"
+    for phrase in said.phrases:
+        if phrase.sort in ("word", "conjunction") or (phrase.sort == "pay" and (run or slot != "name")):
+            run.append(phrase)
+            continue
+        _put_name(found, slot, run)
+        run, slot = [], _MARKS.get(phrase.sort, "name")
+        if slot == "name":
+            _put(found, phrase)
+    _put_name(found, slot, run)
+    return found
+
+
+def _put(found: Gathered, phrase: Phrase) -> None:
+    sort = phrase.sort
+    if sort in _VERBS:
+        found.verbs.add(sort)
+        if sort == "pay":
+            found.names["pay"] = phrase.words[-1]
+    elif sort in DAYS:
+        found.days.append(phrase)
+    elif sort in _RHYTHMS:
+        found.rhythms.append(phrase)
+    elif sort in ("from_day", "from_month"):
+        found.begins = phrase
+    elif sort in ("until_day", "until_month"):
+        found.ends = phrase
+    elif sort == "amount":
+        found.amounts.append(phrase.words[-1])
+    elif sort == "percent":
+        found.percents.append(phrase.words[-1])
+    elif sort == "month":
+        found.months.append(phrase)
+    else:
+        found.verbs.add(sort)
+
+
+def _put_name(found: Gathered, slot: str, run: Sequence[Phrase]) -> None:
+    while run and run[0].sort == "conjunction":
+        run = run[1:]
+    while run and run[-1].sort == "conjunction":
+        run = run[:-1]
+    if not run:
+        return
+    text = found.said.between(run[0].begin, run[-1].end).strip(" ,.;:!?")
+    if slot in found.names:
+        found.rest.append(text)
+    else:
+        found.names[slot] = text

@@ -1,0 +1,110 @@
+"""What a sentence means before a household: the readings of it, likeliest first (docs/rules.md, Said in a sentence)."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.dates.calendar import add_months
+from next_penny.core.money import format_amount
+from next_penny.core.saying.asking import Asking, on_day
+from next_penny.core.saying.changing import change_flow, leave_out
+from next_penny.core.saying.days import day_of
+from next_penny.core.saying.gathered import gathered
+from next_penny.core.saying.phrases import NotUnderstood, said
+from next_penny.core.saying.planning import move, plan_new
+from next_penny.core.saying.readings import Answers, Known, Question, Reading
+from next_penny.core.saying.recording import record_or_plan
+from next_penny.core.saying.rhythms import rhythm_of
+
+_SETS = {"is_now", "up", "down"}
+
+
+class Understood:
+    """The readings of a sentence, and the first part of it that means nothing."""
+
+    def __init__(self, readings: Sequence[Reading], not_understood: str | None = None) -> None:
+        self.readings, self.not_understood = list(readings), not_understood
+
+
+def understand(
+    moment: Moment, text: str, payees: Sequence[Known], answers: Answers, new_id: str
+) -> Understood:  # fmt: skip
+    """A sentence read into changes or a question; nothing is changed. `new_id` is for what it would add.
+
+    What is missing is noted in the readings, and so is what is ambiguous; changes are only where nothing is missing.
+    """
+    plan = moment.plan
+    names = [each.name for each in plan.accounts] + [each.name for each in plan.all_flows]
+    names += [each.name for each in plan.categories] + [each.payee for each in payees]
+    try:
+        found = gathered(said(text, names))
+        asking = Asking(moment, found, list(payees), answers)
+        asking.take_means()
+        reading = _reading(asking, new_id) if found.is_told else None
+    except NotUnderstood as error:
+        return Understood([], error.part)
+    if reading is None:
+        return Understood([], text.strip() or None)
+    readings = [reading] if reading.is_whole or not asking.missing else [
+        replace(reading, changes=[], question=None, missing=asking.missing, choices=asking.choices)
+    ]  # fmt: skip
+    if reading.is_whole:
+        # It may be a payment of its own just as well.
+        other = record_or_plan(asking, None, new_id)
+        readings.append(replace(other, changes=[] if asking.missing else other.changes, missing=asking.missing,
+                                choices=asking.choices))  # fmt: skip
+    for each in readings:
+        each.does = "what_if" if found.said.opener == "what_if" else each.does
+    return Understood(readings, found.rest[0] if found.rest else None)
+
+
+def _reading(asking: Asking, new_id: str) -> Reading | None:
+    found = asking.said
+    if "in_past" in found.verbs and not found.name and "source" in found.names:
+        found.names["name"] = found.names.pop("source")
+    if found.said.opener == "afford":
+        return _afford(asking)
+    if "none" in found.verbs:
+        return leave_out(asking)
+    if found.verbs & {"move", "move_past"} or ("target" in found.names and not found.name):
+        return move(asking, new_id)
+    if not found.name and "pay" not in found.verbs and "source" not in found.names:
+        return None
+    rhythm = rhythm_of(asking.moment, found)
+    flow = asking.flow() if found.name else None
+    is_change = bool(found.verbs & _SETS) or found.is_once or found.from_now or bool(found.months)
+    if "flow" in asking.choices and is_change:
+        return Reading(f"Which “{found.name}” is meant?")
+    if flow is not None and (is_change or ((rhythm or found.begins) and not found.is_past)):
+        return change_flow(asking, flow, rhythm)
+    if is_change and flow is None and found.verbs & _SETS:
+        raise NotUnderstood(found.name)
+    asking.choices.pop("flow", None)
+    if "flow" in asking.missing:
+        asking.missing.remove("flow")
+    if rhythm is not None:
+        return plan_new(asking, rhythm, new_id)
+    return record_or_plan(asking, flow, new_id)
+
+
+def _afford(asking: Asking) -> Reading:
+    """Whether an account bears it: the one that is said, else what is paid from."""
+    found, moment = asking.said, asking.moment
+    account = asking.paid_from()
+    amount, day = asking.amount(account), asking.day(is_past=False)
+    rhythm = rhythm_of(moment, found)
+    if day is None and found.begins is not None and found.begins.sort == "from_day":
+        day = day_of(moment, found.begins, is_past=False)
+    if day is None:
+        asking.need("date")
+    if rhythm is not None and not rhythm.rules[0].startswith("FREQ=MONTHLY"):
+        raise NotUnderstood(found.said.between(found.rhythms[0].begin, found.rhythms[0].end))
+    money = format_amount(amount, account.currency) if amount is not None and account is not None else "…"
+    when = on_day(asking, day) if day is not None else "…"
+    often = " every month from" if rhythm is not None else " on"
+    sentence = f"Can {account.name if account else '…'} bear {money}{often} {when}?"
+    question = None
+    if account is not None and amount is not None and day is not None:
+        until = add_months(max(day, moment.today), 12)
+        question = Question(account.id, amount, day, rhythm is not None, until)
+    return Reading(sentence, "afford", question=question)

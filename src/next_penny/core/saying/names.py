@@ -1,0 +1,85 @@
+"""Names of a household found by their beginning, or with one misspelling (docs/rules.md, Said in a sentence)."""
+
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+# A shorter word with one letter wrong may be any other.
+_LONG_ENOUGH = 5
+
+
+class Named(NamedTuple):
+    """Something that has a name: what it is, its id, and what it is called."""
+
+    kind: str
+    id: str
+    name: str
+
+
+def found(text: str, among: Iterable[Named]) -> list[Named]:
+    """What a text names: by its whole name, else by its beginning, else with one misspelling; several if unclear."""
+    wanted = _plain(text)
+    if not wanted:
+        return []
+    listed = [(each, _plain(each.name)) for each in among]
+    for fits in (_is_whole, _begins, _has_word, _is_misspelt, _has_misspelt):
+        hits = [each for each, name in listed if fits(wanted, name)]
+        if hits:
+            return list(dict.fromkeys(hits))
+    return []
+
+
+def begins_so(text: str, name: str) -> bool:
+    """Whether a name begins with a text, or with it but for one misspelling."""
+    wanted, held = _plain(text), _plain(name)
+    return bool(wanted) and (_begins(wanted, held) or _is_misspelt(wanted, held))
+
+
+def _plain(text: str) -> list[str]:
+    return [word for word in text.casefold().replace("’", "'").replace(",", " ").split() if word]
+
+
+def _is_whole(wanted: Sequence[str], name: Sequence[str]) -> bool:
+    return wanted == name
+
+
+def _begins(wanted: Sequence[str], name: Sequence[str]) -> bool:
+    return " ".join(name).startswith(" ".join(wanted))
+
+
+def _has_word(wanted: Sequence[str], name: Sequence[str]) -> bool:
+    """Whether a name of several words has these among them, the last by its beginning."""
+    width = len(wanted)
+    return any(
+        list(name[at : at + width - 1]) == list(wanted[:-1]) and name[at + width - 1].startswith(wanted[-1])
+        for at in range(1, len(name) - width + 1)
+    ) and len(wanted[-1]) > 2  # fmt: skip
+
+
+def _is_misspelt(wanted: Sequence[str], name: Sequence[str]) -> bool:
+    """Whether the first words of a name are these, one of them with one misspelling."""
+    if len(wanted) > len(name):
+        return False
+    pairs = [(one, other) for one, other in zip(wanted, name, strict=False) if one != other]
+    return len(pairs) == 1 and is_one_off(*pairs[0])
+
+
+def _has_misspelt(wanted: Sequence[str], name: Sequence[str]) -> bool:
+    """Whether words within a name are these, one of them with one misspelling."""
+    return any(_is_misspelt(wanted, name[at:]) for at in range(1, len(name)))
+
+
+def is_one_off(one: str, other: str) -> bool:
+    """Whether two words of five letters or more differ by one letter, or by two neighbours changed round."""
+    if min(len(one), len(other)) < _LONG_ENOUGH - 1 or max(len(one), len(other)) < _LONG_ENOUGH:
+        return False
+    if len(one) > len(other):
+        one, other = other, one
+    same = next((at for at, (a, b) in enumerate(zip(one, other, strict=False)) if a != b), len(one))
+    if len(one) + 1 == len(other):
+        return one[same:] == other[same + 1 :]
+    if len(one) != len(other):
+        return False
+    if one[same + 1 :] == other[same + 1 :]:
+        return True
+    turned = one[same : same + 2][::-1] == other[same : same + 2]
+    return turned and one[same + 2 :] == other[same + 2 :]

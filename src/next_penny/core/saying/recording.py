@@ -1,0 +1,112 @@
+"""Sentences about one time: what was spent or received, or will be on a day; one that settles what was expected."""
+
+from datetime import date
+from typing import Any
+
+from next_penny.core.flows.makers import Occurrence, maker_of, next_occurrences, past_due
+from next_penny.core.money import format_amount
+from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.entries import Leg
+from next_penny.core.plan.flows import Flow
+from next_penny.core.saying.asking import Asking, on_day
+from next_penny.core.saying.names import begins_so
+from next_penny.core.saying.planning import comes_in, in_category, money_of, name_of
+from next_penny.core.saying.readings import Known, Meant, Reading
+
+# A payment is that of an expected day so near.
+_NEAR_DAYS = 15
+
+
+def record_or_plan(asking: Asking, flow: Flow | None, new_id: str) -> Reading:
+    """Money once: recorded where its day has come, else planned as a flow of one date, so that it can be settled."""
+    found, today = asking.said, asking.moment.today
+    day = asking.day(is_past=found.is_past)
+    if day is None and found.is_past:
+        day = today
+    known = asking.known_payee()
+    if day is None:
+        asking.need("date")
+    elif day <= today and flow is not None:
+        settled = _settles(asking, flow, day, new_id)
+        if settled is not None:
+            return settled
+    return _once(asking, known, day, new_id)
+
+
+def _once(asking: Asking, known: Known | None, day: date | None, new_id: str) -> Reading:
+    is_income = comes_in(asking)
+    account = _account(asking, known, is_income=is_income)
+    amount = asking.amount(account)
+    category = asking.category("income" if is_income else "expense", known)
+    name = _payee(asking, known)
+    money = money_of(asking, amount, account)
+    word = "to" if is_income else "from"
+    of = f"{money} {'from' if is_income else 'at'} “{name}” on {on_day(asking, day) if day else '…'}"
+    where = f"{word} {account.name if account else '…'}{in_category(asking, category)}"
+    if day is not None and day > asking.moment.today:
+        kind = "income" if is_income else "bill"
+        side = {f"{word}_account": account.id if account else None}
+        planned: dict[str, Any] = {"name": name, "kind": kind, "amount": amount, "category": category, **side}
+        planned["dates"] = [day.isoformat()]
+        told = f"Plan the {kind} “{name}”: {money} on {on_day(asking, day)}, {where}"
+        return Reading(told, changes=[Meant("add", "flow", new_id, planned)])
+    if category is None and "category" not in asking.choices:
+        asking.need("category")
+    value = {
+        "date": day.isoformat() if day else None, "account": account.id if account else "", "amount": amount,
+        "payee": name, "parts": [{"category": category}],
+    }  # fmt: skip
+    way = "received" if is_income else "spent"
+    return Reading(
+        f"Record: {way} {of}, {where}", changes=[Meant(way, "entry", new_id, value)],
+        category_kind="income" if is_income else "expense",
+    )  # fmt: skip
+
+
+def _account(asking: Asking, known: Known | None, *, is_income: bool) -> Account | None:
+    """Where it is paid from, or arrives; who it comes from is no account."""
+    if is_income:
+        arrives = asking.account("target", "account") or asking.account("means", "account")
+        if arrives is not None or "account" in asking.choices:
+            return arrives
+    return asking.paid_from(known)
+
+
+def _payee(asking: Asking, known: Known | None) -> str:
+    return known.payee if known is not None else name_of(asking)
+
+
+def _settles(asking: Asking, flow: Flow, day: date, new_id: str) -> Reading | None:
+    """The expected day of a flow that is paid: what is past due first, else the nearest; None where none is near."""
+    moment = asking.moment
+    late = past_due(moment, flow)
+    rows = [Occurrence(date.fromordinal(nominal), date.fromordinal(lands), amount)
+            for nominal, lands, amount in zip(*(column.tolist() for column in late), strict=True)]  # fmt: skip
+    near = [each for each in (*rows, *next_occurrences(moment, flow, date.fromordinal(moment.now - 1), 2))
+            if abs((each.lands - day).days) <= _NEAR_DAYS]  # fmt: skip
+    is_named = begins_so(asking.said.name, flow.name) or begins_so(asking.said.name, flow.payee)
+    if not near or not is_named or flow.id in moment.plan.maker_accounts:
+        return None
+    one = min(near, key=lambda each: abs((each.lands - day).days))
+    account = asking.account("means", "account") or moment.plan.account_by_id[flow.on(one.nominal).main_account or ""]
+    amount = asking.amount(account) if asking.said.amounts else one.amount
+    if amount is None:
+        return None
+    maker = maker_of(moment, flow)
+    legs = [_leg(leg)
+            for leg in maker.legs(one.nominal, amount, day, account.id)]  # fmt: skip
+    value = {
+        "date": day.isoformat(), "payee": maker.payee(one.nominal), "legs": legs, "flow": flow.id,
+        "nominal": one.nominal.isoformat(),
+    }  # fmt: skip
+    money = format_amount(amount, account.currency)
+    sentence = f"Settle “{flow.name}” of {on_day(asking, one.lands)}: {money} on {on_day(asking, day)}, {account.name}"
+    return Reading(sentence, changes=[Meant("add", "entry", new_id, value)], is_whole=True)
+
+
+def _leg(leg: Leg) -> dict[str, Any]:
+    return (
+        {"amount": leg.amount, "account": leg.account}
+        if leg.account
+        else {"amount": leg.amount, "category": leg.category}
+    )

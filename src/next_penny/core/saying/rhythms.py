@@ -1,0 +1,117 @@
+"""Rhythms as they are said, as RFC 5545 rules; they read as the rule sentences do."""
+
+import re
+from dataclasses import dataclass
+from datetime import date
+
+from next_penny.core.books.moment import Moment
+from next_penny.core.flows.makers import next_occurrences
+from next_penny.core.plan.flows import Flow
+from next_penny.core.saying.days import day_of, place_of, weekday_code
+from next_penny.core.saying.gathered import Gathered
+from next_penny.core.saying.phrases import NotUnderstood, Phrase
+
+_ADVERBS = {
+    "daily": "FREQ=DAILY", "weekly": "FREQ=WEEKLY", "fortnightly": "FREQ=WEEKLY;INTERVAL=2",
+    "biweekly": "FREQ=WEEKLY;INTERVAL=2", "monthly": "FREQ=MONTHLY", "quarterly": "FREQ=MONTHLY;INTERVAL=3",
+    "yearly": "FREQ=YEARLY", "annually": "FREQ=YEARLY",
+}  # fmt: skip
+_UNITS = {"day": ("DAILY", 1), "week": ("WEEKLY", 1), "fortnight": ("WEEKLY", 2), "month": ("MONTHLY", 1),
+          "quarter": ("MONTHLY", 3), "year": ("YEARLY", 1)}  # fmt: skip
+_WORKDAYS = "FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR"
+
+
+@dataclass(frozen=True, slots=True)
+class Rhythm:
+    """The rule that was said; of paydays, the income whose days they are. start: where that income goes on."""
+
+    rules: tuple[str, ...]
+    income: Flow | None = None
+    start: date | None = None
+
+
+def rhythm_of(moment: Moment, found: Gathered) -> Rhythm | None:
+    """What was said of how it repeats; None where nothing was. Raises NotUnderstood."""
+    if not found.rhythms:
+        # “on the 1st from April”: what begins at some time and has a day of the month repeats monthly.
+        days = _month_days(found)
+        return Rhythm((f"FREQ=MONTHLY;BYMONTHDAY={days}",)) if days and (found.begins or found.ends) else None
+    phrase = found.rhythms[0]
+    if "paydays" in phrase.words:
+        return _paydays(moment)
+    if phrase.sort == "rhythm_on":
+        return Rhythm((f"FREQ=MONTHLY;BYMONTHDAY={phrase.words[-1][:-2]}",))
+    base = _ADVERBS.get(phrase.words[-1].lower()) if phrase.sort == "adverb" else _every(found, phrase)
+    if base is None:
+        base = "FREQ={};INTERVAL={}".format(*_UNITS[phrase.words[-1].lower().split()[-1]])
+    return Rhythm((_on_days(moment, found, base.replace(";INTERVAL=1;", ";").removesuffix(";INTERVAL=1")),))
+
+
+def _paydays(moment: Moment) -> Rhythm:
+    incomes = [flow for flow in moment.plan.flows if flow.kind == "income"]
+    coming = [(each.lands, each.nominal, flow) for flow in incomes
+              for each in next_occurrences(moment, flow, moment.today, 1)]  # fmt: skip
+    if not coming:
+        raise NotUnderstood("payday")
+    # The income that carries the household, where there are several.
+    _, nominal, flow = max(coming, key=lambda each: (each[2].base_amount, each[0]))
+    return Rhythm(flow.rules, flow, nominal)
+
+
+def _every(found: Gathered, phrase: Phrase) -> str:
+    """`every other friday`, `every 2 weeks`, `every 2nd of the month`."""
+    words, interval = [word.lower() for word in phrase.words], 1
+    if phrase.sort == "rhythm_other":
+        interval = 2
+    elif phrase.sort == "rhythm_of":
+        number = next(word for word in words[1:] if re.match(r"\d", word))
+        interval = int(re.sub(r"\D", "", number))
+        is_of_month = words[-1].startswith("month") and "of" in found.said.between(phrase.begin, phrase.end).split()
+        if is_of_month:
+            return f"FREQ=MONTHLY;BYMONTHDAY={interval}"
+    kind = words[0]
+    if kind == "unit":
+        frequency, times = _UNITS[words[-1].rstrip("s")]
+        return f"FREQ={frequency};INTERVAL={interval * times}"
+    if kind == "workdays":
+        return _WORKDAYS
+    if kind == "every_last":
+        return f"FREQ=MONTHLY;BYDAY=-1{weekday_code(words[-1])}"
+    if kind == "every_placed" and words[-2] == "second" and "month" not in found.said.text.lower():
+        return f"FREQ=WEEKLY;INTERVAL=2;BYDAY={weekday_code(words[-1])}"
+    if kind == "every_placed":
+        return f"FREQ=MONTHLY;BYDAY={place_of(words[-2])}{weekday_code(words[-1])}"
+    skipped = {"every", "each", "and", "other", kind}
+    days = [weekday_code(word) for word in words if word not in skipped and not re.match(r"\d", word)]
+    return f"FREQ=WEEKLY;INTERVAL={interval};BYDAY={','.join(dict.fromkeys(days))}"
+
+
+def _on_days(moment: Moment, found: Gathered, rule: str) -> str:
+    """A rule with the days that were said beside it; these are days of the rhythm then, not dates."""
+    if "BYDAY" in rule or "BYMONTHDAY" in rule or not found.days:
+        return rule
+    day = found.days[0]
+    if rule.startswith("FREQ=WEEKLY") and day.sort in ("weekday", "next_weekday"):
+        return f"{rule};BYDAY={weekday_code(day.words[-1])}"
+    if rule.startswith("FREQ=MONTHLY"):
+        if day.sort == "end_of_month":
+            return f"{rule};BYMONTHDAY=-1"
+        if day.sort == "last_weekday":
+            return f"{rule};BYDAY=-1{weekday_code(day.words[-1])}"
+        if day.sort == "placed_weekday":
+            return f"{rule};BYDAY={place_of(day.words[-2])}{weekday_code(day.words[-1])}"
+        if days := _month_days(found):
+            return f"{rule};BYMONTHDAY={days}"
+    if rule.startswith("FREQ=YEARLY") and day.sort == "month_day":
+        on = day_of(moment, day, is_past=False)
+        return f"{rule};BYMONTH={on.month};BYMONTHDAY={on.day}"
+    return rule
+
+
+def _month_days(found: Gathered) -> str:
+    return ",".join(day.words[-1][:-2] for day in found.days if day.sort == "ordinal")
+
+
+def takes_days(found: Gathered, rhythm: Rhythm) -> bool:
+    """Whether the days that were said are the rhythm's own; else the first of them is where it begins."""
+    return bool(found.days) and ("BYDAY" in rhythm.rules[0] or "BYMONTHDAY" in rhythm.rules[0])

@@ -1,0 +1,112 @@
+"""Said in a sentence: the examples beside the grammar, their misspellings, and what is not to be guessed."""
+
+from datetime import date
+from importlib.resources import files
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from said import MOMENT, PAYEES, read, told
+
+from next_penny.core.dates.writing import Writing, write_as
+from next_penny.core.saying.meaning import understand
+from next_penny.core.saying.phrases import NotUnderstood, said
+
+
+def examples() -> list[tuple[str, list[str]]]:
+    text = files("next_penny.core.saying").joinpath("english.examples").read_text(encoding="utf-8")
+    found: list[tuple[str, list[str]]] = []
+    for line in text.splitlines()[1:]:
+        if line.startswith("    "):
+            found[-1][1].append(line.strip())
+        else:
+            found.append((line, []))
+    return found
+
+
+EXAMPLES = examples()
+
+
+@pytest.mark.parametrize(("text", "reads"), EXAMPLES, ids=[text for text, _ in EXAMPLES])
+def test_an_example_reads_as_it_says(text: str, reads: list[str]) -> None:
+    assert told(text) == reads
+
+
+def misspelt(word: str) -> list[str]:
+    """A long word with a letter wrong, missing, added, and two changed round, in its middle."""
+    at = len(word) // 2
+    return [word[:at] + "x" + word[at + 1 :], word[:at] + word[at + 1 :], word[:at] + "x" + word[at:],
+            word[: at - 1] + word[at] + word[at - 1] + word[at + 1 :]]  # fmt: skip
+
+
+# Words of the household's names in the examples, where one letter more or less leaves them what they are.
+NAMES = ("quayside", "savings", "electricity", "internet", "insurance", "hobbies", "groceries", "wharf", "heron")
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_a_misspelt_name_reads_the_same(name: str) -> None:
+    said_of = [(text, reads) for text, reads in EXAMPLES if name in text.lower().split()]
+    assert said_of
+    for text, reads in said_of:
+        for wrong in misspelt(name):
+            words = [wrong if word.lower() == name else word for word in text.split()]
+            assert told(" ".join(words)) == reads, words
+
+
+def test_what_is_missing_is_asked_and_an_answer_is_taken() -> None:
+    assert read("supper 23.40 by card").readings[0].missing == ["date", "account", "category"]
+    (reading,) = read("supper 23.40 by card", {"date": "2027-02-28", "account": "wharf", "category": "out"}).readings
+    assert reading.missing == []
+    (change,) = reading.changes
+    assert (change.op, change.value) == ("spent", {
+        "date": "2027-02-28", "account": "wharf", "amount": 23_40, "payee": "Supper", "parts": [{"category": "out"}],
+    })  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("today", "text", "day"),
+    [
+        (date(2027, 3, 5), "haircut 38 on friday", "2027-03-05"),
+        (date(2027, 3, 5), "haircut 38 next friday", "2027-03-12"),
+        (date(2027, 3, 6), "haircut 38 next friday", "2027-03-12"),
+        (date(2027, 3, 5), "paid gardener 38 last friday", "2027-02-26"),
+        (date(2027, 3, 31), "dentist 18 on the 30th", "2027-04-30"),
+        (date(2027, 1, 31), "dentist 18 on the 30th", "2027-03-30"),
+        (date(2027, 3, 15), "paid gardener 38 on the 20th", "2027-02-20"),
+        (date(2028, 2, 29), "haircut 38 on 29 february", "2028-02-29"),
+        (date(2027, 12, 31), "haircut 38 in 2 months", "2028-02-29"),
+    ],
+)
+def test_days_are_those_that_a_person_means(today: date, text: str, day: str) -> None:
+    moment = type(MOMENT)(MOMENT.plan, today)
+    (reading,) = understand(moment, text, PAYEES, {"category": "out"}, "new").readings
+    value = reading.changes[0].value or {}
+    assert (value["dates"][0] if "dates" in value else value["date"]) == day
+
+
+def test_amounts_and_dates_are_as_the_household_writes_them() -> None:
+    write_as(Writing("1.234,56", "day_first"))
+    try:
+        (reading,) = read("paint 1.018,75 on 26/2/2027 in hobbies").readings
+        assert reading.sentence == "Record: spent $1.018,75 at “Paint” on Fri 26 Feb, from Joint checking, in Hobbies"
+        write_as(Writing("1 234,56", "day_first"))
+        assert (read("paint 1 018,75 today in hobbies").readings[0].changes[0].value or {})["amount"] == 1018_75
+    finally:
+        write_as(Writing())
+
+
+words = st.sampled_from([word for text, _ in EXAMPLES for word in text.split()])
+
+
+@given(st.lists(words | st.text(max_size=8), max_size=30).map(" ".join))
+def test_whatever_is_said_is_read_or_told_and_never_half_done(text: str) -> None:
+    found = read(text)
+    for reading in found.readings:
+        assert bool(reading.changes or reading.question) == (not reading.missing)
+    assert found.readings or found.not_understood is not None or not text.strip()
+
+
+def test_more_than_anybody_says_is_told() -> None:
+    with pytest.raises(NotUnderstood):
+        said("supper 12 " * 400, [])
+    assert read("a" * 1980 + " 12 today").readings

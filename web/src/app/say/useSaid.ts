@@ -1,0 +1,17 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, api, type Schemas } from "@/shared/api/client";
+import { useCalm } from "@/shared/hooks/useCalm";
+
+export type Reading = Schemas["ReadingModel"];
+
+/** What a text says, a moment after it was typed; undefined while nothing is known of this text. */
+export function useSaid(text: string, answers: Record<string, string>) {
+  const asked = useCalm({ text: text.trim(), with: answers }, 120);
+  const { data } = useQuery({
+    queryKey: ["said", asked],
+    enabled: asked.text.includes(" "),
+    retry: false,
+    queryFn: ({ signal }) => answer<Schemas["UnderstoodAnswer"]>(api.POST("/api/understand", { body: asked, signal })),
+  });
+  return asked.text === text.trim() ? data : undefined;
+}
