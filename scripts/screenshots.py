@@ -23,7 +23,16 @@ FLAGS = [
 
 
 def why(page: Page) -> None:
+    page.get_by_test_id("band").wait_for()
     page.get_by_role("button", name=re.compile("Health plan share")).first.click()
+
+
+def said(page: Page) -> None:
+    page.get_by_test_id("today").wait_for()
+    page.keyboard.press("/")
+    page.get_by_placeholder("Find something").fill("dentist 180 on the 14th")
+    page.get_by_role("button", name="Do it").wait_for()
+    page.get_by_test_id("effect").get_by_text("short").first.wait_for()
 
 
 def with_extra(page: Page) -> None:
@@ -40,7 +49,7 @@ def typed_off(page: Page) -> None:
 
 
 def says_otherwise(page: Page) -> None:
-    page.get_by_label("Balance (USD)").fill("4,331.58")
+    page.get_by_label("Balance (USD)").fill("4,353.69")
     page.get_by_role("list", name="What would explain it").get_by_role("listitem").first.wait_for()
 
 
@@ -92,7 +101,7 @@ def taught(page: Page) -> None:
 
 
 def half_done(page: Page) -> None:
-    page.get_by_label("Balance at its end (USD)").fill("3,927.53")
+    page.get_by_label("Balance at its end (USD)").fill("3,935.69")
     page.get_by_role("button", name="Begin").click()
     page.get_by_label("All up to").fill("2027-02-24")
     page.get_by_role("button", name="Tick them").click()
@@ -109,7 +118,7 @@ SHOTS: tuple[tuple[str, str, tuple[int, int], bool, Callable[[Page], None] | Non
     ("ahead", "/ahead", DESK, False, why),
     ("ahead-dark-phone", "/ahead", PHONE, True, None),
     ("months", "/ahead/months", DESK, False, None),
-    ("calendar", "/ahead/calendar?month=2027-04", DESK, False, None),
+    ("said", "/ahead", DESK, False, said),
     ("flows", "/flows", DESK, False, None),
     ("settle", "/settle", DESK, False, None),
     ("review", "/review?on=2027-02-10", DESK, False, None),

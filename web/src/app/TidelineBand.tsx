@@ -67,7 +67,7 @@ export function TidelineBand() {
           onClick={() => wantBand(!isBandWanted)}
           className={`min-h-9 rounded-sm px-2 hover:bg-hover ${isBandWanted ? "" : "text-pencil line-through"}`}
         >
-          How sure it is
+          How sure<span className="max-sm:sr-only"> it is</span>
         </button>
         {told && <Reading day={reading} line={told} today={waters.today} />}
       </div>
