@@ -78,4 +78,5 @@ bench: setup chromium
 	$(BIN)/python benchmarks/backups.py
 	$(BIN)/python benchmarks/load.py
 	$(BIN)/python benchmarks/bank_lines.py
+	$(BIN)/python benchmarks/chances.py
 	$(BIN)/python benchmarks/browser.py

@@ -30,6 +30,9 @@ export function slipOf(changes: readonly ChangeRequest[], currencyOf: (account: 
       values: { holds: "from", since: change.from, ...amount, ...rules },
     };
   }
+  if (change.op === "once" && value.amount !== undefined)
+    // What was planned is not known here: whatever stands there is touched.
+    return { kind: "once", id: change.id ?? "", start: `${change.nominal}~0~${change.nominal}`, values: amount };
   if (change.op === "update")
     return { kind: "flow", id: change.id ?? "", start: "", values: { ends: "until", until: value.until } };
   return null;

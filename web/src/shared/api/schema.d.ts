@@ -9407,8 +9407,8 @@ export interface components {
          * ReadingModel
          * @description One reading: what it will do, in words and as changes, or a question (the body of `/api/afford`).
          *
-         *     missing: what must be said yet; choices: by field, the ids among which it is. category_kind: of which sort a missing category is. Changes and question are there only
-         *     where nothing is missing.
+         *     missing: what must be said yet; choices: by field, the ids among which it is. category_kind: of which sort a missing
+         *     category is. Changes and question are there only where nothing is missing.
          */
         ReadingModel: {
             /** Sentence */

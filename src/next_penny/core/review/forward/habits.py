@@ -3,6 +3,7 @@
 from bisect import bisect_left, bisect_right
 from collections import defaultdict
 from collections.abc import Iterator
+from contextlib import suppress
 from datetime import date, timedelta
 
 from next_penny.core.books.moment import Moment
@@ -11,6 +12,7 @@ from next_penny.core.loans.lent.books import LentBooks
 from next_penny.core.loans.lent.standing import lent_standing
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.rates import NoRate
 from next_penny.core.review.expecting import Period, Sources, periods_over
 from next_penny.core.review.forward.proposals import used_between
 from next_penny.core.review.occurrences import Became, main_leg, occurrences_over
@@ -90,7 +92,9 @@ def _of_allowances(moment: Moment, sources: Sources, since: date) -> Iterator[tu
     recorded = sorted(recorded_over(moment, sources, first, yesterday), key=lambda entry: entry.date)
     days = [entry.date for entry in recorded]
     for id, found in newest.items():
-        yield id, Habit(tuple(_use(moment, each, recorded, days) for each in found))
+        # What cannot be told in the household's currency is not remembered.
+        with suppress(NoRate):
+            yield id, Habit(tuple(_use(moment, each, recorded, days) for each in found))
 
 
 def _use(moment: Moment, period: Period, recorded: list[Entry], days: list[date]) -> Ratio:
