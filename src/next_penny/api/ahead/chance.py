@@ -4,7 +4,7 @@ import datetime
 from collections.abc import Sequence
 from decimal import Decimal
 from itertools import accumulate, pairwise
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
@@ -48,13 +48,23 @@ class UncertaintyModel(BaseModel):
     first. is_assumed: too little is remembered of it.
     """
 
-    flow: Id | None = None
-    allowance: Id | None = None
     name: str
     share: str
     based_on: str
     history: list[int]
     is_assumed: bool
+
+
+class FlowUncertainty(UncertaintyModel):
+    """That of a flow."""
+
+    flow: Id
+
+
+class AllowanceUncertainty(UncertaintyModel):
+    """That of an allowance."""
+
+    allowance: Id
 
 
 class AssumedModel(BaseModel):
@@ -93,7 +103,7 @@ class ChanceAnswer(BaseModel):
     months: list[MonthChanceModel]
     goes_badly: GoesBadlyModel | None
     safe_with: int | None
-    causes: list[UncertaintyModel]
+    causes: list[FlowUncertainty | AllowanceUncertainty]
     assumed: list[AssumedModel]
     is_known: bool
     notes: list[str]
@@ -171,17 +181,21 @@ def _month(each: MonthChance, paths: int) -> MonthChanceModel:
     )  # fmt: skip
 
 
-def _causes(found: Chance) -> list[UncertaintyModel]:
+def _causes(found: Chance) -> list[FlowUncertainty | AllowanceUncertainty]:
     things = {(each.is_allowance, each.id): each for each in found.things}
-    told = []
+    told: list[FlowUncertainty | AllowanceUncertainty] = []
     for cause, share in zip(found.causes, _shares(found), strict=True):
         thing = things.get((cause.is_allowance, cause.id))
-        if thing is not None:
-            told.append(UncertaintyModel(
-                flow=None if cause.is_allowance else cause.id, allowance=cause.id if cause.is_allowance else None,
-                name=thing.name, share=share, based_on=thing.based_on, history=list(thing.history),
-                is_assumed=thing.is_assumed,
-            ))  # fmt: skip
+        if thing is None:
+            continue
+        fields: dict[str, Any] = {
+            "name": thing.name, "share": share, "based_on": thing.based_on, "history": list(thing.history),
+            "is_assumed": thing.is_assumed,
+        }  # fmt: skip
+        if cause.is_allowance:
+            told.append(AllowanceUncertainty(allowance=cause.id, **fields))
+        else:
+            told.append(FlowUncertainty(flow=cause.id, **fields))
     return told
 
 

@@ -1,7 +1,7 @@
 """What a sentence names, looked up; what it leaves open is noted as missing, what is unclear as a choice."""
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal
 
@@ -18,7 +18,7 @@ from next_penny.core.saying.days import day_of
 from next_penny.core.saying.gathered import Gathered
 from next_penny.core.saying.names import Named, found
 from next_penny.core.saying.phrases import NotUnderstood
-from next_penny.core.saying.readings import Answers, Known
+from next_penny.core.saying.readings import Answers, Known, Reading
 
 # How one says what is paid with: by the sort of account, whatever its name is.
 _MEANS = {"card": "credit_card", "credit card": "credit_card", "cash": "cash", "line": "credit_line",
@@ -90,6 +90,12 @@ class Asking:
         """Note that something must be said yet."""
         if field_ not in self.missing:
             self.missing.append(field_)
+
+    def no_need(self, field_: str) -> None:
+        """Take that back."""
+        self.choices.pop(field_, None)
+        if field_ in self.missing:
+            self.missing.remove(field_)
 
     def choose(self, field_: str, ids: list[str]) -> None:
         """Note that one of several is meant."""
@@ -166,6 +172,15 @@ class Asking:
             except ValueError:
                 raise NotUnderstood(self.answers["date"]) from None
         return day_of(self.moment, self.said.days[0], is_past=is_past) if self.said.days else None
+
+
+def as_far_as_said(asking: Asking, reading: Reading) -> Reading:
+    """A reading with what is missing until now; then nothing of it can be done yet."""
+    if not asking.missing:
+        return reading
+    return replace(
+        reading, changes=[], question=None, missing=list(asking.missing), choices=dict(asking.choices)
+    )  # fmt: skip
 
 
 def on_day(asking: Asking, day: date) -> str:

@@ -1,12 +1,11 @@
 """What a sentence means before a household: the readings of it, likeliest first (docs/rules.md, Said in a sentence)."""
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Iterator, Sequence
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.money import format_amount
-from next_penny.core.saying.asking import Asking, on_day
+from next_penny.core.saying.asking import Asking, as_far_as_said, on_day
 from next_penny.core.saying.changing import change_flow, leave_out
 from next_penny.core.saying.days import day_of
 from next_penny.core.saying.gathered import gathered
@@ -40,51 +39,54 @@ def understand(
         found = gathered(said(text, names))
         asking = Asking(moment, found, list(payees), answers)
         asking.take_means()
-        reading = _reading(asking, new_id) if found.is_told else None
+        readings = list(_readings(asking, new_id)) if found.is_told else []
     except NotUnderstood as error:
         return Understood([], error.part)
-    if reading is None:
+    if not readings:
         return Understood([], text.strip() or None)
-    readings = [reading] if reading.is_whole or not asking.missing else [
-        replace(reading, changes=[], question=None, missing=asking.missing, choices=asking.choices)
-    ]  # fmt: skip
-    if reading.is_whole:
-        # It may be a payment of its own just as well.
-        other = record_or_plan(asking, None, new_id)
-        readings.append(replace(other, changes=[] if asking.missing else other.changes, missing=asking.missing,
-                                choices=asking.choices))  # fmt: skip
     for each in readings:
         each.does = "what_if" if found.said.opener == "what_if" else each.does
     return Understood(readings, found.rest[0] if found.rest else None)
 
 
-def _reading(asking: Asking, new_id: str) -> Reading | None:
+def _readings(asking: Asking, new_id: str) -> Iterator[Reading]:
+    for reading in _meant(asking, new_id):
+        yield as_far_as_said(asking, reading)
+
+
+def _meant(asking: Asking, new_id: str) -> Iterator[Reading]:
     found = asking.said
     if "in_past" in found.verbs and not found.name and "source" in found.names:
         found.names["name"] = found.names.pop("source")
     if found.said.opener == "afford":
-        return _afford(asking)
-    if "none" in found.verbs:
-        return leave_out(asking)
-    if found.verbs & {"move", "move_past"} or ("target" in found.names and not found.name):
-        return move(asking, new_id)
-    if not found.name and "pay" not in found.verbs and "source" not in found.names:
-        return None
+        yield _afford(asking)
+    elif "none" in found.verbs:
+        yield leave_out(asking)
+    elif found.verbs & {"move", "move_past"} or ("target" in found.names and not found.name):
+        yield move(asking, new_id)
+    elif found.name or "pay" in found.verbs or "source" in found.names:
+        yield from _of_a_name(asking, new_id)
+
+
+def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
+    """A flow that is to be another, or else something new: with a rhythm, or once."""
+    found = asking.said
     rhythm = rhythm_of(asking.moment, found)
     flow = asking.flow() if found.name else None
     is_change = bool(found.verbs & _SETS) or found.is_once or found.from_now or bool(found.months)
     if "flow" in asking.choices and is_change:
-        return Reading(f"Which “{found.name}” is meant?")
+        yield Reading(f"Which “{found.name}” is meant?")
+        return
     if flow is not None and (is_change or ((rhythm or found.begins) and not found.is_past)):
-        return change_flow(asking, flow, rhythm)
+        yield change_flow(asking, flow, rhythm)
+        return
     if is_change and flow is None and found.verbs & _SETS:
         raise NotUnderstood(found.name)
-    asking.choices.pop("flow", None)
-    if "flow" in asking.missing:
-        asking.missing.remove("flow")
+    asking.no_need("flow")
     if rhythm is not None:
-        return plan_new(asking, rhythm, new_id)
-    return record_or_plan(asking, flow, new_id)
+        yield plan_new(asking, rhythm, new_id)
+    else:
+        yield from record_or_plan(asking, flow, new_id)
 
 
 def _afford(asking: Asking) -> Reading:

@@ -33,8 +33,7 @@ class Question(NamedTuple):
 class Reading:
     """One reading. missing: what must be said yet; choices: by field, the ids that are meant by what was said.
 
-    category_kind: of which sort a missing category is. is_whole: it settles what was expected, and needs nothing that
-    recording it anew would.
+    category_kind: of which sort a missing category is.
     """
 
     sentence: str
@@ -43,7 +42,6 @@ class Reading:
     question: Question | None = None
     missing: list[str] = field(default_factory=list)
     choices: dict[str, list[str]] = field(default_factory=dict)
-    is_whole: bool = False
     category_kind: Literal["income", "expense"] = "expense"
 
 

@@ -1,5 +1,6 @@
 """Sentences about one time: what was spent or received, or will be on a day; one that settles what was expected."""
 
+from collections.abc import Iterator
 from datetime import date
 from typing import Any
 
@@ -17,8 +18,11 @@ from next_penny.core.saying.readings import Known, Meant, Reading
 _NEAR_DAYS = 15
 
 
-def record_or_plan(asking: Asking, flow: Flow | None, new_id: str) -> Reading:
-    """Money once: recorded where its day has come, else planned as a flow of one date, so that it can be settled."""
+def record_or_plan(asking: Asking, flow: Flow | None, new_id: str) -> Iterator[Reading]:
+    """Money once: recorded where its day has come, else planned as a flow of one date, so that it can be settled.
+
+    What settles an expected day may be a payment of its own just as well: that is the second reading.
+    """
     found, today = asking.said, asking.moment.today
     day = asking.day(is_past=found.is_past)
     if day is None and found.is_past:
@@ -29,8 +33,8 @@ def record_or_plan(asking: Asking, flow: Flow | None, new_id: str) -> Reading:
     elif day <= today and flow is not None:
         settled = _settles(asking, flow, day, new_id)
         if settled is not None:
-            return settled
-    return _once(asking, known, day, new_id)
+            yield settled
+    yield _once(asking, known, day, new_id)
 
 
 def _once(asking: Asking, known: Known | None, day: date | None, new_id: str) -> Reading:
@@ -101,7 +105,7 @@ def _settles(asking: Asking, flow: Flow, day: date, new_id: str) -> Reading | No
     }  # fmt: skip
     money = format_amount(amount, account.currency)
     sentence = f"Settle “{flow.name}” of {on_day(asking, one.lands)}: {money} on {on_day(asking, day)}, {account.name}"
-    return Reading(sentence, changes=[Meant("add", "entry", new_id, value)], is_whole=True)
+    return Reading(sentence, changes=[Meant("add", "entry", new_id, value)])
 
 
 def _leg(leg: Leg) -> dict[str, Any]:

@@ -3713,6 +3713,24 @@ export interface components {
             costs_lowest: number;
         };
         /**
+         * AllowanceUncertainty
+         * @description That of an allowance.
+         */
+        AllowanceUncertainty: {
+            /** Name */
+            name: string;
+            /** Share */
+            share: string;
+            /** Based On */
+            based_on: string;
+            /** History */
+            history: number[];
+            /** Is Assumed */
+            is_assumed: boolean;
+            /** Allowance */
+            allowance: string;
+        };
+        /**
          * AllowanceUse
          * @description An allowance's limit over the stretch, and what was spent in its categories.
          */
@@ -4771,7 +4789,7 @@ export interface components {
             /** Safe With */
             safe_with: number | null;
             /** Causes */
-            causes: components["schemas"]["UncertaintyModel"][];
+            causes: (components["schemas"]["FlowUncertainty"] | components["schemas"]["AllowanceUncertainty"])[];
             /** Assumed */
             assumed: components["schemas"]["AssumedModel"][];
             /** Is Known */
@@ -6296,6 +6314,24 @@ export interface components {
             yearly: number;
             /** Months */
             months: number[];
+        };
+        /**
+         * FlowUncertainty
+         * @description That of a flow.
+         */
+        FlowUncertainty: {
+            /** Name */
+            name: string;
+            /** Share */
+            share: string;
+            /** Based On */
+            based_on: string;
+            /** History */
+            history: number[];
+            /** Is Assumed */
+            is_assumed: boolean;
+            /** Flow */
+            flow: string;
         };
         /** FlowsAnswer */
         FlowsAnswer: {
@@ -11099,29 +11135,6 @@ export interface components {
             recorded: number;
             /** Right */
             right: number;
-        };
-        /**
-         * UncertaintyModel
-         * @description What makes the lowest balance ahead uncertain, and its share; shares sum to 1.
-         *
-         *     based_on: what that is drawn from, in words. history: what it came to of what was expected, in percent, the oldest
-         *     first. is_assumed: too little is remembered of it.
-         */
-        UncertaintyModel: {
-            /** Flow */
-            flow?: string | null;
-            /** Allowance */
-            allowance?: string | null;
-            /** Name */
-            name: string;
-            /** Share */
-            share: string;
-            /** Based On */
-            based_on: string;
-            /** History */
-            history: number[];
-            /** Is Assumed */
-            is_assumed: boolean;
         };
         /**
          * UncountedModel

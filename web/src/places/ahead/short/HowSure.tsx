@@ -63,7 +63,7 @@ function Figures({ chance, today }: { chance: Schemas["ChanceAnswer"]; today: st
   );
 }
 
-function Causes({ causes }: { causes: Schemas["UncertaintyModel"][] }) {
+function Causes({ causes }: { causes: Schemas["ChanceAnswer"]["causes"] }) {
   const [first] = causes;
   if (!first) return null;
   return (
@@ -78,7 +78,7 @@ function Causes({ causes }: { causes: Schemas["UncertaintyModel"][] }) {
       <tbody>
         {causes.filter(isWorthIt).map((cause) => (
           <tr
-            key={`${cause.flow} ${cause.allowance}`}
+            key={"flow" in cause ? `flow ${cause.flow}` : `allowance ${cause.allowance}`}
             className="border-b border-rule align-top [&>td]:py-1 [&>td]:pr-3"
           >
             <td>{cause.name}</td>
@@ -94,7 +94,7 @@ function Causes({ causes }: { causes: Schemas["UncertaintyModel"][] }) {
   );
 }
 
-const isWorthIt = (cause: Schemas["UncertaintyModel"]) => Number(cause.share) >= 0.005;
+const isWorthIt = (cause: Schemas["ChanceAnswer"]["causes"][number]) => Number(cause.share) >= 0.005;
 
 /** What is only assumed, and when it will be known. */
 function TooLittle({ assumed }: { assumed: Schemas["AssumedModel"][] }) {
