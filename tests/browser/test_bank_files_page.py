@@ -16,7 +16,7 @@ def bank_file(*lines: tuple[str, str, str, str]) -> str:
 
 
 FILE = bank_file(
-    ("20270228", "-14.05", "a", "SANDRY FERRIES"),  # recorded on that day
+    ("20270228", "-28.77", "a", "FENWICK'S PASTRIES"),  # recorded on that day
     ("20270211", "-42.00", "b", "FLUTE LESSONS"),  # put off: due on the 9th, paid late
     ("20270224", "-71.90", "c", "INTERNET"),  # more than was expected
     ("20270227", "-31.40", "d", "MILL LANE BAKERY"),
@@ -47,7 +47,7 @@ def test_a_file_is_dropped_looked_at_corrected_taken_in_undone_and_taken_in_agai
     choose(page, "The account ending in 1188 goes to", "Joint checking")
     found, fresh = (page.get_by_role("region", name=name, exact=True) for name in ("Found", "New"))
     expect(found.get_by_role("listitem")).to_have_count(2)
-    expect(found).to_contain_text("Sandry Ferries, recorded already")
+    expect(found).to_contain_text("Fenwick's Pastries, recorded already")
     expect(found).to_contain_text("Flute lessons, as expected, Tue Feb 9")
     expect(page.get_by_role("region", name="To decide", exact=True)).to_contain_text("Perhaps Internet, as expected")
     # One new line is sorted, and by a rule the other like it too.

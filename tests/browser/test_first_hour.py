@@ -195,7 +195,7 @@ def test_help_and_the_tax_year_are_a_key_away_and_entries_are_found(
     page: Page, demo: str, check_axe: Callable[[], None]
 ) -> None:
     page.goto(f"{demo}/ahead")
-    expect(page.get_by_test_id("today")).to_contain_text("$3,935.69 on Joint checking")
+    expect(page.get_by_test_id("today")).to_contain_text("$3,922.83 on Joint checking")
     page.keyboard.press("?")
     expect(page.get_by_role("dialog", name="Help")).to_contain_text("Everything is in one file on this computer")
     check_axe()
