@@ -38,7 +38,7 @@ class Thing:
 
 def things_of(scene: Scene) -> Iterator[Thing]:
     """Everything that varies on the accounts asked about, in the plan's order."""
-    chosen = {account.id for account in scene.reached}
+    chosen = {account.id for account in scene.chosen}
     for flow in scene.flows.values():
         if not scene.moment.plan.accounts_moved[flow.flow.id].isdisjoint(chosen):
             yield _of_flow(scene, flow)
@@ -95,12 +95,13 @@ def notes_of(scene: Scene, things: Sequence[Thing], paths: int, asked: int) -> I
     still = [f"“{each.name}”" for each in _plain_allowances(scene)]
     if still:
         yield f"Taken as planned until {ENOUGH} of its periods are over: {_named(still)}."
-    yield "Amounts that are not marked as estimates, loans' payments and what is past due are taken as planned."
+    yield "Amounts that are not marked as estimates are taken as planned, and what is past due moves today."
 
 
 def _plain_allowances(scene: Scene) -> Iterator[Allowance]:
     for allowance in scene.moment.plan.allowances:
-        if not scene.habits.of_allowance(allowance.id).is_known and allowance.account in {a.id for a in scene.chosen}:
+        is_here = any(account.id == allowance.account for account in scene.chosen)
+        if is_here and not scene.habits.of_allowance(allowance.id).is_known:
             yield allowance
 
 
