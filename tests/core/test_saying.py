@@ -106,6 +106,12 @@ def test_whatever_is_said_is_read_or_told_and_never_half_done(text: str) -> None
     assert found.readings or found.not_understood is not None or not text.strip()
 
 
+@pytest.mark.parametrize("part", ["every 0 weeks", "every 32nd", "32nd"])
+def test_what_is_no_rhythm_is_told(part: str) -> None:
+    found = read(f"choir 8 {part} from april")
+    assert (found.readings, found.not_understood) == ([], part)
+
+
 def test_more_than_anybody_says_is_told() -> None:
     with pytest.raises(NotUnderstood):
         said("supper 12 " * 400, [])

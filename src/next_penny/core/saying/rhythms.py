@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from next_penny.core.books.moment import Moment
+from next_penny.core.dates.rules import RuleError, parse_rule
 from next_penny.core.flows.makers import next_occurrences
 from next_penny.core.plan.flows import Flow
 from next_penny.core.saying.days import day_of, place_of, weekday_code
@@ -31,7 +32,18 @@ class Rhythm:
 
 
 def rhythm_of(moment: Moment, found: Gathered) -> Rhythm | None:
-    """What was said of how it repeats; None where nothing was. Raises NotUnderstood."""
+    """What was said of how it repeats; None where nothing was. Raises NotUnderstood, also of what is no rule."""
+    rhythm = _rhythm_of(moment, found)
+    try:
+        for rule in rhythm.rules if rhythm is not None else ():
+            parse_rule(rule)
+    except RuleError as error:
+        phrases = found.rhythms or found.days
+        raise NotUnderstood(found.said.between(phrases[0].begin, phrases[0].end)) from error
+    return rhythm
+
+
+def _rhythm_of(moment: Moment, found: Gathered) -> Rhythm | None:
     if not found.rhythms:
         # “on the 1st from April”: what begins at some time and has a day of the month repeats monthly.
         days = _month_days(found)

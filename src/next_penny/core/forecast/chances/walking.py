@@ -86,7 +86,7 @@ class Scene:
         for block in self._blocks():
             if block.account in fixed:
                 np.add.at(fixed[block.account], block.day - self.moment.now, block.amount)
-        for _, account_id, day, amount in self._recorded():
+        for account_id, day, amount in self._recorded():
             fixed[account_id][day - self.moment.now] += amount
         return fixed
 
@@ -97,7 +97,7 @@ class Scene:
         for block in self._blocks():
             if block.account in gained:
                 np.add.at(gained[block.account], block.day - self.moment.now, np.maximum(0, block.amount))
-        for _, account_id, day, amount in self._recorded():
+        for account_id, day, amount in self._recorded():
             if account_id in gained:
                 gained[account_id][day - self.moment.now] += max(0, amount)
         return gained
@@ -111,14 +111,14 @@ class Scene:
             if allowance.id not in varying:
                 yield from allowance_blocks(self.moment, allowance, self.until)
 
-    def _recorded(self) -> Iterator[tuple[str, str, int, int]]:
+    def _recorded(self) -> Iterator[tuple[str, int, int]]:
         """What is recorded of today and later on the accounts that must be known."""
         ids = {account.id for account in self.reached}
         for entry in self.moment.books.ahead:
             if entry.date.toordinal() <= self.until:
                 for leg in entry.legs:
                     if leg.account in ids:
-                        yield entry.id, leg.account or "", entry.date.toordinal(), leg.amount
+                        yield leg.account or "", entry.date.toordinal(), leg.amount
 
     @cached_property
     def is_sure(self) -> bool:
