@@ -200,6 +200,20 @@ def test_an_app_that_was_stopped_is_said_to_be_and_goes_on_when_it_is_back(page:
     expect(page.get_by_role("heading", name="Accounts", exact=True)).to_be_visible()
 
 
+def test_where_the_network_beyond_the_house_goes_reading_and_saving_go_on(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/ahead?slip=entry:new:joint")
+    page.get_by_label("Amount (USD)").fill("4.50")
+    page.get_by_label("Payee").fill("Baker")
+    choose(page, "Category", "Groceries")
+    # The browser says that the network has gone; what is on this computer still answers.
+    page.evaluate("window.dispatchEvent(new Event('offline'))")
+    page.get_by_role("button", name="Record it").click()
+    expect(page.get_by_role("complementary")).to_have_count(0)
+    page.get_by_role("link", name="Accounts").click()
+    page.get_by_role("link", name="Register of Joint checking").first.click()
+    expect(page.get_by_text("Baker").first).to_be_visible()
+
+
 def test_what_is_said_of_the_days_ahead_is_of_today_and_later_and_of_no_debt(page: Page, demo: str) -> None:
     outlook = page.get_by_role("region", name="Outlook")
     page.goto(f"{demo}/ahead?accounts=heron,rainy-day")

@@ -6,7 +6,11 @@ let asked = 0;
 export const changesAsked = () => asked;
 
 export const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 30_000, retry: 1, refetchOnWindowFocus: true } },
+  defaultOptions: {
+    // The app is on this computer, or in this house: it is asked also where the network beyond has gone.
+    queries: { staleTime: 30_000, retry: 1, refetchOnWindowFocus: true, networkMode: "always" },
+    mutations: { networkMode: "always" },
+  },
   mutationCache: new MutationCache({
     onMutate: () => {
       asked += 1;
