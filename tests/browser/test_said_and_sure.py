@@ -93,6 +93,20 @@ def test_what_is_missing_is_reached_by_tab_and_the_slip_has_all_of_it(page: Page
     assert newest["date"] == "2027-02-28"
 
 
+def test_what_a_sentence_would_be_refused_for_stands_beside_it_and_a_date_left_out_has_a_slip(
+    page: Page, demo: str
+) -> None:
+    page.goto(f"{demo}/ahead")
+    say(page, "no phones in may")
+    expect(page.get_by_test_id("effect").first).to_contain_text("Lowest until")
+    page.get_by_role("button", name="Open the slip").click()
+    slip = page.locator("[data-slip]")
+    expect(slip.get_by_role("checkbox", name=re.compile("out"))).to_be_checked()
+    page.keyboard.press("Escape")
+    say(page, "moved 20 from joint to joint today")
+    expect(page.get_by_role("region", name="What was said").get_by_role("alert")).to_contain_text("it goes to")
+
+
 def test_a_what_if_a_question_and_what_is_not_understood(page: Page, demo: str) -> None:
     page.goto(f"{demo}/ahead")
     say(page, "can we afford 900 on june 3")

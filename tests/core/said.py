@@ -26,6 +26,7 @@ PLAN = Plan(
         Account("savings", "Rainy-day savings", "savings", "USD", _OPENED),
         Account("tin", "Cash tin", "cash", "USD", _OPENED),
         Account("heron", "Heron card", "credit_card", "USD", Opening(date(2026, 1, 1), 0)),
+        Account("abroad", "Euro tin", "cash", "EUR", _OPENED),
         Account("wharf", "Wharf card", "credit_card", "USD", Opening(date(2026, 1, 1), 0)),
     ),
     categories=(

@@ -86,7 +86,7 @@ def convert(amount: int, rate: Fraction, source: str, target: str) -> int:
 def _pattern(currency: str) -> NumberPattern:
     decimals = DECIMALS[currency]
     # A symbol of letters stands apart from the digits: CHF 12.00.
-    symbol = _ENGLISH.currency_symbols.get(currency, currency)
+    symbol = currency_sign(currency)
     gap = "\N{NO-BREAK SPACE}" if symbol[-1].isalpha() else ""
     return parse_pattern(f"¤{gap}#,##0{'.' if decimals else ''}{'0' * decimals}")
 
@@ -115,6 +115,11 @@ def _in_english(amount: int, currency: str) -> str:
     return str(_pattern(currency).apply(major, _ENGLISH, currency=currency, currency_digits=False))
 
 
+def currency_sign(currency: str) -> str:
+    """The sign of a currency: `$`, `€`; its code where it has none."""
+    return str(_ENGLISH.currency_symbols.get(currency, currency))
+
+
 def percent_text(rate: Decimal) -> str:
     """A rate as people write it: `21.9%`."""
     text = f"{rate.normalize():f}%"
@@ -128,7 +133,7 @@ def read_amount(text: str, currency: str) -> int:
     """
     notation, decimals = current().notation, DECIMALS[currency]
     group, mark = {"1,234.56": (",", "."), "1.234,56": (".", ","), "1 234,56": (_NARROW, ",")}[notation]
-    sign = re.escape(_ENGLISH.currency_symbols.get(currency, currency))
+    sign = re.escape(currency_sign(currency))
     whole = rf"\d{{1,3}}(?:{re.escape(group)}\d{{3}})+|\d+"
     part = rf"(?:{re.escape(mark)}(\d{{1,{decimals}}}))?" if decimals else "()"
     found = re.fullmatch(rf"(?:{sign}\u00a0?)?({whole}){part}(?:\u00a0?{sign})?", text.strip())

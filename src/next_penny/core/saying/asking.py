@@ -1,6 +1,7 @@
 """What a sentence names, looked up; what it leaves open is noted as missing, what is unclear as a choice."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal
@@ -27,12 +28,16 @@ _MEANS = {"card": "credit_card", "credit card": "credit_card", "cash": "cash", "
 
 @dataclass
 class Asking:
-    """A sentence in its slots, before a household; `answers` are to what was missing or a choice."""
+    """A sentence in its slots, before a household; `answers` are to what was missing or a choice.
+
+    currency: that of its amount, where one is said.
+    """
 
     moment: Moment
     said: Gathered
     payees: list[Known]
     answers: Answers
+    currency: str | None = None
     missing: list[str] = field(default_factory=list)
     choices: dict[str, list[str]] = field(default_factory=dict)
 
@@ -79,12 +84,19 @@ class Asking:
         if account is not None or "account" in self.choices:
             return account
         last = self.moment.plan.account_by_id.get((known.account if known else None) or "")
-        if last is not None and not last.is_closed_on(self.moment.today):
+        if last is not None and not last.is_closed_on(self.moment.today) and self._has_currency(last):
             return last
         usual = paying_account(self.moment.plan, self.moment.today)
-        if usual is None:
-            self.need("account")
-        return usual
+        if usual is not None and self._has_currency(usual):
+            return usual
+        others = [each for each in self._open if self.currency is not None and self._has_currency(each)]
+        if len(others) == 1:
+            return others[0]
+        self.choose("account", [each.id for each in others]) if others else self.need("account")
+        return None
+
+    def _has_currency(self, account: Account) -> bool:
+        return self.currency in (None, account.currency)
 
     def need(self, field_: str) -> None:
         """Note that something must be said yet."""
@@ -104,12 +116,25 @@ class Asking:
 
     def flow(self) -> Flow | None:
         """The flow that the sentence's name means; None where there is none, or it is noted as a choice."""
+        return self._flow(self.said.name, self.moment.plan.all_flows)
+
+    def income(self, name: str) -> Flow | None:
+        """The income of a name, in the same way, or of a category of that name; of no name, the only one."""
+        incomes = [flow for flow in self.moment.plan.flows
+                   if flow.kind == "income" and not _is_over(flow, self.moment.today)]  # fmt: skip
+        if not name:
+            return incomes[0] if len(incomes) == 1 else None
+        categories = self.moment.plan.category_by_id
+        return self._flow(name, incomes, [Named("flow", flow.id, categories[flow.category].name)
+                                          for flow in incomes if flow.category])  # fmt: skip
+
+    def _flow(self, name: str, among: Sequence[Flow], more: Sequence[Named] = ()) -> Flow | None:
         plan = self.moment.plan
         if "flow" in self.answers:
             return plan.flow_by_id.get(self.answers["flow"])
-        named = [Named("flow", each.id, each.name) for each in plan.all_flows]
-        named += [Named("flow", each.id, each.payee) for each in plan.all_flows if each.payee]
-        ids = list(dict.fromkeys(each.id for each in found(self.said.name, named)))
+        named = [Named("flow", each.id, each.name) for each in among]
+        named += [Named("flow", each.id, each.payee) for each in among if each.payee]
+        ids = list(dict.fromkeys(each.id for each in found(name, [*named, *more])))
         ids = [id for id in ids if not _is_over(plan.flow_by_id[id], self.moment.today)] or ids
         if len(ids) > 1:
             self.choose("flow", ids)
@@ -149,6 +174,8 @@ class Asking:
         if not texts:
             self.need("amount")
             return None
+        if account is not None and not self._has_currency(account):
+            raise NotUnderstood(self.currency or "")
         if len(texts) > 1:
             raise NotUnderstood(texts[1])
         try:

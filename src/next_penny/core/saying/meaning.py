@@ -7,13 +7,14 @@ from next_penny.core.dates.calendar import add_months
 from next_penny.core.money import format_amount
 from next_penny.core.saying.asking import Asking, as_far_as_said, on_day
 from next_penny.core.saying.changing import change_flow, leave_out
+from next_penny.core.saying.currencies import taken_out
 from next_penny.core.saying.days import day_of
 from next_penny.core.saying.gathered import gathered
 from next_penny.core.saying.phrases import NotUnderstood, said
 from next_penny.core.saying.planning import move, plan_new
 from next_penny.core.saying.readings import Answers, Known, Question, Reading
 from next_penny.core.saying.recording import record_or_plan
-from next_penny.core.saying.rhythms import rhythm_of
+from next_penny.core.saying.rhythms import Rhythm, rhythm_of
 
 _SETS = {"is_now", "up", "down"}
 
@@ -36,8 +37,9 @@ def understand(
     names = [each.name for each in plan.accounts] + [each.name for each in plan.all_flows]
     names += [each.name for each in plan.categories] + [each.payee for each in payees]
     try:
-        found = gathered(said(text, names))
-        asking = Asking(moment, found, list(payees), answers)
+        plain, currency = taken_out(text, plan)
+        found = gathered(said(plain, names))
+        asking = Asking(moment, found, list(payees), answers, currency)
         asking.take_means()
         readings = list(_readings(asking, new_id)) if found.is_told else []
     except NotUnderstood as error:
@@ -72,6 +74,9 @@ def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
     """A flow that is to be another, or else something new: with a rhythm, or once."""
     found = asking.said
     rhythm = rhythm_of(asking.moment, found)
+    if rhythm is not None and not found.name and "pay" in found.verbs:
+        yield from _pay(asking, rhythm, new_id)
+        return
     flow = asking.flow() if found.name else None
     is_change = bool(found.verbs & _SETS) or found.is_once or found.from_now or bool(found.months)
     if "flow" in asking.choices and is_change:
@@ -87,6 +92,22 @@ def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
         yield plan_new(asking, rhythm, new_id)
     else:
         yield from record_or_plan(asking, flow, new_id)
+
+
+def _pay(asking: Asking, rhythm: Rhythm, new_id: str) -> Iterator[Reading]:
+    """“pay 900 every friday” is said of the pay that there is, or of another: both are readings."""
+    name = asking.said.names["pay"]
+    flow = asking.income(name)
+    if flow is not None:
+        yield change_flow(asking, flow, rhythm)
+    elif "flow" in asking.choices:
+        yield Reading(f"Which “{name}” is meant?")
+    asking.no_need("flow")
+    yield plan_new(asking, rhythm, new_id)
+    only = asking.income("") if flow is None else None
+    if only is not None:
+        yield change_flow(asking, only, rhythm)
+    asking.no_need("flow")
 
 
 def _afford(asking: Asking) -> Reading:

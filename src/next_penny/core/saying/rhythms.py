@@ -12,10 +12,12 @@ from next_penny.core.saying.days import day_of, place_of, weekday_code
 from next_penny.core.saying.gathered import Gathered
 from next_penny.core.saying.phrases import NotUnderstood, Phrase
 
+# Where no days are said, the usual two.
+_TWICE = "FREQ=MONTHLY;BYMONTHDAY=1,15"
 _ADVERBS = {
     "daily": "FREQ=DAILY", "weekly": "FREQ=WEEKLY", "fortnightly": "FREQ=WEEKLY;INTERVAL=2",
     "biweekly": "FREQ=WEEKLY;INTERVAL=2", "monthly": "FREQ=MONTHLY", "quarterly": "FREQ=MONTHLY;INTERVAL=3",
-    "yearly": "FREQ=YEARLY", "annually": "FREQ=YEARLY",
+    "yearly": "FREQ=YEARLY", "annually": "FREQ=YEARLY", "semimonthly": _TWICE, "twice a month": _TWICE,
 }  # fmt: skip
 _UNITS = {"day": ("DAILY", 1), "week": ("WEEKLY", 1), "fortnight": ("WEEKLY", 2), "month": ("MONTHLY", 1),
           "quarter": ("MONTHLY", 3), "year": ("YEARLY", 1)}  # fmt: skip
@@ -100,6 +102,8 @@ def _every(found: Gathered, phrase: Phrase) -> str:
 
 def _on_days(moment: Moment, found: Gathered, rule: str) -> str:
     """A rule with the days that were said beside it; these are days of the rhythm then, not dates."""
+    if rule == _TWICE and (days := _month_days(found)):
+        return f"FREQ=MONTHLY;BYMONTHDAY={days}"
     if "BYDAY" in rule or "BYMONTHDAY" in rule or not found.days:
         return rule
     day = found.days[0]

@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
+import { Alert } from "@/shared/kit/Alert";
 import { Button } from "@/shared/kit/Button";
 import { useWaters } from "@/shared/look/waters";
 import { Effect } from "@/shared/slip/Effect";
@@ -20,7 +21,7 @@ interface Props {
 
 /** Under the box: what the reading that is chosen leaves open, and what it does to the lowest point. */
 export function SaidBlock({ reading, answers, onAnswer, onDo, onDone }: Props) {
-  const { setDraft } = useWaters();
+  const { setDraft, draftError } = useWaters();
   const { changes, question } = reading;
   useEffect(() => {
     setDraft(changes);
@@ -33,6 +34,7 @@ export function SaidBlock({ reading, answers, onAnswer, onDo, onDone }: Props) {
       {question && <AffordSaid question={question} />}
       {changes.length > 0 && (
         <>
+          <Alert error={draftError} />
           <Effect isUntouched={false} />
           <div className="flex flex-wrap gap-2">
             <Button look="main" onClick={onDo}>

@@ -33,6 +33,13 @@ export function slipOf(changes: readonly ChangeRequest[], currencyOf: (account: 
   if (change.op === "once" && value.amount !== undefined)
     // What was planned is not known here: whatever stands there is touched.
     return { kind: "once", id: change.id ?? "", start: `${change.nominal}~0~${change.nominal}`, values: amount };
+  if (change.op === "once" && value.left_out)
+    return {
+      kind: "once",
+      id: change.id ?? "",
+      start: `${change.nominal}~0~${change.nominal}`,
+      values: { left_out: true },
+    };
   if (change.op === "update")
     return { kind: "flow", id: change.id ?? "", start: "", values: { ends: "until", until: value.until } };
   return null;
