@@ -1,5 +1,6 @@
 """How sure it is, over HTTP: the figures of the demo, and what is said of them."""
 
+from datetime import date, timedelta
 from decimal import Decimal
 
 from fastapi.testclient import TestClient
@@ -50,3 +51,29 @@ def test_what_cannot_be_said(demo: TestClient) -> None:
     asked = {"account": "joint", "amount": 300_00, "on": "2027-03-20", "until": "2027-04-30"}
     both = demo.post("/api/afford/chance", json=asked).json()
     assert Decimal(both["without"]) < Decimal(both["with"])
+
+
+def test_what_is_remembered_is_the_newest_36_times_however_far_back_they_are(demo: TestClient) -> None:
+    """Of a weekly bill three of four times were skipped, of a yearly one all years are paid: 36 and 10 are found."""
+    opened = {"date": "2016-01-01", "balance": 100_000_00}
+    purse = {"id": "purse", "name": "Purse", "kind": "checking", "currency": "USD", "opening": opened}
+    wood = {"id": "wood", "name": "Wood", "kind": "bill", "amount": 100_00, "estimate": True, "from_account": "purse",
+            "rules": ["FREQ=WEEKLY;BYDAY=FR"], "start": "2017-01-06"}  # fmt: skip
+    sweep = {**wood, "id": "sweep", "name": "Sweep", "rules": ["FREQ=YEARLY"], "start": "2017-03-20"}
+    fridays = [date(2017, 1, 6) + timedelta(weeks=week) for week in range(530) if week % 4 == 0]
+    years = [date(2017 + year, 3, 20) for year in range(10)]
+    paid = [("wood", day, 100_00 + 1_00 * (place % 50)) for place, day in enumerate(fridays)]
+    paid += [("sweep", day, 110_00 + 5_00 * place) for place, day in enumerate(years)]
+    entries = [
+        {"id": f"{flow}-{day}", "date": day.isoformat(), "payee": flow, "flow": flow, "nominal": day.isoformat(),
+         "legs": [{"account": "purse", "amount": -amount}, {"category": "home", "amount": amount}]}
+        for flow, day, amount in paid
+    ]  # fmt: skip
+    plan = {"format": "next-penny-plan", "version": 1, "name": "Ten years", "currency": "USD", "accounts": [purse],
+            "categories": [{"id": "home", "name": "Home"}],
+            "flows": [wood, sweep], "entries": entries}  # fmt: skip
+    done(demo.put("/api/plan", json=plan))
+    found = demo.get("/api/chance", params={"until": "2028-02-28", "account": "purse"}).json()
+    history = {cause["flow"]: cause["history"] for cause in found["causes"]}
+    assert history["wood"] == [100 + place % 50 for place in range(len(fridays))][-36:]
+    assert history["sweep"] == [110 + 5 * place for place in range(10)]

@@ -2,7 +2,7 @@
 
 import sqlite3
 from collections import Counter
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from typing import Protocol, TypeVar
@@ -102,17 +102,17 @@ class Reading:
         """Everything recorded in some days, oldest first."""
         return self._asked(lambda: entries.read_dated(self.connection, first, last))
 
-    def paid_for(self, first: date, last: date) -> tuple[Entry, ...]:
-        """What was recorded for occurrences with a nominal day from a day to a day, in part too."""
-        return self._asked(lambda: entries.read_paid_for(self.connection, first, last))
+    def paid_for(self, first: date, last: date, of: Collection[str] | None = None) -> tuple[Entry, ...]:
+        """What was recorded for occurrences of some flows, or all, with a nominal day in some days; in part too."""
+        return self._asked(lambda: entries.read_paid_for(self.connection, first, last, of))
 
     def expected_until(self) -> date | None:
         """The day up to which what was expected is written down."""
         return self._asked(lambda: memory.read_until(self.connection))
 
-    def expected_between(self, first: date, last: date) -> tuple[Expected, ...]:
-        """What is remembered of some days; of allowances, every period that has one of them."""
-        return self._asked(lambda: memory.read_between(self.connection, first, last))
+    def expected_between(self, first: date, last: date, of: Collection[str] | None = None) -> tuple[Expected, ...]:
+        """What is remembered of some days, of some sources or all; of allowances, every period that has one of them."""
+        return self._asked(lambda: memory.read_between(self.connection, first, last, of))
 
     def expected_keys(self, first: date, last: date) -> frozenset[Key]:
         """What is remembered with a nominal day from a day to a day."""

@@ -2,7 +2,7 @@
 
 import datetime
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 from next_penny.api.ahead.forecast import chosen_accounts
 from next_penny.api.http.session import Session
@@ -21,8 +21,10 @@ class Recorded:
         entries = self._home.recorded(self._reading.dated(first, last))
         return [entry for entry in entries if first <= entry.date <= last]
 
-    def paid_for(self, first: datetime.date, last: datetime.date) -> Mapping[Key, Sequence[Entry]]:
-        recorded = self._home.recorded(self._reading.paid_for(first, last))
+    def paid_for(
+        self, first: datetime.date, last: datetime.date, of: Collection[str] | None = None
+    ) -> Mapping[Key, Sequence[Entry]]:  # fmt: skip
+        recorded = self._home.recorded(self._reading.paid_for(first, last, of))
         paid: defaultdict[Key, list[Entry]] = defaultdict(list)
         for entry in recorded:
             if entry.flow is not None and entry.nominal is not None and first <= entry.nominal <= last:
@@ -32,8 +34,10 @@ class Recorded:
     def expected_until(self) -> datetime.date | None:
         return self._reading.expected_until()
 
-    def expected_between(self, first: datetime.date, last: datetime.date) -> Sequence[Expected]:
-        return self._reading.expected_between(first, last)
+    def expected_between(
+        self, first: datetime.date, last: datetime.date, of: Collection[str] | None = None
+    ) -> Sequence[Expected]:
+        return self._reading.expected_between(first, last, of)
 
     def expected_keys(self, first: datetime.date, last: datetime.date) -> frozenset[Key]:
         return self._reading.expected_keys(first, last)

@@ -1,6 +1,6 @@
 """What was expected of a stretch of days: remembered of the past, and from the plan since (docs/rules.md)."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Protocol
@@ -21,16 +21,24 @@ class Sources(Protocol):
         """What is recorded from a day to a day."""
         ...
 
-    def paid_for(self, first: date, last: date) -> Mapping[Key, Sequence[Entry]]:
-        """By occurrence, what was recorded for those with a nominal day from a day to a day, in part too."""
+    def paid_for(
+        self, first: date, last: date, of: Collection[str] | None = None
+    ) -> Mapping[Key, Sequence[Entry]]:  # fmt: skip
+        """By occurrence, what was recorded for those with a nominal day from a day to a day, in part too.
+
+        of: the flows that are asked about; None means all.
+        """
         ...
 
     def expected_until(self) -> date | None:
         """The day up to which what was expected is written down."""
         ...
 
-    def expected_between(self, first: date, last: date) -> Sequence[Expected]:
-        """What is remembered of some days; of allowances, every period that has one of them."""
+    def expected_between(self, first: date, last: date, of: Collection[str] | None = None) -> Sequence[Expected]:
+        """What is remembered of some days; of allowances, every period that has one of them.
+
+        of: the flows or allowances that are asked about; None means all.
+        """
         ...
 
     def expected_keys(self, first: date, last: date) -> frozenset[Key]:
@@ -62,9 +70,14 @@ def written_until(moment: Moment, sources: Sources) -> date | None:
     return None if until is None else min(until, moment.today - timedelta(days=1))
 
 
-def told_over(moment: Moment, sources: Sources, first: date, last: date) -> list[Expected]:
-    """Every occurrence that was or is expected in some days, each once; what is remembered by its memory alone."""
-    remembered = [row for row in sources.expected_between(first, last) if not row.is_allowance]
+def told_over(
+    moment: Moment, sources: Sources, first: date, last: date, of: Collection[str] | None = None
+) -> list[Expected]:  # fmt: skip
+    """Every occurrence that was or is expected in some days, each once; what is remembered by its memory alone.
+
+    of: of the past, the flows that are asked about; None means all.
+    """
+    remembered = [row for row in sources.expected_between(first, last, of) if not row.is_allowance]
     candidates = [row for row in remembered if row.lands >= moment.today]
     paid = sources.paid_for(*_nominals(candidates)) if candidates else {}
     kept = [
@@ -93,11 +106,16 @@ def _generated(moment: Moment, first: date, last: date) -> Iterator[Expected]:
         yield from from_rows(moment, flow, rows.where(rows.landing >= begin))
 
 
-def periods_over(moment: Moment, sources: Sources, first: date, last: date) -> list[Period]:
-    """Every allowance's periods that have one of some days: remembered, or of the plan where they had not ended."""
+def periods_over(
+    moment: Moment, sources: Sources, first: date, last: date, of: Collection[str] | None = None
+) -> list[Period]:  # fmt: skip
+    """Every allowance's periods that have one of some days: remembered, or of the plan where they had not ended.
+
+    of: of what is remembered, the allowances that are asked about; None means all.
+    """
     # Of a period in which the stretch begins a part may be written down that ended before it.
     near = max(EARLIEST, first - timedelta(days=LONGEST_PERIOD))
-    remembered = [row for row in sources.expected_between(near, last) if row.is_allowance]
+    remembered = [row for row in sources.expected_between(near, last, of) if row.is_allowance]
     until = written_until(moment, sources)
     found = [_period(row) for row in remembered if until is not None and row.lands <= until]
     for allowance in moment.plan.allowances:

@@ -1,6 +1,6 @@
 """What became of every occurrence that was expected in a stretch (docs/rules.md, Expected and actual)."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import date
 from typing import Literal, NamedTuple
 
@@ -31,21 +31,27 @@ class Became(NamedTuple):
 
 
 def occurrences_over(
-    moment: Moment, sources: Sources, first: date, last: date, accounts: Sequence[Account] | None = None
-) -> list[Became]:
-    """Every occurrence that was or is expected in some days, on some accounts or all, by day."""
+    moment: Moment, sources: Sources, first: date, last: date, accounts: Sequence[Account] | None = None,
+    of: Collection[str] | None = None,
+) -> list[Became]:  # fmt: skip
+    """Every occurrence that was or is expected in some days, on some accounts or all, by day.
+
+    of: of the past, the flows that are asked about; None means all.
+    """
     ids = None if accounts is None else {account.id for account in accounts}
-    rows = [row for row in told_over(moment, sources, first, last)
+    rows = [row for row in told_over(moment, sources, first, last, of)
             if ids is None or any(leg.account in ids for leg in row.legs)]  # fmt: skip
-    return became_of(moment, sources, rows)
+    return became_of(moment, sources, rows, of)
 
 
-def became_of(moment: Moment, sources: Sources, expected: Iterable[Expected]) -> list[Became]:
+def became_of(
+    moment: Moment, sources: Sources, expected: Iterable[Expected], of: Collection[str] | None = None
+) -> list[Became]:  # fmt: skip
     """What became of some occurrences, by day; those of nothing are left out."""
     rows = [row for row in expected if row.legs]
     if not rows:
         return []
-    paid = sources.paid_for(min(row.nominal for row in rows), max(row.nominal for row in rows))
+    paid = sources.paid_for(min(row.nominal for row in rows), max(row.nominal for row in rows), of)
     assumed = {Key(entry.flow, entry.nominal): entry for entry in moment.assumed if entry.flow and entry.nominal}
     late = _carried(moment, rows)
     found = [_became(moment, row, paid, assumed, late) for row in rows]

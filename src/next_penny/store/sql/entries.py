@@ -2,7 +2,7 @@
 
 import json
 import sqlite3
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from datetime import date
 from functools import lru_cache
 from typing import Any
@@ -127,10 +127,16 @@ def read_dated(connection: sqlite3.Connection, first: date, last: date) -> tuple
     return entries_of(connection.execute(query, (first.isoformat(), last.isoformat())))
 
 
-def read_paid_for(connection: sqlite3.Connection, first: date, last: date) -> tuple[Entry, ...]:
-    """What was recorded for occurrences with a nominal day from a day to a day, in part too."""
-    query = f"{SELECT} WHERE entry.flow IS NOT NULL AND entry.nominal BETWEEN ? AND ? ORDER BY entry.seq, leg.seq"
-    return entries_of(connection.execute(query, (first.isoformat(), last.isoformat())))
+def read_paid_for(
+    connection: sqlite3.Connection, first: date, last: date, of: Collection[str] | None = None
+) -> tuple[Entry, ...]:  # fmt: skip
+    """What was recorded for occurrences with a nominal day from a day to a day, in part too; of some flows or all."""
+    named = json.dumps(list(of)) if of is not None else None
+    query = (
+        f"{SELECT} WHERE entry.flow IS NOT NULL AND entry.nominal BETWEEN ? AND ? "
+        "AND (? IS NULL OR entry.flow IN (SELECT value FROM json_each(?))) ORDER BY entry.seq, leg.seq"
+    )
+    return entries_of(connection.execute(query, (first.isoformat(), last.isoformat(), named, named)))
 
 
 def read_between(connection: sqlite3.Connection, accounts: Sequence[str], first: date, last: date) -> tuple[Entry, ...]:

@@ -2,7 +2,7 @@
 
 import json
 import sqlite3
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from datetime import date
 from typing import Any
 
@@ -41,12 +41,18 @@ def read_memory(connection: sqlite3.Connection) -> Memory:
     return Memory(tuple(map(_expected, rows)), read_until(connection), read_bank_lines(connection))
 
 
-def read_between(connection: sqlite3.Connection, first: date, last: date) -> tuple[Expected, ...]:
-    """What was expected from a day to a day; a period of an allowance counts where it has a day in common with them."""
+def read_between(
+    connection: sqlite3.Connection, first: date, last: date, of: Collection[str] | None = None
+) -> tuple[Expected, ...]:  # fmt: skip
+    """What was expected from a day to a day; a period of an allowance counts where it has a day in common with them.
+
+    of: the flows or allowances that are asked about; None means all.
+    """
+    named = json.dumps(list(of)) if of is not None else None
     rows = connection.execute(
         f"SELECT {_COLUMNS} FROM expected WHERE lands >= ? AND (lands <= ? OR (is_allowance AND nominal <= ?)) "
-        "ORDER BY lands, seq",
-        (first.isoformat(), last.isoformat(), last.isoformat()),
+        "AND (? IS NULL OR source IN (SELECT value FROM json_each(?))) ORDER BY lands, seq",
+        (first.isoformat(), last.isoformat(), last.isoformat(), named, named),
     )
     return tuple(map(_expected, rows))
 

@@ -20,20 +20,45 @@ from next_penny.core.review.sums import recorded_over
 
 # Older than this nothing is like today.
 _YEARS_BACK = 12
+_FIRST_STRETCH = 366
 
 
 def habits(moment: Moment, sources: Sources) -> Habits:
     """What is remembered of every flow's amounts and days, and of every allowance's use."""
     since = _since(moment)
-    by_flow: defaultdict[str, list[Became]] = defaultdict(list)
-    for each in occurrences_over(moment, sources, since, moment.today):
-        by_flow[each.row.source].append(each)
+    by_flow = _newest(moment, sources, since)
     flows = {
         flow.id: _of_flow(moment, flow, by_flow[flow.id])
         for flow in moment.plan.all_flows
         if by_flow[flow.id] or moment.plan.lent_by(flow)
     }
     return Habits(flows, dict(_of_allowances(moment, sources, since)))
+
+
+def _newest(moment: Moment, sources: Sources, since: date) -> defaultdict[str, list[Became]]:
+    """By flow, what became of it by day: back to the first day, or as far as enough of it was settled.
+
+    A household's days are many, and what is asked of a flow is its newest: so they are read from today backwards, in
+    stretches that grow, each of the flows of which more is wanted.
+    """
+    by_flow: defaultdict[str, list[Became]] = defaultdict(list)
+    wanted = {flow.id for flow in moment.plan.all_flows}
+    last, days = moment.today, _FIRST_STRETCH
+    while wanted and last >= since:
+        first = max(since, last - timedelta(days=days - 1))
+        older: defaultdict[str, list[Became]] = defaultdict(list)
+        for each in occurrences_over(moment, sources, first, last, of=wanted):
+            if each.row.source in wanted:
+                older[each.row.source].append(each)
+        for id, rows in older.items():
+            by_flow[id] = rows + by_flow[id]
+        wanted -= {id for id, rows in by_flow.items() if sum(map(_is_settled, rows)) >= MOST}
+        last, days = first - timedelta(days=1), 2 * days
+    return by_flow
+
+
+def _is_settled(each: Became) -> bool:
+    return each.status == "settled" and bool(each.expected)
 
 
 def _since(moment: Moment) -> date:
@@ -45,7 +70,7 @@ def _since(moment: Moment) -> date:
 def _of_flow(moment: Moment, flow: Flow, became: list[Became]) -> Habit:
     if moment.plan.lent_by(flow) is not None:
         return _of_lent(moment, flow, [each for each in became if each.status == "settled" and each.days])
-    settled = [each for each in became if each.status == "settled" and each.expected][-MOST:]
+    settled = [each for each in became if _is_settled(each)][-MOST:]
     return Habit(
         tuple(_ratio(each) for each in settled if _is_comparable(moment, each)),
         tuple(_late(each) for each in settled),
@@ -82,9 +107,9 @@ def _is_comparable(moment: Moment, each: Became) -> bool:
 def _of_allowances(moment: Moment, sources: Sources, since: date) -> Iterator[tuple[str, Habit]]:
     if not moment.plan.allowances:
         return
-    yesterday = moment.today - timedelta(days=1)
+    yesterday, ids = moment.today - timedelta(days=1), {each.id for each in moment.plan.allowances}
     by_id: defaultdict[str, list[Period]] = defaultdict(list)
-    for period in sorted(periods_over(moment, sources, since, yesterday), key=lambda each: each.last):
+    for period in sorted(periods_over(moment, sources, since, yesterday, ids), key=lambda each: each.last):
         if period.limit:
             by_id[period.id].append(period)
     newest = {id: found[-MOST_PERIODS:] for id, found in by_id.items()}
