@@ -10,7 +10,10 @@ export function Head({ onSearch }: { onSearch: () => void }) {
   return (
     <header className="flex h-12 items-center gap-3 px-4 md:px-6">
       <img src="/mark.svg" alt="" width={26} height={26} />
-      <p className="min-w-0 truncate font-display text-lg font-semibold">{household?.household.name || "Next Penny"}</p>
+      {/* A long name has two lines where there is no room for one, and is whole. */}
+      <p className="line-clamp-2 min-w-0 text-balance break-words font-display text-sm leading-tight font-semibold md:text-lg">
+        {household?.household.name || "Next Penny"}
+      </p>
       <WhatIfChooser />
       <div className="flex-1" />
       <button

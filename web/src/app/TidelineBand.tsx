@@ -153,7 +153,7 @@ function AccountChooser({ shown }: { shown: string[] }) {
   return (
     <Popover.Root>
       <Popover.Trigger className="-ml-2 flex min-h-9 items-center gap-1.5 rounded-sm px-2 font-semibold hover:bg-hover">
-        <span className="max-w-[46vw] truncate md:max-w-80">{names.join(" + ") || "Accounts"}</span>
+        <span className="line-clamp-2 max-w-[46vw] text-left md:max-w-80">{names.join(" + ") || "Accounts"}</span>
         <ChevronDown size={16} aria-hidden className="text-pencil" />
       </Popover.Trigger>
       <Popover.Portal>

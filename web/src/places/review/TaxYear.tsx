@@ -82,22 +82,18 @@ function TagTable({ tag, data, onPaper = false }: { tag: Tag; data: Answer; onPa
       <tbody>
         {tag.entries.map((entry) => (
           <tr key={entry.id} className="border-t border-rule">
-            <td className="w-36 py-1 whitespace-nowrap">{dayText(entry.date, `${data.year}-01-01`)}</td>
-            <td className="max-w-0 truncate pr-3">
+            <td className="py-1 pr-3 whitespace-nowrap md:w-36">{dayText(entry.date, `${data.year}-01-01`)}</td>
+            <td className="pr-3 break-words">
               {onPaper ? (
                 `${entry.payee}${entry.notes ? `, ${entry.notes}` : ""}`
               ) : (
-                <button
-                  type="button"
-                  className="max-w-full truncate text-left hover:underline"
-                  onClick={() => openSlip("entry", entry.id)}
-                >
+                <button type="button" className="text-left hover:underline" onClick={() => openSlip("entry", entry.id)}>
                   {entry.payee || "No payee"}
                   {entry.notes && <span className="ml-2 text-sm text-pencil">{entry.notes}</span>}
                 </button>
               )}
             </td>
-            <td className="w-40 truncate pr-3 text-sm">
+            <td className="pr-3 text-sm break-words">
               {entry.receipt && (
                 <a
                   href={`/api/receipts/${entry.receipt}`}
@@ -109,7 +105,7 @@ function TagTable({ tag, data, onPaper = false }: { tag: Tag; data: Answer; onPa
                 </a>
               )}
             </td>
-            <td className="w-32 text-right whitespace-nowrap">
+            <td className="text-right whitespace-nowrap md:w-32">
               {entry.currency === data.currency
                 ? digits(entry.amount, entry.currency)
                 : money(entry.amount, entry.currency)}

@@ -50,9 +50,9 @@ function Words({ item, currency }: { item: Item; currency: string }) {
   return (
     <>
       <span className="min-w-0 truncate" title={item.card ? `${item.name}, on ${item.card}` : item.name}>
+        {item.status === "past_due" && <span className="text-rust not-italic">past due </span>}
         {item.name}
         {item.card && !item.name.includes(item.card) && <span className="text-pencil"> on {item.card}</span>}
-        {item.status === "past_due" && <span className="text-rust not-italic"> past due</span>}
       </span>
       <span className={`shrink-0 whitespace-nowrap ${item.amount > 0 ? "text-teal" : ""}`}>
         {sign}

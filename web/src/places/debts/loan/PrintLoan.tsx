@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText, digits, money, monthOf, setWriting } from "@/shared/format";
+import { Wide } from "@/shared/kit/Wide";
 import { PaperHeading, useOnPaper } from "@/shared/look/paper";
 import { feesText, scheduleColumns } from "./scheduleColumns";
 
@@ -49,48 +50,50 @@ function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
         {money(found.payment, currency)} a payment; {money(found.totals.interest, currency)} interest in all; paid off
         in {monthOf(found.paid_off)}.
       </p>
-      <table className="w-full border-collapse text-right text-sm">
-        <thead className="table-header-group">
-          <tr className="border-b border-rule-strong [&>th]:py-1 [&>th]:font-semibold">
-            <th className="text-left">No.</th>
-            <th className="text-left">Due</th>
-            {columns.map(({ name, label }) => (
-              <th key={name}>{label}</th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {found.paid_out && (
-            <tr className="border-rule border-b">
-              <td className="text-left">0</td>
-              <td className="text-left">{dayText(found.paid_out.on, "0")}</td>
-              <td className="text-left" colSpan={columns.length - 1}>
-                paid out{found.paid_out.fees > 0 && `, ${feesText(found.paid_out, currency)}`}
-              </td>
-              <td>{digits(found.paid_out.owed, currency)}</td>
-            </tr>
-          )}
-          {found.rows.map((row) => (
-            <tr key={row.number} className="break-inside-avoid border-b border-rule">
-              <td className="text-left">{row.number}</td>
-              <td className="text-left">{dayText(row.due, "0")}</td>
-              {columns.map(({ name, ofRow }) => (
-                <td key={name}>{digits(ofRow(row, row.number), currency)}</td>
+      <Wide label="The schedule, scrolled sideways" className="print:overflow-visible">
+        <table className="w-full border-collapse text-right text-sm [&_td+td]:pl-3 [&_th+th]:pl-3">
+          <thead className="table-header-group">
+            <tr className="border-b border-rule-strong [&>th]:py-1 [&>th]:font-semibold">
+              <th className="text-left">No.</th>
+              <th className="text-left">Due</th>
+              {columns.map(({ name, label }) => (
+                <th key={name}>{label}</th>
               ))}
             </tr>
-          ))}
-        </tbody>
-        <tfoot className="table-row-group">
-          <tr className="border-rule-strong border-t-2 font-semibold">
-            <td className="text-left" colSpan={2}>
-              In all, {found.rows.length}
-            </td>
-            {columns.map(({ name, inAll }) => (
-              <td key={name}>{inAll === undefined ? "" : digits(inAll, currency)}</td>
+          </thead>
+          <tbody>
+            {found.paid_out && (
+              <tr className="border-rule border-b">
+                <td className="text-left">0</td>
+                <td className="text-left whitespace-nowrap">{dayText(found.paid_out.on, "0")}</td>
+                <td className="text-left" colSpan={columns.length - 1}>
+                  paid out{found.paid_out.fees > 0 && `, ${feesText(found.paid_out, currency)}`}
+                </td>
+                <td>{digits(found.paid_out.owed, currency)}</td>
+              </tr>
+            )}
+            {found.rows.map((row) => (
+              <tr key={row.number} className="break-inside-avoid border-b border-rule">
+                <td className="text-left">{row.number}</td>
+                <td className="text-left whitespace-nowrap">{dayText(row.due, "0")}</td>
+                {columns.map(({ name, ofRow }) => (
+                  <td key={name}>{digits(ofRow(row, row.number), currency)}</td>
+                ))}
+              </tr>
             ))}
-          </tr>
-        </tfoot>
-      </table>
+          </tbody>
+          <tfoot className="table-row-group">
+            <tr className="border-rule-strong border-t-2 font-semibold">
+              <td className="text-left" colSpan={2}>
+                In all, {found.rows.length}
+              </td>
+              {columns.map(({ name, inAll }) => (
+                <td key={name}>{inAll === undefined ? "" : digits(inAll, currency)}</td>
+              ))}
+            </tr>
+          </tfoot>
+        </table>
+      </Wide>
     </main>
   );
 }

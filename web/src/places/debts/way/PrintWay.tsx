@@ -88,10 +88,10 @@ export function PrintDebtYears() {
   if (!household || !record) return null;
   setWriting(household);
   return (
-    <main className="mx-auto max-w-5xl p-6 print:p-0">
+    <main className="mx-auto max-w-5xl p-4 md:p-6 print:p-0">
       <PaperHeading title="Payments on record, year by year" />
       {record.on_record.length === 0 && <p>No debt is on record.</p>}
-      <div className="columns-2 gap-8">
+      <div className="gap-8 md:columns-2 print:columns-2">
         {record.on_record.map((debt) => (
           <table key={debt.id} className="mb-4 w-full break-inside-avoid border-collapse text-right text-sm">
             <caption className="text-left font-semibold">{debt.name}</caption>

@@ -47,7 +47,9 @@ export function Select({ value, onChange, options, label, placeholder, className
         }}
         className={`inline-flex items-center justify-between gap-2 text-left ${className}`}
       >
-        <span className={`truncate ${chosen ? "" : "text-pencil"}`}>{chosen?.label ?? placeholder ?? "Choose"}</span>
+        <span className={`min-w-0 [overflow-wrap:anywhere] ${chosen ? "" : "text-pencil"}`}>
+          {chosen?.label ?? placeholder ?? "Choose"}
+        </span>
         <ChevronDown size={16} aria-hidden className="shrink-0 text-pencil" />
       </Popover.Trigger>
       <Popover.Portal>

@@ -1,0 +1,66 @@
+"""Every page at the width of a phone and of a table: nothing is wider than the screen, cut off, or an amount in two."""
+
+import pytest
+from playwright.sync_api import Page, expect
+
+PAGES = """
+/ahead /ahead/months /ahead/calendar /ahead/year /ahead/worth /ahead/what-ifs /settle /flows /debts /debts/try
+/debts/way-out /debts/cards/heron /debts/cards/harbour /debts/whole /debts/years /debts/properties /debts/house
+/debts/engine /debts/house/statement /debts/house/escrow /review /review/months /review/goals /review/year
+/review/subscriptions /review/tags /accounts /accounts/joint /accounts/joint/statements /accounts/rainy-day/interest
+/accounts/your/interest /accounts/your/lent /accounts/your/rates /accounts/your/entries /accounts/your/bank-files
+/accounts/your/data
+"""
+SLIPS = """
+entry:new:joint flow:new:bill flow:phones loan:new loan:house account:heron account:new:savings allowance:groceries
+goal:new household:new limits:new once:phones:2027-03-15~0~2027-03-15 aside:new category:new
+"""
+PAPER = """
+/print/loan?account=house /print/loan-years?year=2026 /print/way-out /print/debt-years /print/year?year=2027
+/print/year-end?year=2026 /print/review-months /print/tax-year?year=2026
+"""
+
+# What is seen of each text: amounts over two lines, words that end in dots or at an edge that hides what is beyond.
+LOOK = r"""() => {
+  const found = [];
+  for (const each of [document.documentElement, document.querySelector("#page")])
+    if (each && each.scrollWidth > each.clientWidth + 1) found.push(`${each.scrollWidth} in ${each.clientWidth}`);
+  const texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  const range = document.createRange();
+  while (texts.nextNode()) {
+    const text = texts.currentNode, within = text.parentElement;
+    if (!within.checkVisibility({ visibilityProperty: true, opacityProperty: true })) continue;
+    for (const amount of text.data.matchAll(/[-+−]?[^\w\s.,;:()%/"“”‘’'–—·…+−-]?\d[\d.,]*\d/g)) {
+      range.setStart(text, amount.index);
+      range.setEnd(text, amount.index + amount[0].length);
+      const lines = new Set([...range.getClientRects()].filter((box) => box.width > 0.5).map((box) => Math.round(box.top)));
+      if (lines.size > 1) found.push(`${amount[0]} is broken`);
+    }
+    range.selectNodeContents(text);
+    const box = range.getBoundingClientRect();
+    if (box.width < 1 || box.height < 1) continue;
+    for (let around = within; around !== document.body; around = around.parentElement) {
+      const edge = around.getBoundingClientRect();
+      if (!["hidden", "clip"].includes(getComputedStyle(around).overflowX) || edge.width < 2) continue;
+      if (box.right > edge.right + 1 || box.left < edge.left - 1) found.push(`${text.data.trim()} is cut`);
+    }
+  }
+  return found;
+}"""
+
+
+@pytest.mark.parametrize(("width", "height"), [(390, 844), pytest.param(1280, 800, marks=pytest.mark.slow)])
+def test_nothing_is_cut_or_broken_on_any_page(page: Page, demo: str, width: int, height: int) -> None:
+    page.set_viewport_size({"width": width, "height": height})
+    wrong: list[str] = []
+    for path in [*PAGES.split(), *(f"/ahead?slip={slip}" for slip in SLIPS.split()), *PAPER.split()]:
+        page.goto(f"{demo}{path}")
+        # Not before what it is about is there.
+        expect(page.locator("h1, [data-slip] h2, [role=dialog] h2").first).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        found = page.evaluate(LOOK)
+        # In a week of the calendar names give way, so that amounts do not.
+        if path == "/ahead/calendar":
+            found = [each for each in found if not each.endswith("is cut")]
+        wrong += [f"{path}: {each}" for each in found]
+    assert wrong == []
