@@ -23,6 +23,7 @@ export function Select({ value, onChange, options, label, placeholder, className
   const list = useId();
   const trigger = useRef<HTMLButtonElement>(null);
   const search = useTyped();
+  const typedAt = useRef(-PAUSE);
   const chosen = options.find((option) => option.value === value);
   return (
     <Popover.Root open={isOpen} onOpenChange={setOpen}>
@@ -37,7 +38,10 @@ export function Select({ value, onChange, options, label, placeholder, className
         onKeyDown={(event) => {
           // Other signs are the page's own, such as the one that finds.
           const isLetter = /^[\p{L}\p{N}]$/u.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey;
-          if (isLetter) {
+          // A gap within a name that is being typed opens nothing.
+          const isGap = event.key === " " && event.timeStamp - typedAt.current < PAUSE;
+          if (isLetter || isGap) {
+            typedAt.current = event.timeStamp;
             const next = options[search(event.key, event.timeStamp, options, options.indexOf(chosen as Option))];
             if (next && next.value !== value) onChange(next.value);
           } else if (event.key === "ArrowDown" || event.key === "ArrowUp") setOpen(true);
