@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useChosenAccounts, useFlows } from "@/shared/api/hooks";
@@ -7,7 +7,7 @@ import { useWaters } from "@/shared/look/waters";
 import { useView } from "@/shared/view";
 import { Allowances, useAllowances } from "./Allowances";
 import { filtersOf } from "./DayFilters";
-import { useGuide } from "./guide";
+import { showGuide, useGuide } from "./guide";
 import { Lenses } from "./Lenses";
 import { MissedLine } from "./news/MissedLine";
 import { NewsLine } from "./news/NewsLine";
@@ -24,6 +24,11 @@ export function Ahead() {
   const flows = useFlows().data?.flows;
   const allowances = useAllowances().data?.allowances;
   const guide = useGuide();
+  const hasBegunHere = accounts?.length === 0;
+  useEffect(() => {
+    // Whoever begins here is guided until saying that all is there; a household that is whole elsewhere is not.
+    if (hasBegunHere && guide === null) showGuide();
+  }, [hasBegunHere, guide]);
   if (!accounts || !flows) return null;
   const isBeginning = accounts.length === 0 || flows.length === 0;
   const has = (kind: string) => flows.some(({ flow }) => flow.kind === kind);

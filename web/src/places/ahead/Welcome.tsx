@@ -19,6 +19,8 @@ interface Step {
   /** What its button says at first, and once there is one. */
   add: [string, string];
   slip: [SlipAddress["kind"], string];
+  /** What else the step is about: its button, and its slip. */
+  also?: [string, SlipAddress["kind"], string];
 }
 
 /** The way in: what you have, what comes, what you pay. It stays until the household says that all is there. */
@@ -70,6 +72,7 @@ export function Welcome({ accounts, flows, allowances }: Props) {
             >
               {step.add[step.isDone ? 1 : 0]}
             </Button>
+            {step.also && <AlsoButton also={step.also} isOff={isBeginning} />}
             {step.slip[1] === "bill" && !isBeginning && <BillLine />}
           </li>
         ))}
@@ -81,6 +84,15 @@ export function Welcome({ accounts, flows, allowances }: Props) {
         </p>
       )}
     </section>
+  );
+}
+
+function AlsoButton({ also: [name, kind, start], isOff }: { also: NonNullable<Step["also"]>; isOff: boolean }) {
+  const { openSlip } = useView();
+  return (
+    <Button disabled={isOff} onClick={() => openSlip(kind, null, start)}>
+      {name}
+    </Button>
   );
 }
 
@@ -122,6 +134,7 @@ function stepsOf(accounts: Props["accounts"], flows: Props["flows"], allowances:
       isDone: holds("loan", "credit_card", "credit_line"),
       add: ["Add a loan", "Add another loan"],
       slip: ["loan", ""],
+      also: ["Add a card", "account", "credit_card"],
     },
     {
       title: "What you put by",
