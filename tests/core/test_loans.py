@@ -24,7 +24,16 @@ from next_penny.core.loans.schedule import household_schedule, schedule, without
 from next_penny.core.loans.unit_periods import DatedSum
 from next_penny.core.loans.walked import LoanError, Resume
 from next_penny.core.loans.years import by_year
-from next_penny.core.plan.terms.loans import DatedAmount, Extra, Fee, Insurance, LoanTerms, RateChange, due_days
+from next_penny.core.plan.terms.loans import (
+    DatedAmount,
+    Extra,
+    Fee,
+    Insurance,
+    LoanTerms,
+    RateChange,
+    due_days,
+    usual_disbursal,
+)
 
 HOUSE = LoanTerms(200_000_00, Decimal("6.5"), date(2027, 1, 1), date(2027, 2, 1), 360)
 
@@ -293,3 +302,18 @@ def test_bad_terms_are_told_at_their_field(changes: dict[str, object], field: st
     assert problems[0][0][0] == field
     assert words in problems[0][1]
     assert loan_problems(HOUSE, "USD") == loan_problems(replace(HOUSE, payment=1265_00), "USD") == []
+
+
+@pytest.mark.parametrize(
+    ("first", "per_year", "paid_out"),
+    [
+        (date(2027, 3, 31), 12, date(2027, 2, 28)), (date(2028, 3, 31), 12, date(2028, 2, 29)),
+        (date(2027, 2, 28), 4, date(2026, 11, 28)), (date(2028, 2, 29), 1, date(2027, 2, 28)),
+        (date(2027, 1, 5), 52, date(2026, 12, 29)), (date(2027, 1, 5), 26, date(2026, 12, 22)),
+        (date(2027, 3, 16), 24, date(2027, 3, 1)),
+    ],
+)  # fmt: skip
+def test_a_loan_without_the_day_it_was_paid_out_begins_one_payment_before_the_first(
+    first: date, per_year: int, paid_out: date
+) -> None:
+    assert usual_disbursal(first, per_year) == paid_out

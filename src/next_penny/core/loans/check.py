@@ -5,6 +5,7 @@ from dataclasses import replace
 from decimal import Decimal
 
 from next_penny.core.dates.calendar import LAST_DUE
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.loans.level import payment_for
 from next_penny.core.loans.schedule import schedule
 from next_penny.core.loans.walked import LoanError
@@ -54,7 +55,11 @@ def _basics(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
     if terms.payment is not None and terms.payment <= 0:
         yield ("payment",), "A payment is more than nothing.", "range"
     if terms.first_payment < terms.disbursed:
-        yield ("first_payment",), f"The first payment comes before the loan is paid out on {terms.disbursed}.", "range"
+        yield (
+            ("first_payment",),
+            f"The first payment comes before the loan is paid out on {full_day(terms.disbursed)}.",
+            "range",
+        )
     if not 0 <= terms.balloon <= terms.amount_financed:
         yield ("balloon",), "The balloon is at most what is borrowed.", "range"
     elif terms.balloon and terms.payments is None:

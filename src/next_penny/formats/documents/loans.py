@@ -77,7 +77,8 @@ class YearBefore(Document):
 class Loan(Document):
     """The terms of a loan. What was added to version 1 later is left out where it is not set.
 
-    `years` may be given in the place of `payments`, which is what is kept.
+    `years` may be given in the place of `payments`, which is what is kept; where `disbursed` is not given, it is one
+    payment before the first.
     """
 
     principal: Amount
@@ -85,8 +86,8 @@ class Loan(Document):
     payments_per_year: PaymentsPerYear = 12
     years: Percent | None = Field(None, exclude=True)
     payments: Count | None = Field(None, validate_default=True)
-    disbursed: Day
     first_payment: Day
+    disbursed: Day = Field(None, validate_default=True)
     interest: InterestMethod = "equal_periods"
     balloon: Amount = 0
     payment: Amount | None = None
@@ -120,6 +121,12 @@ class Loan(Document):
         if count != int(count):
             raise PydanticCustomError("range", "These years do not end with a payment: give the number of payments.")
         return int(count)
+
+    @field_validator("disbursed", mode="before")
+    @classmethod
+    def _one_payment_before(cls, disbursed: Any, info: ValidationInfo) -> Any:
+        first, per_year = info.data.get("first_payment"), info.data.get("payments_per_year")
+        return disbursed if disbursed is not None or not (first and per_year) else core.usual_disbursal(first, per_year)
 
     @model_serializer(mode="wrap")
     def _without_unset(self, handler: Any) -> dict[str, Any]:

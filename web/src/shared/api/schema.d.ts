@@ -7384,7 +7384,8 @@ export interface components {
          * Loan
          * @description The terms of a loan. What was added to version 1 later is left out where it is not set.
          *
-         *     `years` may be given in the place of `payments`, which is what is kept.
+         *     `years` may be given in the place of `payments`, which is what is kept; where `disbursed` is not given, it is one
+         *     payment before the first.
          */
         Loan: {
             /** Principal */
@@ -7402,15 +7403,15 @@ export interface components {
             /** Payments */
             payments?: number | null;
             /**
-             * Disbursed
-             * Format: date
-             */
-            disbursed: string;
-            /**
              * First Payment
              * Format: date
              */
             first_payment: string;
+            /**
+             * Disbursed
+             * Format: date
+             */
+            disbursed?: string;
             /**
              * Interest
              * @default equal_periods

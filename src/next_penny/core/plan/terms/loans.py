@@ -14,7 +14,7 @@ from typing import ClassVar, Literal
 
 from propcache.api import cached_property
 
-from next_penny.core.dates.calendar import LAST_DUE, clipped_day, month_number
+from next_penny.core.dates.calendar import LAST_DUE, add_months, clipped_day, month_number
 from next_penny.core.dates.day_counts import InterestMethod
 from next_penny.core.plan.flows import Flow, payment_id
 from next_penny.core.plan.terms.part import ids
@@ -97,6 +97,15 @@ class YearBefore:
     year: int
     interest: int = 0
     property_tax: int = 0
+
+
+def usual_disbursal(first_payment: datetime.date, payments_per_year: int) -> datetime.date:
+    """The day on which a loan was paid out where nobody says so: one payment before the first."""
+    if payments_per_year in (26, 52):
+        return first_payment - datetime.timedelta(days=364 // payments_per_year)
+    if payments_per_year == 24:
+        return first_payment - datetime.timedelta(days=15)
+    return add_months(first_payment, -12 // payments_per_year)
 
 
 @dataclass(frozen=True)

@@ -96,7 +96,7 @@ function Trial({ today, firstPayment, currency }: { today: string; firstPayment:
             answer={data}
             source={{ loan: terms, currency }}
             settled={[]}
-            begin={terms.disbursed}
+            begin={terms.disbursed ?? today}
             opening={data.totals.principal + data.totals.extra}
             today={today}
             currency={currency}

@@ -65,8 +65,8 @@ export function LoanFields({
       )}
     </Field>
   );
-  const day = (name: "disbursed" | "first_payment" | "owed_on", label: string, field: string = name) => (
-    <Field label={label} problem={problem(field)}>
+  const day = (name: "disbursed" | "first_payment" | "owed_on", label: string, field: string = name, hint?: string) => (
+    <Field label={label} hint={hint} problem={problem(field)}>
       {(ids) => <input {...ids} type="date" {...form.register(name)} className="field" />}
     </Field>
   );
@@ -94,8 +94,8 @@ export function LoanFields({
         <HowLong form={form} values={values} problem={problem("payments")} />
         {text("payment", "Payment", "payment", "Principal and interest. Empty: worked out.")}
         {!isTried && <div />}
-        {day("disbursed", isRest ? "Last payment" : "Paid out on")}
         {day("first_payment", isRest ? "Next payment" : "First payment")}
+        {day("disbursed", isRest ? "Last payment" : "Paid out on", "disbursed", "Empty: one payment before.")}
         {isRest && day("owed_on", "Owed as of", "opening.date")}
       </div>
       {!isTried && (

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { type Account, answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { type Account, answer, api, type ChangeRequest, Refused, type Schemas } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { plusDays } from "@/shared/format";
 import { Field } from "@/shared/kit/fields/Field";
@@ -26,9 +26,9 @@ export function LoanSlip({ id, start }: { id: string | null; start: string }) {
 
 function begun(start: string, household: Schemas["HouseholdAnswer"]): LoanForm {
   const first = household.beginnings.account ?? "";
-  if (!start) return emptyLoan(household.today, household.beginnings.first_payment, first);
+  if (!start) return { ...emptyLoan(household.today, household.beginnings.first_payment, first), disbursed: "" };
   const loan = JSON.parse(decodeURIComponent(start)) as Loan;
-  const opening = { date: loan.disbursed, balance: -loan.principal };
+  const opening = { date: loan.disbursed ?? household.today, balance: -loan.principal };
   const account = {
     id: "",
     name: "",
@@ -88,8 +88,11 @@ function Editor({ account, initial, accounts, currency, today }: EditorProps) {
       : null;
   const isReady = account ? isDirty : values.name.trim() !== "";
   const slip = useSlip(change && isReady ? [change] : null, (field) => field !== "name" || isTouched(field));
+  const refused = asAgreed.error instanceof Refused ? asAgreed.error.details[0] : undefined;
+  const refusedAt = SHOWN_BESIDE.find((field) => field === refused?.loc.at(-1));
   const problem = (field: string) => {
-    if (field === "owing") return asAgreed.error?.message;
+    if (field === refusedAt) return refused?.msg;
+    if (field === "owing") return refusedAt ? undefined : asAgreed.error?.message;
     if ("field" in read && read.field === field) {
       const isBegun = Object.keys(touched).some((name) => name.startsWith(field.slice(0, 4)));
       return isBegun || slip.wasTried ? read.problem : undefined;
@@ -133,4 +136,6 @@ function Editor({ account, initial, accounts, currency, today }: EditorProps) {
   );
 }
 
+// What the terms are refused for stands at these fields, also while it is asked what is owed as agreed.
+const SHOWN_BESIDE = ["principal", "annual_rate", "payments", "payment", "disbursed", "first_payment"];
 const SHOWN = ["name", "opening.balance", "opening.date", "loan"];

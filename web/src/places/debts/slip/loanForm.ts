@@ -147,7 +147,7 @@ export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
     payments: loan.years ? rateText(loan.years) : loan.payments ? String(loan.payments) : "",
     counted_in: loan.years ? "years" : "payments",
     payment: amount(loan.payment),
-    disbursed: loan.disbursed,
+    disbursed: loan.disbursed ?? "",
     first_payment: loan.first_payment,
     owing:
       account.opening.date === loan.disbursed

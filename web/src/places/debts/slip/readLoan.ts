@@ -48,7 +48,7 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
         ? { years: rate(form.payments, "payments") }
         : { payments: whole(form.payments, "payments") }),
       payment: orNone(form.payment, "payment"),
-      disbursed: form.disbursed,
+      ...(form.disbursed && { disbursed: form.disbursed }),
       first_payment: form.first_payment,
       interest: form.interest,
       balloon: orNone(form.balloon, "balloon") ?? 0,
