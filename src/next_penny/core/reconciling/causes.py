@@ -35,7 +35,7 @@ class Cause:
     """A guess, and the changes that make it so. moves: what they change on the account until the reading's day.
 
     of: what it is about (an entry, an occurrence), so that two guesses of one thing are not told together.
-    is_far: it is told by itself alone: with another it would explain anything.
+    is_far: it is told by itself alone: with another it would explain anything. count: how many things it changes.
     """
 
     kind: CauseKind
@@ -45,6 +45,7 @@ class Cause:
     day: date
     of: frozenset[str]
     is_far: bool = False
+    count: int = 1
 
 
 def causes(
@@ -64,7 +65,7 @@ def causes(
         found.append(guesses.all_of(open_ones))
     if not found:
         found = list(_pairs([each for each in single if not each.is_far], difference, guesses))
-    found.sort(key=lambda each: (len(each.of), abs((each.day - day).days), each.sentence))
+    found.sort(key=lambda each: (each.count, abs((each.day - day).days), each.sentence))
     return found[:_MOST_CAUSES]
 
 
@@ -136,14 +137,14 @@ class _Guesses:
         changes = tuple(dict.fromkeys(change for each in open_ones for change in each.changes))
         return Cause("unsettled", self._words.all_open(len(open_ones)), changes, sum(each.moves for each in open_ones),
                      min(each.day for each in open_ones),
-                     frozenset(of for each in open_ones for of in each.of))  # fmt: skip
+                     frozenset(of for each in open_ones for of in each.of), count=len(open_ones))  # fmt: skip
 
     def both(self, one: Cause, other: Cause) -> Cause:
         """Two guesses together."""
         further = max(one.day, other.day, key=lambda day: abs((day - self._day).days))
         changes = tuple(dict.fromkeys((*one.changes, *other.changes)))
         return Cause("two", f"{one.sentence} {other.sentence}", changes, one.moves + other.moves, further,
-                     one.of | other.of)  # fmt: skip
+                     one.of | other.of, count=2)  # fmt: skip
 
     def of_entries(self) -> Iterator[Cause]:
         """What may be wrong with what is recorded."""
