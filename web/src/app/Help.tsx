@@ -3,6 +3,7 @@ import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
+import { counted } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useReturnFocus } from "@/shared/kit/useReturnFocus";
 import { WORDS } from "@/shared/words";
@@ -79,7 +80,7 @@ function Where({ onClose }: { onClose: () => void }) {
       <h3 className="mb-1 text-lg">Your data</h3>
       <p className="text-pencil">
         Everything is in one file on this computer, <code className="break-all text-ink">{file.path}</code>,{" "}
-        {Math.max(1, Math.round(file.size / 1024)).toLocaleString("en")} kB. Nothing leaves it.{" "}
+        {counted(Math.max(1, Math.round(file.size / 1024)))} kB. Nothing leaves it.{" "}
         <Link to="/accounts/your/data" onClick={onClose} className="text-copper underline underline-offset-4">
           Backups, files, password
         </Link>

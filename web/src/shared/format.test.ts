@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from "vitest";
-import { dayText, digits, money, rateText, readAmount, readRate, setWriting, wholeUnits } from "./format";
+import { counted, dayText, digits, money, rateText, readAmount, readRate, setWriting, wholeUnits } from "./format";
 import { readDay } from "./readDay";
 
 const DECIMALS = { USD: 2, EUR: 2, JPY: 0, KWD: 3 };
@@ -91,4 +91,14 @@ test("a day is read in the household's order, and by name in any", () => {
   ]);
   expect(dayText("2028-03-18", "2027-01-01")).toBe("Sat 18 Mar 2028");
   expect([readDay("31/2/2027"), readDay("29/2/2027"), readDay("soon")]).toEqual([null, null, null]);
+});
+
+test.each([
+  ["1,234.56", "12,345"],
+  ["1.234,56", "12.345"],
+  ["1 234,56", "12\u202f345"],
+])("counts are grouped as amounts are, in %s", (notation, text) => {
+  setWriting({ decimals: { USD: 2 }, notation, date_order: "month_first" });
+  expect(counted(12_345)).toBe(text);
+  expect(counted(7)).toBe("7");
 });

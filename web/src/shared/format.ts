@@ -101,9 +101,18 @@ export function readRate(text: string): { rate: string } | { problem: string } {
   return { rate: part === undefined ? whole : `${whole}.${part}` };
 }
 
+/** A plain decimal as it is sent; what cannot be read is left for the app to refuse at its field. */
+export function sentDecimal(text: string): string {
+  const read = readRate(text);
+  return "rate" in read ? read.rate : text.trim();
+}
+
 /** A rate or another plain decimal as the household writes it. */
 export const rateText = (rate: string | number | null | undefined): string =>
   String(rate ?? "").replace(".", marks.decimal);
+
+/** How many there are, as the household groups digits. */
+export const counted = (count: number): string => count.toLocaleString("en").replaceAll(",", marks.group);
 
 /** So many whole units of a currency, as forms begin with them. */
 export const wholeUnits = (count: number, currency: string): string =>

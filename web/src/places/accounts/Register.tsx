@@ -5,7 +5,7 @@ import { useParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
 import { exportQuery } from "@/shared/csv/exportQuery";
-import { dayText, money, plusDays } from "@/shared/format";
+import { counted, dayText, money, plusDays } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
@@ -166,7 +166,7 @@ function Rows({ answer: { rows, account, currency, total, opening } }: { answer:
   return (
     <section aria-label="Entries">
       <p className="flex min-h-9 items-center gap-4 text-sm text-pencil">
-        {rows.length === 1 ? "1 entry" : `${rows.length.toLocaleString("en")} entries`}
+        {rows.length === 1 ? "1 entry" : `${counted(rows.length)} entries`}
         {total !== null && `, ${money(total, currency)} in all`}
         {opening &&
           `, without the opening balance of ${money(opening.balance, currency)} on ${dayText(opening.date, today)}`}

@@ -3,6 +3,7 @@ import { lazy, Suspense, useEffect } from "react";
 import { useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useChosenAccounts, useFlows } from "@/shared/api/hooks";
+import { counted } from "@/shared/format";
 import { useWaters } from "@/shared/look/waters";
 import { useView } from "@/shared/view";
 import { Allowances, useAllowances } from "./Allowances";
@@ -88,8 +89,8 @@ function Days() {
       </Suspense>
       {data.events_in_all > data.events.length && (
         <p className="py-3 text-pencil">
-          These are the first {data.events.length.toLocaleString("en")} of {data.events_in_all.toLocaleString("en")}{" "}
-          movements. Pick days on the tideline to see others.
+          These are the first {counted(data.events.length)} of {counted(data.events_in_all)} movements. Pick days on the
+          tideline to see others.
         </p>
       )}
     </>

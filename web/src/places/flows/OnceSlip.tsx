@@ -1,6 +1,6 @@
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
 import { useAccounts, useFlows } from "@/shared/api/hooks";
-import { dayText, digits, readAmount } from "@/shared/format";
+import { dayText, digits, rateText, readAmount, sentDecimal } from "@/shared/format";
 import { Field } from "@/shared/kit/fields/Field";
 import { madeBy } from "@/shared/made";
 import { Slip } from "@/shared/slip/Slip";
@@ -55,7 +55,7 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
   const held = flow.changes?.find((change) => change.nominal === nominal);
   const initial = {
     amount: digits(amount, currency),
-    hours: held?.hours ? String(held.hours) : "",
+    hours: rateText(held?.hours),
     date: held?.moved_to ?? lands,
     left_out: held?.left_out ?? false,
   };
@@ -67,7 +67,7 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
   ];
   const said = once({
     ...(touched.amount && "amount" in read && { amount: read.amount }),
-    ...(touched.hours && { hours: values.hours.trim() || null }),
+    ...(touched.hours && { hours: values.hours.trim() ? sentDecimal(values.hours) : null }),
     ...(touched.date && { moved_to: values.date }),
     ...(touched.left_out && { left_out: values.left_out }),
   });
@@ -86,7 +86,7 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
       {row.hourly_now && (
         <Field
           label="Hours worked"
-          hint={`Usually ${row.hourly_now.hours}. Empty: as the amount says.`}
+          hint={`Usually ${rateText(row.hourly_now.hours)}. Empty: as the amount says.`}
           problem={slip.problem("hours")}
         >
           {(ids) => <input {...ids} {...form.register("hours")} inputMode="decimal" className="field text-right" />}

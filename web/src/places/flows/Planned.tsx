@@ -1,6 +1,6 @@
 /** What of a flow or allowance is other than its rule: changed dates, later changes; each may be taken back. */
 import type { ChangeRequest, Flow, Schemas } from "@/shared/api/client";
-import { dayText, money } from "@/shared/format";
+import { dayText, money, rateText } from "@/shared/format";
 import { FieldGroup } from "@/shared/kit/fields/Field";
 
 export interface PlannedItem {
@@ -92,7 +92,7 @@ function changeText(change: Change, currency: string, today: string, isOwnDate: 
   if (change.left_out) return "left out";
   const parts = [
     change.amount != null && !isOwnDate ? money(change.amount, currency) : "",
-    change.hours != null ? `${change.hours} hours` : "",
+    change.hours != null ? `${rateText(change.hours)} hours` : "",
     change.moved_to ? `on ${dayText(change.moved_to, today)} instead` : "",
   ];
   return parts.filter(Boolean).join(", ");
@@ -102,7 +102,7 @@ function revisionText(revision: Revision, currency: string, nameOf: (id: string)
   const { amount, from_account, to_account, category, hourly } = revision;
   const parts = [
     amount != null ? money(amount, currency) : "",
-    hourly ? `${money(hourly.rate, currency)} an hour, ${hourly.hours} hours` : "",
+    hourly ? `${money(hourly.rate, currency)} an hour, ${rateText(hourly.hours)} hours` : "",
     from_account ? `from ${nameOf(from_account)}` : "",
     to_account ? `to ${nameOf(to_account)}` : "",
     category ? `as ${nameOf(category)}` : "",

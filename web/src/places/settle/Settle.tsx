@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { AsCsv } from "@/shared/csv/AsCsv";
-import { dayText } from "@/shared/format";
+import { counted, dayText } from "@/shared/format";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
@@ -187,7 +187,7 @@ const firstOf = (due: Due[], chosen: string[]): Due =>
 function summary(due: Due[], inAll: number): string {
   if (due.length === 0) return "";
   if (inAll > due.length)
-    return `The first ${due.length} of ${inAll.toLocaleString("en")} things to settle; the rest follow as these are done`;
+    return `The first ${due.length} of ${counted(inAll)} things to settle; the rest follow as these are done`;
   const late = due.filter((line) => line.status === "past_due").length;
   const all = due.length === 1 ? "1 thing" : `${due.length} things`;
   return late ? `${all} to settle, ${late} past due` : `${all} to settle`;

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
-import { dayText, money } from "@/shared/format";
+import { counted, dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 
 type History = Schemas["HistoryAnswer"];
@@ -25,7 +25,7 @@ export function BackupLook({ name, today }: { name: string; today: string }) {
   return (
     <section aria-label="What it holds" className="border-l-2 border-copper pl-3">
       <p>
-        {data.household || "A household without a name"}: {data.entries.toLocaleString("en")} entries
+        {data.household || "A household without a name"}: {counted(data.entries)} entries
         {data.last_date && (
           <>
             , the last of <strong>{dayText(data.last_date, today)}</strong>

@@ -1,4 +1,5 @@
 import type { Schemas } from "@/shared/api/client";
+import { counted } from "@/shared/format";
 
 const NAMES: Record<string, [string, string]> = {
   account: ["account", "accounts"],
@@ -13,11 +14,11 @@ const NAMES: Record<string, [string, string]> = {
 /** How many of a kind would come, change and go, with the first names. */
 export function DifferenceLine({ difference }: { difference: Schemas["DifferenceModel"] }) {
   const { kind, added, changed, removed, names } = difference;
-  const counted = (count: number) => `${count.toLocaleString("en")} ${NAMES[kind]?.[count === 1 ? 0 : 1] ?? kind}`;
+  const countedKind = (count: number) => `${counted(count)} ${NAMES[kind]?.[count === 1 ? 0 : 1] ?? kind}`;
   const parts = [
-    removed ? `${counted(removed)} gone` : "",
-    changed ? `${counted(changed)} changed` : "",
-    added ? `${counted(added)} new` : "",
+    removed ? `${countedKind(removed)} gone` : "",
+    changed ? `${countedKind(changed)} changed` : "",
+    added ? `${countedKind(added)} new` : "",
   ].filter(Boolean);
   return (
     <li className="border-b border-rule py-1">

@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
 import { useEntryChoices } from "@/shared/api/hooks";
-import { dayText, money } from "@/shared/format";
+import { counted, dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import type { Rule } from "./choices";
 import type { ImportRequest } from "./useBankFile";
@@ -69,7 +69,7 @@ export function Chosen({ request, rules, today, problem, isSaving, onForget, onT
       )}
       <p className="mt-1 flex flex-wrap gap-2">
         <Button look="main" disabled={isSaving} onClick={onTake}>
-          {isSaving ? "Taking in…" : `Take in ${count.toLocaleString("en")} ${count === 1 ? "line" : "lines"}`}
+          {isSaving ? "Taking in…" : `Take in ${counted(count)} ${count === 1 ? "line" : "lines"}`}
         </Button>
         <Button onClick={onLeave}>Leave the file</Button>
       </p>

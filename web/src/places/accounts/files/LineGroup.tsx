@@ -1,4 +1,5 @@
 import { type ReactNode, useState } from "react";
+import { counted } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/fields/Select";
 import type { Line } from "./useBankFile";
@@ -25,7 +26,7 @@ export function LineGroup({ title, of, lines, onAll, row }: Props) {
     <section aria-label={name} className="mt-4">
       <div className="flex flex-wrap items-center gap-x-4 border-b border-rule-strong">
         <h2 className="text-base">
-          {title} <span className="text-pencil">{lines.length.toLocaleString("en")}</span>
+          {title} <span className="text-pencil">{counted(lines.length)}</span>
         </h2>
         {onAll && lines.length > 1 && (
           <Select
@@ -45,7 +46,7 @@ export function LineGroup({ title, of, lines, onAll, row }: Props) {
       <ul>{lines.slice(0, shown).map(row)}</ul>
       {rest > 0 && (
         <Button look="link" onClick={() => setShown(shown + 10 * AT_FIRST)}>
-          {Math.min(rest, 10 * AT_FIRST)} more of {rest.toLocaleString("en")}
+          {Math.min(rest, 10 * AT_FIRST)} more of {counted(rest)}
         </Button>
       )}
     </section>

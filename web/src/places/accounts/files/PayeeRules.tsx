@@ -3,6 +3,7 @@ import { ArrowUp, X } from "lucide-react";
 import { useState } from "react";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useAct, useEntryChoices } from "@/shared/api/hooks";
+import { counted } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { CategorySelect } from "@/shared/kit/fields/CategorySelect";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
@@ -55,7 +56,7 @@ export function PayeeRules() {
               />
             </span>
             <span className="text-sm text-pencil">
-              fits {fits === 1 ? "1 entry" : `${fits.toLocaleString("en")} entries`} of the last year
+              fits {fits === 1 ? "1 entry" : `${counted(fits)} entries`} of the last year
             </span>
             <span className="flex">
               {place > 0 && (

@@ -1,5 +1,5 @@
 import { useOffered } from "@/shared/api/hooks";
-import { dayText, money } from "@/shared/format";
+import { counted, dayText, money } from "@/shared/format";
 import { Field } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
 import type { Choice, Choices } from "./choices";
@@ -109,7 +109,7 @@ function nameOf({ bank_account, name }: Statement): string {
 }
 
 function daysText({ lines, from, to, closing }: Statement, currency: string, today: string): string {
-  const count = lines.length === 1 ? "1 line" : `${lines.length.toLocaleString("en")} lines`;
+  const count = lines.length === 1 ? "1 line" : `${counted(lines.length)} lines`;
   const days = from && to ? `, ${dayText(from, today)} to ${dayText(to, today)}` : "";
   const held = closing ? `. The bank held ${money(closing.balance, currency)} on ${dayText(closing.date, today)}` : "";
   return `${count}${days}${held}.`;

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useHousehold } from "@/shared/api/hooks";
 import { AsCsv } from "@/shared/csv/AsCsv";
-import { dayText, rateText } from "@/shared/format";
+import { counted, dayText, rateText } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
@@ -74,7 +74,7 @@ export function RatesPage() {
       </ul>
       {data && data.rates.length > AT_FIRST && !isWhole && (
         <Button look="link" onClick={() => setWhole(true)}>
-          All {data.rates.length.toLocaleString("en")}
+          All {counted(data.rates.length)}
         </Button>
       )}
     </div>

@@ -1,6 +1,6 @@
 import { useNavigate, useParams } from "react-router";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
-import { dayText, money } from "@/shared/format";
+import { counted, dayText, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
@@ -45,7 +45,7 @@ function Head({ statement, isDebt, back }: { statement: Statement; isDebt: boole
       </p>
       <p className="flex-1 text-sm text-pencil">
         From {told(statement.opening)} on {dayText(statement.from, today)} to {told(statement.closing)} on{" "}
-        {dayText(statement.to, today)}; {statement.ticked.toLocaleString("en")} ticked
+        {dayText(statement.to, today)}; {counted(statement.ticked)} ticked
         {outstanding(statement) && `, ${outstanding(statement)}`}.
       </p>
       {finished ? <OpenAgain id={id} /> : <Finish statement={statement} back={back} />}

@@ -1,6 +1,6 @@
 import { useParams } from "react-router";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
-import { dayText, money } from "@/shared/format";
+import { counted, dayText, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { PageLink } from "@/shared/kit/PageLink";
@@ -62,7 +62,7 @@ function StatementLine({ statement, isDebt }: { statement: Statement; isDebt: bo
         {finished ? `finished on ${dayText(finished, today)}` : standing(statement)}
       </span>
       <span className="text-sm text-pencil">
-        {statement.ticked === 1 ? "1 entry" : `${statement.ticked.toLocaleString("en")} entries`}
+        {statement.ticked === 1 ? "1 entry" : `${counted(statement.ticked)} entries`}
       </span>
     </li>
   );

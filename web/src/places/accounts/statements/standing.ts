@@ -1,4 +1,4 @@
-import { money } from "@/shared/format";
+import { counted, money } from "@/shared/format";
 import type { Statement } from "./useStatements";
 
 /** How far a statement is, in words. */
@@ -10,5 +10,5 @@ export function standing({ missing, is_even, currency }: Statement): string {
 /** What no statement has yet, in words; empty where there is nothing. */
 export function outstanding({ outstanding: count, outstanding_sum: sum, currency, finished }: Statement): string {
   if (count === 0) return "";
-  return `${count.toLocaleString("en")} ${finished ? "outstanding" : "not yet"}, ${money(sum, currency)} in all`;
+  return `${counted(count)} ${finished ? "outstanding" : "not yet"}, ${money(sum, currency)} in all`;
 }

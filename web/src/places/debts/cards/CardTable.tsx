@@ -76,7 +76,7 @@ function CardLine({ card, today }: { card: Row; today: string }) {
         {rateText(card.annual_rate)}%
         {card.rises && (
           <span className="block text-sm text-rust">
-            {card.rises.rate}% from {dayText(card.rises.day, today)}
+            {rateText(card.rises.rate)}% from {dayText(card.rises.day, today)}
           </span>
         )}
       </td>

@@ -176,7 +176,7 @@ export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
     escrow: dated(loan.escrow),
     payment_changes: dated(loan.payment_changes),
     insurance: amount(loan.insurance?.amount),
-    insurance_share: String(loan.insurance?.until_share ?? "80"),
+    insurance_share: rateText(loan.insurance?.until_share ?? "80"),
     insurance_value: amount(loan.insurance?.original_value),
     years_before: (loan.years_before ?? []).map((each) => ({
       year: String(each.year),

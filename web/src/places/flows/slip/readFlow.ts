@@ -1,13 +1,7 @@
 /** How the flow slip's fields become the fields of a plan's flow, and what of them is said. */
 import type { ChangeRequest } from "@/shared/api/client";
-import { readAmount, readRate } from "@/shared/format";
+import { readAmount, sentDecimal } from "@/shared/format";
 import { type FlowForm, type OwnDate, type SplitForm, timingOf } from "./flowForm";
-
-/** A plain decimal as it is sent; what cannot be read is left for the app to refuse at its field. */
-function decimal(text: string): string {
-  const read = readRate(text);
-  return "rate" in read ? read.rate : text.trim();
-}
 
 type Fields = Record<string, unknown>;
 type ReadFlow = { value: Fields } | { field?: string; problem: string };
@@ -57,7 +51,7 @@ export function readForm(form: FlowForm, currency: string): ReadFlow {
   if (form.by_the_hour && "problem" in rate) return { field: "rate", problem: rate.problem };
   const hourly =
     form.by_the_hour && "amount" in rate
-      ? { rate: rate.amount, share: decimal(form.share || "100"), hours: decimal(form.hours || "0") }
+      ? { rate: rate.amount, share: sentDecimal(form.share || "100"), hours: sentDecimal(form.hours || "0") }
       : null;
   const seasonal = readSeasons(form.seasonal, currency);
   if (typeof seasonal === "string") return { field: "seasonal", problem: seasonal };
@@ -80,7 +74,7 @@ export function readForm(form: FlowForm, currency: string): ReadFlow {
       may_pause: form.may_pause,
       property: form.property || null,
       purpose: (form.property && form.purpose) || null,
-      growth: form.growth.trim() ? { percent: decimal(form.growth), from: form.growth_from } : null,
+      growth: form.growth.trim() ? { percent: sentDecimal(form.growth), from: form.growth_from } : null,
       seasonal,
       splits,
       ...timingOf(form),

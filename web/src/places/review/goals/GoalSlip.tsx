@@ -1,6 +1,6 @@
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
-import { digits, readAmount, readRate } from "@/shared/format";
+import { digits, rateText, readAmount, readRate } from "@/shared/format";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 import { Slip } from "@/shared/slip/Slip";
@@ -50,7 +50,7 @@ export function GoalSlip({ id }: { id: string | null }) {
 }
 
 function formOf(goal: Document | null, currency: string): GoalForm {
-  const number = goal?.share ?? (goal?.amount != null ? digits(goal.amount, currency) : "");
+  const number = rateText(goal?.share) || (goal?.amount != null ? digits(goal.amount, currency) : "");
   return {
     name: goal?.name ?? "",
     kind: goal?.kind ?? "save",

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { UseFormRegisterReturn } from "react-hook-form";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
-import { money, readRate } from "@/shared/format";
+import { money, rateText, readRate } from "@/shared/format";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { FieldGroup } from "@/shared/kit/fields/Field";
 import { Slip } from "@/shared/slip/Slip";
@@ -41,7 +41,7 @@ export function SharesSlip() {
 function linesOf(goals: Goal[], per: "month" | "year"): Line[] {
   const held = goals
     .filter(({ goal }) => goal.per === per && goal.share != null && goal.kind !== "earn")
-    .map(({ goal }) => ({ id: goal.id, name: goal.name, kind: goal.kind, isNew: false, share: String(goal.share) }));
+    .map(({ goal }) => ({ id: goal.id, name: goal.name, kind: goal.kind, isNew: false, share: rateText(goal.share) }));
   const missing = USUAL.filter(({ kind }) => !held.some((line) => line.kind === kind));
   return [...held, ...missing.map((each) => ({ ...each, id: crypto.randomUUID(), isNew: true, share: "" }))];
 }
