@@ -227,7 +227,8 @@ export function readAccount(form: AccountForm, account: Account | null) {
       with: sweep.partner,
       least: amount("sweep.least", sweep.least, null),
       most: optional("sweep.most", sweep.most),
-      rules: [sweep.rule],
+      // The slip shows the first rule; others that a plan document brought stay.
+      rules: [sweep.rule, ...(account?.sweep?.rules?.slice(1) ?? [])],
       start: account?.sweep?.start ?? form.date,
     };
   const floor = isCard(form.kind) ? 0 : (amount("floor", form.floor, 0) as number);
