@@ -18,12 +18,8 @@ from next_penny.core.problems import PlanError
 from next_penny.core.saying.days import day_of
 from next_penny.core.saying.gathered import Gathered
 from next_penny.core.saying.names import Named, found
-from next_penny.core.saying.phrases import NotUnderstood
+from next_penny.core.saying.phrases import NotUnderstood, is_word
 from next_penny.core.saying.readings import Answers, Known, Reading
-
-# How one says what is paid with: by the sort of account, whatever its name is.
-_MEANS = {"card": "credit_card", "credit card": "credit_card", "cash": "cash", "line": "credit_line",
-          "credit line": "credit_line", "savings": "savings", "checking": "checking"}  # fmt: skip
 
 
 @dataclass
@@ -49,7 +45,7 @@ class Asking:
         if not text:
             return None
         hits = [plan.account_by_id[each.id] for each in found(text, self._accounts)]
-        kind = _MEANS.get(text.lower())
+        kind = is_word("means", text)
         hits = hits or [each for each in self._open if each.kind == kind]
         if not hits:
             raise NotUnderstood(text)
@@ -61,7 +57,7 @@ class Asking:
     def take_means(self) -> None:
         """“haircut 38 cash”: what is left over may be what it is paid with."""
         rest = self.said.rest
-        if rest and "means" not in self.said.names and (rest[0].lower() in _MEANS or found(rest[0], self._accounts)):
+        if rest and "means" not in self.said.names and (is_word("means", rest[0]) or found(rest[0], self._accounts)):
             self.said.names["means"] = rest.pop(0)
 
     def _answered(self, field_: str) -> Account:

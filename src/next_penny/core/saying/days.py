@@ -6,12 +6,11 @@ from datetime import date, timedelta
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_end, month_number
-from next_penny.core.dates.sentences import DAY_NAMES, MONTH_NAMES
 from next_penny.core.dates.writing import current
 from next_penny.core.flows.makers import next_occurrences
-from next_penny.core.saying.phrases import NotUnderstood, Phrase
+from next_penny.core.saying.phrases import NotUnderstood, Phrase, meaning_of
 
-_PLACES = ("first", "second", "third", "fourth")
+_WEEKDAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
 _MOST_MONTHS = 12 * 9
 
 
@@ -26,42 +25,42 @@ def day_of(moment: Moment, phrase: Phrase, *, is_past: bool) -> date:
 def month_of(moment: Moment, phrase: Phrase, *, is_past: bool = False) -> int:
     """The month (its number) that is named: this year's or the next one's; in the past tense the last."""
     text, this = phrase.words[-1].lower(), month_number(moment.today)
-    if "next" in text:
-        return this + 1
-    if "this" in text:
-        return this
     month = month_named(text)
+    if month is None:
+        return this + (1 if meaning_of("which", text) == "next" else 0)
     if (year := re.search(r"20\d\d", text)) is not None:
         return int(year[0]) * 12 + month
     ahead = (month - this) % 12
     return this + ahead - (12 if is_past and ahead else 0)
 
 
-def month_named(text: str) -> int:
-    """A month by the first letters of its name, January 0."""
-    return next(at for at, name in enumerate(MONTH_NAMES) if name.lower().startswith(text[:3]))
-
-
-def weekday_named(text: str) -> int:
-    """A weekday by the first letters of its name, Monday 0."""
-    return next(at for at, name in enumerate(DAY_NAMES) if name.lower().startswith(text.lower()[:2]))
+def month_named(text: str) -> int | None:
+    """The month that a text names, January 0; None where it names none."""
+    meant = meaning_of("month", text)
+    return int(meant) - 1 if meant is not None else None
 
 
 def weekday_code(text: str) -> str:
-    """The same as in a rule: `FR`."""
-    return DAY_NAMES[weekday_named(text)][:2].upper()
+    """A weekday as in a rule: `FR`."""
+    return meaning_of("weekday", text) or ""
+
+
+def weekday_named(text: str) -> int:
+    """A weekday, Monday 0."""
+    return _WEEKDAYS.index(weekday_code(text))
 
 
 def place_of(text: str) -> int:
     """`second` is 2."""
-    return _PLACES.index(text.lower()) + 1
+    return int(meaning_of("place", text) or 0)
 
 
 def _in_days(moment: Moment, phrase: Phrase, is_past: bool) -> date:
-    count, unit = re.fullmatch(r"in (\d+) (\w+)", phrase.words[-1].lower()).groups()  # type: ignore[union-attr]
-    if unit.startswith("month"):
-        return add_months(moment.today, int(count))
-    return moment.today + timedelta(days=int(count) * (7 if unit.startswith("week") else 1))
+    text = phrase.words[-1]
+    count, unit = _number_in(text), meaning_of("unit", text)
+    if unit == "month":
+        return add_months(moment.today, count)
+    return moment.today + timedelta(days=count * (7 if unit == "week" else 1))
 
 
 def _iso(moment: Moment, phrase: Phrase, is_past: bool) -> date | None:
@@ -77,10 +76,10 @@ def _slashed(moment: Moment, phrase: Phrase, is_past: bool) -> date | None:
 
 
 def _month_day(moment: Moment, phrase: Phrase, is_past: bool) -> date | None:
-    text = phrase.words[-1].lower()
-    month = month_named(re.search(r"[a-z]{3,}", re.sub(r"\d+(st|nd|rd|th)|of |the ", "", text))[0]) + 1  # type: ignore[index]
+    text = phrase.words[-1]
+    month = (month_named(text) or 0) + 1
     year = re.search(r"20\d\d", text)
-    day = int(re.search(r"\d{1,2}", re.sub(r"20\d\d", "", text))[0])  # type: ignore[index]
+    day = _number_in(re.sub(r"20\d\d", "", text))
     return _made(int(year[0]), month, day) if year else _nearest(moment, month, day, is_past)
 
 
@@ -92,6 +91,12 @@ def _nearest(moment: Moment, month: int, day: int, is_past: bool) -> date | None
     return next((each for each in dates if each and step * (each - moment.today).days >= 0), None)
 
 
+def _number_in(text: str) -> int:
+    """The first number in a text: of “23rd”, 23."""
+    found = re.search(r"\d+", text)
+    return int(found[0]) if found is not None else 0
+
+
 def _made(year: int, month: int, day: int) -> date | None:
     try:
         return date(year, month, day)
@@ -101,7 +106,7 @@ def _made(year: int, month: int, day: int) -> date | None:
 
 def _ordinal(moment: Moment, phrase: Phrase, is_past: bool) -> date | None:
     """The next day of a month with this number, or the last."""
-    day, this, step = int(phrase.words[-1][:-2]), month_number(moment.today), -1 if is_past else 1
+    day, this, step = _number_in(phrase.words[-1]), month_number(moment.today), -1 if is_past else 1
     months = (this + step * ahead for ahead in range(_MOST_MONTHS))
     dates = (_made(month // 12, month % 12 + 1, day) for month in months)
     return next((each for each in dates if each and step * (each - moment.today).days >= 0), None)

@@ -52,8 +52,37 @@ class NotUnderstood(Exception):
 
 @cache
 def _parser() -> Lark:
-    grammar = files("next_penny.core.saying").joinpath("english.lark").read_text(encoding="utf-8")
+    sorts = {sort: [word for words in by_meaning.values() for word in words] for sort, by_meaning in _words().items()}
+    grammar = re.sub(
+        r"\{([a-z]+)\}", lambda found: "|".join(sorted(sorts[found[1]], key=len, reverse=True)), _language()
+    )
     return Lark(grammar, parser="lalr", lexer="basic", propagate_positions=True)
+
+
+@cache
+def _language() -> str:
+    return files("next_penny.core.saying").joinpath("english.lark").read_text(encoding="utf-8")
+
+
+@cache
+def _words() -> dict[str, dict[str, tuple[str, ...]]]:
+    """The words of the language by sort and meaning."""
+    found: dict[str, dict[str, tuple[str, ...]]] = {}
+    for sort, meaning, words in re.findall(r"^//= (\w+)\.(\w+): (.+)$", _language(), re.MULTILINE):
+        found.setdefault(sort, {})[meaning] = tuple(words.split(", "))
+    return found
+
+
+def meaning_of(sort: str, text: str) -> str | None:
+    """What a text means among the words of a sort that it has, or begins with: of “fridays”, `FR`; None for nothing."""
+    hits = [(len(word), meaning) for meaning, words in _words()[sort].items() for word in words
+            if re.search(rf"(?<!\w){re.escape(word)}", text.lower())]  # fmt: skip
+    return max(hits)[1] if hits else None
+
+
+def is_word(sort: str, text: str) -> str | None:
+    """What a text means that is one of the words of a sort, and no more."""
+    return next((meaning for meaning, words in _words()[sort].items() if text.lower() in words), None)
 
 
 def said(text: str, names: Sequence[str]) -> Said:

@@ -11,6 +11,7 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.saying.asking import Asking, on_day
 from next_penny.core.saying.changing import begins, ends
 from next_penny.core.saying.days import day_of
+from next_penny.core.saying.phrases import is_word
 from next_penny.core.saying.readings import Meant, Reading
 from next_penny.core.saying.rhythms import Rhythm, rhythm_of, takes_days
 
@@ -43,7 +44,7 @@ def comes_in(asking: Asking) -> bool:
         return True
     if "out_past" in found.verbs or "pay" in found.verbs:
         return False
-    if found.name.lower().split()[-1:] in (["pay"], ["wages"], ["salary"], ["income"], ["paycheck"]):
+    if any(is_word("income", word) for word in found.name.split()[-1:]):
         return True
     known = asking.known_payee()
     category = asking.moment.plan.category_by_id.get((known.category if known else None) or "")

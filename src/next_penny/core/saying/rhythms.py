@@ -10,15 +10,10 @@ from next_penny.core.flows.makers import next_occurrences
 from next_penny.core.plan.flows import Flow
 from next_penny.core.saying.days import day_of, place_of, weekday_code
 from next_penny.core.saying.gathered import Gathered
-from next_penny.core.saying.phrases import NotUnderstood, Phrase
+from next_penny.core.saying.phrases import NotUnderstood, Phrase, is_word, meaning_of
 
 # Where no days are said, the usual two.
 _TWICE = "FREQ=MONTHLY;BYMONTHDAY=1,15"
-_ADVERBS = {
-    "daily": "FREQ=DAILY", "weekly": "FREQ=WEEKLY", "fortnightly": "FREQ=WEEKLY;INTERVAL=2",
-    "biweekly": "FREQ=WEEKLY;INTERVAL=2", "monthly": "FREQ=MONTHLY", "quarterly": "FREQ=MONTHLY;INTERVAL=3",
-    "yearly": "FREQ=YEARLY", "annually": "FREQ=YEARLY", "semimonthly": _TWICE, "twice a month": _TWICE,
-}  # fmt: skip
 _UNITS = {"day": ("DAILY", 1), "week": ("WEEKLY", 1), "fortnight": ("WEEKLY", 2), "month": ("MONTHLY", 1),
           "quarter": ("MONTHLY", 3), "year": ("YEARLY", 1)}  # fmt: skip
 _WORKDAYS = "FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR"
@@ -54,11 +49,15 @@ def _rhythm_of(moment: Moment, found: Gathered) -> Rhythm | None:
     if "paydays" in phrase.words:
         return _paydays(moment)
     if phrase.sort == "rhythm_on":
-        return Rhythm((f"FREQ=MONTHLY;BYMONTHDAY={phrase.words[-1][:-2]}",))
-    base = _ADVERBS.get(phrase.words[-1].lower()) if phrase.sort == "adverb" else _every(found, phrase)
-    if base is None:
-        base = "FREQ={};INTERVAL={}".format(*_UNITS[phrase.words[-1].lower().split()[-1]])
+        return Rhythm((f"FREQ=MONTHLY;BYMONTHDAY={_digits(phrase.words[-1])}",))
+    base = _adverb(phrase.words[-1]) if phrase.sort == "adverb" else _every(found, phrase)
     return Rhythm((_on_days(moment, found, base.replace(";INTERVAL=1;", ";").removesuffix(";INTERVAL=1")),))
+
+
+def _adverb(text: str) -> str:
+    """`monthly`, `a week`, `twice a month`."""
+    meant = is_word("adverb", text) or meaning_of("unit", text) or ""
+    return _TWICE if meant == "half_month" else "FREQ={};INTERVAL={}".format(*_UNITS[meant])
 
 
 def _paydays(moment: Moment) -> Rhythm:
@@ -74,29 +73,28 @@ def _paydays(moment: Moment) -> Rhythm:
 
 def _every(found: Gathered, phrase: Phrase) -> str:
     """`every other friday`, `every 2 weeks`, `every 2nd of the month`."""
-    words, interval = [word.lower() for word in phrase.words], 1
+    words, interval = phrase.words, 1
     if phrase.sort == "rhythm_other":
         interval = 2
     elif phrase.sort == "rhythm_of":
         number = next(word for word in words[1:] if re.match(r"\d", word))
-        interval = int(re.sub(r"\D", "", number))
-        is_of_month = words[-1].startswith("month") and "of" in found.said.between(phrase.begin, phrase.end).split()
-        if is_of_month:
+        interval = int(_digits(number))
+        is_of_month = meaning_of("unit", words[-1]) == "month"
+        if is_of_month and meaning_of("belongs", found.said.between(phrase.begin, phrase.end)) is not None:
             return f"FREQ=MONTHLY;BYMONTHDAY={interval}"
     kind = words[0]
     if kind == "unit":
-        frequency, times = _UNITS[words[-1].rstrip("s")]
+        frequency, times = _UNITS[meaning_of("unit", words[-1]) or ""]
         return f"FREQ={frequency};INTERVAL={interval * times}"
     if kind == "workdays":
         return _WORKDAYS
     if kind == "every_last":
         return f"FREQ=MONTHLY;BYDAY=-1{weekday_code(words[-1])}"
-    if kind == "every_placed" and words[-2] == "second" and "month" not in found.said.text.lower():
+    if kind == "every_placed" and place_of(words[-2]) == 2 and meaning_of("unit", found.said.text) != "month":
         return f"FREQ=WEEKLY;INTERVAL=2;BYDAY={weekday_code(words[-1])}"
     if kind == "every_placed":
         return f"FREQ=MONTHLY;BYDAY={place_of(words[-2])}{weekday_code(words[-1])}"
-    skipped = {"every", "each", "and", "other", kind}
-    days = [weekday_code(word) for word in words if word not in skipped and not re.match(r"\d", word)]
+    days = [code for word in words[1:] if (code := weekday_code(word))]
     return f"FREQ=WEEKLY;INTERVAL={interval};BYDAY={','.join(dict.fromkeys(days))}"
 
 
@@ -125,7 +123,12 @@ def _on_days(moment: Moment, found: Gathered, rule: str) -> str:
 
 
 def _month_days(found: Gathered) -> str:
-    return ",".join(day.words[-1][:-2] for day in found.days if day.sort == "ordinal")
+    return ",".join(_digits(day.words[-1]) for day in found.days if day.sort == "ordinal")
+
+
+def _digits(text: str) -> str:
+    """Of “23rd”, `23`."""
+    return re.sub(r"\D", "", text)
 
 
 def takes_days(found: Gathered, rhythm: Rhythm) -> bool:
