@@ -58,6 +58,8 @@ const SWEEP = {
   start: "2026-02-01",
 } as const;
 
+const LENT = { to: "Moss", into_account: "a", annual_rate: "0", repays: null, terms: null, sure: "counted" } as const;
+
 const owed = (kind: string, more: object) => ({ ...PURSE, kind, floor: 0, cushion: 0, spendable: false, ...more });
 const ACCOUNTS = [
   ["a purse", PURSE],
@@ -74,6 +76,33 @@ const ACCOUNTS = [
     owed("credit_line", { card: { ...CARD, pays: "minimum", fixed_amount: null, is_line: true, covers: "a" } }),
   ],
   ["a house", owed("asset", {})],
+  ["money lent, as it comes", owed("owed_to_us", { lent: LENT })],
+  [
+    "money lent, by amounts on the dates of two rules",
+    owed("owed_to_us", {
+      lent: {
+        ...LENT,
+        annual_rate: "3.25",
+        repays: { amount: 1_095_50, rules: ["FREQ=MONTHLY;BYMONTHDAY=10", "FREQ=YEARLY"], start: "2026-02-10" },
+      },
+    }),
+  ],
+  [
+    "money lent, by a schedule",
+    owed("owed_to_us", {
+      lent: {
+        ...LENT,
+        sure: "doubtful",
+        terms: {
+          principal: 1_300_00,
+          disbursed: "2025-12-24",
+          annual_rate: "4.125",
+          payments: 18,
+          first_payment: "2026-01-24",
+        },
+      },
+    }),
+  ],
 ] as const;
 
 test.each(ACCOUNTS)("%s looked at and saved as it is stays as it is", (_, account) => {

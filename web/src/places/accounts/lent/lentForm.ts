@@ -86,7 +86,12 @@ export function readLent(
     annual_rate: schedule ? "0" : percent,
     repays:
       form.how === "amounts"
-        ? { amount: read("repays.amount", form.amount), rules: [form.rule], start: form.start }
+        ? {
+            amount: read("repays.amount", form.amount),
+            // The slip shows the first rule; others that a plan document brought stay.
+            rules: [form.rule, ...(before?.repays?.rules.slice(1) ?? [])],
+            start: form.start,
+          }
         : null,
     terms: schedule
       ? {
