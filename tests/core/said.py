@@ -5,6 +5,7 @@ from datetime import date
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.categories import Category
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
@@ -33,6 +34,7 @@ PLAN = Plan(
         Category("groceries", "Groceries"), Category("hobbies", "Hobbies"), Category("out", "Eating out"),
         Category("gifts", "Gifts", kind="income"), Category("wages", "Wages", kind="income"),
     ),
+    allowances=(Allowance("food", "Food", 300_00, "joint", categories=("groceries",)),),
     flows=(
         _flow("rent", "Rent", "bill", 1_200_00, "FREQ=MONTHLY;BYMONTHDAY=1", date(2026, 1, 1), payee="Tarn Lettings"),
         _flow("kiln", "Pay, Harrow Kiln", "income", 2_315_40, "FREQ=WEEKLY;INTERVAL=2;BYDAY=FR", date(2027, 2, 19),

@@ -13,6 +13,7 @@ from next_penny.core.dates.sentences import short_day
 from next_penny.core.edits.defaults import paying_account
 from next_penny.core.money import LARGEST_AMOUNT, read_amount
 from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.flows import Flow
 from next_penny.core.problems import PlanError
 from next_penny.core.saying.days import day_of
@@ -53,6 +54,16 @@ class Asking:
             self.choose(field_, [each.id for each in hits])
             return None
         return hits[0]
+
+    def is_account(self, slot: str) -> bool:
+        """Whether a slot names an account."""
+        return bool(found(self.said.names.get(slot, ""), self._accounts))
+
+    def is_debt(self, slot: str) -> bool:
+        """Whether a slot names what is owed on, and nothing else."""
+        plan = self.moment.plan
+        hits = found(self.said.names.get(slot, ""), self._accounts)
+        return bool(hits) and all(plan.account_by_id[each.id].is_debt for each in hits)
 
     def take_means(self) -> None:
         """“haircut 38 cash”: what is left over may be what it is paid with."""
@@ -136,6 +147,15 @@ class Asking:
             self.choose("flow", ids)
             return None
         return plan.flow_by_id[ids[0]] if ids else None
+
+    def allowance(self) -> Allowance | None:
+        """The allowance of the sentence's name, if that is one."""
+        allowances = [each for each in self.moment.plan.allowances
+                      if each.until is None or each.until >= self.moment.today]  # fmt: skip
+        hits = {
+            each.id for each in found(self.said.name, [Named("allowance", each.id, each.name) for each in allowances])
+        }
+        return next((each for each in allowances if hits == {each.id}), None)
 
     def known_payee(self) -> Known | None:
         """Who was paid before under the sentence's name."""

@@ -21,6 +21,7 @@ from next_penny.core.saying.rhythms import Rhythm
 
 # A date may land so many days from its own.
 _REACH = 31
+_PERIODS = {"FREQ=WEEKLY": "week", "FREQ=WEEKLY;INTERVAL=2": "two_weeks", "FREQ=MONTHLY": "month"}
 
 
 def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
@@ -128,6 +129,24 @@ def _one_date(asking: Asking, flow: Flow) -> Occurrence:
     return coming[0]
 
 
+def change_limit(asking: Asking, rhythm: Rhythm) -> Reading | None:
+    """`groceries 400 a month` is said of the allowance of that name and period; None where there is none."""
+    allowance = asking.allowance()
+    if allowance is None or _PERIODS.get(rhythm.rules[0].split(";BY")[0]) != allowance.period:
+        return None
+    account = asking.moment.plan.account_by_id[allowance.account]
+    amount = asking.amount(account)
+    if amount is None:
+        return None
+    start = begins(asking) or asking.moment.today
+    every = allowance.period.replace("_", " ")
+    sentence = f"The limit of “{allowance.name}” is {format_amount(amount, account.currency)}"
+    return Reading(
+        f"{sentence} every {every} from {on_day(asking, start)} on",
+        changes=[Meant("revise", "allowance", allowance.id, {"limit": amount}, start)],
+    )
+
+
 def leave_out(asking: Asking) -> Reading:
     """`no internet in may`, `no flute from july`: one date is left out, or the flow ends."""
     found = asking.said
@@ -137,6 +156,8 @@ def leave_out(asking: Asking) -> Reading:
             return Reading(f"Which “{found.name}” is left out?")
         raise NotUnderstood(found.name or found.said.text)
     start = begins(asking)
+    if start is None and "stops" in found.verbs and not found.months and not found.is_once:
+        start = day_of(asking.moment, found.days[0], is_past=False) if found.days else asking.moment.today
     if start is not None:
         last = start - timedelta(days=1)
         sentence = f"“{flow.name}” ends: its last day is {full_day(last)}"

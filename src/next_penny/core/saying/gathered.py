@@ -4,12 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from next_penny.core.saying.days import DAYS
-from next_penny.core.saying.phrases import Phrase, Said
+from next_penny.core.saying.phrases import NotUnderstood, Phrase, Said
 
 _MARKS = {"source": "source", "target": "target", "means": "means", "category": "category"}
 _RHYTHMS = ("rhythm", "rhythm_other", "rhythm_of", "rhythm_on", "adverb")
 _PAST = {"out_past", "in_past", "move_past"}
-_VERBS = {*_PAST, "move", "none", "is_now", "up", "down", "pay"}
+_VERBS = {*_PAST, "move", "none", "is_now", "up", "down", "pay", "stops"}
 
 
 @dataclass
@@ -53,7 +53,7 @@ class Gathered:
     @property
     def is_told(self) -> bool:
         """Whether it says more than a name, which would be looked for and not done."""
-        return bool(self.amounts or self.percents or self.verbs or self.said.opener)
+        return bool(self.amounts or self.percents or self.verbs or self.said.opener or self.rhythms or self.begins)
 
 
 def gathered(said: Said) -> Gathered:
@@ -75,6 +75,9 @@ def gathered(said: Said) -> Gathered:
 
 def _put(found: Gathered, phrase: Phrase) -> None:
     sort = phrase.sort
+    if sort == "lending":
+        # What is lent is owed to the household: no spending, and no sentence yet.
+        raise NotUnderstood(phrase.words[-1])
     if sort in _VERBS:
         found.verbs.add(sort)
         if sort == "pay":

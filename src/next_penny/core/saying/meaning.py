@@ -1,14 +1,15 @@
 """What a sentence means before a household: the readings of it, likeliest first (docs/rules.md, Said in a sentence)."""
 
 from collections.abc import Iterator, Sequence
+from datetime import date
 
 from next_penny.core.books.moment import Moment
-from next_penny.core.dates.calendar import add_months
+from next_penny.core.dates.calendar import add_months, month_start
 from next_penny.core.money import format_amount
 from next_penny.core.saying.asking import Asking, as_far_as_said, on_day
-from next_penny.core.saying.changing import change_flow, leave_out
+from next_penny.core.saying.changing import change_flow, change_limit, leave_out
 from next_penny.core.saying.currencies import taken_out
-from next_penny.core.saying.days import day_of
+from next_penny.core.saying.days import day_of, month_of
 from next_penny.core.saying.gathered import gathered
 from next_penny.core.saying.phrases import NotUnderstood, said
 from next_penny.core.saying.planning import move, plan_new
@@ -60,9 +61,17 @@ def _meant(asking: Asking, new_id: str) -> Iterator[Reading]:
     found = asking.said
     if "in_past" in found.verbs and not found.name and "source" in found.names:
         found.names["name"] = found.names.pop("source")
+    if "out_past" in found.verbs and not found.name and "target" in found.names and not asking.is_account("target"):
+        found.names["name"] = found.names.pop("target")
     if found.said.opener == "afford":
+        # What it is for is no part of the question.
+        found.rest.clear()
         yield _afford(asking)
-    elif "none" in found.verbs:
+        return
+    if "in_past" in found.verbs and not found.name and (income := asking.income("")) is not None:
+        found.names["name"] = income.name
+    _pays_an_account(asking)
+    if found.verbs & {"none", "stops"}:
         yield leave_out(asking)
     elif found.verbs & {"move", "move_past"} or ("target" in found.names and not found.name):
         yield move(asking, new_id)
@@ -74,11 +83,14 @@ def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
     """A flow that is to be another, or else something new: with a rhythm, or once."""
     found = asking.said
     rhythm = rhythm_of(asking.moment, found)
-    if rhythm is not None and not found.name and "pay" in found.verbs:
+    is_change = bool(found.verbs & _SETS) or found.is_once or found.from_now or bool(found.months)
+    if rhythm is not None and not found.name and "pay" in found.verbs and not is_change:
         yield from _pay(asking, rhythm, new_id)
         return
-    flow = asking.flow() if found.name else None
-    is_change = bool(found.verbs & _SETS) or found.is_once or found.from_now or bool(found.months)
+    if not found.name and "pay" in found.verbs and is_change:
+        flow = asking.income(found.names["pay"]) or (asking.income("") if "flow" not in asking.choices else None)
+    else:
+        flow = asking.flow() if found.name else None
     if "flow" in asking.choices and is_change:
         yield Reading(f"Which “{found.name}” is meant?")
         return
@@ -86,12 +98,28 @@ def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
         yield change_flow(asking, flow, rhythm)
         return
     if is_change and flow is None and found.verbs & _SETS:
-        raise NotUnderstood(found.name)
+        raise NotUnderstood(found.name or found.said.text.strip())
     asking.no_need("flow")
+    if not found.amounts and not found.verbs and "amount" not in asking.answers:
+        # A name and a rhythm: what is looked for, and nothing to do.
+        raise NotUnderstood(found.said.text.strip())
     if rhythm is not None:
+        if (limit := change_limit(asking, rhythm)) is not None:
+            yield limit
         yield plan_new(asking, rhythm, new_id)
     else:
         yield from record_or_plan(asking, flow, new_id)
+
+
+def _pays_an_account(asking: Asking) -> None:
+    """“pay Heron card 200”: what is paid to a card or a loan is moved there."""
+    found = asking.said
+    is_paid = bool(found.verbs & {"pay", "out_past"}) and bool(found.name) and "target" not in found.names
+    if is_paid and asking.is_debt("name") and asking.flow() is None:
+        asking.no_need("flow")
+        found.names["target"] = found.names.pop("name")
+        if "means" in found.names:
+            found.names["source"] = found.names.pop("means")
 
 
 def _pay(asking: Asking, rhythm: Rhythm, new_id: str) -> Iterator[Reading]:
@@ -118,6 +146,8 @@ def _afford(asking: Asking) -> Reading:
     rhythm = rhythm_of(moment, found)
     if day is None and found.begins is not None and found.begins.sort == "from_day":
         day = day_of(moment, found.begins, is_past=False)
+    if day is None and found.months:
+        day = max(moment.today, date.fromordinal(month_start(month_of(moment, found.months[0]))))
     if day is None:
         asking.need("date")
     if rhythm is not None and not rhythm.rules[0].startswith("FREQ=MONTHLY"):

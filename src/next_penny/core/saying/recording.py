@@ -1,6 +1,7 @@
 """Sentences about one time: what was spent or received, or will be on a day; one that settles what was expected."""
 
 from collections.abc import Iterator
+from contextlib import suppress
 from datetime import date
 from typing import Any
 
@@ -10,7 +11,9 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Leg
 from next_penny.core.plan.flows import Flow
 from next_penny.core.saying.asking import Asking, on_day
+from next_penny.core.saying.changing import change_flow
 from next_penny.core.saying.names import begins_so
+from next_penny.core.saying.phrases import NotUnderstood
 from next_penny.core.saying.planning import comes_in, in_category, money_of, name_of
 from next_penny.core.saying.readings import Known, Meant, Reading
 
@@ -34,6 +37,10 @@ def record_or_plan(asking: Asking, flow: Flow | None, new_id: str) -> Iterator[R
         settled = _settles(asking, flow, day, new_id)
         if settled is not None:
             yield settled
+    elif flow is not None and asking.said.amounts and not asking.said.is_past:
+        # On a day on which it is expected anyway, it is that.
+        with suppress(NotUnderstood):
+            yield change_flow(asking, flow, None)
     yield _once(asking, known, day, new_id)
 
 

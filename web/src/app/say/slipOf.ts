@@ -19,6 +19,7 @@ export function slipOf(changes: readonly ChangeRequest[], currencyOf: (account: 
   const value = (change.value ?? {}) as Fields;
   if (change.kind === "entry")
     return ["spent", "received", "moved"].includes(change.op) ? entry(change.op, value) : null;
+  if (change.kind !== "flow") return null;
   if (change.op === "add") return flow(value);
   const amount = value.amount === undefined ? {} : { amount: digits(value.amount as number, currencyOf("")) };
   if (change.op === "revise") {
