@@ -12,7 +12,8 @@ from playwright.sync_api import BrowserContext, Page, expect
 TODAY = "2027-03-01"
 AXE = Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js"
 
-expect.set_options(timeout=10_000)
+# Machines stall; what waits so long in vain fails anyway.
+expect.set_options(timeout=30_000)
 
 
 @pytest.fixture(scope="session")

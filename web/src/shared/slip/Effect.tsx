@@ -1,5 +1,5 @@
 import { ArrowRight } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money, monthOf } from "@/shared/format";
@@ -18,15 +18,18 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
   const region = useRef<HTMLElement>(null);
   const [isLong, setLong] = useState(false);
   const content = useRef<HTMLDivElement>(null);
+  const measure = useCallback(() => {
+    const { scrollHeight = 0, clientHeight = 0 } = region.current ?? {};
+    setLong(scrollHeight > clientHeight);
+  }, []);
+  // Keys reach what is hidden below from the moment on that it is.
+  useLayoutEffect(measure);
   useEffect(() => {
     // What is said may wrap otherwise at any time, as when the fonts come.
-    const watching = new ResizeObserver(() => {
-      const { scrollHeight = 0, clientHeight = 0 } = region.current ?? {};
-      setLong(scrollHeight > clientHeight);
-    });
+    const watching = new ResizeObserver(measure);
     if (content.current) watching.observe(content.current);
     return () => watching.disconnect();
-  }, []);
+  }, [measure]);
   const before = new Map(drafted?.before.accounts.map((each) => [each.id, each.lowest]));
   const moved = (drafted?.after.accounts ?? []).filter(
     ({ id, lowest }) => lowest && (lowest.balance !== before.get(id)?.balance || lowest.date !== before.get(id)?.date),
