@@ -1,5 +1,7 @@
 """Said in a sentence: the examples beside the grammar, their misspellings, and what is not to be guessed."""
 
+import re
+from dataclasses import replace
 from datetime import date
 from importlib.resources import files
 
@@ -93,6 +95,25 @@ def test_amounts_and_dates_are_as_the_household_writes_them() -> None:
         assert (read("paint 1 018,75 today in hobbies").readings[0].changes[0].value or {})["amount"] == 1018_75
     finally:
         write_as(Writing())
+
+
+@pytest.mark.parametrize(
+    ("home", "text", "reads"),
+    [
+        ("CAD", "tea $12", "CA$12.00 Joint checking"), ("CAD", "tea CA$12", "CA$12.00 Joint checking"),
+        ("CAD", "tea 12 usd", "$12.00 Euro tin"), ("CNY", "tea ¥12", "CN¥12.00 Joint checking"),
+        ("CNY", "tea $12", "$12.00 Euro tin"), ("CNY", "tea 12 CAD", "CAD"), ("CNY", "CHF 12 tea", "CHF"),
+        ("CAD", "tea ¥12", "¥12"), ("CAD", "all 12 for tea", "CA$12.00 Joint checking"),
+    ],
+)  # fmt: skip
+def test_a_currency_is_that_of_an_account_or_told(home: str, text: str, reads: str) -> None:
+    accounts = tuple(replace(each, currency="USD" if each.id == "abroad" else home) for each in MOMENT.plan.accounts)
+    plan = replace(MOMENT.plan, accounts=accounts, household=replace(MOMENT.plan.household, currency=home))
+    found = understand(replace(MOMENT, plan=plan), f"{text} today in hobbies", PAYEES, {}, "new")
+    amounts = [
+        re.sub(r"Record: spent (\S+) at .*, from (.*), in .*", r"\1 \2", each.sentence) for each in found.readings
+    ]
+    assert (amounts or [found.not_understood]) == [reads]
 
 
 words = st.sampled_from([word for text, _ in EXAMPLES for word in text.split()])

@@ -2,21 +2,34 @@
 
 import re
 
-from next_penny.core.money import currency_sign
+from next_penny.core.money import DECIMALS, currency_sign
 from next_penny.core.plan.plan import Plan
+from next_penny.core.saying.phrases import NotUnderstood
+
+# A code as codes are written, before or after an amount.
+_CODE = re.compile(r"(?<!\S)([A-Z]{3})\s?(?=\d)|(?<=\d)\s?([A-Z]{3})(?!\w)")
 
 
 def taken_out(text: str, plan: Plan) -> tuple[str, str | None]:
     """A sentence without the currency beside its amount, and that currency; None where none of the household's is.
 
-    The sign of the household's own currency stays: it may be that of an account's in any other.
+    Raises NotUnderstood for the code of another. A bare sign is the household's own: in Canada “$12” is of its
+    dollars, whatever else is held.
     """
-    held = {each.currency for each in plan.accounts} | {plan.household.currency}
+    home = plan.household.currency
+    own = currency_sign(home)
+    bare = own[-1:] if not own.isalnum() else ""
+    if bare and len(own) > 1:
+        text = re.sub(rf"(?<!\S)(?:{re.escape(own)}|{re.escape(bare)})\s?(?=\d)", "", text)
+    held = {each.currency for each in plan.accounts} | {home}
+    for before, after in _CODE.findall(text):
+        if (code := before or after) in DECIMALS and code not in held:
+            raise NotUnderstood(code)
     for currency in sorted(held):
-        signs = {currency, *({currency_sign(currency)} if currency != plan.household.currency else ())}
-        names = "|".join(re.escape(each) for each in sorted(signs))
-        mark = rf"(?<![^\s])(?:{names})\s?(?=[\d.,])|(?<=\d)\s?(?:{names})(?!\w)"
-        rest, count = re.subn(mark, " ", text, count=1, flags=re.IGNORECASE)
+        signs = {currency, currency_sign(currency)} - {own, bare}
+        names = "|".join(re.escape(each) for each in sorted(signs, key=len, reverse=True))
+        mark = rf"(?<!\S)(?:{names})\s?(?=[\d.,])|(?<=\d)\s?(?:{names})(?!\w)"
+        rest, count = re.subn(mark, " ", text, count=1, flags=re.IGNORECASE) if names else (text, 0)
         if count:
             return rest, currency
     return text, None

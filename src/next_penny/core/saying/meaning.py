@@ -92,7 +92,7 @@ def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
     else:
         flow = asking.flow() if found.name else None
     if "flow" in asking.choices and is_change:
-        yield Reading(f"Which “{found.name}” is meant?")
+        yield Reading(f"Which “{found.name or found.names['pay']}” is meant?")
         return
     if flow is not None and (is_change or ((rhythm or found.begins) and not found.is_past)):
         yield change_flow(asking, flow, rhythm)
@@ -115,7 +115,9 @@ def _pays_an_account(asking: Asking) -> None:
     """“pay Heron card 200”: what is paid to a card or a loan is moved there."""
     found = asking.said
     is_paid = bool(found.verbs & {"pay", "out_past"}) and bool(found.name) and "target" not in found.names
-    if is_paid and asking.is_debt("name") and asking.flow() is None:
+    flow = asking.flow() if is_paid and asking.is_debt("name") else None
+    # What the account makes of itself is such a payment too.
+    if is_paid and asking.is_debt("name") and (flow is None or flow.id in asking.moment.plan.maker_accounts):
         asking.no_need("flow")
         found.names["target"] = found.names.pop("name")
         if "means" in found.names:
