@@ -11,8 +11,8 @@ from next_penny.core.flows.makers import Teller, maker_of
 from next_penny.core.flows.owed_back import owing_account
 from next_penny.core.forecast.events import STATUSES, EventTable, Origin
 from next_penny.core.money import format_amount
+from next_penny.core.plan.allowances import PERIOD_NAMES
 
-_PERIOD_NAMES = {"week": "week", "two_weeks": "two weeks", "month": "month"}
 _SETTLED, _PAST_DUE, _EXPECTED = (STATUSES.index(status) for status in ("settled", "past_due", "expected"))
 
 
@@ -96,7 +96,7 @@ class Explainer:
             limit = format_amount(limit_on(allowance, first), currency)
             when = "on the last day of the period" if allowance.timing == "at_end" else "evenly over the days left"
             self._held_back_told[key] = (
-                f"Held back for “{allowance.name}”: what is left of {limit} a {_PERIOD_NAMES[allowance.period]}, "
+                f"Held back for “{allowance.name}”: what is left of {limit} a {PERIOD_NAMES[allowance.period]}, "
                 f"taken {when}."
             )
         return self._held_back_told[key]

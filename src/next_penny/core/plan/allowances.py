@@ -8,6 +8,7 @@ MOST_ALLOWANCES = 200
 
 
 Period = Literal["week", "two_weeks", "month"]
+PERIOD_NAMES: dict[Period, str] = {"week": "week", "two_weeks": "two weeks", "month": "month"}
 
 
 Timing = Literal["at_end", "evenly"]

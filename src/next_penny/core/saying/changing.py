@@ -12,6 +12,7 @@ from next_penny.core.flows.amounts import amount_on
 from next_penny.core.flows.makers import Occurrence, expected, next_occurrences
 from next_penny.core.money import LARGEST_AMOUNT, format_amount, round_half_up
 from next_penny.core.plan.accounts import Account
+from next_penny.core.plan.allowances import PERIOD_NAMES
 from next_penny.core.plan.flows import Flow
 from next_penny.core.saying.asking import Asking, on_day
 from next_penny.core.saying.days import day_of, month_of
@@ -139,10 +140,9 @@ def change_limit(asking: Asking, rhythm: Rhythm) -> Reading | None:
     if amount is None:
         return None
     start = begins(asking) or asking.moment.today
-    every = allowance.period.replace("_", " ")
     sentence = f"The limit of “{allowance.name}” is {format_amount(amount, account.currency)}"
     return Reading(
-        f"{sentence} every {every} from {on_day(asking, start)} on",
+        f"{sentence} every {PERIOD_NAMES[allowance.period]} from {on_day(asking, start)} on",
         changes=[Meant("revise", "allowance", allowance.id, {"limit": amount}, start)],
     )
 

@@ -6,11 +6,11 @@ from datetime import date, timedelta
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_end, month_number
+from next_penny.core.dates.rules import WEEKDAYS
 from next_penny.core.dates.writing import current
 from next_penny.core.flows.makers import next_occurrences
 from next_penny.core.saying.phrases import NotUnderstood, Phrase, meaning_of
 
-_WEEKDAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
 _MOST_MONTHS = 12 * 9
 
 
@@ -47,7 +47,7 @@ def weekday_code(text: str) -> str:
 
 def weekday_named(text: str) -> int:
     """A weekday, Monday 0."""
-    return _WEEKDAYS.index(weekday_code(text))
+    return WEEKDAYS.index(weekday_code(text))
 
 
 def place_of(text: str) -> int:
@@ -57,7 +57,7 @@ def place_of(text: str) -> int:
 
 def _in_days(moment: Moment, phrase: Phrase, is_past: bool) -> date:
     text = phrase.words[-1]
-    count, unit = _number_in(text), meaning_of("unit", text)
+    count, unit = number_in(text), meaning_of("unit", text)
     if unit == "month":
         return add_months(moment.today, count)
     return moment.today + timedelta(days=count * (7 if unit == "week" else 1))
@@ -79,7 +79,7 @@ def _month_day(moment: Moment, phrase: Phrase, is_past: bool) -> date | None:
     text = phrase.words[-1]
     month = (month_named(text) or 0) + 1
     year = re.search(r"20\d\d", text)
-    day = _number_in(re.sub(r"20\d\d", "", text))
+    day = number_in(re.sub(r"20\d\d", "", text))
     return _made(int(year[0]), month, day) if year else _nearest(moment, month, day, is_past)
 
 
@@ -91,7 +91,7 @@ def _nearest(moment: Moment, month: int, day: int, is_past: bool) -> date | None
     return next((each for each in dates if each and step * (each - moment.today).days >= 0), None)
 
 
-def _number_in(text: str) -> int:
+def number_in(text: str) -> int:
     """The first number in a text: of “23rd”, 23."""
     found = re.search(r"\d+", text)
     return int(found[0]) if found is not None else 0
@@ -106,7 +106,7 @@ def _made(year: int, month: int, day: int) -> date | None:
 
 def _ordinal(moment: Moment, phrase: Phrase, is_past: bool) -> date | None:
     """The next day of a month with this number, or the last."""
-    day, this, step = _number_in(phrase.words[-1]), month_number(moment.today), -1 if is_past else 1
+    day, this, step = number_in(phrase.words[-1]), month_number(moment.today), -1 if is_past else 1
     months = (this + step * ahead for ahead in range(_MOST_MONTHS))
     dates = (_made(month // 12, month % 12 + 1, day) for month in months)
     return next((each for each in dates if each and step * (each - moment.today).days >= 0), None)

@@ -114,10 +114,11 @@ def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
 def _pays_an_account(asking: Asking) -> None:
     """“pay Heron card 200”: what is paid to a card or a loan is moved there."""
     found = asking.said
-    is_paid = bool(found.verbs & {"pay", "out_past"}) and bool(found.name) and "target" not in found.names
-    flow = asking.flow() if is_paid and asking.is_debt("name") else None
+    if not found.verbs & {"pay", "out_past"} or "target" in found.names or not asking.is_debt("name"):
+        return
+    flow = asking.flow()
     # What the account makes of itself is such a payment too.
-    if is_paid and asking.is_debt("name") and (flow is None or flow.id in asking.moment.plan.maker_accounts):
+    if flow is None or flow.id in asking.moment.plan.maker_accounts:
         asking.no_need("flow")
         found.names["target"] = found.names.pop("name")
         if "means" in found.names:

@@ -8,7 +8,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.rules import RuleError, parse_rule
 from next_penny.core.flows.makers import next_occurrences
 from next_penny.core.plan.flows import Flow
-from next_penny.core.saying.days import day_of, place_of, weekday_code
+from next_penny.core.saying.days import day_of, number_in, place_of, weekday_code
 from next_penny.core.saying.gathered import Gathered
 from next_penny.core.saying.phrases import NotUnderstood, Phrase, is_word, meaning_of
 
@@ -49,7 +49,7 @@ def _rhythm_of(moment: Moment, found: Gathered) -> Rhythm | None:
     if "paydays" in phrase.words:
         return _paydays(moment)
     if phrase.sort == "rhythm_on":
-        return Rhythm((f"FREQ=MONTHLY;BYMONTHDAY={_digits(phrase.words[-1])}",))
+        return Rhythm((f"FREQ=MONTHLY;BYMONTHDAY={number_in(phrase.words[-1])}",))
     base = _adverb(phrase.words[-1]) if phrase.sort == "adverb" else _every(found, phrase)
     return Rhythm((_on_days(moment, found, base.replace(";INTERVAL=1;", ";").removesuffix(";INTERVAL=1")),))
 
@@ -78,7 +78,7 @@ def _every(found: Gathered, phrase: Phrase) -> str:
         interval = 2
     elif phrase.sort == "rhythm_of":
         number = next(word for word in words[1:] if re.match(r"\d", word))
-        interval = int(_digits(number))
+        interval = number_in(number)
         is_of_month = meaning_of("unit", words[-1]) == "month"
         if is_of_month and meaning_of("belongs", found.said.between(phrase.begin, phrase.end)) is not None:
             return f"FREQ=MONTHLY;BYMONTHDAY={interval}"
@@ -123,12 +123,7 @@ def _on_days(moment: Moment, found: Gathered, rule: str) -> str:
 
 
 def _month_days(found: Gathered) -> str:
-    return ",".join(_digits(day.words[-1]) for day in found.days if day.sort == "ordinal")
-
-
-def _digits(text: str) -> str:
-    """Of “23rd”, `23`."""
-    return re.sub(r"\D", "", text)
+    return ",".join(str(number_in(day.words[-1])) for day in found.days if day.sort == "ordinal")
 
 
 def takes_days(found: Gathered, rhythm: Rhythm) -> bool:
