@@ -88,7 +88,7 @@ def _restore(other: Path, file: Path, today: date, *, is_unreadable_put_aside: b
     _refuse_itself(file, other)
     is_ours = file.exists() and Backups(file).folder.resolve() == other.resolve().parent
     with current_copy(other) if is_ours else copy_from_elsewhere(other) as copy:
-        held = look(copy, today)
+        holding = look(copy, today)
         try:
             store = Store(file) if file.exists() else None
         except DamagedFile as error:
@@ -102,12 +102,12 @@ def _restore(other: Path, file: Path, today: date, *, is_unreadable_put_aside: b
             return f"Restored {other}; what was at {file} could not be opened, and is kept as {aside.name}."
         if store is None:
             _write_new(copy, file)
-            return f"Restored {other} to {file}: {_holds(held)}."
+            return f"Restored {other} to {file}: {_holds(holding)}."
         try:
             store.restore(today, copy, f"Restored {other.name}")
         finally:
             store.close()
-    return f"Restored {other}: {_holds(held)}; undo takes it back."
+    return f"Restored {other}: {_holds(holding)}; undo takes it back."
 
 
 def _says_whose_it_is(file: Path) -> bool:
@@ -121,9 +121,9 @@ def _says_whose_it_is(file: Path) -> bool:
         return False
 
 
-def _holds(held: Held) -> str:
-    last = f", the last of {held.last.date.isoformat()}" if held.last else ""
-    return f"{len(held.accounts)} accounts, {held.entries:,} entries{last}"
+def _holds(holding: Held) -> str:
+    last = f", the last of {holding.last.date.isoformat()}" if holding.last else ""
+    return f"{len(holding.accounts)} accounts, {holding.entries:,} entries{last}"
 
 
 def _put_aside(file: Path) -> Path:
@@ -163,18 +163,18 @@ def _import(store: Store, other: Path, today: date, *, is_only_looked_at: bool) 
     document = _document(other)
     plan, recorded = document.to_core(), document.core_entries()
     with store.reading(today) as reading:
-        found = differences(reading.moment.plan, reading.entries(), plan, recorded)
-    told = "; ".join(_told(each) for each in found) or "nothing"
+        found_differences = differences(reading.moment.plan, reading.entries(), plan, recorded)
+    wording = "; ".join(_told(difference) for difference in found_differences) or "nothing"
     try:
         if is_only_looked_at:
             store.check_replacement(today, plan, recorded, document.memory())
-            return f"{other} would change: {told}; nothing was changed."
+            return f"{other} would change: {wording}; nothing was changed."
         store.back_up("before-restore")
         store.replace(today, plan, recorded, f"Imported {other.name}", document.memory())
     except PlanError as error:
         problem = error.problems[0]
         raise CannotBeDone(f"{other}: {'.'.join(map(str, problem.loc))}: {problem.message}") from error
-    return f"Imported {other}: {told}; undo takes it back."
+    return f"Imported {other}: {wording}; undo takes it back."
 
 
 def _is_json(other: Path) -> bool:
@@ -215,13 +215,13 @@ def _import_lines(
         said = error.problems[0].message if isinstance(error, PlanError) else error.refusals[0].msg
         raise CannotBeDone(f"{other}: {said}") from error
     counts, result = made[-1].counts, made[-1]
-    told = (
+    wording = (
         f"{counts.taken:,} lines, of which {counts.matched:,} were entries already and {counts.settled:,} settled"
         f" something; {result.known:,} known, {result.waiting:,} waiting"
     )
     if is_only_looked_at:
-        return f"{other} would bring: {told}; nothing was changed."
-    return f"Took in {other}: {told}; undo takes it back."
+        return f"{other} would bring: {wording}; nothing was changed."
+    return f"Took in {other}: {wording}; undo takes it back."
 
 
 def _document(other: Path) -> PlanDocument:
@@ -236,9 +236,9 @@ def _document(other: Path) -> PlanDocument:
         raise CannotBeDone(f"{other} is no plan document: it is not JSON.") from error
 
 
-def _told(found: Difference) -> str:
-    counted = [(len(found.added), "new"), (len(found.changed), "changed"), (len(found.removed), "gone")]
-    return f"{found.kind}: " + ", ".join(f"{count:,} {what}" for count, what in counted if count)
+def _told(difference: Difference) -> str:
+    counted = [(len(difference.added), "new"), (len(difference.changed), "changed"), (len(difference.removed), "gone")]
+    return f"{difference.kind}: " + ", ".join(f"{count:,} {what}" for count, what in counted if count)
 
 
 def _password(store: Store, *, is_removed: bool) -> str:

@@ -136,10 +136,10 @@ def read_amount(text: str, currency: str) -> int:
     sign = re.escape(currency_sign(currency))
     whole = rf"\d{{1,3}}(?:{re.escape(group)}\d{{3}})+|\d+"
     part = rf"(?:{re.escape(mark)}(\d{{1,{decimals}}}))?" if decimals else "()"
-    found = re.fullmatch(rf"(?:{sign}\u00a0?)?({whole}){part}(?:\u00a0?{sign})?", text.strip())
-    if found is None:
+    match = re.fullmatch(rf"(?:{sign}\u00a0?)?({whole}){part}(?:\u00a0?{sign})?", text.strip())
+    if match is None:
         raise PlanError([Problem((), f"“{text.strip()}” is no amount in {currency}.", "amount")])
-    return int(found[1].replace(group, "") + (found[2] or "").ljust(decimals, "0"))
+    return int(match[1].replace(group, "") + (match[2] or "").ljust(decimals, "0"))
 
 
 def words_of(text: str) -> list[str]:

@@ -59,9 +59,9 @@ def recorded_acts(plan: Plan, entries: Iterable[Entry], opened: date, today: dat
     alone = replace(plan, flows=(), allowances=())
     begun = Moment(alone, opened, books := books_from_entries(entries, opened), (), books)
     made = acted(begun, today.toordinal() - 1).made
-    credits = [each for each in made if each.source == "savings_interest"]
-    for each in made:
-        yield _entry(plan, each, _OFF_BY if len(credits) > 4 and each is credits[-5] else 0)
+    credits = [one_movement for one_movement in made if one_movement.source == "savings_interest"]
+    for movement in made:
+        yield _entry(plan, movement, _OFF_BY if len(credits) > 4 and movement is credits[-5] else 0)
 
 
 def _entry(plan: Plan, made: Generated, short: int) -> Entry:

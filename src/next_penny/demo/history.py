@@ -77,8 +77,11 @@ def _groceries(plan: Plan, first: date, today: date, chance: random.Random) -> I
     for offset in range((today - first).days):
         day = first + timedelta(days=offset)
         if day.weekday() in _SHOPPING_DAYS:
-            month = [day.replace(day=1) + timedelta(days=each) for each in range(monthrange(day.year, day.month)[1])]
-            times = sum(each.weekday() in _SHOPPING_DAYS for each in month)
+            month = [
+                day.replace(day=1) + timedelta(days=one_offset)
+                for one_offset in range(monthrange(day.year, day.month)[1])
+            ]
+            times = sum(one_day.weekday() in _SHOPPING_DAYS for one_day in month)
             price = allowed // times * chance.randint(79, 96) // 100 + chance.randint(0, 99)
             legs = (Leg(-price, account="joint"), Leg(price, category="groceries"))
             yield Entry(f"groceries-{day}", day, chance.choice(_GROCERS), legs)

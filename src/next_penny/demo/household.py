@@ -100,7 +100,9 @@ def demo_plan(today: date) -> tuple[Plan, tuple[Entry, ...]]:
     plan = _setting_aside(plan, today)
     entries = recorded_history(plan, today)
     entries = (*entries, *recorded_acts(plan, entries, opened, today), card_slip_up(today))
-    entries = tuple(sorted((*entries, *repaid_by_the_neighbour(opened, today)), key=lambda each: (each.date, each.id)))
+    entries = tuple(
+        sorted((*entries, *repaid_by_the_neighbour(opened, today)), key=lambda entry: (entry.date, entry.id))
+    )
     plan, entries = lender_slip_ups(plan, entries)
     plan = _afloat(plan, entries, today)
     return _with_boathouse(plan, entries, today), entries
@@ -211,9 +213,9 @@ def _with_boathouse(plan: Plan, entries: tuple[Entry, ...], today: date) -> Plan
     day, _ = min((level for level in run.levels if begin <= level[0] <= end), key=lambda level: level[1])
     billed, refunded = date.fromordinal(day) - timedelta(days=3), date.fromordinal(day) + timedelta(days=9)
     # The lowest while the share is out, wherever that falls.
-    held = [balance for number, balance in run.levels if number < billed.toordinal()][-1:]
+    balances = [balance for number, balance in run.levels if number < billed.toordinal()][-1:]
     meanwhile = [balance for number, balance in run.levels if billed.toordinal() <= number < refunded.toordinal()]
-    share = min(held + meanwhile) - _FLOOR + _SHORT_BY
+    share = min(balances + meanwhile) - _FLOOR + _SHORT_BY
     boathouse = Flow(
         "boathouse", "Boathouse roof, our share", "bill", share, from_account="joint", category="boat",
         payee="Periwinkle Sailing Club", dates=(billed,), remind_days=14,

@@ -71,8 +71,8 @@ def loan_flows() -> tuple[Flow, ...]:
 
 def _account(id: str, name: str, terms: LoanTerms, opened: date) -> Account:
     """A loan as it was owed at the start of a day, all earlier payments made."""
-    found = schedule(terms)
-    owed = found.balance_on(opened.toordinal() - 1)
+    found_schedule = schedule(terms)
+    owed = found_schedule.balance_on(opened.toordinal() - 1)
     return Account(id, name, "loan", "USD", Opening(opened, -owed), loan=terms)
 
 

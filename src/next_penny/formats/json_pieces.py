@@ -19,19 +19,19 @@ def loads(text: str | bytes) -> Any:
     at = _skip(text, 0)
     if not text.startswith("{", at):
         return json.loads(text)
-    found: dict[str, Any] = {}
+    members: dict[str, Any] = {}
     at = _skip(text, at + 1)
     if text.startswith("}", at):
-        return _ended(text, at + 1, found)
+        return _ended(text, at + 1, members)
     while True:
         if not text.startswith('"', at):
             raise JSONDecodeError("a name was expected", text, at)
         name, at = _DECODER.raw_decode(text, at)
         at = _skip(text, _expected(text, _skip(text, at), ":"))
-        found[name], at = _list(text, at + 1) if text.startswith("[", at) else _value(text, at)
+        members[name], at = _list(text, at + 1) if text.startswith("[", at) else _value(text, at)
         at = _skip(text, at)
         if text.startswith("}", at):
-            return _ended(text, at + 1, found)
+            return _ended(text, at + 1, members)
         at = _skip(text, _expected(text, at, ","))
 
 
@@ -65,7 +65,7 @@ def _expected(text: str, at: int, mark: str) -> int:
     return at + 1
 
 
-def _ended(text: str, at: int, found: Any) -> Any:
+def _ended(text: str, at: int, members: Any) -> Any:
     if _skip(text, at) != len(text):
         raise JSONDecodeError("something follows the end", text, at)
-    return found
+    return members

@@ -65,12 +65,16 @@ def read_notices(folder: Path) -> list[Notice]:
     try:
         files = [folder / name / key for name in ("new", "cur") for key in _names(folder / name)]
         files.sort(key=lambda file: (file.stat().st_mtime, file.name), reverse=True)
-        found = [notice for file in files[:_MOST_NOTICES] if (notice := _notice(file)) is not None]
+        notices = [notice for file in files[:_MOST_NOTICES] if (notice := _notice(file)) is not None]
     except OSError as error:
         raise NoticeError(f"The mailbox cannot be read ({error.strerror}).") from error
     finally:
         box.close()
-    return sorted({notice.id: notice for notice in found}.values(), key=lambda each: (each.date, each.id), reverse=True)
+    return sorted(
+        {notice.id: notice for notice in notices}.values(),
+        key=lambda one_notice: (one_notice.date, one_notice.id),
+        reverse=True,
+    )
 
 
 def _names(folder: Path) -> list[str]:
@@ -96,14 +100,14 @@ def _notice(file: Path) -> Notice | None:
 
 def numbers_in(line: str, currency: str) -> list[FoundNumber]:
     """The numbers of a line that can be amounts of a currency; none of those that are days."""
-    days = [(found.start(), found.end()) for found in _DAYS.finditer(line)]
+    days = [(found_match.start(), found_match.end()) for found_match in _DAYS.finditer(line)]
     numbers = []
-    for found in re.finditer(_NUMBER, line):
-        amount = signed_amount(found[0], currency)
-        is_day = any(start < found.end() and found.start() < end for start, end in days)
+    for match in re.finditer(_NUMBER, line):
+        amount = signed_amount(match[0], currency)
+        is_day = any(start < match.end() and match.start() < end for start, end in days)
         if amount is not None and not is_day:
-            start = found.start() + len(found[0]) - len(found[0].lstrip())
-            numbers.append(FoundNumber(start, found.end(), amount))
+            start = match.start() + len(match[0]) - len(match[0].lstrip())
+            numbers.append(FoundNumber(start, match.end(), amount))
     return numbers
 
 
@@ -134,8 +138,8 @@ def balance_told(pattern: NoticePattern, notice: Notice, currency: str, order: s
     if amount is None:
         return f"“{found[0][1][1]}” is no amount that can be read."
     line, match = found[0]
-    told = line[: match.start(1)] + " | " + line[match.end(1) :]
-    days = set(days_in(told, notice.date, order)) or set(days_in("\n".join(notice.lines), notice.date, order))
+    wording = line[: match.start(1)] + " | " + line[match.end(1) :]
+    days = set(days_in(wording, notice.date, order)) or set(days_in("\n".join(notice.lines), notice.date, order))
     day = days.pop() if len(days) == 1 else notice.date - timedelta(days=1)
     if day > notice.date:
         return f"It names a day that was not yet when it was sent ({day})."
@@ -144,12 +148,12 @@ def balance_told(pattern: NoticePattern, notice: Notice, currency: str, order: s
 
 def days_in(text: str, sent: date, order: str) -> Iterator[date]:
     """The days that a text names; one without a year is the last before the message was sent."""
-    for found in _DAYS.finditer(text):
-        day = day_of(found[0], order)
+    for match in _DAYS.finditer(text):
+        day = day_of(match[0], order)
         if day is None:
-            day = day_of(f"{found[0]} {sent.year}", order)
+            day = day_of(f"{match[0]} {sent.year}", order)
             if day is not None and day > sent:
-                day = day_of(f"{found[0]} {sent.year - 1}", order)
+                day = day_of(f"{match[0]} {sent.year - 1}", order)
         if day is not None:
             yield day
 
@@ -157,12 +161,12 @@ def days_in(text: str, sent: date, order: str) -> Iterator[date]:
 def _loose(text: str) -> str:
     """A text as a pattern: other figures, months and weekdays may stand in the place of its own."""
 
-    def piece(found: re.Match[str]) -> str:
-        figures, month, weekday, _ = found.groups()
+    def piece(found_match: re.Match[str]) -> str:
+        figures, month, weekday, _ = found_match.groups()
         return r"\d+" if figures else _MONTHS if month else _WEEKDAYS if weekday else r"\s*"
 
     done, parts = 0, list[str]()
-    for found in _PIECES.finditer(text):
-        parts += [re.escape(text[done : found.start()]), piece(found)]
-        done = found.end()
+    for match in _PIECES.finditer(text):
+        parts += [re.escape(text[done : match.start()]), piece(match)]
+        done = match.end()
     return "".join((*parts, re.escape(text[done:])))

@@ -34,18 +34,18 @@ class SimulatedBank:
     @property
     def accounts(self) -> list[Account]:
         """The household's accounts that this bank keeps."""
-        return [each for each in self.moment.plan.accounts if each.kind in _KINDS and not each.closed]
+        return [account for account in self.moment.plan.accounts if account.kind in _KINDS and not account.closed]
 
     def statement(self, account: Account, first: date, last: date) -> OfxStatement:
         """What was booked on an account in some days, and what it held at the end of them."""
         booked = self._booked(account, last)
         before = next(run for run in project(self.moment, self.moment.today).runs if run.account.id == account.id)
         begun = self.moment.today
-        held = before.today_balance
-        held += sum(line.amount for line in booked if begun < line.date <= last)
-        held -= sum(line.amount for line in booked if last < line.date <= begun)
+        balance = before.today_balance
+        balance += sum(line.amount for line in booked if begun < line.date <= last)
+        balance -= sum(line.amount for line in booked if last < line.date <= begun)
         lines = [line for line in booked if first <= line.date <= last]
-        closing = ClosingBalance(last, held)
+        closing = ClosingBalance(last, balance)
         return OfxStatement(account.kind, number_of(account), account.currency, (first, last), lines, closing)
 
     def _booked(self, account: Account, last: date) -> list[FileLine]:
@@ -92,7 +92,7 @@ class SimulatedBank:
     def _purchase(self, account: Account, day: date) -> Iterator[FileLine]:
         """Something that nobody planned, on the account that the household pays in shops from."""
         chance = Random(f"purchase {day}")
-        card = next((each for each in self.accounts if each.kind == "credit_card"), None)
+        card = next((one_account for one_account in self.accounts if one_account.kind == "credit_card"), None)
         if (card or self.accounts[0]).id == account.id and not chance.randrange(_ONE_IN_PURCHASE):
             shop, cents = chance.choice(_SHOPS), chance.randint(380, 4260)
             yield FileLine(day, -cents, f"{shop} {chance.randint(1000, 9999)}", "CARD PAYMENT", _id(str(day), shop))

@@ -31,15 +31,16 @@ class SimulatedMailbox:
                 self._delivered.add(_id_of(morning))
 
     def _notice(self, morning: date) -> EmailMessage:
-        held = self._held(morning - timedelta(days=1))
+        closing_balance = self._held(morning - timedelta(days=1))
         message = EmailMessage()
         message["From"] = _SENDER
         message["Subject"] = "Your morning notice"
         message["Date"] = format_datetime(datetime(morning.year, morning.month, morning.day, _MORNING, tzinfo=UTC))
         message["Message-ID"] = _id_of(morning)
+        balance = format_amount(closing_balance.balance, self._currency)
         message.set_content(
             f"Good morning,\n\n{self._name}\n"
-            f"Balance on {held.date.day} {held.date:%B %Y}: {format_amount(held.balance, self._currency)}\n"
+            f"Balance on {closing_balance.date.day} {closing_balance.date:%B %Y}: {balance}\n"
             "Questions? Call 555 0142, 8 to 18 o'clock.\n"
         )
         return message

@@ -36,14 +36,14 @@ class StandIns:
         self._begun = moment.today
         bank = SimulatedBank(moment, recorded)
         self.server = StandInServer(bank, clock, port)
-        told = next(iter(bank.accounts), None)
+        account = next(iter(bank.accounts), None)
         self._mailbox = None
-        if told is not None:
+        if account is not None:
 
             def held(day: date) -> ClosingBalance:
-                return bank.statement(told, day, day).closing
+                return bank.statement(account, day, day).closing
 
-            self._mailbox = SimulatedMailbox(folder, told.name, told.currency, held)
+            self._mailbox = SimulatedMailbox(folder, account.name, account.currency, held)
             self._mailbox.deliver(self._begun - timedelta(days=2), clock())
 
     @property

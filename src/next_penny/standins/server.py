@@ -79,25 +79,25 @@ class StandInServer:
     def _accounts(self, asked: Element) -> str:
         if asked.find(".//ACCTINFORQ") is None:
             return ""
-        told = ""
+        wording = ""
         for account in self.bank.accounts:
             kind = "CCACCTINFO" if account.kind == "credit_card" else "BANKACCTINFO"
             of = account_from(account.kind, number_of(account))
             info = f"<{kind}>{of}<SVCSTATUS>ACTIVE</SVCSTATUS></{kind}>"
-            told += f"<ACCTINFO><DESC>{escape(account.name)}</DESC>{info}</ACCTINFO>"
-        answer = f"<ACCTINFORS><DTACCTUP>19700101</DTACCTUP>{told}</ACCTINFORS>"
+            wording += f"<ACCTINFO><DESC>{escape(account.name)}</DESC>{info}</ACCTINFO>"
+        answer = f"<ACCTINFORS><DTACCTUP>19700101</DTACCTUP>{wording}</ACCTINFORS>"
         return f"<SIGNUPMSGSRSV1><ACCTINFOTRNRS><TRNUID>1</TRNUID>{status()}{answer}</ACCTINFOTRNRS></SIGNUPMSGSRSV1>"
 
     def _statements(self, asked: Element, today: date) -> str:
         by_number = {number_of(account): account for account in self.bank.accounts}
         yesterday = today - timedelta(days=1)
-        found = []
+        statements = []
         for request in (*asked.iter("STMTRQ"), *asked.iter("CCSTMTRQ")):
             account = by_number.get(request.findtext(".//ACCTID") or "")
             since = day_of(request.findtext(".//DTSTART") or "") or yesterday
             if account is not None:
-                found.append(self.bank.statement(account, min(since, yesterday), yesterday))
-        return statements_ofx(found)
+                statements.append(self.bank.statement(account, min(since, yesterday), yesterday))
+        return statements_ofx(statements)
 
     def rates(self, query: str) -> str:
         """The table of rates that a query asks for."""

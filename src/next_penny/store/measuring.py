@@ -40,15 +40,15 @@ class Measuring:
             moments = self._waiting.get(step)
         if moments is None:
             return
-        found = Lowest(*(lowest_now(moment) for moment in moments))
+        lowest = Lowest(*(lowest_now(moment) for moment in moments))
         with self._lock:
             if self._waiting.pop(step, None) is not None:
-                self._found[step] = found
+                self._found[step] = lowest
 
     def known(self, steps: list[Step]) -> list[Step]:
         """Steps as they were read, with what is not in the file yet."""
-        found = self.found()
-        return [replace(step, lowest=found.get(step.id, step.lowest)) for step in steps]
+        lowest_by = self.found()
+        return [replace(step, lowest=lowest_by.get(step.id, step.lowest)) for step in steps]
 
     def found(self) -> dict[int, Lowest]:
         """What is to be written."""

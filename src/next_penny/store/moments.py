@@ -45,18 +45,18 @@ class Remembered:
 
     def find(self, connection: sqlite3.Connection, number: int, today: date) -> Moment:
         """The household at a revision, from memory or from the file. A moment that others know is not waited for."""
-        held = self.newest
-        if held is None or held.number != number:
+        at_revision = self.newest
+        if at_revision is None or at_revision.number != number:
             read = AtRevision(number, plans.read_plan(connection))
-            if held is None or held.number < number:
+            if at_revision is None or at_revision.number < number:
                 self.newest = read
-            before, held = held, read
+            before, at_revision = at_revision, read
         else:
-            before = held
-        if today not in held.moments:
+            before = at_revision
+        if today not in at_revision.moments:
             cache = next(iter(before.moments.values())).cache if before and before.moments else Cache()
-            held.moments[today] = moment_of(held.plan, sums.read_books(connection, today), today, cache)
-        return held.moments[today]
+            at_revision.moments[today] = moment_of(at_revision.plan, sums.read_books(connection, today), today, cache)
+        return at_revision.moments[today]
 
 
 class Checked(Protocol):

@@ -176,9 +176,9 @@ class Store:
     def back_up(self, kind: BackupKind) -> Backup:
         """A backup beside the file, of this moment. Raises BackupError."""
         lost = self.file.lost
-        kept = self.backups.one(lost.kept.name) if lost is not None and kind == "kept" else None
-        if kept is not None:
-            return kept  # it was kept at once when the file was found to be another
+        backup = self.backups.one(lost.kept.name) if lost is not None and kind == "kept" else None
+        if backup is not None:
+            return backup  # it was kept at once when the file was found to be another
         with self.reading(date.min) as reading:
             try:
                 return self.backups.make(reading.connection, kind)

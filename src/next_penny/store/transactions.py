@@ -75,11 +75,11 @@ def undoable_step(reading: Reading, label: str) -> Iterator[None]:
 
 def merge(reading: Reading, source: str, into: str) -> str:
     """Put everything of one category into another. Returns what was done. Raises PlanError."""
-    held = reading.moment.plan.category_by_id
-    problem = merge_problem(held, source, into)
+    category_by_id = reading.moment.plan.category_by_id
+    problem = merge_problem(category_by_id, source, into)
     if problem is not None:
         raise PlanError([problem])
-    label = f"Merged “{held[source].name}” into “{held[into].name}”"
+    label = f"Merged “{category_by_id[source].name}” into “{category_by_id[into].name}”"
     with undoable_step(reading, label):
         accounts.merge_category(reading.connection, source, into)
         plans.write_goals(reading.connection, merged(reading.moment.plan.goals, source, into))

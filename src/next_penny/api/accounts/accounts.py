@@ -72,7 +72,9 @@ def read_accounts(home: HomeOrWhatIf) -> AccountsAnswer:
     until = forecast.until.toordinal()
     meant = spendable(home.moment)
     waiting = Counter(line.account for line in home.reading.waiting_lines().values())
-    done = sorted((each for each in home.plan.statements if not each.is_open), key=lambda each: each.last)
+    done = sorted(
+        (statement for statement in home.plan.statements if not statement.is_open), key=lambda statement: statement.last
+    )
     return AccountsAnswer(
         today=home.today,
         accounts=[
@@ -87,7 +89,9 @@ def read_accounts(home: HomeOrWhatIf) -> AccountsAnswer:
                 is_closed=run.account.is_closed_on(home.today),
                 may_hold_back=may_hold_back(run.account),
                 has_bank=can_be_looked_up(run.account),
-                reconciled_to=next((each.last for each in done[::-1] if each.account == run.account.id), None),
+                reconciled_to=next(
+                    (statement.last for statement in done[::-1] if statement.account == run.account.id), None
+                ),
                 waiting=waiting[run.account.id],
                 makes=[OwnFlow(id=flow.id, name=flow.name) for flow in _made(run.account)],
             )

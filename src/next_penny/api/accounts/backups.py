@@ -131,20 +131,20 @@ def accept_file(home: Home) -> FileAnswer:
 @router.get("/file/there")
 def look_at_what_is_there(home: Home) -> ThereAnswer:
     """What lies at the file's place now, when that is not the file that was opened any more."""
-    found = ThereAnswer(household="", is_same_household=False, differences=[], problem=None)
+    there_answer = ThereAnswer(household="", is_same_household=False, differences=[], problem=None)
     if home.store.file.lost is None:
-        return found
+        return there_answer
     try:
         with copy_from_elsewhere(home.store.path) as copy:
             plan, recorded, lineage = read_all(copy)
     except BackupError as error:
-        return found.model_copy(update={"problem": str(error)})
+        return there_answer.model_copy(update={"problem": str(error)})
     return ThereAnswer(
         household=plan.household.name,
         is_same_household=lineage == home.reading.lineage(),
         differences=[
-            difference_model(each)
-            for each in differences(home.reading.moment.plan, home.reading.entries(), plan, recorded)
+            difference_model(difference)
+            for difference in differences(home.reading.moment.plan, home.reading.entries(), plan, recorded)
         ],
         problem=None,
     )
@@ -152,11 +152,11 @@ def look_at_what_is_there(home: Home) -> ThereAnswer:
 
 @router.get("/backups")
 def read_backups(home: Home) -> BackupsAnswer:
-    kept = home.store.backups
+    backups = home.store.backups
     return BackupsAnswer(
-        folder=str(kept.folder),
-        backups=[_model(each) for each in kept.all()],
-        passed_over=kept.passed_over(),
+        folder=str(backups.folder),
+        backups=[_model(backup) for backup in backups.all()],
+        passed_over=backups.passed_over(),
         file=read_file(home),
     )
 
@@ -252,13 +252,16 @@ def _model(backup: Backup) -> BackupModel:
     return BackupModel(name=backup.name, made=backup.made, kind=backup.kind, size=backup.size)
 
 
-def _held(backup: Backup, held: Held) -> HeldAnswer:
+def _held(backup: Backup, holding: Held) -> HeldAnswer:
     return HeldAnswer(
         backup=_model(backup),
-        household=held.household,
-        last_date=held.last.date if held.last else None,
-        last_payee=held.last.payee if held.last else None,
-        entries=held.entries,
-        flows=held.flows,
-        accounts=[HeldAccount(name=each.name, currency=each.currency, balance=each.balance) for each in held.accounts],
+        household=holding.household,
+        last_date=holding.last.date if holding.last else None,
+        last_payee=holding.last.payee if holding.last else None,
+        entries=holding.entries,
+        flows=holding.flows,
+        accounts=[
+            HeldAccount(name=account.name, currency=account.currency, balance=account.balance)
+            for account in holding.accounts
+        ],
     )

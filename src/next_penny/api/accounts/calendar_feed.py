@@ -54,8 +54,8 @@ def end_feed(home: Home) -> None:
 @router.get("/calendar/{secret}.ics", response_class=Response)
 def read_feed(secret: Annotated[str, Path(max_length=200)], home: Home) -> Response:
     """The feed (RFC 5545). Its secret opens it, also where there is a password; an ended one answers 404."""
-    held = home.reading.feed_secret()
-    if held is None or not secrets.compare_digest(held.encode(), secret.encode()):
+    existing = home.reading.feed_secret()
+    if existing is None or not secrets.compare_digest(existing.encode(), secret.encode()):
         raise Refused([Refusal(loc=["path"], msg="There is no such calendar.", type="unknown_id")], 404)
     name = home.plan.household.name or "Next Penny"
     content = calendar_feed(name, calendar_items(home.moment), home.today)

@@ -33,15 +33,15 @@ def export_ofx(
     last: Annotated[Day | None, Query(alias="to")] = None,
 ) -> Response:
     """An account's entries as OFX 2.2, of all days or of some."""
-    held = account_of(home.plan, account, ("query", "account"))
+    existing = account_of(home.plan, account, ("query", "account"))
     until = last or home.today
     if first is not None and until < first:
         raise refused(("query", "to"), "The last day comes after the first.", "range")
-    recorded = home.reading.between([held], first or EARLIEST, last or LATEST)
-    since = first or min((entry.date for entry in recorded), default=held.opening.date)
+    recorded = home.reading.between([existing], first or EARLIEST, last or LATEST)
+    since = first or min((entry.date for entry in recorded), default=existing.opening.date)
     on = min(until, home.today)
-    balance = home.moment.as_recorded.balance_on(held, on.toordinal())
-    content = entries_ofx(home.plan, held, recorded, (since, until), balance, on)
+    balance = home.moment.as_recorded.balance_on(existing, on.toordinal())
+    content = entries_ofx(home.plan, existing, recorded, (since, until), balance, on)
     headers = {"Content-Disposition": f'attachment; filename="next-penny-{home.today:%Y%m%d}.ofx"'}
     return Response(content, media_type="application/x-ofx", headers=headers)
 
@@ -58,9 +58,9 @@ def export_register(
     """A register as it is filtered, of an account or of all, newest first."""
     asked = home.plan.accounts if account is None else (account_of(home.plan, account, ("query", "account")),)
     wanted = Wanted(search, category, first, until)
-    found = together((each, matching(home.moment, home.register(each), wanted)) for each in asked)
+    lines = together((one_account, matching(home.moment, home.register(one_account), wanted)) for one_account in asked)
     headers = {"Content-Disposition": f'attachment; filename="next-penny-register-{home.today:%Y%m%d}.csv"'}
-    return Response(register_csv(home.plan, found), media_type=_TYPES["csv"], headers=headers)
+    return Response(register_csv(home.plan, lines), media_type=_TYPES["csv"], headers=headers)
 
 
 @router.get("/export/{name}.{ending}", response_class=Response)

@@ -125,45 +125,45 @@ def read_lent(home: HomeOrWhatIf) -> list[LentRow]:
 @router.get("/totals")
 def read_lent_totals(home: HomeOrWhatIf) -> LentTotals:
     """What is owed, late and earned, by person and in all."""
-    held = [account for account in home.plan.accounts if account.kind == "owed_to_us"]
+    lent = [account for account in home.plan.accounts if account.kind == "owed_to_us"]
     by_person: dict[str, list[Account]] = {}
-    for account in held:
+    for account in lent:
         by_person.setdefault(account.lending.to, []).append(account)
     people = [_sums(home, to, accounts) for to, accounts in by_person.items()]
-    return LentTotals(currency=home.plan.household.currency, people=people, all=_sums(home, "", held))
+    return LentTotals(currency=home.plan.household.currency, people=people, all=_sums(home, "", lent))
 
 
 def _sums(home: Session, to: str, accounts: list[Account]) -> LentSums:
     def worth(account: Account, amount: int) -> int:
         return home.plan.converted(amount, account.currency, home.plan.household.currency, home.today)
 
-    stands = [(account, lent_standing(home.moment, account)) for account in accounts]
-    late = [(account, each.late(home.moment.now)) for account, each in stands]
+    standings = [(account, lent_standing(home.moment, account)) for account in accounts]
+    late = [(account, standing.late(home.moment.now)) for account, standing in standings]
     return LentSums(
         to=to, loans=len(accounts),
-        owed=sum(worth(account, each.owed) for account, each in stands),
-        accrued=sum(worth(account, each.accrued) for account, each in stands),
-        late=sum(worth(account, each[0]) for account, each in late if each is not None),
-        repaid=sum(worth(account, each.repaid) for account, each in stands),
-        interest_earned=sum(worth(account, each.earned) for account, each in stands),
+        owed=sum(worth(account, standing.owed) for account, standing in standings),
+        accrued=sum(worth(account, standing.accrued) for account, standing in standings),
+        late=sum(worth(account, standing[0]) for account, standing in late if standing is not None),
+        repaid=sum(worth(account, standing.repaid) for account, standing in standings),
+        interest_earned=sum(worth(account, standing.earned) for account, standing in standings),
     )  # fmt: skip
 
 
 def _row(home: Session, account: Account) -> LentRow:
-    stands = lent_standing(home.moment, account)
+    standing = lent_standing(home.moment, account)
     lending, now = account.lending, home.moment.now
-    late = stands.late(now)
-    dues = stands.dues(stands.horizon)
+    late = standing.late(now)
+    dues = standing.dues(standing.horizon)
     following = min((due for due in dues if due.lands >= now), key=lambda due: due.lands, default=None)
     return LentRow(
         id=account.id, name=account.name, to=lending.to, currency=account.currency, into_account=lending.into_account,
-        owed=stands.owed, accrued=stands.accrued, lent=stands.lent, repaid=stands.repaid,
-        interest_earned=stands.earned, since=account.opening.date,
-        last_repaid=_day(stands.last_received),
+        owed=standing.owed, accrued=standing.accrued, lent=standing.lent, repaid=standing.repaid,
+        interest_earned=standing.earned, since=account.opening.date,
+        last_repaid=_day(standing.last_received),
         late=LateModel(amount=late[0], since=datetime.date.fromordinal(late[1])) if late else None,
         next=NextModel(date=datetime.date.fromordinal(following.lands), amount=following.amount) if following else None,
-        ends=_day(stands.ends),
-        sure=lending.sure, is_closed=account.is_closed_on(home.today), reminder=reminder(stands, now),
+        ends=_day(standing.ends),
+        sure=lending.sure, is_closed=account.is_closed_on(home.today), reminder=reminder(standing, now),
     )  # fmt: skip
 
 
@@ -187,7 +187,7 @@ def receive_repayment(id: Id, request: ReceiveRequest, home: Home) -> ReceivedAn
     def decide(reading: Reading) -> Decision:
         account = account_of(reading.moment.plan, id, ("path", "id"))
         changes = receive(reading.moment, account, request.to_core(entry))
-        made.extend(each.item for each in changes if isinstance(each.item, Entry))
+        made.extend(change.item for change in changes if isinstance(change.item, Entry))
         label = f"Received {format_amount(request.amount, account.currency)} from {account.lending.to}"
         return Decision(changes, label)
 

@@ -95,8 +95,11 @@ async def look_at_document(request: Request, home: Home) -> LookAnswer:
         document = _document(body)
         plan, recorded = document.to_core(), document.core_entries()
         home.store.check_replacement(home.today, plan, recorded, document.memory())
-        found = differences(home.reading.moment.plan, home.reading.entries(), plan, recorded)
-        return LookAnswer(household=plan.household.name, differences=[difference_model(each) for each in found])
+        found_differences = differences(home.reading.moment.plan, home.reading.entries(), plan, recorded)
+        return LookAnswer(
+            household=plan.household.name,
+            differences=[difference_model(difference) for difference in found_differences],
+        )
 
     return await run_in_threadpool(looked)
 
@@ -124,15 +127,15 @@ def _checked(body: bytes) -> PlanCheck:
     try:
         document = read_plan_document(_json(body))
     except DocumentErrors as error:
-        found = from_validation(error.errors, ("body",))
+        found_refusals = from_validation(error.errors, ("body",))
     else:
         household = document.to_core()
         problems = [*check(household), *entry_list_problems(household, document.core_entries())]
-        found = refusals([*problems, *memory_problems(household, document.memory())])
-    return PlanCheck(ok=not found, detail=found)
+        found_refusals = refusals([*problems, *memory_problems(household, document.memory())])
+    return PlanCheck(ok=not found_refusals, detail=found_refusals)
 
 
-def difference_model(found: Difference) -> DifferenceModel:
+def difference_model(difference: Difference) -> DifferenceModel:
     """A difference in numbers, with the first names."""
-    return DifferenceModel(kind=found.kind, added=len(found.added), changed=len(found.changed),
-                           removed=len(found.removed), names=list(found.names))  # fmt: skip
+    return DifferenceModel(kind=difference.kind, added=len(difference.added), changed=len(difference.changed),
+                           removed=len(difference.removed), names=list(difference.names))  # fmt: skip

@@ -38,12 +38,14 @@ class RatesAnswer(BaseModel):
 def read_rates(home: HomeOrWhatIf) -> RatesAnswer:
     """All exchange rates, and what is held in other currencies."""
     plan, here = home.plan, home.plan.household.currency
-    held = {account.currency: None for account in plan.accounts if account.currency != here}
+    foreign = {account.currency: None for account in plan.accounts if account.currency != here}
     newest = sorted(plan.rates, key=lambda rate: rate.date, reverse=True)
     pairs = []
-    for source in held:
-        known = next((each for each in newest if {each.source, each.target} == {source, here}), None)
-        told = f"1 {known.source} = {known.rate.normalize():f} {known.target}" if known is not None else None
-        pairs.append(PairModel(source=source, target=here, rate=told, since=known.date if known is not None else None))
+    for source in foreign:
+        known = next((rate for rate in newest if {rate.source, rate.target} == {source, here}), None)
+        wording = f"1 {known.source} = {known.rate.normalize():f} {known.target}" if known is not None else None
+        pairs.append(
+            PairModel(source=source, target=here, rate=wording, since=known.date if known is not None else None)
+        )
     rates = [RateRow(**Rate.of(rate).model_dump(), id=rate.id) for rate in newest]
     return RatesAnswer(currency=here, pairs=pairs, rates=rates)

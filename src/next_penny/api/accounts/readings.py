@@ -94,13 +94,13 @@ def check_reading(request: ReadingRequest, home: HomeOrWhatIf) -> ReadingCheck:
 def _causes(home: Session, account: Account, day: datetime.date, difference: int) -> list[DifferenceCause]:
     first, last = day - datetime.timedelta(days=ENTRY_DAYS), day + datetime.timedelta(days=NEAR_DAYS)
     recorded = home.recorded(home.reading.between([account], first, last))
-    found = causes(home.moment, account, recorded, day, difference)
-    requests = [requests_for(home.reading, each.changes) for each in found]
+    found_causes = causes(home.moment, account, recorded, day, difference)
+    requests = [requests_for(home.reading, cause.changes) for cause in found_causes]
     return [
         DifferenceCause(
-            cause=each.kind, sentence=each.sentence, changes=changes, lowest=_lowest(home, account, changes)
+            cause=cause.kind, sentence=cause.sentence, changes=changes, lowest=_lowest(home, account, changes)
         )
-        for each, changes in zip(found, requests, strict=True)
+        for cause, changes in zip(found_causes, requests, strict=True)
     ]
 
 
@@ -117,7 +117,11 @@ def _lowest(home: Session, account: Account, changes: Sequence[ChangeRequest]) -
 def read_readings(home: HomeOrWhatIf, account: Id | None = None) -> list[ReadingRow]:
     """The true balances that are kept, of one account or of all, the newest of each account first."""
     accounts = home.plan.accounts if account is None else [account_of(home.plan, account, ("query", "account"))]
-    return [_row(home, held, each) for held in accounts for each in with_reading(home.plan.readings, held.id)]
+    return [
+        _row(home, one_account, reading)
+        for one_account in accounts
+        for reading in with_reading(home.plan.readings, one_account.id)
+    ]
 
 
 def _row(home: Session, account: Account, reading: BalanceReading) -> ReadingRow:
@@ -138,10 +142,10 @@ def keep_reading(request: KeepRequest, home: Home) -> HistoryAnswer:
         check_day(account, request.date, home.today)
         asked = resolved(reading, request.changes)
         refuse_problems(reading, asked)
-        kept = BalanceReading(account.id, request.date, request.balance)
-        amount = format_amount(kept.balance, account.currency)
-        label = f"“{account.name}” held {amount} on {full_day(kept.date)}, says the bank"
-        return Decision([*asked.changes, PlanChange("reading", kept.id, kept)], label)
+        balance_reading = BalanceReading(account.id, request.date, request.balance)
+        amount = format_amount(balance_reading.balance, account.currency)
+        label = f"“{account.name}” held {amount} on {full_day(balance_reading.date)}, says the bank"
+        return Decision([*asked.changes, PlanChange("reading", balance_reading.id, balance_reading)], label)
 
     return done_answer(home.change(decide))
 
@@ -152,7 +156,7 @@ def forget_reading(account: Id, date: Day, home: Home) -> HistoryAnswer:
 
     def decide(reading: Reading) -> Decision:
         id = reading_id(account, date)
-        if not any(each.id == id for each in reading.moment.plan.readings):
+        if not any(balance_reading.id == id for balance_reading in reading.moment.plan.readings):
             raise refused(("query", "date"), "There is no true balance of that day: it may be deleted already.",
                           "unknown_id")  # fmt: skip
         return Decision([PlanChange("reading", id, None)], f"Deleted the true balance of {full_day(date)}")

@@ -47,11 +47,11 @@ async def keep_receipt(request: Request, home: Home) -> ReceiptAnswer:
 @router.get("/{file}", response_class=Response)
 def read_receipt(file: Annotated[str, Path(pattern="^[0-9a-f]{64}$")], home: Home) -> Response:
     """The file itself."""
-    held = home.reading.receipt(file)
-    if held is None:
+    receipt = home.reading.receipt(file)
+    if receipt is None:
         raise refused(("path", "file"), "There is no such receipt.", "unknown_id")
-    media_type, content = held
+    media_type, content = receipt
     # It never changes; but what a password guards is kept by no browser.
-    kept = "no-store" if home.store.door() is not None else "private, max-age=31536000, immutable"
-    headers = {"Content-Disposition": "inline", "Cache-Control": kept}
+    caching = "no-store" if home.store.door() is not None else "private, max-age=31536000, immutable"
+    headers = {"Content-Disposition": "inline", "Cache-Control": caching}
     return Response(content, media_type=media_type, headers=headers)

@@ -101,28 +101,30 @@ def read_register(
 ) -> Response:
     """The entries of an account, or of all, with its balance after each, newest first; perhaps only what matches."""
     wanted = Wanted(search, category, first, until)
-    held = account_of(home.plan, account, ("query", "account")) if account is not None else None
-    asked = home.plan.accounts if held is None else (held,)
-    found = together((each, matching(home.moment, home.register(each), wanted)) for each in asked)
-    lines = [each.line for each in found]
-    currencies = {each.account.currency for each in found}
-    stands = {(each.account, id): "ticked" if each.is_open else "locked"
-              for each in home.plan.statements for id in each.entries}  # fmt: skip
+    existing = account_of(home.plan, account, ("query", "account")) if account is not None else None
+    asked = home.plan.accounts if existing is None else (existing,)
+    account_lines = together(
+        (one_account, matching(home.moment, home.register(one_account), wanted)) for one_account in asked
+    )
+    lines = [line.line for line in account_lines]
+    currencies = {line.account.currency for line in account_lines}
+    stands = {(statement.account, id): "ticked" if statement.is_open else "locked"
+              for statement in home.plan.statements for id in statement.entries}  # fmt: skip
     names = {account.id: account.name for account in home.plan.accounts}
-    names |= {each.id: each.name for each in home.plan.categories}
-    icons = {each.id: each.icon for each in home.plan.categories if each.icon}
-    opening = held and Opening(date=held.opening.date, balance=held.opening.balance)
-    currency = held.currency if held else next(iter(currencies), home.plan.household.currency)
+    names |= {one_category.id: one_category.name for one_category in home.plan.categories}
+    icons = {one_category.id: one_category.icon for one_category in home.plan.categories if one_category.icon}
+    opening = existing and Opening(date=existing.opening.date, balance=existing.opening.balance)
+    currency = existing.currency if existing else next(iter(currencies), home.plan.household.currency)
     return response(whole(RegisterAnswer, {
         "account": account,
         "currency": currency,
         "opening": opening,
         "rows": rows(RegisterRow, {
             "id": [line.entry for line in lines],
-            "account": [each.account.id for each in found],
+            "account": [line.account.id for line in account_lines],
             "date": [line.day for line in lines],
             "payee": [line.payee for line in lines],
-            "name": [line_name(home.plan, *each) for each in found],
+            "name": [line_name(home.plan, *line) for line in account_lines],
             "other": [", ".join(names.get(id, id) for id in line.others) for line in lines],
             "icon": [next((icons[id] for id in line.others if id in icons), "") for line in lines],
             "flow": [line.flow for line in lines],
@@ -130,8 +132,8 @@ def read_register(
             "has_receipt": [line.has_receipt for line in lines],
             "is_assumed": [line.is_assumed for line in lines],
             "number": [line.number for line in lines],
-            "off": _off(home, found),
-            "stands": [stands.get((each.account.id, each.line.entry)) for each in found],
+            "off": _off(home, account_lines),
+            "stands": [stands.get((line.account.id, line.line.entry)) for line in account_lines],
             "amount": [line.amount for line in lines],
             "balance": [line.balance for line in lines],
         }),
@@ -140,14 +142,14 @@ def read_register(
     }))  # fmt: skip
 
 
-def _off(home: HomeOrWhatIf, found: Sequence[AccountLine]) -> list[int | None]:
+def _off(home: HomeOrWhatIf, lines: Sequence[AccountLine]) -> list[int | None]:
     """By line, how far the books are off the day's true balance, at the last line of a day that has one."""
-    said = {(each.account, each.date.toordinal()): each.balance for each in home.plan.readings}
+    said = {(reading.account, reading.date.toordinal()): reading.balance for reading in home.plan.readings}
     told: list[int | None] = []
-    for each in found:
-        balance = said.pop((each.account.id, each.line.day), None)
-        day = datetime.date.fromordinal(each.line.day)
-        told.append(None if balance is None else balance - balance_on(each.account, home.register(each.account), day))
+    for line in lines:
+        balance = said.pop((line.account.id, line.line.day), None)
+        day = datetime.date.fromordinal(line.line.day)
+        told.append(None if balance is None else balance - balance_on(line.account, home.register(line.account), day))
     return told
 
 
@@ -192,17 +194,17 @@ _MOST_FOUND = 12
 @router.get("/entries/find")
 def find_entries(home: HomeOrWhatIf, text: Annotated[str, Query(min_length=1, max_length=200)]) -> FoundEntries:
     """The newest entries that hold a text in payee, notes or tags, have it as number, or come to an amount."""
-    found = []
+    found_entries = []
     for entry in home.reading.find(text.strip(), amounts_of(text), _MOST_FOUND):
         leg = next((leg for leg in entry.legs if leg.account), None)
         if leg is not None:
             currency = home.plan.account_by_id[leg.account or ""].currency
-            found.append(
+            found_entries.append(
                 FoundEntry(
                     id=entry.id, date=entry.date, name=home.plan.name_of(entry), amount=leg.amount, currency=currency
                 )
             )
-    return FoundEntries(entries=found)
+    return FoundEntries(entries=found_entries)
 
 
 @router.get("/entries/{id}", response_model_by_alias=True)
@@ -211,7 +213,7 @@ def read_entry(home: HomeOrWhatIf, id: Id) -> EntryAnswer:
     entry = home.entry(id)
     if entry is None:
         raise refused(("path", "id"), "There is no such entry: it may be deleted already.", "unknown_id")
-    held, said = Entry.of(entry), as_recorded(home.plan, entry)
+    shown, said = Entry.of(entry), as_recorded(home.plan, entry)
     document = (
         None
         if said is None
@@ -226,8 +228,8 @@ def read_entry(home: HomeOrWhatIf, id: Id) -> EntryAnswer:
             notes=entry.notes,
             tags=entry.tags,
             number=entry.number,
-            receipt=held.receipt,
+            receipt=shown.receipt,
         )
     )
-    values = {name: getattr(held, name) for name in Entry.model_fields}
+    values = {name: getattr(shown, name) for name in Entry.model_fields}
     return EntryAnswer(**values, way=said.way if said else None, said=document)

@@ -106,12 +106,15 @@ def read_statements(home: Home, account: Id | None = None) -> list[StatementRow]
     """The statements of an account, or of all, the newest of each account first."""
     plan = home.reading.moment.plan
     accounts = plan.accounts if account is None else (account_of(plan, account, ("query", "account")),)
-    told: list[StatementRow] = []
-    for held in accounts:
-        books = _reconciling(home.reading, held.id)
-        own = sorted((each for each in plan.statements if each.account == held.id), key=lambda each: each.last)
-        told += [_row(plan, books, each) for each in reversed(own)]
-    return told
+    rows: list[StatementRow] = []
+    for one_account in accounts:
+        books = _reconciling(home.reading, one_account.id)
+        own = sorted(
+            (statement for statement in plan.statements if statement.account == one_account.id),
+            key=lambda statement: statement.last,
+        )
+        rows += [_row(plan, books, statement) for statement in reversed(own)]
+    return rows
 
 
 @router.get("/accounts/{id}/next-statement", response_model_by_alias=True)
@@ -134,7 +137,7 @@ def begin_statement(request: StatementRequest, home: Home) -> StatementDone:
     id = request.id or str(uuid.uuid4())
 
     def decide(reading: Reading) -> Decision:
-        if any(each.id == id for each in reading.moment.plan.statements):
+        if any(statement.id == id for statement in reading.moment.plan.statements):
             raise refused(("body", "id"), f"There is already a statement with the id “{id}”.", "duplicate_id")
         return _written(reading, id, request, "Began")
 
@@ -159,9 +162,9 @@ def replace_statement(id: Id, request: StatementRequest, home: Home) -> Statemen
         raise refused(("body", "id"), "The id of a statement stays as it is.", "not_possible")
 
     def decide(reading: Reading) -> Decision:
-        held = _statement(reading.moment.plan, id)
-        reconciling.refuse_finished(reading.moment.plan, held)
-        if held.account != request.account:
+        statement = _statement(reading.moment.plan, id)
+        reconciling.refuse_finished(reading.moment.plan, statement)
+        if statement.account != request.account:
             raise refused(("body", "account"), "A statement stays with its account: begin another.", "not_possible")
         return _written(reading, id, request, "Changed")
 
@@ -173,9 +176,9 @@ def delete_statement(id: Id, home: Home) -> HistoryAnswer:
     """Delete an open statement; its entries stay."""
 
     def decide(reading: Reading) -> Decision:
-        held = _statement(reading.moment.plan, id)
-        reconciling.refuse_finished(reading.moment.plan, held)
-        return Decision([PlanChange("statement", id, None)], _label(reading.moment.plan, held, "Deleted"))
+        statement = _statement(reading.moment.plan, id)
+        reconciling.refuse_finished(reading.moment.plan, statement)
+        return Decision([PlanChange("statement", id, None)], _label(reading.moment.plan, statement, "Deleted"))
 
     return done_answer(home.change(decide))
 
@@ -185,15 +188,15 @@ def tick_entries(id: Id, request: TickRequest, home: Home) -> StatementDone:
     """Tick entries on a statement, or tick them no more; what is assumed is recorded by it."""
 
     def decide(reading: Reading) -> Decision:
-        held = _statement(reading.moment.plan, id)
-        reconciling.refuse_finished(reading.moment.plan, held)
+        statement = _statement(reading.moment.plan, id)
+        reconciling.refuse_finished(reading.moment.plan, statement)
         asked = set(request.entries)
-        kept = [each for each in held.entries if each not in asked] if not request.on else held.entries
-        wanted = [*kept, *(each for each in request.entries if request.on and each not in held.entries)]
-        changes = reconciling.ticked(reading.moment, held, wanted, _register(reading, held))
+        kept = [entry for entry in statement.entries if entry not in asked] if not request.on else statement.entries
+        wanted = [*kept, *(entry for entry in request.entries if request.on and entry not in statement.entries)]
+        changes = reconciling.ticked(reading.moment, statement, wanted, _register(reading, statement))
         several = "an entry" if len(request.entries) == 1 else f"{len(request.entries)} entries"
         verb = f"{'Ticked' if request.on else 'Unticked'} {several} on"
-        return Decision(changes, _label(reading.moment.plan, held, verb))
+        return Decision(changes, _label(reading.moment.plan, statement, verb))
 
     return _done(home.change(decide), id)
 
@@ -204,10 +207,12 @@ def finish_statement(id: Id, home: Home, request: FinishRequest | None = None) -
 
     def decide(reading: Reading) -> Decision:
         plan = reading.moment.plan
-        held = _statement(plan, id)
-        missing = _reconciling(reading, held.account).standing(held).missing
-        changes = reconciling.finished(plan, held, missing, home.today, adjust=request is not None and request.adjust)
-        return Decision(changes, _label(plan, held, "Finished"))
+        statement = _statement(plan, id)
+        missing = _reconciling(reading, statement.account).standing(statement).missing
+        changes = reconciling.finished(
+            plan, statement, missing, home.today, adjust=request is not None and request.adjust
+        )
+        return Decision(changes, _label(plan, statement, "Finished"))
 
     return _done(home.change(decide), id)
 
@@ -217,9 +222,9 @@ def open_statement(id: Id, home: Home) -> StatementDone:
     """Open a finished statement again, the newest of its account first."""
 
     def decide(reading: Reading) -> Decision:
-        held = _statement(reading.moment.plan, id)
+        statement = _statement(reading.moment.plan, id)
         return Decision(
-            reconciling.opened(reading.moment.plan, held), _label(reading.moment.plan, held, "Opened again")
+            reconciling.opened(reading.moment.plan, statement), _label(reading.moment.plan, statement, "Opened again")
         )
 
     return _done(home.change(decide), id)
@@ -241,7 +246,9 @@ def _written(reading: Reading, id: str, request: StatementRequest, verb: str) ->
 
 def _lines(plan: Plan, statement: AccountStatement, lines: Sequence[RegisterLine]) -> list[StatementLine]:
     account, ticked = plan.account_by_id[statement.account], set(statement.entries)
-    names = {each.id: each.name for each in plan.accounts} | {each.id: each.name for each in plan.categories}
+    names = {one_account.id: one_account.name for one_account in plan.accounts} | {
+        category.id: category.name for category in plan.categories
+    }
     return [
         StatementLine(
             id=line.entry, date=datetime.date.fromordinal(line.day), name=line_name(plan, account, line),
@@ -258,12 +265,12 @@ def _reconciling(reading: Reading, account: str) -> reconciling.Reconciling:
 
 
 def _row(plan: Plan, books: reconciling.Reconciling, statement: AccountStatement) -> StatementRow:
-    stands = books.standing(statement)
+    standing = books.standing(statement)
     return StatementRow(
         **AccountStatementDocument.of(statement).model_dump(),
         name=statement_name(plan, statement), currency=plan.account_by_id[statement.account].currency,
-        ticked=stands.ticked, missing=stands.missing, is_even=stands.is_even,
-        outstanding=stands.outstanding, outstanding_sum=stands.outstanding_sum,
+        ticked=standing.ticked, missing=standing.missing, is_even=standing.is_even,
+        outstanding=standing.outstanding, outstanding_sum=standing.outstanding_sum,
     )  # fmt: skip
 
 
@@ -281,7 +288,7 @@ def _register(reading: Reading, statement: AccountStatement) -> list[RegisterLin
 
 
 def _statement(plan: Plan, id: str) -> AccountStatement:
-    for each in plan.statements:
-        if each.id == id:
-            return each
+    for statement in plan.statements:
+        if statement.id == id:
+            return statement
     raise refused(("path", "id"), "There is no such statement: it may be deleted already.", "unknown_id")

@@ -81,7 +81,7 @@ def read_calendar(
         if not accounts and account.kind in ("credit_card", "credit_line") and account.currency == currency
     ]  # fmt: skip
     beside = stretch_of(home, ",".join(cards), first, last, "to") if cards else None
-    days = [_day(each, home.plan.account_by_id) for each in calendar_days(over, beside)]
+    days = [_day(calendar_day, home.plan.account_by_id) for calendar_day in calendar_days(over, beside)]
     names = [account.name for account in over.accounts]
     return CalendarAnswer(today=home.today, currency=currency, accounts=names, days=days)
 

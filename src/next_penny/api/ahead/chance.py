@@ -121,20 +121,20 @@ def read_chance(
     """Run the forecast along many paths, in each of which what varies is drawn anew from what is remembered."""
     until = _checked(home, until, ("query", "until"))
     chosen = _accounts(home, accounts, account)
-    found = _chance(home.moment, chosen, until, habits_of(home), paths, seed)
+    chance = _chance(home.moment, chosen, until, habits_of(home), paths, seed)
     return ChanceAnswer(
-        today=home.today, until=until, accounts=[each.id for each in chosen], currency=chosen[0].currency,
-        floor=found.floor, paths=found.paths, bands=_bands(home.moment.now, found),
-        below_floor=None if found.below is None else share_of(found.below, found.paths),
-        below_says=None if found.below is None else odds(found.below, found.paths),
-        months=[_month(each, found.paths) for each in found.months],
-        goes_badly=None if found.below is None else GoesBadlyModel(
-            balance=found.goes_badly, headroom=found.goes_badly - found.floor
+        today=home.today, until=until, accounts=[one_account.id for one_account in chosen], currency=chosen[0].currency,
+        floor=chance.floor, paths=chance.paths, bands=_bands(home.moment.now, chance),
+        below_floor=None if chance.below is None else share_of(chance.below, chance.paths),
+        below_says=None if chance.below is None else odds(chance.below, chance.paths),
+        months=[_month(month, chance.paths) for month in chance.months],
+        goes_badly=None if chance.below is None else GoesBadlyModel(
+            balance=chance.goes_badly, headroom=chance.goes_badly - chance.floor
         ),
-        safe_with=found.safe_with, causes=_causes(found),
-        assumed=[AssumedModel(name=each.name, based_on=each.based_on, known_in=each.known_in)
-                 for each in found.things if each.is_assumed],
-        is_known=found.is_known, notes=list(found.notes),
+        safe_with=chance.safe_with, causes=_causes(chance),
+        assumed=[AssumedModel(name=thing.name, based_on=thing.based_on, known_in=thing.known_in)
+                 for thing in chance.things if thing.is_assumed],
+        is_known=chance.is_known, notes=list(chance.notes),
     )  # fmt: skip
 
 
@@ -151,11 +151,11 @@ def habits_of(home: Session) -> Habits:
 
 
 def _chance(
-    moment: Moment, chosen: Sequence[Account], until: datetime.date, held: Habits, paths: int, seed: int
+    moment: Moment, chosen: Sequence[Account], until: datetime.date, habits: Habits, paths: int, seed: int
 ) -> Chance:
-    ids = ",".join(each.id for each in chosen)
+    ids = ",".join(account.id for account in chosen)
     name = f"chance of {ids} until {until} along {paths} from {seed}"
-    return moment.keep(name, lambda: chance(moment, chosen, until, held, paths=paths, seed=seed))
+    return moment.keep(name, lambda: chance(moment, chosen, until, habits, paths=paths, seed=seed))
 
 
 def _accounts(home: Session, accounts: str | None, account: str | None) -> list[Account]:
@@ -165,26 +165,28 @@ def _accounts(home: Session, accounts: str | None, account: str | None) -> list[
     chosen = [by_id[id] for id in ids]
     if not chosen:
         raise refused(("query", "accounts"), "There is no account yet.", "unknown_id")
-    if len({each.currency for each in chosen}) > 1:
+    if len({one_account.currency for one_account in chosen}) > 1:
         raise refused(("query", "accounts"), "Choose accounts of one currency: these have several.", "currency")
     return chosen
 
 
-def _bands(now: int, found: Chance) -> list[Band]:
-    rows = found.bands.T.tolist()
+def _bands(now: int, chance: Chance) -> list[Band]:
+    rows = chance.bands.T.tolist()
     return [(datetime.date.fromordinal(now + at), *row) for at, row in enumerate(rows) if not at or row != rows[at - 1]]
 
 
-def _month(each: MonthChance, paths: int) -> MonthChanceModel:
+def _month(month_chance: MonthChance, paths: int) -> MonthChanceModel:
     return MonthChanceModel(
-        month=month_text(each.month), chance=share_of(each.below, paths), says=odds(each.below, paths)
-    )  # fmt: skip
+        month=month_text(month_chance.month),
+        chance=share_of(month_chance.below, paths),
+        says=odds(month_chance.below, paths),
+    )
 
 
-def _causes(found: Chance) -> list[FlowUncertainty | AllowanceUncertainty]:
-    things = {(each.is_allowance, each.id): each for each in found.things}
-    told: list[FlowUncertainty | AllowanceUncertainty] = []
-    for cause, share in zip(found.causes, _shares(found), strict=True):
+def _causes(chance: Chance) -> list[FlowUncertainty | AllowanceUncertainty]:
+    things = {(thing.is_allowance, thing.id): thing for thing in chance.things}
+    uncertainties: list[FlowUncertainty | AllowanceUncertainty] = []
+    for cause, share in zip(chance.causes, _shares(chance), strict=True):
         thing = things.get((cause.is_allowance, cause.id))
         if thing is None:
             continue
@@ -193,15 +195,15 @@ def _causes(found: Chance) -> list[FlowUncertainty | AllowanceUncertainty]:
             "is_assumed": thing.is_assumed,
         }  # fmt: skip
         if cause.is_allowance:
-            told.append(AllowanceUncertainty(allowance=cause.id, **fields))
+            uncertainties.append(AllowanceUncertainty(allowance=cause.id, **fields))
         else:
-            told.append(FlowUncertainty(flow=cause.id, **fields))
-    return told
+            uncertainties.append(FlowUncertainty(flow=cause.id, **fields))
+    return uncertainties
 
 
-def _shares(found: Chance) -> list[str]:
+def _shares(chance: Chance) -> list[str]:
     """The shares with four digits, rounded as they add up, so that they sum to 1."""
-    upto = [round(10_000 * each) for each in accumulate((cause.share for cause in found.causes), initial=0.0)]
+    upto = [round(10_000 * share) for share in accumulate((cause.share for cause in chance.causes), initial=0.0)]
     return [str(Decimal(after - before).scaleb(-4)) for before, after in pairwise(upto)]
 
 

@@ -146,11 +146,14 @@ def read_ahead(
     whole_run = _filtered(home.plan, events_of(forecast, chosen, first), kind, category)
     events = whole_run.first(_MOST_EVENTS)
     begin = max(first or home.today, home.today).toordinal()
-    kinds, origin = [origin_kind(home.plan, each) for each in events.origins], events.columns.origin.tolist()
+    kinds, origin = (
+        [origin_kind(home.plan, one_origin) for one_origin in events.origins],
+        events.columns.origin.tolist(),
+    )
     columns = event_columns(home.moment, events) | {
         "headroom": headrooms(forecast, events),
         "kind": Coded(kinds, origin),
-        "may_change": Coded([may_change(each) for each in kinds], origin),
+        "may_change": Coded([may_change(one_kind) for one_kind in kinds], origin),
         "may_not_come": Coded([False, True], may_not_come(home.plan, events)),
     }
     lows = {run.account.id: low_point(lowest(run, begin, until.toordinal())) for run in forecast.runs}
@@ -160,31 +163,31 @@ def read_ahead(
         "accounts": account_forecasts(forecast, chosen),
         "paydays": [_payday(payday) for payday in paydays],
         "lows": lows,
-        "top_ups_in_all": {id: sum(each.amount for each in top_ups(forecast.run_of[id])) for id in chosen},
+        "top_ups_in_all": {id: sum(top_up.amount for top_up in top_ups(forecast.run_of[id])) for id in chosen},
         "events": rows(AheadEvent, columns),
         "events_in_all": len(whole_run),
         "shallows": [_shallow(id, each) for id in chosen for each in shallows(forecast, id, _MOST_SHALLOWS)],
         "spendable_today": sum(forecast.run_of[account.id].today_balance for account in spendable(home.moment)),
-        "held": [_held(each) for each in held_periods(events)],
+        "held": [_held(held_period) for held_period in held_periods(events)],
         "uncounted": _uncounted(home, chosen, begin, until) if kind is None and category is None else [],
     }))  # fmt: skip
 
 
 def _uncounted(home: Session, chosen: Sequence[str], begin: int, until: datetime.date) -> list[UncountedModel]:
-    found = [each for each in uncounted(home.moment, until) if each.account in chosen]
+    waiting = [repayment for repayment in uncounted(home.moment, until) if repayment.account in chosen]
     return [
         UncountedModel(
-            flow=each.flow, lent=each.lent, account=each.account, name=each.name,
-            nominal=datetime.date.fromordinal(each.due.nominal), date=datetime.date.fromordinal(day),
-            amount=each.due.amount, is_late=each.due.lands < home.moment.now,
+            flow=repayment.flow, lent=repayment.lent, account=repayment.account, name=repayment.name,
+            nominal=datetime.date.fromordinal(repayment.due.nominal), date=datetime.date.fromordinal(day),
+            amount=repayment.due.amount, is_late=repayment.due.lands < home.moment.now,
         )
-        for each in found if (day := max(each.due.lands, home.moment.now)) >= begin
+        for repayment in waiting if (day := max(repayment.due.lands, home.moment.now)) >= begin
     ]  # fmt: skip
 
 
-def _shallow(account: str, found: Shallow) -> ShallowModel:
-    causes = [ShallowCause(name=each.name, amount=each.amount) for each in found.causes]
-    return ShallowModel(**stretch_fields(found.stretch), account=account, causes=causes)
+def _shallow(account: str, shallow: Shallow) -> ShallowModel:
+    causes = [ShallowCause(name=cause.name, amount=cause.amount) for cause in shallow.causes]
+    return ShallowModel(**stretch_fields(shallow.stretch), account=account, causes=causes)
 
 
 def _held(period: HeldPeriod) -> HeldPeriodModel:
@@ -200,8 +203,8 @@ def _filtered(plan: Plan, events: EventTable, kind: RowKind | None, category: st
     if kind is None and category is None:
         return events
     wanted = [
-        kind in (None, origin_kind(plan, each)) and (category is None or category in origin_categories(plan, each))
-        for each in events.origins
+        kind in (None, origin_kind(plan, origin)) and (category is None or category in origin_categories(plan, origin))
+        for origin in events.origins
     ]
     return events.where(np.array(wanted, dtype=np.bool_)[events.columns.origin])
 

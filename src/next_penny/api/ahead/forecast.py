@@ -185,14 +185,14 @@ def event_columns(moment: Moment, events: EventTable) -> dict[str, Sequence[obje
     return {
         "date": columns.day.tolist(),
         "nominal": [day or None for day in columns.nominal.tolist()],
-        "flow": Coded([each.flow for each in origins], origin),
-        "name": Coded([each.name for each in origins], origin),
+        "flow": Coded([one_origin.flow for one_origin in origins], origin),
+        "name": Coded([one_origin.name for one_origin in origins], origin),
         "account": Coded(events.accounts, columns.account.tolist()),
         "amount": columns.amount.tolist(),
         "balance": columns.balance.tolist(),
         "intraday_low": columns.intraday_low.tolist(),
         "status": Coded(STATUSES, columns.status.tolist()),
-        "source": Coded([each.source for each in origins], origin),
+        "source": Coded([one_origin.source for one_origin in origins], origin),
         "why": Explainer(moment).whys(events),
     }
 

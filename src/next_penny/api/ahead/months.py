@@ -125,22 +125,22 @@ def read_months(
 ) -> Response:
     """Months from one on, past or future: opening, money in and out, closing, lowest, and each flow's part."""
     over = _months_of(home, accounts, first, count)
-    found, put = grid(over), put_in(over)
+    found_grid, put = grid(over), put_in(over)
     answer = MonthsAnswer(
         currency=_currency(home, over.accounts),
         today=home.today,
         accounts=[account.id for account in over.accounts],
-        months=[_month(each) for each in found.months],
-        rows=[_row(each) for each in found.rows],
-        begun=[each.begun for each in found.months],
-        short_accounts=[each.short.account for each in found.months],
-        money_in=_sums(found.money_in),
-        money_out=_sums(found.money_out),
-        net=_sums(found.net),
-        groups={name: _sums(each) for name, each in found.groups.items()},
+        months=[_month(month) for month in found_grid.months],
+        rows=[_row(row) for row in found_grid.rows],
+        begun=[month.begun for month in found_grid.months],
+        short_accounts=[month.short.account for month in found_grid.months],
+        money_in=_sums(found_grid.money_in),
+        money_out=_sums(found_grid.money_out),
+        net=_sums(found_grid.net),
+        groups={name: _sums(sums) for name, sums in found_grid.groups.items()},
         put_in=list(put.amounts),
         closing_with_it=list(put.closing),
-        notes=found.notes,
+        notes=found_grid.notes,
     )
     # Thousands of cells: what is of the model already is not looked over again.
     return Response(answer.model_dump_json(by_alias=True), media_type="application/json")
@@ -277,18 +277,18 @@ def read_figures(
         raise refused(("query", "from"), "There are not as many days before it.", "range")
     ended = first - datetime.timedelta(days=1)
     earlier = stretch_of(home, accounts, first - datetime.timedelta(days=days), ended, "from")
-    told = figures_model(figures(over)).model_dump()
-    return FiguresAnswer(**told, before=figures_model(figures(earlier)), currency=_currency(home, over.accounts))
+    answer = figures_model(figures(over)).model_dump()
+    return FiguresAnswer(**answer, before=figures_model(figures(earlier)), currency=_currency(home, over.accounts))
 
 
-def figures_model(found: Figures) -> FiguresModel:
+def figures_model(figures: Figures) -> FiguresModel:
     """Figures, as an answer has them."""
 
     def at(low: LowPoint) -> DayBalance:
         return DayBalance(date=datetime.date.fromordinal(low.day), balance=low.balance)
 
     return FiguresModel(
-        opening=found.opening, in_=found.money_in, out=found.money_out, net=found.net, closing=found.closing,
-        highest=at(found.highest), lowest=at(found.lowest), average=found.average, days=found.days,
-        days_below_floor=found.days_below_floor, days_below_cushion=found.days_below_cushion,
+        opening=figures.opening, in_=figures.money_in, out=figures.money_out, net=figures.net, closing=figures.closing,
+        highest=at(figures.highest), lowest=at(figures.lowest), average=figures.average, days=figures.days,
+        days_below_floor=figures.days_below_floor, days_below_cushion=figures.days_below_cushion,
     )  # fmt: skip

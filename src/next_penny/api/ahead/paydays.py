@@ -86,7 +86,9 @@ def read_left(home: HomeOrWhatIf, accounts: str | None = None) -> LeftAnswer:
     forecast = year_ahead(home.moment)
     chosen = [account.id for account in of_month.accounts]
     coming = min(
-        (payday for id in chosen if (payday := next_payday(forecast, id))), key=lambda each: each.day, default=None
+        (payday for id in chosen if (payday := next_payday(forecast, id))),
+        key=lambda one_payday: one_payday.day,
+        default=None,
     )
     of_payday = None
     if coming is not None:
@@ -96,17 +98,24 @@ def read_left(home: HomeOrWhatIf, accounts: str | None = None) -> LeftAnswer:
         of_payday = _left(left_of(stretch_of(home, accounts, begin, end, "accounts")), coming.name)
     bills = [bills_ahead(forecast, id) for id in chosen]
     return LeftAnswer(
-        today=home.today, currency=of_month.accounts[0].currency, accounts=[each.name for each in of_month.accounts],
-        month=_left(left_of(of_month), ""), payday=of_payday,
-        bills=[BillsAheadModel(days=each[0].days, count=sum(one.count for one in each),
-                               amount=sum(one.amount for one in each)) for each in zip(*bills, strict=True)],
-    )  # fmt: skip
+        today=home.today,
+        currency=of_month.accounts[0].currency,
+        accounts=[account.name for account in of_month.accounts],
+        month=_left(left_of(of_month), ""),
+        payday=of_payday,
+        bills=[
+            BillsAheadModel(
+                days=each[0].days, count=sum(one.count for one in each), amount=sum(one.amount for one in each)
+            )
+            for each in zip(*bills, strict=True)
+        ],
+    )
 
 
-def _left(found: Left, until: str) -> LeftModel:
-    first, last = (datetime.date.fromordinal(day) for day in (found.first, found.last))
+def _left(left: Left, until: str) -> LeftModel:
+    first, last = (datetime.date.fromordinal(day) for day in (left.first, left.last))
     return LeftModel.model_validate({
-        "from": first, "to": last, "income": found.income, "out": found.out, "left": found.left, "until": until,
+        "from": first, "to": last, "income": left.income, "out": left.out, "left": left.left, "until": until,
     })  # fmt: skip
 
 
@@ -114,22 +123,30 @@ def _left(found: Left, until: str) -> LeftModel:
 def read_paydays(home: HomeOrWhatIf, account: Id | None = None) -> PayPeriodsAnswer:
     """Bills due in the next 14, 30 and 90 days, and what each payday has to last for."""
     chosen = account or next(iter(default_account(home.plan.accounts)), None)
-    held = home.plan.account_by_id.get(chosen or "")
-    if held is None:
+    existing = home.plan.account_by_id.get(chosen or "")
+    if existing is None:
         raise refused(("query", "account"), f"There is no account “{account}”.", "unknown_id")
     forecast = year_ahead(home.moment)
     return PayPeriodsAnswer(
-        account=held.id,
-        name=held.name,
-        currency=held.currency,
+        account=existing.id,
+        name=existing.name,
+        currency=existing.currency,
         today=home.today,
-        bills=[BillsAheadModel(days=each.days, count=each.count, amount=each.amount)
-               for each in bills_ahead(forecast, held.id)],
-        periods=[
-            PayPeriodModel.model_validate({
-                "from": datetime.date.fromordinal(each.first), "to": datetime.date.fromordinal(each.last),
-                "name": each.name, "amount": each.amount, "to_pay": each.to_pay, "left": each.left,
-            })
-            for each in pay_periods(forecast, held.id)
+        bills=[
+            BillsAheadModel(days=bills_ahead.days, count=bills_ahead.count, amount=bills_ahead.amount)
+            for bills_ahead in bills_ahead(forecast, existing.id)
         ],
-    )  # fmt: skip
+        periods=[
+            PayPeriodModel.model_validate(
+                {
+                    "from": datetime.date.fromordinal(pay_period.first),
+                    "to": datetime.date.fromordinal(pay_period.last),
+                    "name": pay_period.name,
+                    "amount": pay_period.amount,
+                    "to_pay": pay_period.to_pay,
+                    "left": pay_period.left,
+                }
+            )
+            for pay_period in pay_periods(forecast, existing.id)
+        ],
+    )

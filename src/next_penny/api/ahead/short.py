@@ -53,20 +53,20 @@ def can_we_afford(request: AffordRequest, home: HomeOrWhatIf) -> AffordAnswer:
     """The forecast run again with it; only that account is judged, from the day on."""
     until = checked_until(home.today, request.until, ("body", "until"))
     account = account_of(home.plan, request.account, ("body", "account"))
-    found = afford(home.moment, account, request.amount, request.on, until, monthly=request.monthly)
+    found_afford = afford(home.moment, account, request.amount, request.on, until, monthly=request.monthly)
     return AffordAnswer(
-        ok=found.ok,
-        lowest=_low(found.lowest),
-        fails_on=_day(found.fails_on),
-        works_from=_day(found.works_from),
-        lowest_then=_low(found.lowest_then) if found.lowest_then is not None else None,
+        ok=found_afford.ok,
+        lowest=_low(found_afford.lowest),
+        fails_on=_day(found_afford.fails_on),
+        works_from=_day(found_afford.works_from),
+        lowest_then=_low(found_afford.lowest_then) if found_afford.lowest_then is not None else None,
     )
 
 
 def _low(low: LowPoint) -> LowPointModel:
-    told = low_point(low)
-    assert told is not None
-    return told
+    low_point_model = low_point(low)
+    assert low_point_model is not None
+    return low_point_model
 
 
 def _day(number: int | None) -> datetime.date | None:
@@ -105,21 +105,23 @@ def read_remedies(
 ) -> RemediesAnswer:
     """What could be done about the account's next stretch below its floor."""
     until = checked_until(home.today, until)
-    held = account_of(home.plan, account, ("query", "account"))
+    existing = account_of(home.plan, account, ("query", "account"))
     begin = (first or home.today).toordinal()
-    run = project(home.moment, until, [held.id]).runs[0]
-    below = [each for each in stretches(run, until.toordinal()) if each.below == "floor" and each.first >= begin]
+    run = project(home.moment, until, [existing.id]).runs[0]
+    below = [
+        stretch for stretch in stretches(run, until.toordinal()) if stretch.below == "floor" and stretch.first >= begin
+    ]
     needed = top_ups(run)
-    told = [TopUpModel(date=datetime.date.fromordinal(each.day), amount=each.amount) for each in needed]
+    top_up_models = [TopUpModel(date=datetime.date.fromordinal(top_up.day), amount=top_up.amount) for top_up in needed]
     months = [MonthTopUp(month=month_text(month), amount=amount) for month, amount in by_month(needed)]
     if not below:
-        return RemediesAnswer(stretch=None, top_ups=told, by_month=months, remedies=[])
+        return RemediesAnswer(stretch=None, top_ups=top_up_models, by_month=months, remedies=[])
     short = below[0]
     return RemediesAnswer(
         stretch=StretchModel(**stretch_fields(short)),
-        top_ups=told,
+        top_ups=top_up_models,
         by_month=months,
-        remedies=[_remedy(home, each) for each in remedies(home.moment, held, short, until)],
+        remedies=[_remedy(home, remedy) for remedy in remedies(home.moment, existing, short, until)],
     )
 
 

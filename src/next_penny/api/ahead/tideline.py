@@ -150,7 +150,7 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
         "marks": [MarkModel(date=day, text=text) for day, text in marks((after or before).moment, until)],
         "before": before_outcome,
         "after": outcome(far, with_debts=False) if far else before_outcome,
-        "effects": [_effect(each) for each in effects[:_MOST_EFFECTS]],
+        "effects": [_effect(effect) for effect in effects[:_MOST_EFFECTS]],
         "effects_in_all": len(effects),
         "looked_until": looked_until,
         "entries": [Entry.of(entry) for entry in what_if.entries] if what_if else [],

@@ -66,11 +66,16 @@ class YearListAnswer(BaseModel):
 def read_year_list(home: HomeOrWhatIf, year: Annotated[int, Query(ge=1901, le=2199)]) -> YearListAnswer:
     """The year's bills in order of due day, each month settled or not."""
     checked_until(home.today, max(home.today, datetime.date(year, 12, 31)), ("query", "year"))
-    found = year_list(home.moment, year)
+    found_year_list = year_list(home.moment, year)
     return YearListAnswer(
-        today=home.today, year=year, currency=home.plan.household.currency,
-        rows=[_row(row) for row in found.rows], months=found.months, total=found.total, owed=found.owed,
-    )  # fmt: skip
+        today=home.today,
+        year=year,
+        currency=home.plan.household.currency,
+        rows=[_row(row) for row in found_year_list.rows],
+        months=found_year_list.months,
+        total=found_year_list.total,
+        owed=found_year_list.owed,
+    )
 
 
 def _row(row: YearRow) -> YearListRow:
@@ -155,7 +160,7 @@ def read_net_worth(
         today=home.today,
         currency=home.plan.household.currency,
         days=[datetime.date.fromordinal(day) for day in worth.days],
-        kinds=[KindWorthModel(kind=each.kind, balances=list(each.balances)) for each in worth.kinds],
+        kinds=[KindWorthModel(kind=kind.kind, balances=list(kind.balances)) for kind in worth.kinds],
         owned=list(worth.owned),
         owed=list(worth.owed),
         together=list(worth.together),

@@ -42,16 +42,16 @@ def effect_of_adopting(request: AskedDocument, home: HomeOrWhatIf) -> EffectAnsw
     """What would change if the plan were adopted."""
     way = asked_way(home.moment, request)
     after = with_changes(home.moment, adoption(way))
-    before_run, after_run = (year_ahead(each).run_of[way.payer.id] for each in (home.moment, after))
-    found = progress(after)
-    assert found is not None
+    before_run, after_run = (year_ahead(moment).run_of[way.payer.id] for moment in (home.moment, after))
+    found_progress = progress(after)
+    assert found_progress is not None
     return EffectAnswer(
         currency=way.debts.currency,
         payer=way.payer.name,
         lowest_before=low_point(lowest(before_run)),
         lowest_after=low_point(lowest(after_run)),
-        interest_planned=sum(each.interest_planned for each in found.debts),
-        interest_by_day=sum(each.interest_by_day for each in found.debts),
+        interest_planned=sum(debt.interest_planned for debt in found_progress.debts),
+        interest_by_day=sum(debt.interest_by_day for debt in found_progress.debts),
         lowered=list(lowered_notes(way)),
     )
 

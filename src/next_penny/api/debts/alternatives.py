@@ -114,17 +114,17 @@ class AlternativesAnswer(BaseModel):
 def alternatives(request: AlternativesRequest, home: HomeOrWhatIf) -> Response:
     """A loan and up to four variants of it, side by side."""
     base = _Base(request.account, request.loan, home)
-    told = [_Told("As it is", Variant(base.schedule))]
+    answers = [_Told("As it is", Variant(base.schedule))]
     for number, wish in enumerate(request.variants, 1):
-        told.append(base.told(wish.name or f"Variant {number}", wish.to_core()))
-    outcomes = compare([each.variant for each in told], base.begin, request.horizon_months)
+        answers.append(base.told(wish.name or f"Variant {number}", wish.to_core()))
+    outcomes = compare([answer.variant for answer in answers], base.begin, request.horizon_months)
     return response(whole(AlternativesAnswer, {
         "today": home.today,
         "currency": base.currency,
         "horizon_months": request.horizon_months,
         "outcomes": several(OutcomeModel, [
-            _outcome(each, outcome, outcomes[0], requests_for(home.reading, each.changes))
-            for each, outcome in zip(told, outcomes, strict=True)
+            _outcome(answer, outcome, outcomes[0], requests_for(home.reading, answer.changes))
+            for answer, outcome in zip(answers, outcomes, strict=True)
         ]),
     }))  # fmt: skip
 
@@ -147,8 +147,8 @@ class _Base:
         self.currency = home.plan.household.currency
         self._stands: Standing | None = None
         if account is not None:
-            held = loan_account(home.plan, account)
-            self.currency, self._stands = held.currency, standing(home.moment, held)
+            existing = loan_account(home.plan, account)
+            self.currency, self._stands = existing.currency, standing(home.moment, existing)
             rest = self._stands.rest
             if rest is None:
                 raise refused(("body", "account"), "Nothing is owed on this loan any more.", "range")
@@ -196,10 +196,10 @@ class _Base:
         return paid
 
 
-def _outcome(told: _Told, outcome: Outcome, base: Outcome, changes: list[ChangeRequest]) -> Written:
-    found = outcome.schedule
+def _outcome(answer: _Told, outcome: Outcome, base: Outcome, changes: list[ChangeRequest]) -> Written:
+    schedule = outcome.schedule
     return whole(OutcomeModel, {
-        "name": told.name,
+        "name": answer.name,
         "payment": outcome.payment,
         "total_interest": outcome.total_interest,
         "saves_interest": base.total_interest - outcome.total_interest,
@@ -212,12 +212,12 @@ def _outcome(told: _Told, outcome: Outcome, base: Outcome, changes: list[ChangeR
         "total": outcome.total,
         "saves_in_all": outcome.saves_in_all,
         "breaks_even": outcome.breaks_even,
-        "due": days(found.due),
-        "balance": amounts(found.balance),
-        "interest": amounts(found.interest),
-        "principal": amounts([part + extra for part, extra in zip(found.principal, found.extra, strict=True)]),
+        "due": days(schedule.due),
+        "balance": amounts(schedule.balance),
+        "interest": amounts(schedule.interest),
+        "principal": amounts([part + extra for part, extra in zip(schedule.principal, schedule.extra, strict=True)]),
         "changes": changes,
-        "problem": told.problem,
+        "problem": answer.problem,
     })  # fmt: skip
 
 

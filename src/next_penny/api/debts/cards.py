@@ -63,28 +63,28 @@ class CardRow(BaseModel):
     rises: RateRiseModel | None
 
 
-def card_row(stands: CardStanding) -> CardRow:
+def card_row(standing: CardStanding) -> CardRow:
     """A card's row as the API gives it."""
-    account, terms = stands.account, stands.terms
+    account, terms = standing.account, standing.terms
     return CardRow(
         id=account.id,
         name=account.name,
         currency=account.currency,
         is_line=terms.is_line,
-        owed=stands.owed,
+        owed=standing.owed,
         limit=terms.limit,
-        available=stands.available,
-        used_percent=stands.used_percent,
-        annual_rate=f"{stands.annual_rate:f}",
-        next_closing=stands.next_closing,
-        next_due=stands.next_due,
-        next_payment=stands.next_payment,
-        cost_year=stands.cost_year,
-        cost_month=stands.cost_month,
+        available=standing.available,
+        used_percent=standing.used_percent,
+        annual_rate=f"{standing.annual_rate:f}",
+        next_closing=standing.next_closing,
+        next_due=standing.next_due,
+        next_payment=standing.next_payment,
+        cost_year=standing.cost_year,
+        cost_month=standing.cost_month,
         pays=terms.pays,
         paid_from=terms.from_account,
         covers=terms.covers,
-        rises=_rise(stands.rises),
+        rises=_rise(standing.rises),
     )
 
 
@@ -178,20 +178,20 @@ class CardPage(BaseModel):
 def read_card(id: Id, home: HomeOrWhatIf) -> CardPage:
     """One card's or line's page."""
     account = _card_account(home, id)
-    stands, names = card_standing(home.moment, account), home.plan.account_by_id
+    standing, names = card_standing(home.moment, account), home.plan.account_by_id
     twice = counted_twice(home.moment, account, home.reading.unplanned(account.opening.date))
     months = coming_months(home.moment, account)
     paid, interest, drawn = coming_year(months)
     return CardPage(
         today=home.today,
         account=AccountDocument.of(account),
-        card=card_row(stands),
-        paid_from=names[stands.terms.from_account].name if stands.terms.from_account else None,
-        covers=names[stands.terms.covers].name if stands.terms.covers else None,
-        statements=[_statement(each) for each in past_statements(home.moment, account)],
-        months=[_month(each) for each in months],
+        card=card_row(standing),
+        paid_from=names[standing.terms.from_account].name if standing.terms.from_account else None,
+        covers=names[standing.terms.covers].name if standing.terms.covers else None,
+        statements=[_statement(past_statement) for past_statement in past_statements(home.moment, account)],
+        months=[_month(month) for month in months],
         year=ComingYear(paid=paid, interest=interest, drawn=drawn),
-        ways=_ways(home, account, stands.terms),
+        ways=_ways(home, account, standing.terms),
         counted_twice=_twice(home, twice),
     )
 
@@ -219,28 +219,28 @@ def _card_account(home: Session, id: str) -> Account:
     return account
 
 
-def _statement(each: PastStatement) -> StatementModel:
+def _statement(statement: PastStatement) -> StatementModel:
     day = datetime.date.fromordinal
     return StatementModel(
-        first=day(each.first),
-        closing=day(each.closing),
-        due=day(each.due),
-        spent=each.spent,
-        came_in=each.came_in,
-        interest=each.interest,
-        balance=each.balance,
-        minimum=each.minimum,
-        why_minimum=each.why_minimum,
+        first=day(statement.first),
+        closing=day(statement.closing),
+        due=day(statement.due),
+        spent=statement.spent,
+        came_in=statement.came_in,
+        interest=statement.interest,
+        balance=statement.balance,
+        minimum=statement.minimum,
+        why_minimum=statement.why_minimum,
     )
 
 
-def _month(each: ComingMonth) -> ComingMonthModel:
-    return ComingMonthModel(**{**each._asdict(), "month": month_text(each.month)})
+def _month(coming_month: ComingMonth) -> ComingMonthModel:
+    return ComingMonthModel(**{**coming_month._asdict(), "month": month_text(coming_month.month)})
 
 
 def _way(pays: CardPays, home: Session, account: Account, fixed_amount: int | None = None) -> PayingModel:
-    found: Paying = paying_against_minimum(home.moment, account, pays, fixed_amount)
-    return PayingModel(pays=pays, **found._asdict())
+    paying: Paying = paying_against_minimum(home.moment, account, pays, fixed_amount)
+    return PayingModel(pays=pays, **paying._asdict())
 
 
 def _ways(home: Session, account: Account, terms: CardTerms) -> list[PayingModel]:
@@ -249,14 +249,14 @@ def _ways(home: Session, account: Account, terms: CardTerms) -> list[PayingModel
     return [*own, *(_way(pays, home, account) for pays in ("statement", "minimum"))]
 
 
-def _twice(home: Session, found: CountedTwice) -> CountedTwiceModel | None:
-    if not found.entries:
+def _twice(home: Session, counted_twice: CountedTwice) -> CountedTwiceModel | None:
+    if not counted_twice.entries:
         return None
-    changes: Sequence[ChangeRequest] = requests_for(home.reading, found.changes)
+    changes: Sequence[ChangeRequest] = requests_for(home.reading, counted_twice.changes)
     return CountedTwiceModel(
-        entries=len(found.entries),
-        first=found.entries[0].date,
-        last=found.entries[-1].date,
-        amount=found.amount,
+        entries=len(counted_twice.entries),
+        first=counted_twice.entries[0].date,
+        last=counted_twice.entries[-1].date,
+        amount=counted_twice.amount,
         changes=list(changes),
     )

@@ -104,38 +104,38 @@ def read_debts(home: HomeOrWhatIf) -> DebtsAnswer:
     return DebtsAnswer(
         today=home.today,
         currency=seen.currency,
-        loans=[_summary(each) for each in seen.loans],
+        loans=[_summary(loan) for loan in seen.loans],
         loan_totals=LoanTotalsModel(**seen.totals._asdict()),
-        cards=[card_row(each) for each in cards],
+        cards=[card_row(card) for card in cards],
         card_totals=CardTotalsModel(**card_totals(home.moment, cards)._asdict()),
         lines_available=lines_available(home.moment, cards),
         owed=seen.totals.owed + all_owed(home.moment),
         debt_free=f"{seen.debt_free:%Y-%m}" if seen.debt_free else None,
         this_month=LoanSums(principal=seen.this_month[0], interest=seen.this_month[1]),
         next_twelve=LoanSums(principal=seen.next_twelve[0], interest=seen.next_twelve[1]),
-        years=[_year(each) for each in seen.years],
+        years=[_year(year) for year in seen.years],
         balances=[(datetime.date.fromordinal(day), owed) for day, owed in seen.balances],
         notes=loan_notes_of(home.moment),
     )
 
 
 def _summary(loan: LoanSummary) -> LoanRowModel:
-    stands = loan.standing
+    standing = loan.standing
     return LoanRowModel(
-        id=stands.account.id,
-        name=stands.account.name,
-        currency=stands.account.currency,
+        id=standing.account.id,
+        name=standing.account.name,
+        currency=standing.account.currency,
         annual_rate=f"{loan.annual_rate:f}",
         payment=loan.payment,
         principal_and_interest=loan.principal_and_interest,
         next_due=loan.next_due,
         months_left=loan.months_left,
         payments_left=loan.payments_left,
-        never_ends=stands.never_ends,
-        paid_off=stands.ends,
-        owed=stands.owed,
+        never_ends=standing.never_ends,
+        paid_off=standing.ends,
+        owed=standing.owed,
         original=loan.original,
-        paid_down=stands.paid_down,
+        paid_down=standing.paid_down,
         paid_down_percent=loan.paid_down_percent,
         interest_left=loan.interest_left,
     )

@@ -73,17 +73,20 @@ class AnalysisAnswer(BaseModel):
 @router.post("/tools/escrow-analysis")
 def escrow_analysis(request: AnalysisRequest) -> AnalysisAnswer:
     """What a lender's yearly analysis of an escrow account should come to."""
-    out = [Disbursement(each.month, each.amount, each.name) for each in request.disbursements]
-    found = problems(request.first_month, out, request.cushion_months)
-    if found:
-        raise Refused(refusals(found))
+    out = [
+        Disbursement(disbursement.month, disbursement.amount, disbursement.name)
+        for disbursement in request.disbursements
+    ]
+    found_problems = problems(request.first_month, out, request.cushion_months)
+    if found_problems:
+        raise Refused(refusals(found_problems))
     return _analysis(analyse(request.first_month, out, request.cushion_months, request.balance, request.deposit))
 
 
-def _analysis(found: EscrowAnalysis) -> AnalysisAnswer:
-    rows = [EscrowRowModel(**{**row._asdict(), "month": month_text(row.month)}) for row in found.rows]
-    values = {name: getattr(found, name) for name in AnalysisAnswer.model_fields if name != "rows"}
-    return AnalysisAnswer(**{**values, "notes": list(found.notes)}, rows=rows)
+def _analysis(escrow_analysis: EscrowAnalysis) -> AnalysisAnswer:
+    rows = [EscrowRowModel(**{**row._asdict(), "month": month_text(row.month)}) for row in escrow_analysis.rows]
+    values = {name: getattr(escrow_analysis, name) for name in AnalysisAnswer.model_fields if name != "rows"}
+    return AnalysisAnswer(**{**values, "notes": list(escrow_analysis.notes)}, rows=rows)
 
 
 class EscrowPaymentModel(BaseModel):
@@ -141,9 +144,9 @@ def read_escrow(
     account = home.plan.account_by_id.get(id)
     if account is None or account.kind != "escrow":
         raise refused(("path", "id"), "There is no such escrow account: it may be deleted already.", "unknown_id")
-    found = cushion_problems(cushion_months)
-    if found:
-        raise Refused(refusals(found, ("query",)))
+    problems = cushion_problems(cushion_months)
+    if problems:
+        raise Refused(refusals(problems, ("query",)))
     ahead = escrow_ahead(home.moment, account, cushion_months)
     first = ahead.first_uncovered
     return EscrowAnswer(
@@ -155,7 +158,7 @@ def read_escrow(
         balance=ahead.balance,
         deposit=ahead.deposit,
         starts=ahead.starts,
-        payments=[_payment(each) for each in ahead.payments],
+        payments=[_payment(payment) for payment in ahead.payments],
         uncovered=_payment(first) if first is not None else None,
         analysis=_analysis(ahead.analysis),
         letter=_letter(
@@ -173,19 +176,19 @@ def read_escrow(
 
 def _spent(home: Session, account: Account) -> EscrowSpentModel | None:
     recorded = home.recorded(home.reading.of_loans())
-    found, ids = escrow_spent(home.moment, account, recorded), {entry.id for entry in recorded}
-    if found is None:
+    found_escrow_spent, ids = escrow_spent(home.moment, account, recorded), {entry.id for entry in recorded}
+    if found_escrow_spent is None:
         return None
-    changes = requests_for(home.plan, found.changes, ids.__contains__)
-    return EscrowSpentModel(amount=found.amount, payments=found.payments, changes=changes)
+    changes = requests_for(home.plan, found_escrow_spent.changes, ids.__contains__)
+    return EscrowSpentModel(amount=found_escrow_spent.amount, payments=found_escrow_spent.payments, changes=changes)
 
 
-def _letter(found: EscrowAnalysis, said: Mapping[LetterItem, int | None]) -> list[LetterFigure]:
+def _letter(escrow_analysis: EscrowAnalysis, said: Mapping[LetterItem, int | None]) -> list[LetterFigure]:
     return [
         LetterFigure(item=item, letter=amount, worked_out=right, difference=amount - right)
         for item, amount in said.items()
         if amount is not None
-        for right in [getattr(found, item)]
+        for right in [getattr(escrow_analysis, item)]
     ]
 
 

@@ -75,13 +75,13 @@ def export_schedule(
 ) -> Response:
     """A schedule as CSV, or as a workbook of live formulas: a household's loan, or one as JSON that is only tried."""
     tried = _tried(loan) if loan is not None else None
-    found, currency = shown_schedule(home, account, tried, home.plan.household.currency)
+    schedule, currency = shown_schedule(home, account, tried, home.plan.household.currency)
     name = home.plan.account_by_id[account].name if account else "A loan"
     plain = "".join(letter if letter.isalnum() and letter.isascii() else "-" for letter in name).strip("-") or "loan"
     if form == "csv":
         headers = {"Content-Disposition": f'attachment; filename="{plain}.csv"'}
-        return Response(loan_csv(found, currency), media_type="text/csv; charset=utf-8", headers=headers)
-    return workbook(loan_workbook(found, name, currency), f"{plain}.xlsx")
+        return Response(loan_csv(schedule, currency), media_type="text/csv; charset=utf-8", headers=headers)
+    return workbook(loan_workbook(schedule, name, currency), f"{plain}.xlsx")
 
 
 def _tried(text: str) -> Loan:
@@ -99,42 +99,42 @@ def read_payment_meant(
     day: Annotated[Day, Query(alias="date")],
 ) -> PaymentMeantAnswer:
     """The payment due near a day that money moved to the loan may be: one of exactly that amount, or null."""
-    found = payment_meant(home.moment, loan_account(home.plan, id).id, amount, day)
-    return PaymentMeantAnswer(payment=PaymentMeant(**found._asdict()) if found is not None else None)
+    occurrence = payment_meant(home.moment, loan_account(home.plan, id).id, amount, day)
+    return PaymentMeantAnswer(payment=PaymentMeant(**occurrence._asdict()) if occurrence is not None else None)
 
 
 @router.get("/{id}", response_model=LoanPage, response_model_by_alias=True)
 def read_loan(id: Id, home: HomeOrWhatIf) -> Response:
     """One loan's page."""
     account = loan_account(home.plan, id)
-    stands = standing(home.moment, account)
-    settled = home.moment.books.settled.get(stands.flow.id, {}) if stands.flow else {}
-    glance = summarize_loan(stands, home.today)
-    fields = schedule_fields(stands.shown, stands.shown_without_extras)
+    current_standing = standing(home.moment, account)
+    settled = home.moment.books.settled.get(current_standing.flow.id, {}) if current_standing.flow else {}
+    glance = summarize_loan(current_standing, home.today)
+    fields = schedule_fields(current_standing.shown, current_standing.shown_without_extras)
     return response(whole(LoanPage, {
         **fields,
-        "notes": [*loan_notes(stands), *stands.shown.notes],
+        "notes": [*loan_notes(current_standing), *current_standing.shown.notes],
         "account": AccountDocument.of(account),
         "currency": account.currency,
         "today": home.today,
-        "owed": stands.owed,
-        "paid_down": stands.paid_down,
+        "owed": current_standing.owed,
+        "paid_down": current_standing.paid_down,
         "settled": [datetime.date.fromordinal(day) for day in sorted(settled)],
-        "first_number": stands.shown.first_number,
-        "never_ends": stands.never_ends,
+        "first_number": current_standing.shown.first_number,
+        "never_ends": current_standing.never_ends,
         "months_left": glance.months_left,
         "payments_left": glance.payments_left,
         "next_payment": glance.payment,
         "next_principal_and_interest": glance.principal_and_interest,
-        "lender": _lender(stands.terms, (glance.next_due or home.today).toordinal()),
+        "lender": _lender(current_standing.terms, (glance.next_due or home.today).toordinal()),
     }))  # fmt: skip
 
 
 def _lender(terms: LoanTerms, due: int) -> LenderModel | None:
-    held = terms.lender_on(due)
-    if held is None:
+    lender = terms.lender_on(due)
+    if lender is None:
         return None
-    return LenderModel(name=held.name, address=held.address, fee=held.fee, since=held.start)
+    return LenderModel(name=lender.name, address=lender.address, fee=lender.fee, since=lender.start)
 
 
 def loan_account(plan: Plan, id: str, named: str = "id") -> Account:
@@ -148,8 +148,8 @@ def loan_account(plan: Plan, id: str, named: str = "id") -> Account:
 def shown_schedule(home: Session, account: str | None, loan: Loan | None, currency: str) -> tuple[Schedule, str]:
     """The schedule of a household's loan as its page shows it, or of one that is only tried."""
     if account is not None:
-        held = loan_account(home.plan, account)
-        return standing(home.moment, held).shown, held.currency
+        existing = loan_account(home.plan, account)
+        return standing(home.moment, existing).shown, existing.currency
     if loan is None:
         raise refused(("body", "loan"), "Give a loan.", "needed")
     return schedule(checked_terms(loan, currency, ("body", "loan"))), currency

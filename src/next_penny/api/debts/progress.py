@@ -90,34 +90,34 @@ def read_progress(home: HomeOrWhatIf) -> ProgressAnswer:
 
 
 def _progress(home: Session) -> ProgressModel | None:
-    found = progress(home.moment)
-    if found is None:
+    found_progress = progress(home.moment)
+    if found_progress is None:
         return None
     return ProgressModel(
-        on=found.adopted.on,
-        start=month_text(found.adopted.asked.start),
-        asked=AskedDocument.of_asked(found.adopted.asked),
-        currency=found.debts[0].account.currency,
-        ahead=found.ahead,
-        planned_debt_free=month_text(found.planned_debt_free),
-        debt_free=month_of(found.debt_free),
-        months_later=found.months_later,
-        percent=found.percent,
-        debts=[_debt_progress(each) for each in found.debts],
+        on=found_progress.adopted.on,
+        start=month_text(found_progress.adopted.asked.start),
+        asked=AskedDocument.of_asked(found_progress.adopted.asked),
+        currency=found_progress.debts[0].account.currency,
+        ahead=found_progress.ahead,
+        planned_debt_free=month_text(found_progress.planned_debt_free),
+        debt_free=month_of(found_progress.debt_free),
+        months_later=found_progress.months_later,
+        percent=found_progress.percent,
+        debts=[_debt_progress(debt) for debt in found_progress.debts],
     )
 
 
-def _debt_progress(each: DebtProgress) -> DebtProgressModel:
-    fields = each._asdict()
+def _debt_progress(progress: DebtProgress) -> DebtProgressModel:
+    fields = progress._asdict()
     account = fields.pop("account")
     return DebtProgressModel(id=account.id, name=account.name, **fields)
 
 
 def _on_record(years: list[DebtYear]) -> list[DebtOnRecord]:
-    found: dict[str, DebtOnRecord] = {}
-    for each in years:
-        fields = each._asdict()
+    on_record: dict[str, DebtOnRecord] = {}
+    for year in years:
+        fields = year._asdict()
         account = fields.pop("account")
         debt = DebtOnRecord(id=account.id, name=account.name, currency=account.currency, years=[])
-        found.setdefault(account.id, debt).years.append(DebtYearModel(**fields))
-    return list(found.values())
+        on_record.setdefault(account.id, debt).years.append(DebtYearModel(**fields))
+    return list(on_record.values())

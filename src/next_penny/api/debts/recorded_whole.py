@@ -63,7 +63,7 @@ def read_recorded_whole(home: HomeOrWhatIf) -> WholeAnswer:
     years = [YearSpending(year=year, spending=spending) for year, spending in figures.spending.items()]
     return WholeAnswer(
         currency=moment.plan.household.currency,
-        loans=[_whole_loan(moment.plan, each, ids) for each in figures.loans],
+        loans=[_whole_loan(moment.plan, loan, ids) for loan in figures.loans],
         years=years,
         net_worth=figures.net_worth,
     )

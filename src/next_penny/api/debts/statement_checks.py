@@ -80,27 +80,31 @@ def books_of(home: Session, account: Account) -> tuple[LoanBooks, Suspects]:
     """A loan's books, and the entries beside them that may be payments of it."""
     concerning = home.recorded(home.reading.of_loan(account, suspect_range(home.moment, account)))
     books = loan_books(home.plan, account, concerning)
-    held = {entry.id for entry in books.entries}
-    return books, Suspects(home.plan, (entry for entry in concerning if entry.id not in held))
+    entry_ids = {entry.id for entry in books.entries}
+    return books, Suspects(home.plan, (entry for entry in concerning if entry.id not in entry_ids))
 
 
 def _answer(reading: Reading, checked: Checked) -> CheckAnswer:
     return CheckAnswer(
-        compared=[ComparedFigure(**each._asdict(), difference=each.difference) for each in checked.compared],
+        compared=[
+            ComparedFigure(**comparison._asdict(), difference=comparison.difference) for comparison in checked.compared
+        ],
         agrees=checked.agrees,
         causes=[
             CauseModel(
-                cause=each.kind, sentence=each.sentence, explains=list(each.explains),
-                changes=requests_for(reading, each.changes),
+                cause=cause.kind,
+                sentence=cause.sentence,
+                explains=list(cause.explains),
+                changes=requests_for(reading, cause.changes),
                 parts=[
                     CausePart(sentence=part.sentence, changes=requests_for(reading, part.changes))
-                    for part in each.parts
+                    for part in cause.parts
                 ],
             )
-            for each in checked.causes
+            for cause in checked.causes
         ],
         notes=list(checked.notes),
-    )  # fmt: skip
+    )
 
 
 class KeptCheck(BaseModel):
@@ -135,12 +139,14 @@ class KeptChecks(BaseModel):
 @router.get("/{account}/statement-checks", response_model_by_alias=True)
 def read_checks(account: Id, home: HomeOrWhatIf) -> KeptChecks:
     """The history of a loan's statement checks, held against the books as they are now."""
-    held = loan_account(home.plan, account, "account")
-    books, _ = books_of(home, held)
-    kept = [each for each in home.plan.statement_checks if each.account == held.id]
-    confirmed = confirmed_until(books, kept)
+    existing = loan_account(home.plan, account, "account")
+    books, _ = books_of(home, existing)
+    checks = [
+        statement_check for statement_check in home.plan.statement_checks if statement_check.account == existing.id
+    ]
+    confirmed = confirmed_until(books, checks)
     return KeptChecks(
-        checks=[_kept(books, each) for each in sorted(kept, key=lambda each: each.statement.date, reverse=True)],
+        checks=[_kept(books, check) for check in sorted(checks, key=lambda check: check.statement.date, reverse=True)],
         confirmed_until=confirmed,
         payments=[_split(books, entry, confirmed) for entry in reversed(books.payments)],
         today=home.today,
@@ -149,7 +155,7 @@ def read_checks(account: Id, home: HomeOrWhatIf) -> KeptChecks:
 
 def _kept(books: LoanBooks, check: StatementCheck) -> KeptCheck:
     compared = books.compare(check.statement)
-    differs = sum(each.difference != 0 for each in compared)
+    differs = sum(comparison.difference != 0 for comparison in compared)
     return KeptCheck(statement=StatementCheckDocument.of(check), agrees=differs == 0, differs=differs)
 
 
@@ -168,10 +174,10 @@ def keep(account: Id, request: StatementDocument, home: Home) -> HistoryAnswer:
     """Keep a check, in the place of an earlier one of the same statement."""
 
     def decide(reading: Reading) -> Decision:
-        held = loan_account(reading.moment.plan, account, "account")
+        existing = loan_account(reading.moment.plan, account, "account")
         statement = request.statement()
-        refuse_date(reading.moment, held, statement)
-        check = StatementCheck(held.id, statement)
+        refuse_date(reading.moment, existing, statement)
+        check = StatementCheck(existing.id, statement)
         label = f"Kept the statement check of {full_day(statement.date)}"
         return Decision([PlanChange("statement_check", check.id, check)], label)
 
@@ -185,7 +191,7 @@ def forget(account: Id, day: Day, home: Home) -> HistoryAnswer:
     def decide(reading: Reading) -> Decision:
         id = check_id(account, day)
         checks: Sequence[StatementCheck] = reading.moment.plan.statement_checks
-        if not any(each.id == id for each in checks):
+        if not any(check.id == id for check in checks):
             raise refused(("path", "day"), "There is no such check: it may be deleted already.", "unknown_id")
         return Decision([PlanChange("statement_check", id, None)], f"Deleted the statement check of {full_day(day)}")
 

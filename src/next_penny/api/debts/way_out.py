@@ -47,7 +47,7 @@ router = APIRouter(prefix="/api", tags=["debts"])
 @router.post("/tools/payoff", response_model=PayoffAnswer)
 def payoff_calculator(request: CalculatorDocument) -> Response:
     """Pay debts off month by month; stateless."""
-    debts = [each.to_core() for each in request.debts]
+    debts = [debt.to_core() for debt in request.debts]
     runs = {strategy: run(debts, request.start, request.wish(strategy)) for strategy in STRATEGIES}
     left_out = [left_out_note(debt.name) for debt in debts if debt.balance == 0]
     wish, names = request.wish(request.strategy), {debt.id: debt.name for debt in debts if debt.balance}
@@ -61,15 +61,15 @@ def way_out(request: AskedDocument, home: HomeOrWhatIf) -> Response:
     way = asked_way(home.moment, request)
     wants_affordable = "affordable" in request.want or request.cap == "affordable"
     needs_payer = wants_affordable or request.from_account is not None
-    found = way.run
+    run = way.run
     return response(whole(HouseholdPayoff, {
-        **calculator_fields(found, way.compared, list(way.notes())),
+        **calculator_fields(run, way.compared, list(way.notes())),
         "today": home.today,
         "start": month_text(way.debts.start),
         "currency": way.debts.currency,
         "strategy": request.strategy,
         "payer": way.payer.id if needs_payer else None,
-        "debts": debts_of_way(way, found),
+        "debts": debts_of_way(way, run),
         "others": _others(way),
         "differences": list(differences(way.compared, way.debts.currency, with_own=bool(request.order))),
         "affordable": _affordable(way.affordable) if wants_affordable else None,
@@ -81,23 +81,23 @@ def way_out(request: AskedDocument, home: HomeOrWhatIf) -> Response:
 def way_out_picture(request: AskedDocument, home: HomeOrWhatIf) -> Response:
     """The household's debts, paid off as asked, as a picture of it needs them."""
     way = asked_way(home.moment, request)
-    found, least, start = way.run, way.least, way.debts.start
+    run, least, start = way.run, way.least, way.debts.start
     past = owed_by_month(home.moment, way.debts, _MONTHS_ON_RECORD)
-    bears = bool(found.debts) and way.has_payer
-    owed = {debt.id: [month.closing for month in found.months[debt.id]] for debt in found.debts}
+    bears = bool(run.debts) and way.has_payer
+    owed = {debt.id: [month.closing for month in run.months[debt.id]] for debt in run.debts}
     return response(whole(PayoffPicture, {
         "today": home.today,
         "start": month_text(start),
         "currency": way.debts.currency,
         "strategy": request.strategy,
-        "months": len(found),
-        "debt_free": month_of(found.debt_free),
-        "total_interest": found.total_interest,
-        "never_clears": never_clears(found),
-        "debts": debts_of_way(way, found),
+        "months": len(run),
+        "debt_free": month_of(run.debt_free),
+        "total_interest": run.total_interest,
+        "never_clears": never_clears(run),
+        "debts": debts_of_way(way, run),
         "others": _others(way),
         "owed": owed,
-        "own": found.own,
+        "own": run.own,
         "wished": way.wished,
         "least": LeastModel(
             months=None if least.never else len(least), total_interest=least.total_interest, owed=least.owed
@@ -110,8 +110,8 @@ def way_out_picture(request: AskedDocument, home: HomeOrWhatIf) -> Response:
 
 def _others(way: Way) -> list[OtherDebt]:
     return [
-        OtherDebt(id=each.account.id, name=each.account.name, why=each.reason, can_join=each.can_join)
-        for each in way.debts.left_out
+        OtherDebt(id=omission.account.id, name=omission.account.name, why=omission.reason, can_join=omission.can_join)
+        for omission in way.debts.left_out
     ]
 
 
@@ -125,45 +125,45 @@ def asked_way(moment: Moment, request: AskedDocument, loc: Loc = ("body",)) -> W
         raise Refused(refusals(error.problems, loc)) from error
 
 
-def debts_of_way(way: Way, found: Run) -> list[DebtModel]:
+def debts_of_way(way: Way, run: Run) -> list[DebtModel]:
     """In the order in which they clear, those that never do last; in an own order, in that."""
     kinds = {account.id: account.kind for account in way.debts.accounts}
-    clears = dict(found.cleared)
-    last = way.debts.start + len(found)
-    places = {debt.id: clears.get(debt.id, last) for debt in found.debts}
+    clears = dict(run.cleared)
+    last = way.debts.start + len(run)
+    places = {debt.id: clears.get(debt.id, last) for debt in run.debts}
     if way.asked.choice == "custom":
         order = way.asked.wish.order
-        places = {debt.id: order.index(debt.id) if debt.id in order else last for debt in found.debts}
+        places = {debt.id: order.index(debt.id) if debt.id in order else last for debt in run.debts}
     return [
         DebtModel(
             id=debt.id,
             name=debt.name,
             kind=kinds[debt.id],
             owed=debt.balance,
-            annual_rate=f"{rates_from(debt, found.start, 1)[0]:f}",
+            annual_rate=f"{rates_from(debt, run.start, 1)[0]:f}",
             # Of the first month with a due date: a plan may begin before one.
-            minimum=next((month.minimum for month in found.months[debt.id] if month.minimum), 0),
+            minimum=next((month.minimum for month in run.months[debt.id] if month.minimum), 0),
             clears=month_of(clears.get(debt.id)),
-            frees=found.freed[debt.id],
+            frees=run.freed[debt.id],
         )
-        for debt in sorted(found.debts, key=lambda debt: places[debt.id])
+        for debt in sorted(run.debts, key=lambda debt: places[debt.id])
     ]
 
 
-def _affordable(found: Affordable) -> AffordableModel:
-    early = zip(found.rooms, found.early, strict=True)
+def _affordable(affordable: Affordable) -> AffordableModel:
+    early = zip(affordable.rooms, affordable.early, strict=True)
     return AffordableModel(
-        even=found.even,
+        even=affordable.even,
         early=[AffordableMonth(month=month_text(room.month), amount=amount) for room, amount in early],
-        later=found.later and AffordableMonth(month=month_text(found.later[0]), amount=found.later[1]),
+        later=affordable.later and AffordableMonth(month=month_text(affordable.later[0]), amount=affordable.later[1]),
     )
 
 
-def _cheapest(found: Run) -> Written:
+def _cheapest(run: Run) -> Written:
     return whole(CheapestModel, {
-        "total_interest": found.total_interest,
-        "debt_free": month_of(found.debt_free),
-        "months": months_written(found),
+        "total_interest": run.total_interest,
+        "debt_free": month_of(run.debt_free),
+        "months": months_written(run),
     })  # fmt: skip
 
 

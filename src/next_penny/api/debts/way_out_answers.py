@@ -219,12 +219,12 @@ def calculator_fields(run: Run, compared: Sequence[Compared], notes: Sequence[st
         "debt_free": month_of(run.debt_free),
         "total_interest": run.total_interest,
         "total_paid": run.total_paid,
-        "comparison": [_compared(each) for each in compared],
+        "comparison": [_compared(comparison) for comparison in compared],
         "notes": list(notes),
     }
 
 
-def _compared(each: Compared) -> ComparedModel:
-    fields = each._asdict()
+def _compared(comparison: Compared) -> ComparedModel:
+    fields = comparison._asdict()
     months = {name: month_of(fields[name]) for name in ("debt_free", "first_cleared")}
     return ComparedModel(**{**fields, **months})

@@ -72,18 +72,18 @@ class WorthAnswer(BaseModel):
 def worth_of_a_sum(request: WorthRequest, home: HomeOrWhatIf) -> WorthAnswer:
     """What a sum in a month is worth, debt by debt; the most saving first."""
     way = asked_way(home.moment, request.asked, ("body", "asked"))
-    found = [
+    worths = [
         WorthModel(
-            id=each.debt.id,
-            name=each.debt.name,
-            used=each.used,
-            saves_interest=each.saves_interest,
-            saves_months=each.saves_months,
-            debt_free=month_of(each.debt_free),
+            id=worth.debt.id,
+            name=worth.debt.name,
+            used=worth.used,
+            saves_interest=worth.saves_interest,
+            saves_months=worth.saves_months,
+            debt_free=month_of(worth.debt_free),
         )
-        for each in worth_of(way, request.amount, request.month)
+        for worth in worth_of(way, request.amount, request.month)
     ]
-    return WorthAnswer(currency=way.debts.currency, worth=found)
+    return WorthAnswer(currency=way.debts.currency, worth=worths)
 
 
 class SavingsRequest(WorthRequest):
@@ -108,16 +108,16 @@ def debt_or_keep(request: SavingsRequest, home: HomeOrWhatIf) -> SavingsAnswer:
     """Whether to pay the debt or keep the savings."""
     way = asked_way(home.moment, request.asked, ("body", "asked"))
     account = _savings(home, request.account, way.debts.currency)
-    found = debt_or_savings(way, account, request.amount, request.month)
-    lowest = low_point(found.lowest)
+    found_debt_or_savings = debt_or_savings(way, account, request.amount, request.month)
+    lowest = low_point(found_debt_or_savings.lowest)
     assert lowest is not None
     return SavingsAnswer(
         currency=way.debts.currency,
-        saves_interest=found.saves_interest,
-        yield_lost=found.yield_lost,
-        until=found.until,
+        saves_interest=found_debt_or_savings.saves_interest,
+        yield_lost=found_debt_or_savings.yield_lost,
+        until=found_debt_or_savings.until,
         lowest=lowest,
-        debt_free=month_of(found.debt_free),
+        debt_free=month_of(found_debt_or_savings.debt_free),
     )
 
 
@@ -182,20 +182,20 @@ def replace_debts(request: ConsolidationRequest, home: HomeOrWhatIf) -> Consolid
     way = asked_way(home.moment, request.asked, ("body", "asked"))
     if (request.loan is None) == (request.card is None):
         raise refused(("body", "loan"), "Say what replaces them: a loan, or a card.", "needed")
-    found = consolidate(way, request.chosen, _new_debt(request))
+    consolidated = consolidate(way, request.chosen, _new_debt(request))
     return ConsolidationAnswer(
         currency=way.debts.currency,
-        moved=found.moved,
-        owed=found.debt.balance,
-        fees=found.fees,
-        fees_in_cash=found.fees_in_cash,
-        payment=found.payment,
-        minimums=found.minimums,
-        minimums_before=found.minimums_before,
-        costs=found.costs,
-        costs_before=found.costs_before,
-        saves=found.saves,
-        debt_free=month_of(found.run.debt_free),
+        moved=consolidated.moved,
+        owed=consolidated.debt.balance,
+        fees=consolidated.fees,
+        fees_in_cash=consolidated.fees_in_cash,
+        payment=consolidated.payment,
+        minimums=consolidated.minimums,
+        minimums_before=consolidated.minimums_before,
+        costs=consolidated.costs,
+        costs_before=consolidated.costs_before,
+        saves=consolidated.saves,
+        debt_free=month_of(consolidated.run.debt_free),
         debt_free_before=month_of(way.run.debt_free),
     )
 
@@ -206,4 +206,4 @@ def _new_debt(request: ConsolidationRequest) -> NewLoan | NewCard:
         return NewLoan(loan.annual_rate, loan.payments, loan.fees, loan.fees_financed)
     assert request.card is not None
     card = request.card
-    return NewCard(tuple(each.to_core() for each in card.rates), card.minimum.to_core(), card.fee_percent)
+    return NewCard(tuple(rate.to_core() for rate in card.rates), card.minimum.to_core(), card.fee_percent)

@@ -32,8 +32,8 @@ class WhyAnswer(BaseModel):
 @router.post("/why")
 def why_this_number(request: WhyRequest, home: HomeOrWhatIf) -> WhyAnswer:
     """The sum that made a figure of the schedule, with its day count."""
-    found, currency = shown_schedule(home, request.account, request.loan, request.currency)
+    schedule, currency = shown_schedule(home, request.account, request.loan, request.currency)
     try:
-        return WhyAnswer(text=why(found, request.number, request.figure, currency))
+        return WhyAnswer(text=why(schedule, request.number, request.figure, currency))
     except KeyError as error:
         raise refused(("body", "number"), "The schedule has no such payment.", "range") from error

@@ -50,15 +50,17 @@ def apply_changes(reading: Reading, requests: Sequence[ChangeRequest]) -> WhatIf
     return WhatIf(after, tuple(asked.changes), asked.notes + change_notes(reading.moment, after))
 
 
-def apply_on_top(reading: Reading, held: Sequence[ChangeRequest], requests: Sequence[ChangeRequest]) -> WhatIf:
+def apply_on_top(
+    reading: Reading, change_requests: Sequence[ChangeRequest], requests: Sequence[ChangeRequest]
+) -> WhatIf:
     """The household with a kept what-if's changes laid over it, and others over these.
 
     Raises Refused, with each problem at the field of the new request that brought it.
     """
     try:
-        return apply_changes(reading, [*held, *requests])
+        return apply_changes(reading, [*change_requests, *requests])
     except Refused as error:
-        raise Refused(_counted_from(refusal, len(held)) for refusal in error.refusals) from error
+        raise Refused(_counted_from(refusal, len(change_requests)) for refusal in error.refusals) from error
 
 
 def _counted_from(refusal: Refusal, held: int) -> Refusal:

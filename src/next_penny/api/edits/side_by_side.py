@@ -74,13 +74,13 @@ def read_side_by_side(
     until = years_end(home.today, years)
     ways = [_beside(reading.moment, None, "The plan", chosen, until)]
     for id in dict.fromkeys(ids):
-        held = kept_what_if(reading, id, ("query", "what_ifs"))
+        what_if = kept_what_if(reading, id, ("query", "what_ifs"))
         try:
-            moment = apply_changes(reading, WhatIfDocument.of(held).changes).moment
+            moment = apply_changes(reading, WhatIfDocument.of(what_if).changes).moment
         except Refused as error:
-            ways.append(_no_longer(id, held.name, error.refusals[0].msg))
+            ways.append(_no_longer(id, what_if.name, error.refusals[0].msg))
         else:
-            ways.append(_beside(moment, id, held.name, chosen, until))
+            ways.append(_beside(moment, id, what_if.name, chosen, until))
     currencies, own = {plan.account_by_id[id].currency for id in chosen}, plan.household.currency
     return response(whole(SideBySideAnswer, {
         "today": home.today, "until": until, "accounts": chosen, "household_currency": own,
@@ -89,12 +89,12 @@ def read_side_by_side(
 
 
 def _beside(moment: Moment, id: str | None, name: str, chosen: list[str], until: datetime.date) -> Written:
-    found = seen(moment, [id for id in chosen if id in moment.plan.account_by_id], until)
+    figures = seen(moment, [id for id in chosen if id in moment.plan.account_by_id], until)
     return whole(BesideModel, {
-        "id": id, "name": name, "problem": None, "lowest": low_point(found.lowest),
-        "year_ends": [YearEndModel(year=each.year, balance=each.balance) for each in found.year_ends],
-        "interest": found.interest, "debt_free": f"{found.debt_free:%Y-%m}" if found.debt_free else None,
-        "levels": levels([day for day, _ in found.levels], [balance for _, balance in found.levels]),
+        "id": id, "name": name, "problem": None, "lowest": low_point(figures.lowest),
+        "year_ends": [YearEndModel(year=year_end.year, balance=year_end.balance) for year_end in figures.year_ends],
+        "interest": figures.interest, "debt_free": f"{figures.debt_free:%Y-%m}" if figures.debt_free else None,
+        "levels": levels([day for day, _ in figures.levels], [balance for _, balance in figures.levels]),
     })  # fmt: skip
 
 

@@ -99,4 +99,4 @@ def read_since(
     sentence = told_since(was, now, home.plan.household.currency, home.today) if was is not None else None
     changes = moved_since(steps, step) if sentence is not None else []
     return SinceAnswer(household=lineage, step=newest_done(steps), lowest=LowModel.of(now), sentence=sentence,
-                       changes=[StepModel.of(each) for each in changes])  # fmt: skip
+                       changes=[StepModel.of(change) for change in changes])  # fmt: skip

@@ -53,25 +53,30 @@ def read_sentence(request: UnderstandRequest, home: HomeOrWhatIf) -> UnderstoodA
     """A sentence such as “supper 23.40 yesterday by card” as what it will do; nothing is changed."""
     payees = [Known(*row) for row in home.reading.payees()]
     try:
-        found = understand(home.moment, request.text, payees, request.answers, str(uuid.uuid4()))
+        understood = understand(home.moment, request.text, payees, request.answers, str(uuid.uuid4()))
     except PlanError as error:
         raise Refused(refusals(error.problems)) from error
     return UnderstoodAnswer(
-        readings=[_reading(each) for each in found.readings], not_understood=found.not_understood
+        readings=[_reading(reading) for reading in understood.readings], not_understood=understood.not_understood
     )  # fmt: skip
 
 
-def _reading(each: Reading) -> ReadingModel:
-    asked = each.question
+def _reading(reading: Reading) -> ReadingModel:
+    asked = reading.question
     question = None
     if asked is not None:
         question = AffordRequest(
             account=asked.account, amount=asked.amount, on=asked.on, monthly=asked.monthly, until=asked.until
         )
     return ReadingModel(
-        sentence=each.sentence, does=each.does, question=question, changes=[_change(meant) for meant in each.changes],
-        missing=each.missing, choices=each.choices, category_kind=each.category_kind,
-    )  # fmt: skip
+        sentence=reading.sentence,
+        does=reading.does,
+        question=question,
+        changes=[_change(meant) for meant in reading.changes],
+        missing=reading.missing,
+        choices=reading.choices,
+        category_kind=reading.category_kind,
+    )
 
 
 def _change(meant: Meant) -> ChangeRequest:

@@ -47,8 +47,8 @@ class WhatIfList(BaseModel):
     what_ifs: list[WhatIfModel]
 
 
-def _told(reading: Reading, held: SavedWhatIf) -> WhatIfModel:
-    document = WhatIfDocument.of(held)
+def _told(reading: Reading, what_if: SavedWhatIf) -> WhatIfModel:
+    document = WhatIfDocument.of(what_if)
     problem = None
     try:
         apply_changes(reading, document.changes)
@@ -60,7 +60,7 @@ def _told(reading: Reading, held: SavedWhatIf) -> WhatIfModel:
 @router.get("", response_model_by_alias=True)
 def read_what_ifs(home: Home) -> WhatIfList:
     """All what-ifs that are kept."""
-    return WhatIfList(what_ifs=[_told(home.reading, held) for held in home.reading.moment.plan.what_ifs])
+    return WhatIfList(what_ifs=[_told(home.reading, what_if) for what_if in home.reading.moment.plan.what_ifs])
 
 
 @router.post("", response_model_by_alias=True)
@@ -69,7 +69,7 @@ def keep_what_if(request: WhatIfRequest, home: Home) -> WhatIfDone:
     id = request.id or str(uuid.uuid4())
 
     def decide(reading: Reading) -> Decision:
-        if any(held.id == id for held in reading.moment.plan.what_ifs):
+        if any(what_if.id == id for what_if in reading.moment.plan.what_ifs):
             raise refused(("body", "id"), f"There is already a what-if with the id “{id}”.", "duplicate_id")
         return _kept(
             reading, WhatIfDocument(id=id, name=request.name, changes=written_on(request.changes, home.today)), "Kept"
@@ -103,8 +103,8 @@ def replace_what_if(id: Id, request: WhatIfRequest, home: Home) -> WhatIfDone:
 
 def _kept(reading: Reading, document: WhatIfDocument, verb: str) -> Decision:
     """What does not apply to the plan is refused here, so that a what-if begins as one that holds."""
-    if any(_plain(held.name) == _plain(document.name) and held.id != document.id
-           for held in reading.moment.plan.what_ifs):  # fmt: skip
+    if any(_plain(what_if.name) == _plain(document.name) and what_if.id != document.id
+           for what_if in reading.moment.plan.what_ifs):  # fmt: skip
         message = f"There is a what-if “{document.name}” already: choose another name."
         raise refused(("body", "name"), message, "duplicate_name")
     if not document.name.strip():
@@ -126,8 +126,8 @@ def throw_away(id: Id, home: Home) -> HistoryAnswer:
     """Throw a what-if away."""
 
     def decide(reading: Reading) -> Decision:
-        held = kept_what_if(reading, id, _PATH)
-        return Decision([PlanChange("what_if", id, None)], f"Threw away the what-if “{held.name}”")
+        what_if = kept_what_if(reading, id, _PATH)
+        return Decision([PlanChange("what_if", id, None)], f"Threw away the what-if “{what_if.name}”")
 
     return done_answer(home.change(decide))
 
@@ -137,10 +137,10 @@ def adopt_what_if(id: Id, home: Home) -> HistoryAnswer:
     """Make its changes in the plan, and let it go: one undoable change."""
 
     def decide(reading: Reading) -> Decision:
-        held = kept_what_if(reading, id, _PATH)
-        asked = resolved(reading, WhatIfDocument.of(held).changes)
+        what_if = kept_what_if(reading, id, _PATH)
+        asked = resolved(reading, WhatIfDocument.of(what_if).changes)
         refuse_problems(reading, asked)
         changes = [*asked.changes, PlanChange("what_if", id, None)]
-        return Decision(changes, f"Adopted the what-if “{held.name}”", asked.notes)
+        return Decision(changes, f"Adopted the what-if “{what_if.name}”", asked.notes)
 
     return done_answer(home.change(decide))

@@ -57,18 +57,18 @@ def read_allowances(home: HomeOrWhatIf) -> AllowancesAnswer:
                 allowance=Allowance.of(allowance),
                 currency=plan.account_by_id[allowance.account].currency,
                 limit_now=limit_on(allowance, moment.now),
-                now=_period(stands),
-                costs_lowest=overspending_cost(moment, stands) if stands else 0,
+                now=_period(allowance_status),
+                costs_lowest=overspending_cost(moment, allowance_status) if allowance_status else 0,
             )
-            for allowance, stands in stood
+            for allowance, allowance_status in stood
         ],
     )
 
 
-def _period(stands: AllowanceStatus | None) -> PeriodModel | None:
-    if stands is None:
+def _period(allowance_status: AllowanceStatus | None) -> PeriodModel | None:
+    if allowance_status is None:
         return None
-    period = stands.period
+    period = allowance_status.period
     return PeriodModel(
         first=datetime.date.fromordinal(period.first),
         last=datetime.date.fromordinal(period.last),
@@ -77,6 +77,6 @@ def _period(stands: AllowanceStatus | None) -> PeriodModel | None:
         committed=period.committed,
         left=period.left,
         held_back=period.held_back,
-        days_left=stands.days_left,
-        daily_pace=stands.daily_pace,
+        days_left=allowance_status.days_left,
+        daily_pace=allowance_status.daily_pace,
     )

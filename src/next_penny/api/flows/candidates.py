@@ -60,20 +60,20 @@ def read_candidates(home: HomeOrWhatIf) -> CandidatesAnswer:
     """What repeats among recorded entries and is in no flow yet."""
     since = home.today - timedelta(days=_LOOKED_BACK_DAYS)
     reading, moment = home.reading, home.moment
-    found = moment.keep(
+    found_candidates = moment.keep(
         "candidates",
         lambda: candidates(moment.plan, reading.unplanned(since), reading.declined_candidates(), home.today),
     )
-    return CandidatesAnswer(today=home.today, candidates=[_model(home, each) for each in found])
+    return CandidatesAnswer(today=home.today, candidates=[_model(home, candidate) for candidate in found_candidates])
 
 
 @router.post("/proposal")
 def propose_flow(request: ProposalRequest, home: HomeOrWhatIf) -> CandidateModel:
     """The flow that some entries suggest."""
-    found = [home.reading.entry(id) for id in dict.fromkeys(request.entries)]
-    if any(entry is None for entry in found):
+    entries = [home.reading.entry(id) for id in dict.fromkeys(request.entries)]
+    if any(entry is None for entry in entries):
         raise refused(("body", "entries"), "One of these entries is not there any more.", "unknown_id")
-    candidate = candidate_from([entry for entry in found if entry is not None])
+    candidate = candidate_from([entry for entry in entries if entry is not None])
     if candidate is None:
         message = "Choose entries with a payee, on one account, all money in or all money out."
         raise refused(("body", "entries"), message, "not_alike")

@@ -26,8 +26,12 @@ def add_starter_set(home: Home) -> HistoryAnswer:
     """Add the common categories that the household does not have yet."""
 
     def decide(reading: Reading) -> Decision:
-        held = reading.moment.plan.category_by_id
-        changes = [PlanChange("category", each.id, each) for each in STARTER_CATEGORIES if each.id not in held]
+        category_by_id = reading.moment.plan.category_by_id
+        changes = [
+            PlanChange("category", category.id, category)
+            for category in STARTER_CATEGORIES
+            if category.id not in category_by_id
+        ]
         return Decision(changes, "Added the common categories")
 
     return done_answer(home.change(decide))

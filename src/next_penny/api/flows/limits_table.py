@@ -70,6 +70,6 @@ def read_table(request: LimitsRequest, home: HomeOrWhatIf) -> LimitsAnswer:
     except PlanError as error:
         raise Refused(refusals(error.problems)) from error
     return LimitsAnswer(
-        lines=[ReadLimit(limit=each.limit, period=each.period) for each in table.allowances],
+        lines=[ReadLimit(limit=allowance.limit, period=allowance.period) for allowance in table.allowances],
         changes=requests_for_plan(plan, table.changes),
     )

@@ -74,18 +74,18 @@ def propose_set_aside(request: WishRequest, home: HomeOrWhatIf) -> ProposalAnswe
     """The transfers that have the money there in time. Nothing is changed."""
     plan = home.plan
     try:
-        found = propose(home.moment, SavingWish(**request.model_dump()))
+        proposal = propose(home.moment, SavingWish(**request.model_dump()))
     except PlanError as error:
         raise Refused(refusals(error.problems)) from error
     return ProposalAnswer(
-        name=found.name,
+        name=proposal.name,
         currency=plan.account_by_id[request.from_account].currency,
-        amount=found.amount,
-        by=found.by,
-        level=found.level,
-        times=found.times,
-        last=found.last,
-        changes=requests_for(home.reading, [PlanChange("flow", flow.id, flow) for flow in found.flows]),
+        amount=proposal.amount,
+        by=proposal.by,
+        level=proposal.level,
+        times=proposal.times,
+        last=proposal.last,
+        changes=requests_for(home.reading, [PlanChange("flow", flow.id, flow) for flow in proposal.flows]),
     )
 
 

@@ -70,15 +70,15 @@ def read_subscriptions(home: HomeOrWhatIf) -> SubscriptionsAnswer:
         today=home.today,
         subscriptions=[
             _subscription_row(
-                each,
+                summary,
                 subscription(
-                    each,
-                    home.reading.payments(each.flow),
+                    summary,
+                    home.reading.payments(summary.flow),
                     home.today,
-                    is_overdue=bool(len(past_due(home.moment, each.flow).nominal)),
+                    is_overdue=bool(len(past_due(home.moment, summary.flow).nominal)),
                 ),
             )
-            for each in summaries
+            for summary in summaries
         ],
         currency=home.plan.household.currency,
         monthly=monthly,
@@ -87,23 +87,23 @@ def read_subscriptions(home: HomeOrWhatIf) -> SubscriptionsAnswer:
     )
 
 
-def _subscription_row(summary: FlowSummary, stands: Subscription) -> SubscriptionRow:
+def _subscription_row(summary: FlowSummary, subscription: Subscription) -> SubscriptionRow:
     return SubscriptionRow(
         flow=summary.flow.id,
         name=summary.flow.name,
-        stands=stands.stands,
-        first_paid=stands.first_paid,
-        last_paid=stands.last_paid,
+        stands=subscription.stands,
+        first_paid=subscription.first_paid,
+        last_paid=subscription.last_paid,
         currency=summary.currency,
         next=flow_row(summary).next,
-        monthly=stands.monthly,
-        yearly=stands.yearly,
-        paid_so_far=stands.paid_so_far,
-        lately=stands.lately,
-        payments=stands.payments,
-        days_until=stands.days_until,
-        rises=[_price_change(each) for each in stands.rises],
-        changes=[_price_change(each) for each in stands.changes],
+        monthly=subscription.monthly,
+        yearly=subscription.yearly,
+        paid_so_far=subscription.paid_so_far,
+        lately=subscription.lately,
+        payments=subscription.payments,
+        days_until=subscription.days_until,
+        rises=[_price_change(rise) for rise in subscription.rises],
+        changes=[_price_change(change) for change in subscription.changes],
     )
 
 

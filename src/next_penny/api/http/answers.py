@@ -143,10 +143,10 @@ def _pieces(model: type[BaseModel], name: str, type_: Any, value: Any) -> Sequen
 def several(model: type[BaseModel], written: Iterable[Written]) -> Written:
     """A list of objects of a model."""
     texts = []
-    for each in written:
-        if each.type is not model:
-            raise TypeError(f"This is a list of {model.__name__}, not of {each.type}")
-        texts.append(each.text)
+    for one_written in written:
+        if one_written.type is not model:
+            raise TypeError(f"This is a list of {model.__name__}, not of {one_written.type}")
+        texts.append(one_written.text)
     return _listed(list[model], texts)  # type: ignore[valid-type]
 
 

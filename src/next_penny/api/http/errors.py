@@ -57,10 +57,10 @@ STATUSES: dict[int | str, dict[str, Any]] = {
 def with_refusals(document: dict[str, Any]) -> dict[str, Any]:
     """The OpenAPI document, with the schema of refusals that every call names."""
     schema = Refusals.model_json_schema(ref_template="#/components/schemas/{model}")
-    held = document.setdefault("components", {}).setdefault("schemas", {})
-    held.update(schema.pop("$defs"))
-    held["Refusals"] = schema
-    document["components"]["schemas"] = dict(sorted(held.items()))
+    schemas = document.setdefault("components", {}).setdefault("schemas", {})
+    schemas.update(schema.pop("$defs"))
+    schemas["Refusals"] = schema
+    document["components"]["schemas"] = dict(sorted(schemas.items()))
     return document
 
 
@@ -115,7 +115,7 @@ _SENTENCES: dict[str, Callable[[dict[str, Any], Any], str]] = {
 
 def from_validation(errors: Iterable[Any], prefix: Loc = ()) -> list[Refusal]:
     """What Pydantic found, in sentences."""
-    found = []
+    refusals = []
     for error in errors:
         if error["type"] == "default_factory_not_called":
             continue  # a default that waits for a field which is itself refused above
@@ -127,8 +127,8 @@ def from_validation(errors: Iterable[Any], prefix: Loc = ()) -> list[Refusal]:
             text = (
                 str(error["msg"]) if error["type"] not in _BUILT_IN else "This is not of the form that is meant here."
             )
-        found.append(Refusal(loc=[*prefix, *error["loc"]], msg=text, type=error["type"]))
-    return found
+        refusals.append(Refusal(loc=[*prefix, *error["loc"]], msg=text, type=error["type"]))
+    return refusals
 
 
 def _shown(value: object) -> str:
@@ -150,8 +150,8 @@ def install(app: FastAPI) -> None:
     def no_way(request: Request, error: HTTPException) -> JSONResponse:
         sentence = {404: "There is no such call.", 405: "This is not done so: another method is meant."}
         message = sentence.get(error.status_code, str(error.detail))
-        found = [Refusal(loc=["path"], msg=message, type="http")]
-        return refusal_answer(found, error.status_code, error.headers)
+        found_refusals = [Refusal(loc=["path"], msg=message, type="http")]
+        return refusal_answer(found_refusals, error.status_code, error.headers)
 
     @app.exception_handler(PlanError)
     def cannot_be(request: Request, error: PlanError) -> JSONResponse:
@@ -215,8 +215,8 @@ def _fault_answer(damage: str | None) -> JSONResponse:
 
 
 def refusal_answer(
-    found: Iterable[Refusal], status: int = 422, headers: Mapping[str, str] | None = None
+    refusals: Iterable[Refusal], status: int = 422, headers: Mapping[str, str] | None = None
 ) -> JSONResponse:
     """Refusals in the one form."""
-    detail = [refusal.model_dump() for refusal in found]
+    detail = [refusal.model_dump() for refusal in refusals]
     return JSONResponse({"detail": detail}, status_code=status, headers=dict(headers or {}))

@@ -113,8 +113,8 @@ async def _whole_body(scope: Scope, receive: Receive) -> bytes | None:
 def depth(body: bytes) -> int:
     """How many brackets of a JSON text stand within each other at most; it stops counting where it is too many."""
     level = deepest = 0
-    for found in _BRACKETS.finditer(body):
-        mark = found[0]
+    for match in _BRACKETS.finditer(body):
+        mark = match[0]
         if mark in (b"[", b"{"):
             level += 1
             deepest = max(deepest, level)

@@ -140,8 +140,8 @@ class Doorkeeper:
             try:
                 self.try_password(current, who)
             except Refused as error:
-                told = [refusal.model_copy(update={"loc": ["body", "current"]}) for refusal in error.refusals]
-                raise Refused(told, error.status) from error
+                refusals = [refusal.model_copy(update={"loc": ["body", "current"]}) for refusal in error.refusals]
+                raise Refused(refusals, error.status) from error
         if new is None:
             self.store.set_door(None)
             return None
@@ -162,7 +162,7 @@ class Doorkeeper:
     def _let_in(self, door: Door) -> tuple[str, int]:
         now, token = self.clock(), secrets.token_urlsafe(32)
         with self._lock:
-            self._inside = {each: held for each, held in self._inside.items() if held[0] > now}
+            self._inside = {one_token: visit for one_token, visit in self._inside.items() if visit[0] > now}
             self._inside[token] = (now + door.minutes * 60, door.hash)
         return token, door.minutes * 60
 
@@ -243,7 +243,7 @@ def _inside(request: Request) -> DoorAnswer:
     return DoorAnswer(has_password=door is not None, is_inside=True, minutes=door.minutes if door else None)
 
 
-def _keep_inside(response: Response, held: tuple[str, int] | None) -> None:
-    if held is not None:
-        token, seconds = held
+def _keep_inside(response: Response, visit: tuple[str, int] | None) -> None:
+    if visit is not None:
+        token, seconds = visit
         response.set_cookie(COOKIE, token, max_age=seconds, httponly=True, samesite="strict")

@@ -90,10 +90,10 @@ def _told(where: str, message: str) -> Refusal:
 
 def _token(cookies: str) -> str | None:
     try:
-        held = SimpleCookie(cookies).get(COOKIE)
+        morsel = SimpleCookie(cookies).get(COOKIE)
     except CookieError:
         return None
-    return held.value if held is not None else None
+    return morsel.value if morsel is not None else None
 
 
 SAFE_HEADERS = {

@@ -36,9 +36,9 @@ _LATEST_TODAY = LATEST.replace(year=LATEST.year - 100)
 
 def kept_what_if(reading: Reading, id: str, loc: Loc = ("query", "what_if")) -> SavedWhatIf:
     """A what-if that is kept. Raises Refused where there is none."""
-    for held in reading.moment.plan.what_ifs:
-        if held.id == id:
-            return held
+    for what_if in reading.moment.plan.what_ifs:
+        if what_if.id == id:
+            return what_if
     raise refused(loc, "There is no such what-if: it may be deleted already.", "unknown_id")
 
 
@@ -85,8 +85,8 @@ class Session:
 
     def apply_changes(self, requests: Sequence[ChangeRequest]) -> WhatIf:
         """Changes laid over the household, and over the what-if that the request names."""
-        held = kept_what_if(self.reading, self._what_if) if self._what_if is not None else None
-        return apply_on_top(self.reading, WhatIfDocument.of(held).changes if held is not None else (), requests)
+        what_if = kept_what_if(self.reading, self._what_if) if self._what_if is not None else None
+        return apply_on_top(self.reading, WhatIfDocument.of(what_if).changes if what_if is not None else (), requests)
 
     def recorded(self, entries: Iterable[Entry]) -> tuple[Entry, ...]:
         """What was read of the file, as the what-if that the request names has it."""
@@ -99,8 +99,8 @@ class Session:
     @cached_property
     def _changed(self) -> dict[str, Entry | None]:
         changes = self.what_if.changes if self.what_if is not None else ()
-        return {each.id: each.item for each in changes if each.item is None or isinstance(each.item, Entry)
-                if each.kind == "entry"}  # fmt: skip
+        return {change.id: change.item for change in changes if change.item is None or isinstance(change.item, Entry)
+                if change.kind == "entry"}  # fmt: skip
 
     def register(self, account: Account) -> list[RegisterLine]:
         """An account's register, with the entries of the what-if that the request names."""
@@ -124,11 +124,13 @@ class Session:
         id = self._what_if
 
         def join(reading: Reading) -> Decision:
-            held = kept_what_if(reading, id)
-            document = WhatIfDocument.of(held)
+            what_if = kept_what_if(reading, id)
+            document = WhatIfDocument.of(what_if)
             notes = apply_on_top(reading, document.changes, requests).notes
             joined = document.model_copy(update={"changes": (*document.changes, *written_on(requests, self.today))})
-            return Decision([PlanChange("what_if", id, joined.to_core())], f"Changed the what-if “{held.name}”", notes)
+            return Decision(
+                [PlanChange("what_if", id, joined.to_core())], f"Changed the what-if “{what_if.name}”", notes
+            )
 
         return self.change(join)
 

@@ -83,10 +83,12 @@ class MissedAnswer(BaseModel):
 @router.get("/goals")
 def read_goals(home: HomeOrWhatIf) -> list[GoalAnswer]:
     """Every goal: so far, by the end of its period as the forecast has it, and what is needed a month."""
-    found = progress_of(home.moment, Recorded(home))
-    together = together_notes(home.moment, found)
+    progress = progress_of(home.moment, Recorded(home))
+    together = together_notes(home.moment, progress)
     currency = home.plan.household.currency
-    return [_answer(each, together.get(each.goal.id, ()), currency, home.today) for each in found]
+    return [
+        _answer(one_progress, together.get(one_progress.goal.id, ()), currency, home.today) for one_progress in progress
+    ]
 
 
 @router.get("/goals/choices")
@@ -95,22 +97,27 @@ def read_goal_choices(home: Home) -> list[GoalChoice]:
     return [
         GoalChoice(
             kind=kind,
-            categories=[each.id for each in home.plan.categories if not each.retired and may_name(kind, each)],
-            accounts=[each.id for each in home.plan.accounts
-                      if not each.is_closed_on(home.today) and may_name(kind, each)],
+            categories=[
+                category.id for category in home.plan.categories if not category.retired and may_name(kind, category)
+            ],
+            accounts=[
+                account.id
+                for account in home.plan.accounts
+                if not account.is_closed_on(home.today) and may_name(kind, account)
+            ],
         )
         for kind in get_args(GoalKind)
-    ]  # fmt: skip
+    ]
 
 
 @router.post("/goals/shares")
 def add_up_shares(request: SharesRequest, home: HomeOrWhatIf) -> SharesAnswer:
     """What shares of a running month's or year's income come to, so far and expected."""
-    found = shares_of(home.moment, Recorded(home), request.per, request.shares)
+    shares = shares_of(home.moment, Recorded(home), request.per, request.shares)
     currency = home.plan.household.currency
     return SharesAnswer(
-        currency=currency, income=found.income, amounts=list(found.amounts), sum=f"{found.sum:f}",
-        left=f"{100 - found.sum:f}", sentence=shares_sentence(found, request.per, currency),
+        currency=currency, income=shares.income, amounts=list(shares.amounts), sum=f"{shares.sum:f}",
+        left=f"{100 - shares.sum:f}", sentence=shares_sentence(shares, request.per, currency),
     )  # fmt: skip
 
 
@@ -118,30 +125,53 @@ def add_up_shares(request: SharesRequest, home: HomeOrWhatIf) -> SharesAnswer:
 def read_missed(home: Home) -> MissedAnswer:
     """What changed from met to missed since the goals were last looked at."""
     currency = home.plan.household.currency
-    return MissedAnswer(missed=[
-        MissedGoal(name=each.goal.name, sentence=sentence_of(each, currency, home.today)) for each in _missed(home)
-    ])  # fmt: skip
+    return MissedAnswer(
+        missed=[
+            MissedGoal(name=progress.goal.name, sentence=sentence_of(progress, currency, home.today))
+            for progress in _missed(home)
+        ]
+    )
 
 
 @router.post("/goals/seen")
 def look_at_goals(home: Home) -> MissedAnswer:
     """Remember how each goal stands: it was looked at. This is no matter of undo."""
-    found = progress_of(home.moment, Recorded(home))
-    see_goals(home.store, home.reading, {each.goal.id: (each.days.first, each.is_met) for each in found})
+    progress = progress_of(home.moment, Recorded(home))
+    see_goals(
+        home.store,
+        home.reading,
+        {one_progress.goal.id: (one_progress.days.first, one_progress.is_met) for one_progress in progress},
+    )
     return MissedAnswer(missed=[])
 
 
 def _missed(home: Session) -> Sequence[Progress]:
     seen = home.reading.goals_seen()
-    found = progress_of(home.moment, Recorded(home))
-    return [each for each in found if not each.is_met and seen.get(each.goal.id) == (each.days.first, True)]
+    progress = progress_of(home.moment, Recorded(home))
+    return [
+        one_progress
+        for one_progress in progress
+        if not one_progress.is_met and seen.get(one_progress.goal.id) == (one_progress.days.first, True)
+    ]
 
 
-def _answer(each: Progress, together: Sequence[str], currency: str, today: datetime.date) -> GoalAnswer:
-    goal = each.goal
-    return GoalAnswer.model_validate({
-        "id": goal.id, "name": goal.name, "kind": goal.kind, "goal": GoalDocument.of(goal),
-        "from": each.days.first, "to": each.days.last, "target": each.target, "so_far": each.so_far,
-        "by_end": each.by_end, "behind": each.behind, "needed_monthly": each.needed_monthly, "met": each.is_met,
-        "sentence": sentence_of(each, currency, today), "notes": [*each.notes, *together],
-    })  # fmt: skip
+def _answer(progress: Progress, together: Sequence[str], currency: str, today: datetime.date) -> GoalAnswer:
+    goal = progress.goal
+    return GoalAnswer.model_validate(
+        {
+            "id": goal.id,
+            "name": goal.name,
+            "kind": goal.kind,
+            "goal": GoalDocument.of(goal),
+            "from": progress.days.first,
+            "to": progress.days.last,
+            "target": progress.target,
+            "so_far": progress.so_far,
+            "by_end": progress.by_end,
+            "behind": progress.behind,
+            "needed_monthly": progress.needed_monthly,
+            "met": progress.is_met,
+            "sentence": sentence_of(progress, currency, today),
+            "notes": [*progress.notes, *together],
+        }
+    )

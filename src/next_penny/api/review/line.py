@@ -68,20 +68,24 @@ def read_behind(
     """What is behind some income or expense categories (none named: not sorted yet) in a stretch."""
     check_days(home, first, last)
     keys = {RowKey(kind, id) for id in categories.split(",") if id} or {RowKey(kind, None)}
-    found = behind(Sums(home.moment, Recorded(home), first, last, named_accounts(home, accounts)), keys)
+    found_behind = behind(Sums(home.moment, Recorded(home), first, last, named_accounts(home, accounts)), keys)
     names = {category.id: category.name for category in home.plan.categories}
     return BehindLine(
-        categories=[CategoryPart(category=id, name=_name(id, names), amount=amount) for id, amount in found.categories],
-        flows=[FlowPart(flow=each.flow, name=each.name, times=each.times, **two_fields(each.sums))
-               for each in found.flows],
-        payees=[PayeePart.model_validate(each._asdict()) for each in found.payees],
-        entries=[_entry(home.plan.name_of(each.entry), each, names) for each in found.entries],
-    )  # fmt: skip
+        categories=[
+            CategoryPart(category=id, name=_name(id, names), amount=amount) for id, amount in found_behind.categories
+        ],
+        flows=[
+            FlowPart(flow=flow.flow, name=flow.name, times=flow.times, **two_fields(flow.sums))
+            for flow in found_behind.flows
+        ],
+        payees=[PayeePart.model_validate(payee._asdict()) for payee in found_behind.payees],
+        entries=[_entry(home.plan.name_of(entry.entry), entry, names) for entry in found_behind.entries],
+    )
 
 
-def _entry(name: str, found: Counted, names: dict[str, str]) -> EntryPart:
-    return EntryPart(id=found.entry.id, date=found.entry.date, payee=name, notes=found.entry.notes,
-                     category=_name(found.category, names), amount=found.amount)  # fmt: skip
+def _entry(name: str, count: Counted, names: dict[str, str]) -> EntryPart:
+    return EntryPart(id=count.entry.id, date=count.entry.date, payee=name, notes=count.entry.notes,
+                     category=_name(count.category, names), amount=count.amount)  # fmt: skip
 
 
 def _name(category: str | None, names: dict[str, str]) -> str:

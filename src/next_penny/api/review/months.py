@@ -83,22 +83,28 @@ def read_review_months(
     accounts: str | None = None,
 ) -> ReviewMonths:
     """What was expected and what happened, category by category, in months from one on."""
-    found = _found(home, first, count, accounts)
-    return ReviewMonths.model_validate({
-        "currency": home.plan.household.currency,
-        "today": home.today,
-        "months": [
-            {"month": month_text(first + at), "income": two_fields(each.income), "spending": two_fields(each.spending),
-             "kept": kept_fields(each.kept)}
-            for at, each in enumerate(found.months)
-        ],
-        "rows": [_row(row) for row in found.rows],
-        "lines": [_row(row) for row in found.lines],
-        "income": two_fields(found.income),
-        "spending": two_fields(found.spending),
-        "so_far": totals_fields(found.so_far),
-        "year_ago": totals_fields(found.year_ago),
-    })  # fmt: skip
+    months_beside = _found(home, first, count, accounts)
+    return ReviewMonths.model_validate(
+        {
+            "currency": home.plan.household.currency,
+            "today": home.today,
+            "months": [
+                {
+                    "month": month_text(first + at),
+                    "income": two_fields(totals.income),
+                    "spending": two_fields(totals.spending),
+                    "kept": kept_fields(totals.kept),
+                }
+                for at, totals in enumerate(months_beside.months)
+            ],
+            "rows": [_row(row) for row in months_beside.rows],
+            "lines": [_row(row) for row in months_beside.lines],
+            "income": two_fields(months_beside.income),
+            "spending": two_fields(months_beside.spending),
+            "so_far": totals_fields(months_beside.so_far),
+            "year_ago": totals_fields(months_beside.year_ago),
+        }
+    )
 
 
 @router.get("/months/workbook.xlsx", response_class=Response)
@@ -109,9 +115,9 @@ def export_review_months(
     accounts: str | None = None,
 ) -> Response:
     """The same as a workbook, what happened and what was expected on a sheet each, sums as live formulas."""
-    found = _found(home, first, count, accounts)
+    months_beside = _found(home, first, count, accounts)
     names = [month_text(first + at) for at in range(count)]
-    content = months_workbook(names, found, home.plan.household.currency)
+    content = months_workbook(names, months_beside, home.plan.household.currency)
     return workbook(content, f"months-{names[0]}-{names[-1]}.xlsx")
 
 

@@ -38,9 +38,9 @@ def read_noticed(home: Home) -> list[NoticedModel]:
 @router.post("/noticed/seen")
 def look_at_noticed(request: SeenRequest, home: Home) -> list[NoticedModel]:
     """Remember that these were looked at; what is left is answered. This is no matter of undo."""
-    known = {each.key for each in _found(home)}
+    known = {notice.key for notice in _found(home)}
     see_noticed(home.store, home.reading, known.intersection(request.keys))
-    return [each for each in _unseen(home) if each.key not in request.keys]
+    return [noticed_model for noticed_model in _unseen(home) if noticed_model.key not in request.keys]
 
 
 def _found(home: Session) -> list[Noticed]:
@@ -51,4 +51,4 @@ def _found(home: Session) -> list[Noticed]:
 
 def _unseen(home: Session) -> list[NoticedModel]:
     seen = home.reading.noticed_seen()
-    return [NoticedModel(**each._asdict()) for each in _found(home) if each.key not in seen]
+    return [NoticedModel(**notice._asdict()) for notice in _found(home) if notice.key not in seen]

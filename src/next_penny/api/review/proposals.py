@@ -33,16 +33,27 @@ class ProposalModel(BaseModel):
 @router.get("/proposals", response_model_by_alias=True)
 def read_proposals(home: HomeOrWhatIf) -> list[ProposalModel]:
     """Where three or more differences in a row point one way, the amount that would have fitted."""
-    return [proposal_model(each, proposal_sentence(each)) for each in proposals(home.moment, Recorded(home))]
+    return [
+        proposal_model(proposal, proposal_sentence(proposal)) for proposal in proposals(home.moment, Recorded(home))
+    ]
 
 
-def proposal_model(found: Proposal, sentence: str) -> ProposalModel:
+def proposal_model(proposal: Proposal, sentence: str) -> ProposalModel:
     """A proposal as it is answered, with the change that takes it over."""
-    field = "limit" if found.kind == "allowance" else "amount"
-    change = {"op": "revise", "kind": found.kind, "id": found.id, "from": found.begins.isoformat(),
-              "value": {field: found.amount}}  # fmt: skip
-    return ProposalModel.model_validate({
-        "kind": found.kind, "id": found.id, "name": found.name, "currency": found.currency, "planned": found.planned,
-        "amount": found.amount, "from": found.begins, "times": found.times, "sentence": sentence,
-        "change": ChangeRequest.model_validate(change),
-    })  # fmt: skip
+    field = "limit" if proposal.kind == "allowance" else "amount"
+    change = {"op": "revise", "kind": proposal.kind, "id": proposal.id, "from": proposal.begins.isoformat(),
+              "value": {field: proposal.amount}}  # fmt: skip
+    return ProposalModel.model_validate(
+        {
+            "kind": proposal.kind,
+            "id": proposal.id,
+            "name": proposal.name,
+            "currency": proposal.currency,
+            "planned": proposal.planned,
+            "amount": proposal.amount,
+            "from": proposal.begins,
+            "times": proposal.times,
+            "sentence": sentence,
+            "change": ChangeRequest.model_validate(change),
+        }
+    )

@@ -175,8 +175,9 @@ class StretchAnswer(BaseModel):
 @router.get("/review/stretch", response_model_by_alias=True)
 def read_stretch(home: Home, per: Per = "month", on: Day | None = None) -> StretchAnswer:
     """The week, month, quarter or year that a day is in, or today."""
-    found = stretch_with(per, on or home.today)
-    fields = {"from": found.first, "to": found.last, "name": found.name, "earlier": found.earlier, "later": found.later}
+    stretch = stretch_with(per, on or home.today)
+    ends = {"from": stretch.first, "to": stretch.last}
+    fields = {**ends, "name": stretch.name, "earlier": stretch.earlier, "later": stretch.later}
     return StretchAnswer.model_validate(fields)
 
 
@@ -201,31 +202,31 @@ def read_review(
     check_days(home, first, last)
     sources = Recorded(home)
     sums = Sums(home.moment, sources, first, last, named)
-    found = review_of(sums)
+    review = review_of(sums)
     became = became_of(home.moment, sources, sums.planned)
     before, year_ago = (
         totals_fields(totals(home.moment, sources, *days, named))
         for days in (stretch_before(first, last), year_before(first, last))
     )
-    lines, currency = lines_of(found), home.plan.household.currency
+    lines, currency = lines_of(review), home.plan.household.currency
     unlike = different(home.plan, became, sums.unplanned())
     return ReviewAnswer.model_validate({
-        **totals_fields(found.totals),
+        **totals_fields(review.totals),
         "today": home.today,
         "name": name_of(first, last),
-        "sentence": sentence_of(found.totals, lines, currency, home.today),
+        "sentence": sentence_of(review.totals, lines, currency, home.today),
         "lines": [_line(line) for line in lines],
-        "groups": [{"kind": each.kind, "name": each.name, **two_fields(each.sums)} for each in groups_of(lines)],
+        "groups": [{"kind": group.kind, "name": group.name, **two_fields(group.sums)} for group in groups_of(lines)],
         "currency": currency,
-        "rows": [row_model(row) for row in found.rows],
-        "allowances": found.allowances,
-        "occurrences": [_occurrence(each) for each in became],
-        "different": [each._asdict() for each in unlike[:_MOST_DIFFERENT]],
+        "rows": [row_model(row) for row in review.rows],
+        "allowances": review.allowances,
+        "occurrences": [_occurrence(outcome) for outcome in became],
+        "different": [deviation._asdict() for deviation in unlike[:_MOST_DIFFERENT]],
         "different_count": len(unlike),
-        "payees": found.payees,
-        "by_account": found.accounts,
-        "largest": [_largest(each) for each in found.largest],
-        "moved": found.moved,
+        "payees": review.payees,
+        "by_account": review.accounts,
+        "largest": [_largest(largest) for largest in review.largest],
+        "moved": review.moved,
         "balances": _balances(home, first, last, named),
         "revaluation": revaluation(home.moment, first, last, named or home.plan.accounts),
         "before": before,
@@ -233,21 +234,21 @@ def read_review(
     })  # fmt: skip
 
 
-def totals_fields(found: Totals) -> dict[str, object]:
+def totals_fields(totals: Totals) -> dict[str, object]:
     """The totals of a stretch, as an answer has them."""
-    sums = {"income": two_fields(found.income), "spending": two_fields(found.spending), "kept": kept_fields(found.kept)}
-    return {"from": found.first, "to": found.last, **sums}
+    sums = {"income": two_fields(totals.income), "spending": two_fields(totals.spending)}
+    return {"from": totals.first, "to": totals.last, **sums, "kept": kept_fields(totals.kept)}
 
 
-def two_fields(found: Two) -> dict[str, int]:
+def two_fields(two: Two) -> dict[str, int]:
     """Two sums, as an answer has them."""
-    return {"expected": found.expected, "actual": found.actual}
+    return {"expected": two.expected, "actual": two.actual}
 
 
-def kept_fields(found: Kept) -> dict[str, object]:
+def kept_fields(answer: Kept) -> dict[str, object]:
     """What was kept, as an answer has it."""
-    share = None if found.share is None else tenths_text(found.share)
-    return {"expected": found.expected, "actual": found.actual, "share": share}
+    share = None if answer.share is None else tenths_text(answer.share)
+    return {"expected": answer.expected, "actual": answer.actual, "share": share}
 
 
 def tenths_text(tenths: int) -> str:
@@ -274,16 +275,17 @@ def _line(line: Line) -> dict[str, object]:
             "categories": categories, **two_fields(line.sums)}  # fmt: skip
 
 
-def _largest(found: Largest) -> dict[str, object]:
-    share = None if found.share is None else tenths_text(found.share)
-    return {"entry": found.entry, "date": found.date, "payee": found.payee, "amount": found.amount, "share": share}
+def _largest(largest: Largest) -> dict[str, object]:
+    share = None if largest.share is None else tenths_text(largest.share)
+    return {"entry": largest.entry, "date": largest.date, "payee": largest.payee, "amount": largest.amount,
+            "share": share}  # fmt: skip
 
 
-def _occurrence(found: Became) -> dict[str, object]:
-    row = found.row
+def _occurrence(outcome: Became) -> dict[str, object]:
+    row = outcome.row
     return {"flow": row.source, "nominal": row.nominal, "name": row.name, "lands": row.lands,
-            "expected": found.expected, "actual": found.actual, "status": found.status, "account": found.account,
-            "days": found.days}  # fmt: skip
+            "expected": outcome.expected, "actual": outcome.actual, "status": outcome.status,
+            "account": outcome.account, "days": outcome.days}  # fmt: skip
 
 
 def _balances(

@@ -52,7 +52,7 @@ def read_tax_year(home: Home, year: Year = None) -> TaxYearAnswer:
         year=year,
         years=sorted({*home.reading.tagged_years(), home.today.year, year}, reverse=True),
         currency=home.plan.household.currency,
-        tags=[_tag(each) for each in _tagged(home, year)],
+        tags=[_tag(tag_sum) for tag_sum in _tagged(home, year)],
     )
 
 
@@ -69,17 +69,17 @@ def _tagged(home: Session, year: int) -> list[TagSum]:
     return tag_sums(home.plan, entries)
 
 
-def _tag(found: TagSum) -> TagModel:
+def _tag(tag_sum: TagSum) -> TagModel:
     return TagModel(
-        tag=found.tag,
-        total=found.total,
+        tag=tag_sum.tag,
+        total=tag_sum.total,
         entries=[
             TaggedModel(
-                id=each.entry.id, date=each.entry.date, payee=each.entry.payee, notes=each.entry.notes,
-                amount=each.amount, currency=each.currency,
-                receipt=each.entry.receipt.file if each.entry.receipt else None,
-                receipt_name=each.entry.receipt.name if each.entry.receipt else None,
+                id=entry.entry.id, date=entry.entry.date, payee=entry.entry.payee, notes=entry.entry.notes,
+                amount=entry.amount, currency=entry.currency,
+                receipt=entry.entry.receipt.file if entry.entry.receipt else None,
+                receipt_name=entry.entry.receipt.name if entry.entry.receipt else None,
             )
-            for each in found.entries
+            for entry in tag_sum.entries
         ],
     )  # fmt: skip

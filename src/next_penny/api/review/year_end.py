@@ -93,34 +93,60 @@ class YearEndAnswer(BaseModel):
 @router.get("/year-end/{year}")
 def read_year_end(year: Year, home: HomeOrWhatIf) -> YearEndAnswer:
     """What a year came to, where everything stood at both ends, and what to change for the next."""
-    found = _found(year, home)
-    sums = review(home.moment, Recorded(home), *found.days)
+    year_end = _found(year, home)
+    sums = review(home.moment, Recorded(home), *year_end.days)
     return YearEndAnswer(
-        year=year, today=home.today, currency=home.plan.household.currency, income=sums.totals.income.actual,
-        spending=sums.totals.spending.actual, kept=sums.totals.kept.actual,
-        groups=[YearGroup(kind=kind, name=name, expected=both.expected, actual=both.actual)
-                for kind, name, both in groups_of(lines_of(sums))],
-        interest=[YearInterest(id=account.id, name=account.name, currency=account.currency, amount=amount)
-                  for account, amount in _interest(year, home, found)],
-        standings=[YearStanding(id=each.account.id, name=each.account.name, kind=each.account.kind,
-                                currency=each.account.currency, begins=each.begins, ends=each.ends)
-                   for each in found.standings],
-        worth=found.worth,
-        goals=[YearGoal(id=each.goal.id, name=each.goal.name, met=each.met, periods=each.periods)
-               for each in found.goals],
-        off=[proposal_model(each, fitting_sentence(each)) for each in found.off],
-        unprepared=[YearBill(flow=each.flow, name=each.name, date=each.lands, amount=each.amount,
-                             currency=each.currency) for each in found.unprepared],
-    )  # fmt: skip
+        year=year,
+        today=home.today,
+        currency=home.plan.household.currency,
+        income=sums.totals.income.actual,
+        spending=sums.totals.spending.actual,
+        kept=sums.totals.kept.actual,
+        groups=[
+            YearGroup(kind=kind, name=name, expected=both.expected, actual=both.actual)
+            for kind, name, both in groups_of(lines_of(sums))
+        ],
+        interest=[
+            YearInterest(id=account.id, name=account.name, currency=account.currency, amount=amount)
+            for account, amount in _interest(year, home, year_end)
+        ],
+        standings=[
+            YearStanding(
+                id=standing.account.id,
+                name=standing.account.name,
+                kind=standing.account.kind,
+                currency=standing.account.currency,
+                begins=standing.begins,
+                ends=standing.ends,
+            )
+            for standing in year_end.standings
+        ],
+        worth=year_end.worth,
+        goals=[
+            YearGoal(id=goal.goal.id, name=goal.goal.name, met=goal.met, periods=goal.periods)
+            for goal in year_end.goals
+        ],
+        off=[proposal_model(proposal, fitting_sentence(proposal)) for proposal in year_end.off],
+        unprepared=[
+            YearBill(
+                flow=unprepared.flow,
+                name=unprepared.name,
+                date=unprepared.lands,
+                amount=unprepared.amount,
+                currency=unprepared.currency,
+            )
+            for unprepared in year_end.unprepared
+        ],
+    )
 
 
 @router.get("/year-end/{year}/workbook.xlsx", response_class=Response)
 def export_year_end(year: Year, home: Home) -> Response:
     """The same as a workbook, sums as live formulas."""
-    found = _found(year, home)
-    groups = groups_of(lines_of(review(home.moment, Recorded(home), *found.days)))
-    costs = [LoanCost(account.name, account.currency, amount) for account, amount in _interest(year, home, found)]
-    content = year_workbook(year, found, groups, costs, home.plan.household.currency)
+    year_end = _found(year, home)
+    groups = groups_of(lines_of(review(home.moment, Recorded(home), *year_end.days)))
+    costs = [LoanCost(account.name, account.currency, amount) for account, amount in _interest(year, home, year_end)]
+    content = year_workbook(year, year_end, groups, costs, home.plan.household.currency)
     return workbook(content, f"year-{year}.xlsx")
 
 
@@ -130,8 +156,8 @@ def _found(year: int, home: Session) -> YearEnd:
     return year_end(home.moment, Recorded(home), year)
 
 
-def _interest(year: int, home: Session, found: YearEnd) -> list[tuple[Account, int]]:
+def _interest(year: int, home: Session, year_end: YearEnd) -> list[tuple[Account, int]]:
     """Of loans as their years have it, of cards and savings as it was charged and credited."""
     recorded = home.recorded(home.reading.of_loans())
-    loans = [(each.account, -each.parts.interest) for each in loan_years(home.moment, recorded, year)]
-    return [*loans, *((each.account, each.amount) for each in found.interest)]
+    loans = [(loan_year.account, -loan_year.parts.interest) for loan_year in loan_years(home.moment, recorded, year)]
+    return [*loans, *((interest.account, interest.amount) for interest in year_end.interest)]

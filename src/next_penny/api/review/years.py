@@ -120,29 +120,31 @@ def read_year(home: HomeOrWhatIf, year: Year | None = None) -> YearAnswer:
         year=wanted,
         years=years,
         today=home.today,
-        loans=[_loan_year(each) for each in loan_years(home.moment, recorded, wanted)],
+        loans=[_loan_year(loan_year) for loan_year in loan_years(home.moment, recorded, wanted)],
         properties=[
-            told for owned in properties(home.plan) if (told := _property_year(home, owned, of_year)).lines
+            property_year
+            for owned in properties(home.plan)
+            if (property_year := _property_year(home, owned, of_year)).lines
         ],
-    )  # fmt: skip
+    )
 
 
-def _loan_year(each: LoanYear) -> LoanYearModel:
+def _loan_year(year: LoanYear) -> LoanYearModel:
     return LoanYearModel(
-        id=each.account.id,
-        name=each.account.name,
-        currency=each.account.currency,
-        parts=parts_model(each.parts),
-        lenders=[LenderYear(name=name, parts=parts_model(parts)) for name, parts in each.by_lender],
+        id=year.account.id,
+        name=year.account.name,
+        currency=year.account.currency,
+        parts=parts_model(year.parts),
+        lenders=[LenderYear(name=name, parts=parts_model(parts)) for name, parts in year.by_lender],
         lines=[
             LoanLine(entry=line.entry.id, date=line.entry.date, lender=line.lender, parts=parts_model(line.parts))
-            for line in each.lines
+            for line in year.lines
         ],
-        began=each.began,
-        ended=each.ended,
-        interest_before=each.before.interest if each.before else 0,
-        property_tax_before=each.before.property_tax if each.before else 0,
-        expected=each.expected,
+        began=year.began,
+        ended=year.ended,
+        interest_before=year.before.interest if year.before else 0,
+        property_tax_before=year.before.property_tax if year.before else 0,
+        expected=year.expected,
     )
 
 
@@ -211,6 +213,6 @@ def _property(home: Session, owned: Property, recorded: Sequence[Entry]) -> Prop
         escrow=sum(home.moment.balance_on(accounts[id], now) for id in owned.escrows),
         loans=[loan.id for loan in owned.loans],
         escrows=sorted(owned.escrows),
-        years=[PropertyYearSums(year=year, sums=_sums(each)) for year, each in years.items()],
+        years=[PropertyYearSums(year=year, sums=_sums(one_owned)) for year, one_owned in years.items()],
         ahead=_sums(coming_year(home.moment, owned)),
     )  # fmt: skip

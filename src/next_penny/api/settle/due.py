@@ -47,7 +47,7 @@ def read_due(
         settled=[
             _settled(plan, entry) for entry in home.reading.settled_on(home.today) if entry.flow in plan.flow_by_id
         ],
-        left_out=[_left_out(plan, each) for each in left_out_lately(home.moment)],
+        left_out=[_left_out(plan, omission) for omission in left_out_lately(home.moment)],
         notices=[
             NoticeModel(
                 account=account.id, date=day, text=f"The rate of “{account.name}” rises to {percent_text(rate)}"
@@ -65,7 +65,7 @@ def _escrow_notices(moment: Moment) -> list[NoticeModel]:
         if payment.day <= moment.today + datetime.timedelta(days=_ESCROW_NOTICE_DAYS):
             short = format_amount(payment.short_by, account.currency)
             text = f"“{account.name}” is {short} short of “{payment.name}”: the lender advances it"
-            loan = next((each.id for each in escrow_loans(moment, account.id)), None)
+            loan = next((escrow_loan.id for escrow_loan in escrow_loans(moment, account.id)), None)
             notices.append(NoticeModel(account=account.id, loan=loan, date=payment.day, text=text))
     return notices
 
@@ -107,11 +107,11 @@ def _settled(plan: Plan, entry: Entry) -> SettledModel:
     )
 
 
-def _left_out(plan: Plan, each: LeftOut) -> LeftOutModel:
+def _left_out(plan: Plan, omission: LeftOut) -> LeftOutModel:
     return LeftOutModel(
-        flow=each.flow.id,
-        name=each.flow.name,
-        nominal=each.nominal,
-        amount=None if each.flow.id in plan.maker_accounts else each.amount,
-        currency=plan.account_by_id[each.flow.main_account or ""].currency,
+        flow=omission.flow.id,
+        name=omission.flow.name,
+        nominal=omission.nominal,
+        amount=None if omission.flow.id in plan.maker_accounts else omission.amount,
+        currency=plan.account_by_id[omission.flow.main_account or ""].currency,
     )

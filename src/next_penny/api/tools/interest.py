@@ -99,7 +99,7 @@ def check_interest(request: InterestRequest, home: Home) -> InterestAnswer:
     """Which way of counting gives what the bank paid, or the nearest."""
     statement = Statement(
         request.first, request.last, request.opening,
-        tuple(Movement(each.date, each.amount) for each in request.movements), request.credited,
+        tuple(Movement(movement.date, movement.amount) for movement in request.movements), request.credited,
         request.apy, request.rate,
     )  # fmt: skip
     check_statement(statement)
@@ -110,24 +110,24 @@ def check_interest(request: InterestRequest, home: Home) -> InterestAnswer:
 
 
 def _checked(statement: Statement, currency: str) -> InterestAnswer:
-    found = counted(statement)
+    counts = counted(statement)
     earned = yield_earned(statement)
     return InterestAnswer(
-        conventions=[_convention(each) for each in found],
-        matches=sum(each.difference == 0 for each in found),
-        verdict=verdict(statement, found, currency),
-        explanations=[explanation(each, currency) for each in otherwise(statement, found)],
+        conventions=[_convention(count) for count in counts],
+        matches=sum(count.difference == 0 for count in counts),
+        verdict=verdict(statement, counts, currency),
+        explanations=[explanation(alternative, currency) for alternative in otherwise(statement, counts)],
         yield_earned=str(earned) if earned is not None else None,
         days=[EarningDay(date=day, balance=base, earned=f"{interest:f}")
-              for day, base, interest in by_day(statement, found[0].terms)],
+              for day, base, interest in by_day(statement, counts[0].terms)],
     )  # fmt: skip
 
 
-def _convention(found: Counted) -> Convention:
-    terms = found.terms
+def _convention(count: Counted) -> Convention:
+    terms = count.terms
     return Convention(
         basis=terms.basis, compounding=terms.compounding, movements_earn=terms.movements_earn, rounding=terms.rounding,
-        interest=found.interest, difference=found.difference, words=way_of_counting(terms),
+        interest=count.interest, difference=count.difference, words=way_of_counting(terms),
     )  # fmt: skip
 
 
@@ -167,20 +167,33 @@ def read_interest(
     if account is None or terms is None:
         raise refused(("path", "id"), "There is no savings account with a yield or a rate by that name.", "unknown_id")
     credited = credited_months(account, terms, home.register(account), home.today, months)
-    found = [_month(each, account.currency) for each in credited]
+    interest_months = [_month(credited_month, account.currency) for credited_month in credited]
     return InterestMonths(
-        account=account.id, currency=account.currency, kind="apy" if terms.apy is not None else "rate",
-        percent=f"{terms.apy if terms.apy is not None else terms.rate or 0:f}", months=found, own_way=WayModel(
-            basis=terms.basis, compounding=terms.compounding, movements_earn=terms.movements_earn,
-            rounding=terms.rounding),
-        credited=sum(each.credited for each in found), own=sum(each.own for each in found),
-    )  # fmt: skip
+        account=account.id,
+        currency=account.currency,
+        kind="apy" if terms.apy is not None else "rate",
+        percent=f"{terms.apy if terms.apy is not None else terms.rate or 0:f}",
+        months=interest_months,
+        own_way=WayModel(
+            basis=terms.basis,
+            compounding=terms.compounding,
+            movements_earn=terms.movements_earn,
+            rounding=terms.rounding,
+        ),
+        credited=sum(interest_month.credited for interest_month in interest_months),
+        own=sum(interest_month.own for interest_month in interest_months),
+    )
 
 
-def _month(found: CreditedMonth, currency: str) -> InterestMonth:
-    statement = found.statement
+def _month(credited_month: CreditedMonth, currency: str) -> InterestMonth:
+    statement = credited_month.statement
     return InterestMonth(
-        month=month_text(found.month), first=statement.first, last=statement.last, opening=statement.opening,
-        movements=[MovementModel(date=each.date, amount=each.amount) for each in statement.movements],
-        credited=statement.credited, own=found.own, check=_checked(statement, currency),
-    )  # fmt: skip
+        month=month_text(credited_month.month),
+        first=statement.first,
+        last=statement.last,
+        opening=statement.opening,
+        movements=[MovementModel(date=movement.date, amount=movement.amount) for movement in statement.movements],
+        credited=statement.credited,
+        own=credited_month.own,
+        check=_checked(statement, currency),
+    )

@@ -173,26 +173,26 @@ def loan_schedule(loan: Loan, home: Home) -> Response:
     return response(whole(LoanScheduleAnswer, schedule_fields(schedule(terms), plain)))
 
 
-def schedule_fields(told: Schedule, plain: Schedule | None) -> dict[str, object]:
+def schedule_fields(schedule: Schedule, plain: Schedule | None) -> dict[str, object]:
     """The fields of a schedule's answer; `plain` is the same without extras, None where that pays nothing off."""
-    fees = sum(fee.amount for fee in told.terms.fees)
-    interest, principal = sum(told.interest), sum(told.principal)
-    years, paid = by_year(told), in_all(told)
+    fees = sum(fee.amount for fee in schedule.terms.fees)
+    interest, principal = sum(schedule.interest), sum(schedule.principal)
+    years, paid = by_year(schedule), in_all(schedule)
     return {
-        "payment": told.level,
-        "rows": schedule_rows(told),
+        "payment": schedule.level,
+        "rows": schedule_rows(schedule),
         "totals": LoanTotals(
-            payment=interest + principal, interest=interest, principal=principal, extra=sum(told.extra),
-            escrow=sum(told.escrow), insurance=sum(told.insurance), fees=fees,
+            payment=interest + principal, interest=interest, principal=principal, extra=sum(schedule.extra),
+            escrow=sum(schedule.escrow), insurance=sum(schedule.insurance), fees=fees,
         ),
-        "paid_off": told.paid_off,
-        "apr": _apr(told.terms),
+        "paid_off": schedule.paid_off,
+        "apr": _apr(schedule.terms),
         "by_year": [LoanYear(**asdict(year)) for year in years],
         "without_extras": plain and WithoutExtras(
             interest=plain.total_interest, paid_off=plain.paid_off, payments=len(plain)
         ),
         "saves": plain and Saves(
-            interest=plain.total_interest - told.total_interest, payments=len(plain) - len(told)
+            interest=plain.total_interest - schedule.total_interest, payments=len(plain) - len(schedule)
         ),
         "in_all": LoanInAll(
             total=sum(paid.rows),
@@ -200,24 +200,24 @@ def schedule_fields(told: Schedule, plain: Schedule | None) -> dict[str, object]
             years=[paid.years.get(year.year, 0) for year in years],
             insurance=[paid.insurance.get(year.year, 0) for year in years],
         ),
-        "paid_out": _paid_out(told),
-        "notes": told.notes,
+        "paid_out": _paid_out(schedule),
+        "notes": schedule.notes,
     }  # fmt: skip
 
 
-def _paid_out(told: Schedule) -> PaidOut | None:
-    terms = told.terms
-    if told.first_number > 1:
+def _paid_out(schedule: Schedule) -> PaidOut | None:
+    terms = schedule.terms
+    if schedule.first_number > 1:
         return None
     fees = sum(fee.amount for fee in terms.fees)
     financed = terms.amount_financed - terms.principal
-    return PaidOut(on=terms.disbursed, fees=fees, fees_financed=financed, owed=told.opening)
+    return PaidOut(on=terms.disbursed, fees=fees, fees_financed=financed, owed=schedule.opening)
 
 
-def schedule_rows(told: Schedule) -> Written:
-    columns = list(zip(*told.rows, strict=True))
+def schedule_rows(schedule: Schedule) -> Written:
+    columns = list(zip(*schedule.rows, strict=True))
     named = dict(zip(Row._fields, columns, strict=True))
-    named["annual_rate"] = tuple(f"{rate:f}" for rate in told.rate)
+    named["annual_rate"] = tuple(f"{rate:f}" for rate in schedule.rate)
     return rows(LoanRow, {name: named[name] for name in LoanRow.model_fields})
 
 
@@ -243,19 +243,21 @@ def payoff(request: PayoffRequest, home: Home) -> LoanPayoffAnswer:
 @router.post("/apr")
 def apr(request: AprRequest, home: Home) -> AprAnswer:
     """The annual percentage rate of any advances and payments."""
-    if sum(each.count for each in request.payments) > _MOST_PAYMENTS:
+    if sum(payment.count for payment in request.payments) > _MOST_PAYMENTS:
         message = f"These are more than {_MOST_PAYMENTS:,} payments: give fewer."
         raise refused(("body", "payments"), message, "too_many")
-    advances = [DatedSum(each.date, each.amount) for each in request.advances]
-    payments = [one for place, each in enumerate(request.payments) for one in _expanded(each, place)]
+    advances = [DatedSum(advance.date, advance.amount) for advance in request.advances]
+    payments = [one for place, payment in enumerate(request.payments) for one in _expanded(payment, place)]
     try:
-        found = annual_percentage_rate(advances, payments)
+        found_annual_percentage_rate = annual_percentage_rate(advances, payments)
     except LoanError as error:
         raise refused_loan(error, home.plan.household.currency) from error
-    per_year = found.unit_period.per_year
+    per_year = found_annual_percentage_rate.unit_period.per_year
     shown = Decimal(per_year.numerator) / per_year.denominator
     return AprAnswer(
-        apr=str(found.apr), unit_period=str(found.unit_period), unit_periods_a_year=f"{shown.normalize():f}"[:12]
+        apr=str(found_annual_percentage_rate.apr),
+        unit_period=str(found_annual_percentage_rate.unit_period),
+        unit_periods_a_year=f"{shown.normalize():f}"[:12],
     )
 
 

@@ -87,7 +87,7 @@ def occurrences(request: OccurrencesRequest, home: Home) -> OccurrencesAnswer:
             for nominal, lands in listed
         ],
         text=recurrence_sentence(schedule),
-        next=[each.lands for each in coming[:6]],
+        next=[landing.lands for landing in coming[:6]],
         behind=_behind(schedule, request, calendar, home.today),
         notes=[note] if note is not None else [],
     )

@@ -210,19 +210,19 @@ class Card(CardDays[Generated]):
         first = max(self.ledger.opened, self._before[closing] + 1)
         change = self.terms.change_by_closing.get(closing)
         if closing in settled:
-            charged, found, how = settled[closing], None, ""
+            charged, interest, how = settled[closing], None, ""
         elif change is not None and change.interest is not None:
-            charged, found, how = change.interest, None, "set"
+            charged, interest, how = change.interest, None, "set"
         else:
-            found = self._interest(first, closing)
-            charged, how = found.amount, ""
+            interest = self._interest(first, closing)
+            charged, how = interest.amount, ""
         owed = max(0, -self.ledger.balance(closing) + (charged if closing not in settled else 0))
         minimum = minimum_of(self.terms, owed, charged)
         self._statements[closing] = Statement(closing, self._due_of(closing), owed, minimum)
         if charged == 0 or closing in settled:
             return None
         rates = tuple(dict.fromkeys(rate for _, _, rate in self.terms.rates_between(first, closing)))
-        facts = Facts(first, closing, found.owed_days if found else 0, rates, 0, how)
+        facts = Facts(first, closing, interest.owed_days if interest else 0, rates, 0, how)
         flow = interest_id(self.account.id)
         return Generated(
             closing, "card_interest", self.account.id, flow, closing, ((self.account.id, -charged),), facts

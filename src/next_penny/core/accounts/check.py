@@ -152,7 +152,9 @@ def _savings(savings: SavingsTerms) -> Iterator[Problem]:
         if value is not None and not 0 <= value <= _MOST_PERCENT:
             yield Problem(("savings", name), "It is from 0 to 100 percent a year.", "range")
     changes = savings.changes
-    yield from _twice(("savings", "changes"), [each.month for each in changes], "changes for month number")
+    yield from _twice(
+        ("savings", "changes"), [credit_change.month for credit_change in changes], "changes for month number"
+    )
     for number, change in enumerate(changes):
         field = ("savings", "changes", number)
         if (change.amount or 0) < 0:

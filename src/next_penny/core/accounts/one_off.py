@@ -31,10 +31,10 @@ def _payment(terms: CardTerms, due: date, values: Mapping[str, Any] | None) -> C
     closing = closing_of_due(terms, due.toordinal())
     if closing is None:
         raise refused("nominal", f"No statement is due on {due}.", "not_expected")
-    held = terms.change_by_closing.get(closing, StatementChange(date.fromordinal(closing)))
+    change = terms.change_by_closing.get(closing, StatementChange(date.fromordinal(closing)))
     if values is None:
-        return _with_change(terms, replace(held, amount=None, moved_to=None, left_out=False))
-    changed = replace(held, **values)
+        return _with_change(terms, replace(change, amount=None, moved_to=None, left_out=False))
+    changed = replace(change, **values)
     if changed.moved_to == due:
         changed = replace(changed, moved_to=None)
     return _with_change(terms, changed)
@@ -43,27 +43,29 @@ def _payment(terms: CardTerms, due: date, values: Mapping[str, Any] | None) -> C
 def _charge(terms: CardTerms, day: date, values: Mapping[str, Any] | None) -> CardTerms:
     if closing_in(terms, month_number(day)) != day.toordinal():
         raise refused("nominal", f"No cycle closes on {day}.", "not_expected")
-    held = terms.change_by_closing.get(day.toordinal(), StatementChange(day))
+    change = terms.change_by_closing.get(day.toordinal(), StatementChange(day))
     given = values or {}
     if given.get("moved_to") not in (None, day):
         raise refused("moved_to", "A card's interest is charged on the day on which its cycle closes.", "not_possible")
     charge = 0 if given.get("left_out") else given.get("amount")
-    return _with_change(terms, replace(held, interest=charge))
+    return _with_change(terms, replace(change, interest=charge))
 
 
 def _with_change(terms: CardTerms, change: StatementChange) -> CardTerms:
-    others = [each for each in terms.changes if each.closing != change.closing]
-    kept = [] if change.is_nothing else [change]
-    return replace(terms, changes=tuple(sorted([*others, *kept], key=lambda each: each.closing)))
+    others = [statement_change for statement_change in terms.changes if statement_change.closing != change.closing]
+    changes = [] if change.is_nothing else [change]
+    return replace(
+        terms, changes=tuple(sorted([*others, *changes], key=lambda statement_change: statement_change.closing))
+    )
 
 
 def _credit(terms: SavingsTerms, day: date, values: Mapping[str, Any] | None) -> SavingsTerms:
     month = month_number(day)
     if month_start(month + 1) - 1 != day.toordinal():
         raise refused("nominal", f"Interest is credited on a month's last day, which {day} is not.", "not_expected")
-    others = [each for each in terms.changes if each.month != month]
+    others = [change for change in terms.changes if change.month != month]
     changed = replace(terms.change_by_month.get(month, CreditChange(month)), **(values or {}))
     if changed.moved_to == day:
         changed = replace(changed, moved_to=None)
-    kept = [] if values is None or changed == CreditChange(month) else [changed]
-    return replace(terms, changes=tuple(sorted([*others, *kept], key=lambda each: each.month)))
+    changes = [] if values is None or changed == CreditChange(month) else [changed]
+    return replace(terms, changes=tuple(sorted([*others, *changes], key=lambda change: change.month)))

@@ -126,6 +126,8 @@ def changed_one_off(account: Account, flow: str, nominal: date, values: Mapping[
     `values` may have amount, moved_to and left_out. Raises PlanError.
     """
     for part in acting_parts(account):
-        if part.one_off is not None and flow in {each.id for each in getattr(account, part.name).flows(account.id, "")}:
+        if part.one_off is not None and flow in {
+            one_flow.id for one_flow in getattr(account, part.name).flows(account.id, "")
+        }:
             return part.one_off(account, flow, nominal, values)
     raise KeyError(flow)

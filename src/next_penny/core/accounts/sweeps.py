@@ -16,7 +16,7 @@ class SweepDays(Generic[Made]):
     def __init__(self, account: Account, partner: Account, now: int, order: int) -> None:
         assert account.sweep is not None
         self._terms, self._order, self._now = account.sweep, order, now
-        self._opened = max(each.opening.date.toordinal() for each in (account, partner))
+        self._opened = max(one_account.opening.date.toordinal() for one_account in (account, partner))
 
     def _sweep(self, day: int) -> Made | None:
         """Move what is missing or too much on a day."""

@@ -15,16 +15,16 @@ def minimum_told(account: Account, owed: int, interest: int) -> str:
     """How a statement's minimum comes about."""
     assert account.card is not None
     asked = account.card.minimum
-    told = f"{percent_text(asked.percent)} of {_money(account, owed)}"
+    wording = f"{percent_text(asked.percent)} of {_money(account, owed)}"
     if asked.plus_interest:
-        told += f" and {_money(account, interest)} interest"
-    return f"{told}, at least {_money(account, asked.floor)}, and never more than is owed."
+        wording += f" and {_money(account, interest)} interest"
+    return f"{wording}, at least {_money(account, asked.floor)}, and never more than is owed."
 
 
 def payment_sentence(account: Account, facts: Facts) -> str:
     """Why a card is paid what it is."""
-    told = f"Statement of {_day(facts.first)} over {_money(account, facts.base)}, {_HOW[facts.how]}"
-    return f"{told}, less {_money(account, facts.paid)} that came in since" if facts.paid else told
+    wording = f"Statement of {_day(facts.first)} over {_money(account, facts.base)}, {_HOW[facts.how]}"
+    return f"{wording}, less {_money(account, facts.paid)} that came in since" if facts.paid else wording
 
 
 def charge_sentence(account: Account, facts: Facts) -> str:
@@ -43,9 +43,9 @@ def credit_sentence(account: Account, facts: Facts) -> str:
         return f"Interest for {date.fromordinal(facts.first):%B}, as set just this once"
     terms = account.savings
     assert terms is not None
-    held = _money(account, rounded_quotient(facts.base, facts.last - facts.first + 1))
+    average = _money(account, rounded_quotient(facts.base, facts.last - facts.first + 1))
     rate = f"a yield of {percent_text(terms.apy)}" if terms.apy is not None else percent_text(terms.rate or Decimal(0))
-    return f"{_days(facts)}: {held} on average, at {rate} a year"
+    return f"{_days(facts)}: {average} on average, at {rate} a year"
 
 
 def draw_sentence(account: Account, facts: Facts) -> str:

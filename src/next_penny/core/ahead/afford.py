@@ -37,11 +37,11 @@ def afford(moment: Moment, account: Account, amount: int, on: date, until: date,
     _refuse(moment, account, amount, on, until)
     asking = _Asking(moment, account, amount, until, monthly=monthly)
     first = on.toordinal()
-    found = asking.balances(first)
-    fails = asking.first_short(found, first)
+    column = asking.balances(first)
+    fails = asking.first_short(column, first)
     works = first if fails is None else next((day for day in asking.days_after(first) if asking.is_ok(day)), None)
     then = asking.lowest(asking.balances(works), works) if works is not None else None
-    return Afford(fails is None, asking.lowest(found, first), fails, works, then)
+    return Afford(fails is None, asking.lowest(column, first), fails, works, then)
 
 
 def with_it(moment: Moment, account: Account, amount: int, on: date, until: date, *, monthly: bool) -> Moment:
@@ -97,8 +97,8 @@ class _Asking:
                 paid[day - self._now] += self._amount
             return np.asarray(self._plain - np.cumsum(paid), dtype=np.int64)
         trial = Trial(_spending(self._moment, self._account, self._amount, self._days_paid(first)), self._until)
-        held: Matrix = trial.balances[trial.place[self._account.id]]
-        return held
+        column: Matrix = trial.balances[trial.place[self._account.id]]
+        return column
 
     def _days_paid(self, first: int) -> Iterator[int]:
         return _days_paid(first, self._until, monthly=self._monthly)

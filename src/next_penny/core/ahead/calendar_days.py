@@ -105,11 +105,20 @@ def _passed(amounts: list[int], net: int) -> int:
 
 def _expected(over: Stretch, *, on_card: bool) -> Iterator[tuple[tuple[object, ...], DayItem]]:
     plan = over.moment.plan
-    for each in over.occurrences():
-        if each.origin.source == "allowance":
+    for occurrence in over.occurrences():
+        if occurrence.origin.source == "allowance":
             continue
-        net = sum(amount for _, amount in each.legs)
-        item = DayItem(each.day, each.origin.name, net, _passed([amount for _, amount in each.legs], net), each.status,
-                       origin_kind(plan, each.origin), each.origin.flow, each.nominal, None,
-                       each.legs[-1][0] if on_card else None)  # fmt: skip
-        yield (each.origin, each.nominal, each.day), item
+        net = sum(amount for _, amount in occurrence.legs)
+        item = DayItem(
+            occurrence.day,
+            occurrence.origin.name,
+            net,
+            _passed([amount for _, amount in occurrence.legs], net),
+            occurrence.status,
+            origin_kind(plan, occurrence.origin),
+            occurrence.origin.flow,
+            occurrence.nominal,
+            None,
+            occurrence.legs[-1][0] if on_card else None,
+        )
+        yield (occurrence.origin, occurrence.nominal, occurrence.day), item

@@ -45,7 +45,7 @@ def _third_date(before: Moment, after: Moment, flow: str) -> int:
     landings: list[int] = []
     for days in _STRETCHES_OF_DAYS:
         one, other = (_dates(moment, flow, moment.now + days) for moment in (before, after))
-        differing = sorted(one ^ other, key=lambda each: each[0])
+        differing = sorted(one ^ other, key=lambda key: key[0])
         nominals = dict.fromkeys(nominal for nominal, _, _ in differing)
         wanted = set(list(nominals)[:_FIRST_DATES])
         landings = [lands for nominal, lands, _ in differing if nominal in wanted]
@@ -55,10 +55,10 @@ def _third_date(before: Moment, after: Moment, flow: str) -> int:
 
 
 def _dates(moment: Moment, flow: str, until: int) -> set[tuple[int, int, int]]:
-    held: Flow | None = moment.plan.flow_by_id.get(flow)
-    if held is None or flow in moment.plan.maker_accounts:
+    existing: Flow | None = moment.plan.flow_by_id.get(flow)
+    if existing is None or flow in moment.plan.maker_accounts:
         return set()
-    rows = expected(moment, held, until)
+    rows = expected(moment, existing, until)
     return set(zip(rows.nominal.tolist(), rows.landing.tolist(), rows.amount.tolist(), strict=True))
 
 
@@ -82,10 +82,13 @@ def stretch_effects(before: Forecast, after: Forecast) -> list[StretchEffect]:
     """Which stretches of each account changes bring, take away, deepen or ease, in order of day."""
     effects: list[StretchEffect] = []
     for run in after.runs:
-        held = before.run_of.get(run.account.id)
-        was = stretches(held, before.until.toordinal()) if held is not None else []
+        account_run = before.run_of.get(run.account.id)
+        was = stretches(account_run, before.until.toordinal()) if account_run is not None else []
         effects += _between(run.account.id, was, stretches(run, after.until.toordinal()))
-    return sorted(effects, key=lambda each: (each.first, each.account, each.below != "floor"))
+    return sorted(
+        effects,
+        key=lambda stretch_effect: (stretch_effect.first, stretch_effect.account, stretch_effect.below != "floor"),
+    )
 
 
 def _between(account: str, before: Sequence[Stretch], after: Sequence[Stretch]) -> Iterable[StretchEffect]:

@@ -53,8 +53,8 @@ def _nets(over: Stretch) -> Iterator[int]:
         saving = set()
     for entry in over.recorded():
         yield _net([(leg.account or "", leg.amount) for leg in over.legs_here(entry)], saving)
-    for each in over.occurrences():
-        yield _net(each.legs, saving)
+    for occurrence in over.occurrences():
+        yield _net(occurrence.legs, saving)
 
 
 def _net(legs: Sequence[tuple[str, int]], saving: set[str]) -> int:

@@ -92,7 +92,7 @@ def origin_categories(plan: Plan, origin: Origin) -> frozenset[str]:
     flow = plan.flow_by_id.get(origin.flow or "")
     if flow is None:
         return frozenset()
-    named = (flow.category, *(split.category for split in flow.splits), *(each.category for each in flow.revisions))
+    named = (flow.category, *(split.category for split in flow.splits), *(later.category for later in flow.revisions))
     return frozenset(id for id in named if id)
 
 
@@ -288,7 +288,7 @@ class _Rows:
                   key.name.lower(), key.id or "")
             for key in self._rows
         }  # fmt: skip
-        rows = [Row(key, cells) for key, cells in sorted(self._rows.items(), key=lambda each: order[each[0]])]
+        rows = [Row(key, cells) for key, cells in sorted(self._rows.items(), key=lambda item: order[item[0]])]
         return [row for row in rows if any(cell.amount or cell.nominals for cell in row.cells)]
 
 

@@ -65,11 +65,11 @@ def remedies(moment: Moment, account: Account, short: Stretch, until: date) -> l
     """What would make a stretch below an account's floor hold: fewest steps, then least cost, then least moved."""
     search = _Search(moment, account, short, until)
     steps = list(search.steps())
-    found = [remedy for step in steps if (remedy := search.tried((step,)))]
-    if not found:
-        found = search.together(steps)
-    found.sort(key=lambda each: (each.steps, each.cost, each.moved, _KINDS.index(each.kind), each.title))
-    return found[:_MOST_REMEDIES]
+    remedies = [remedy for step in steps if (remedy := search.tried((step,)))]
+    if not remedies:
+        remedies = search.together(steps)
+    remedies.sort(key=lambda best: (best.steps, best.cost, best.moved, _KINDS.index(best.kind), best.title))
+    return remedies[:_MOST_REMEDIES]
 
 
 class _Search:
@@ -128,17 +128,17 @@ class _Search:
         """The combinations of the fewest steps that mend it, among the steps that help most by themselves."""
         helping = sorted(
             ((self._comes_to(step.changes)[0], at, step) for at, step in enumerate([*steps, *self._partial()])),
-            key=lambda each: each[:2],
+            key=lambda rank: rank[:2],
         )
         missing = self._shortage(self._before)
         best = [step for short, _, step in helping if short < missing][:_MOST_COMBINED]
         for count in range(2, _MOST_STEPS + 1):
-            found = [
+            remedies = [
                 remedy for several in combinations(best, count)
                 if len({step.about for step in several}) == count and (remedy := self.tried(several))
             ]  # fmt: skip
-            if found:
-                return found
+            if remedies:
+                return remedies
         return []
 
     def steps(self) -> Iterator[Step]:
@@ -240,11 +240,13 @@ class _Search:
             if amount > self._available(card) or nominal < self._moment.today:
                 continue
             back = nominal + timedelta(days=1)
-            held = [each for each in flow.revisions if each.start not in (nominal, back)]
-            at = {each.start: each for each in flow.revisions}
+            revisions = [revision for revision in flow.revisions if revision.start not in (nominal, back)]
+            at = {revision.start: revision for revision in flow.revisions}
             on_card = replace(at.get(nominal, Revision(nominal)), from_account=card.id)
             returned = replace(at.get(back, Revision(back)), from_account=self._account.id)
-            revised = replace(flow, revisions=tuple(sorted((*held, on_card, returned), key=lambda each: each.start)))
+            revised = replace(
+                flow, revisions=tuple(sorted((*revisions, on_card, returned), key=lambda revision: revision.start))
+            )
             title = f"Pay “{flow.name}” of {short_day(day)} by {card.name}"
             yield Step("by_card", title, amount, (PlanChange("flow", flow.id, revised),), flow.id)
 
@@ -287,10 +289,10 @@ def _left_out(flow: Flow, nominals: Sequence[date]) -> PlanChange:
 def _trimmed(allowance: Allowance, first: int, last: int, amount: int) -> tuple[PlanChange, ...]:
     """The allowance with a smaller limit for one period."""
     begin, back = date.fromordinal(first), date.fromordinal(last + 1)
-    revised = sorted(allowance.revisions, key=lambda each: each.start)
-    limit = next((each.limit for each in reversed(revised) if each.start <= begin), allowance.limit)
-    after = next((each.limit for each in reversed(revised) if each.start <= back), allowance.limit)
-    kept = [each for each in revised if not begin <= each.start <= back]
-    trimmed = (*kept, LimitRevision(begin, max(0, limit - amount)), LimitRevision(back, after))
-    changed = replace(allowance, revisions=tuple(sorted(trimmed, key=lambda each: each.start)))
+    revised = sorted(allowance.revisions, key=lambda revision: revision.start)
+    limit = next((revision.limit for revision in reversed(revised) if revision.start <= begin), allowance.limit)
+    after = next((revision.limit for revision in reversed(revised) if revision.start <= back), allowance.limit)
+    revisions = [revision for revision in revised if not begin <= revision.start <= back]
+    trimmed = (*revisions, LimitRevision(begin, max(0, limit - amount)), LimitRevision(back, after))
+    changed = replace(allowance, revisions=tuple(sorted(trimmed, key=lambda revision: revision.start)))
     return (PlanChange("allowance", allowance.id, changed),)

@@ -66,11 +66,11 @@ def _year_ends(line: Tideline, first: int, last: int) -> Iterator[YearEnd]:
 def _interest(moment: Moment, until: date) -> int | None:
     plan, here = moment.plan, moment.plan.household.currency
     total = 0
-    for stands in standings(moment):
-        if stands.rest is not None and stands.ends is None:
+    for standing in standings(moment):
+        if standing.rest is not None and standing.ends is None:
             return None
-        left = sum(stands.rest.interest) if stands.rest is not None else 0
-        total += plan.converted(left, stands.account.currency, here, moment.today)
+        left = sum(standing.rest.interest) if standing.rest is not None else 0
+        total += plan.converted(left, standing.account.currency, here, moment.today)
     for event in as_it_is(moment, until).events:
         if event.source == "card_interest":
             currency = plan.account_by_id[event.account].currency

@@ -94,10 +94,10 @@ class Stretch:
         # The day before the first level of all has nothing; later levels of one day take the place of earlier ones.
         order = np.argsort(days, kind="stable")
         at = np.searchsorted(days[order], np.arange(self.first - 1, self.last + 1), side="right") - 1
-        held: Column = np.asarray(amounts[order][at], dtype=np.int64)
+        column: Column = np.asarray(amounts[order][at], dtype=np.int64)
         if opened >= self.first:
-            held[np.arange(self.first - 1, self.last + 1) < opened] = 0
-        return held
+            column[np.arange(self.first - 1, self.last + 1) < opened] = 0
+        return column
 
     @cached_property
     def together(self) -> Column:
@@ -164,10 +164,10 @@ class Stretch:
 
         What moves from one of them to another is left out; a date of nothing is not: it is there to be filled.
         """
-        for each in self.occurrences():
-            net = sum(amount for _, amount in each.legs)
+        for occurrence in self.occurrences():
+            net = sum(amount for _, amount in occurrence.legs)
             if net:
-                yield Movement(each.day, net, None, each.origin, each.nominal)
+                yield Movement(occurrence.day, net, None, occurrence.origin, occurrence.nominal)
         if self.forecast is not None:
             yield from self._without_amount()
 

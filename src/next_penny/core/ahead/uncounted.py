@@ -32,18 +32,18 @@ def may_not_come(plan: Plan, events: EventTable) -> list[bool]:
 
 
 def _is_doubtful(plan: Plan, flow: str | None) -> bool:
-    held = plan.flow_by_id.get(flow or "")
-    lent = plan.lent_by(held) if held is not None else None
+    existing = plan.flow_by_id.get(flow or "")
+    lent = plan.lent_by(existing) if existing is not None else None
     return lent is not None and lent.lending.sure == "doubtful"
 
 
 def uncounted(moment: Moment, until: date) -> list[Uncounted]:
     """What is to come back by a day and is in no balance, by the day on which it would come."""
-    found = []
+    repayments = []
     for account in moment.plan.accounts:
         flow = moment.plan.flow_by_id.get(repayment_id(account.id))
         if flow is None or moment.plan.lent_by(flow) is None or account.lending.sure != "left_out":
             continue
         for due in lent_standing(moment, account).dues(until.toordinal()):
-            found.append(Uncounted(flow.id, account.id, account.lending.into_account or "", flow.name, due))
-    return sorted(found, key=lambda each: each.due.lands)
+            repayments.append(Uncounted(flow.id, account.id, account.lending.into_account or "", flow.name, due))
+    return sorted(repayments, key=lambda repayment: repayment.due.lands)

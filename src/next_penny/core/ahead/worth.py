@@ -82,10 +82,10 @@ def worth_over(moment: Moment, first: date, last: date) -> Worth:
     owned, owed, expected_today = [0] * len(days), [0] * len(days), 0
     over = Stretch(moment, moment.plan.accounts, first.toordinal(), last.toordinal(), ())
     for account in over.accounts:
-        held = over.balances(account)
+        column = over.balances(account)
         sums = by_kind.setdefault(account.kind, [0] * len(days))
         for at, day in enumerate(days):
-            balance = forecast = int(held[day - first.toordinal() + 1])
+            balance = forecast = int(column[day - first.toordinal() + 1])
             if day == moment.now:
                 balance = moment.balance_on(account, day)
                 expected_today += moment.plan.converted(forecast - balance, account.currency, here, moment.today)

@@ -44,7 +44,7 @@ def coming_on(moment: Moment, accounts: frozenset[str], last: date) -> dict[str,
     recorded = moment.as_recorded
     # What a bank has booked lies hardly ahead: a day that was typed wrong is not looked for in two hundred years.
     until = min(last, recorded.today + _FURTHEST_AHEAD) + timedelta(days=WITHIN)
-    found: dict[str, list[Coming]] = {account: [] for account in accounts}
+    coming: dict[str, list[Coming]] = {account: [] for account in accounts}
     plan = recorded.plan
     for flow in (*plan.all_flows, *plan.generated_flows):
         made_by = plan.maker_accounts.get(flow.id)
@@ -58,12 +58,12 @@ def coming_on(moment: Moment, accounts: frozenset[str], last: date) -> dict[str,
             if account in accounts:
                 mine = np.ones(len(rows.nominal), dtype=bool) if wanted is None else wanted
                 columns = (rows.nominal[mine].tolist(), rows.landing[mine].tolist(), amounts[mine].tolist())
-                found[account] += [
+                coming[account] += [
                     Coming(flow, date.fromordinal(nominal), date.fromordinal(landing), amount, is_about)
                     for nominal, landing, amount in zip(*columns, strict=True)
                     if amount
                 ]
-    return found
+    return coming
 
 
 def _unsettled(moment: Moment, flow: Flow, until: date) -> Occurrences:

@@ -34,5 +34,5 @@ def taking_effect(before: Moment, after: Moment, account: Account, closing: Clos
 def _lowest(moment: Moment, account: Account) -> int | None:
     forecast = year_ahead(moment)
     run = next(run for run in forecast.runs if run.account.id == account.id)
-    found = lowest(run, last=forecast.until.toordinal())
-    return found.balance if found is not None else None
+    low_point = lowest(run, last=forecast.until.toordinal())
+    return low_point.balance if low_point is not None else None

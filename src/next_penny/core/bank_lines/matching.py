@@ -65,11 +65,11 @@ class _Matching:
             identity = identity_of(line.date, line.amount, line.bank_id, line.text)
             seen[account.id][identity] += 1
             times = seen[account.id][identity]
-            held = self.known.lines.get(account.id, Counter())[identity]
-            is_again = line.bank_id is not None and (held > 0 or times > 1)
+            known_times = self.known.lines.get(account.id, Counter())[identity]
+            is_again = line.bank_id is not None and (known_times > 0 or times > 1)
             entry = tied.get((account.id, line.bank_id or "", line.date, line.amount)) or own.get(line.bank_id or "")
             is_own = entry is not None and entry.on(account.id) == line.amount
-            if is_own or is_again or times <= held:
+            if is_own or is_again or times <= known_times:
                 self.found[place] = Is("known", entry=entry.id if is_own and entry is not None else None)
 
     def take_entries_and_occurrences(self) -> None:
@@ -85,12 +85,14 @@ class _Matching:
                     pairs.append(_Pair(abs((entry.date - line.date).days), 0, 3 - likeness(line.text, entry.payee),
                                        entry.date.toordinal(), place, len(choices)))  # fmt: skip
                     choices.append(entry)
-            for each in _near(coming.get(account.id, _NOTHING_COMES), number):
-                days = each.days_from(line.date)
-                fits = each.amount == line.amount or (each.is_about and each.is_near(line.amount))
+            for one_coming in _near(coming.get(account.id, _NOTHING_COMES), number):
+                days = one_coming.days_from(line.date)
+                fits = one_coming.amount == line.amount or (one_coming.is_about and one_coming.is_near(line.amount))
                 if days is not None and fits:
-                    pairs.append(_Pair(days, 1, 3 - _alike(line, each), each.lands.toordinal(), place, len(choices)))
-                    choices.append(each)
+                    pairs.append(
+                        _Pair(days, 1, 3 - _alike(line, one_coming), one_coming.lands.toordinal(), place, len(choices))
+                    )
+                    choices.append(one_coming)
         for pair in sorted(pairs):
             if pair.place not in self.found:
                 self._take(pair.place, choices[pair.at], offered=False)
@@ -101,11 +103,13 @@ class _Matching:
         choices: list[Coming] = []
         pairs: list[_Pair] = []
         for place, account, line in self.open_lines():
-            for each in _near(coming.get(account.id, _NOTHING_COMES), line.date.toordinal()):
-                days = each.days_from(line.date)
-                if days is not None and each.is_near(line.amount) and _alike(line, each) >= 2:
-                    pairs.append(_Pair(days, 1, 3 - _alike(line, each), each.lands.toordinal(), place, len(choices)))
-                    choices.append(each)
+            for one_coming in _near(coming.get(account.id, _NOTHING_COMES), line.date.toordinal()):
+                days = one_coming.days_from(line.date)
+                if days is not None and one_coming.is_near(line.amount) and _alike(line, one_coming) >= 2:
+                    pairs.append(
+                        _Pair(days, 1, 3 - _alike(line, one_coming), one_coming.lands.toordinal(), place, len(choices))
+                    )
+                    choices.append(one_coming)
         for pair in sorted(pairs):
             if pair.place not in self.found:
                 self._take(pair.place, choices[pair.at], offered=True)
@@ -182,15 +186,15 @@ class _Matching:
         rule = rule_for(self.known.rules, line.payee, account.id, line.amount)
         last = self.known.categories.get(line.payee.casefold())
         for category in (rule.category if rule is not None else None, last):
-            held = plan.category_by_id.get(plan.merged(category) or "")
-            if held is not None and not held.retired:
-                return held.id
+            existing = plan.category_by_id.get(plan.merged(category) or "")
+            if existing is not None and not existing.retired:
+                return existing.id
         return UNSORTED_INCOME.id if line.amount > 0 else UNSORTED_SPENDING.id
 
     @cached_property
     def _coming(self) -> dict[str, "_Coming"]:
-        accounts = frozenset(each.account.id for each in self.statements if each is not None)
-        days = [line.date for each in self.statements if each is not None for line in each.lines]
+        accounts = frozenset(statement.account.id for statement in self.statements if statement is not None)
+        days = [line.date for statement in self.statements if statement is not None for line in statement.lines]
         if not days:
             return {}
         found = coming_on(self.moment, accounts, max(days))
@@ -199,7 +203,7 @@ class _Matching:
     @cached_property
     def _entries_by_amount(self) -> "dict[str, dict[int, _Dated]]":
         by_account: dict[str, dict[int, _Dated]] = defaultdict(lambda: defaultdict(lambda: _Dated([], [])))
-        for entry in sorted(self.known.entries, key=lambda each: each.date):
+        for entry in sorted(self.known.entries, key=lambda one_entry: one_entry.date):
             for account in {leg.account for leg in entry.legs if leg.account is not None}:
                 of_amount = by_account[account][entry.on(account)]
                 of_amount.days.append(entry.date.toordinal())
@@ -226,9 +230,9 @@ class _Coming(NamedTuple):
 
     @classmethod
     def of(cls, rows: Sequence[Coming]) -> "_Coming":
-        ordered = sorted(rows, key=lambda each: each.lands)
-        reach = WITHIN + max((each.flow.late_days for each in rows), default=0)
-        return cls([each.lands.toordinal() for each in ordered], ordered, reach)
+        ordered = sorted(rows, key=lambda coming: coming.lands)
+        reach = WITHIN + max((row.flow.late_days for row in rows), default=0)
+        return cls([coming.lands.toordinal() for coming in ordered], ordered, reach)
 
 
 _NOTHING_COMES = _Coming([], [], WITHIN)
@@ -245,7 +249,7 @@ def _around(entries: _Dated, day: int) -> Sequence[Entry]:
     first, last = bisect_left(entries.days, day - ENTRY_DAYS), bisect_right(entries.days, day + ENTRY_DAYS)
     if last - first <= _MOST_ALIKE:
         return entries.entries[first:last]
-    return sorted(entries.entries[first:last], key=lambda each: abs(each.date.toordinal() - day))[:_MOST_ALIKE]
+    return sorted(entries.entries[first:last], key=lambda entry: abs(entry.date.toordinal() - day))[:_MOST_ALIKE]
 
 
 def _is_tied(entry: Entry, account: str, line: FileLine) -> bool:
@@ -285,6 +289,6 @@ def match(
     for step in steps:
         step()
     return [
-        None if each is None else [matching.found[number, at] for at in range(len(each.lines))]
-        for number, each in enumerate(statements)
+        None if on_account is None else [matching.found[number, at] for at in range(len(on_account.lines))]
+        for number, on_account in enumerate(statements)
     ]

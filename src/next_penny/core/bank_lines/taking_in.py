@@ -65,25 +65,27 @@ class TakingIn:
 
     def take(self, lines: Sequence[Taken]) -> Counts:
         """Every line becomes what it is to be. Raises PlanError, each problem under the place of its line."""
-        by_place = {each.place: each for each in lines}
+        by_place = {line.place: line for line in lines}
         done: set[Place] = set()
         counts = Counts()
         # By day, so that a loan's payments are split one after another.
-        for each in while_waited_for(sorted(lines, key=lambda each: (each.line.date, each.place))):
-            if each.place in done:
+        for taken_line in while_waited_for(
+            sorted(lines, key=lambda one_taken_line: (one_taken_line.line.date, one_taken_line.place))
+        ):
+            if taken_line.place in done:
                 continue
-            partner = self._partner(each, by_place)
+            partner = self._partner(taken_line, by_place)
             try:
-                self._take(each, partner)
+                self._take(taken_line, partner)
             except PlanError as error:
-                raise PlanError([problem.under(*each.place) for problem in error.problems]) from error
-            taken = [each, *([partner] if partner is not None else [])]
+                raise PlanError([problem.under(*taken_line.place) for problem in error.problems]) from error
+            taken = [taken_line, *([partner] if partner is not None else [])]
             done |= {one.place for one in taken}
             self.changes += [_remembered(one) for one in taken]
             counts = Counts(
                 counts.taken + len(taken),
-                counts.matched + (each.kind == "entry"),
-                counts.settled + (each.kind == "occurrence"),
+                counts.matched + (taken_line.kind == "entry"),
+                counts.settled + (taken_line.kind == "occurrence"),
             )
         self.changes += [PlanChange("entry", entry.id, entry) for entry in self._entries.values()]
         return counts
@@ -218,11 +220,11 @@ def _remembered(line: Taken) -> PlanChange:
     """The line as one that was taken in."""
     bank_id = line.line.bank_id
     text = line.line.text if bank_id is None else ""
-    held = BankLine(line.account.id, line.line.date, line.line.amount, bank_id, text)
-    return PlanChange("bank_line", line.held or str(uuid4()), held)
+    bank_line = BankLine(line.account.id, line.line.date, line.line.amount, bank_id, text)
+    return PlanChange("bank_line", line.held or str(uuid4()), bank_line)
 
 
 def waits(account: Account, line: FileLine) -> PlanChange:
     """The line as one that waits for somebody to decide."""
-    held = BankLine(account.id, line.date, line.amount, line.bank_id, line.text, waiting=True)
-    return PlanChange("bank_line", str(uuid4()), held)
+    bank_line = BankLine(account.id, line.date, line.amount, line.bank_id, line.text, waiting=True)
+    return PlanChange("bank_line", str(uuid4()), bank_line)

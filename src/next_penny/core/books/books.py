@@ -82,7 +82,7 @@ def books_from_entries(entries: Iterable[Entry], today: date) -> Books:
             ahead.append(entry)
         for account, receipt in receipts_of(entry):
             received[account].append(receipt)
-    in_order = {account: sorted(each, key=lambda posting: posting.day) for account, each in posted.items()}
+    in_order = {account: sorted(postings, key=lambda posting: posting.day) for account, postings in posted.items()}
     return Books(before, tuple(ahead), settled, spent, in_order, received)
 
 

@@ -51,9 +51,9 @@ class Cache:
         """
         if isinstance(name, tuple) and type(name[-1]) is int:
             self._ask_until(name[-1])
-        held = self._held.get(name)
-        if held is not None and held[0] == basis:
-            return held[1]  # type: ignore[return-value]
+        remembered = self._held.get(name)
+        if remembered is not None and remembered[0] == basis:
+            return remembered[1]  # type: ignore[return-value]
         result = work_out()
         with self._changing:
             self._held[name] = (basis, result)
@@ -95,19 +95,19 @@ class Moment:
 
     def keep(self, name: str, work_out: Callable[[], _Result]) -> _Result:
         """What follows from the whole moment, worked out once and gone with it, or when much else was asked for."""
-        kept = self._kept
-        if kept is None:
+        answers = self._kept
+        if answers is None:
             return work_out()
-        found = kept.get(name, _NOTHING)
-        if found is _NOTHING:
-            found = work_out()
-            if found is self:
+        answer = answers.get(name, _NOTHING)
+        if answer is _NOTHING:
+            answer = work_out()
+            if answer is self:
                 # It would keep itself alive.
-                return found  # type: ignore[return-value]
-            for oldest in list(kept)[: 1 - _MOST_KEPT] if len(kept) >= _MOST_KEPT else ():
-                kept.pop(oldest, None)
-            kept[name] = found
-        return found  # type: ignore[return-value]
+                return answer  # type: ignore[return-value]
+            for oldest in list(answers)[: 1 - _MOST_KEPT] if len(answers) >= _MOST_KEPT else ():
+                answers.pop(oldest, None)
+            answers[name] = answer
+        return answer  # type: ignore[return-value]
 
     @cached_property
     def aside(self) -> "Moment":

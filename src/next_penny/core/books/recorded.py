@@ -20,9 +20,9 @@ def apply_to_books(
     made: dict[str, Entry | None] = {}
     for change in changes:
         if change.kind == "entry" and (change.item is None or isinstance(change.item, Entry)):
-            held = made[change.id] if change.id in made else recorded(change.id)
-            if held is not None:
-                draft.take_out(held)
+            entry = made[change.id] if change.id in made else recorded(change.id)
+            if entry is not None:
+                draft.take_out(entry)
             if change.item is not None:
                 draft.put_in(change.item)
             made[change.id] = change.item

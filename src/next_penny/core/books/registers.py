@@ -42,8 +42,8 @@ class AccountLine(NamedTuple):
 
 def together(registers: Iterable[tuple[Account, Iterable[RegisterLine]]]) -> list[AccountLine]:
     """The lines of several registers (each newest first) as one, newest first; of a day, in the accounts' order."""
-    each = ([AccountLine(account, line) for line in lines] for account, lines in registers)
-    return list(heapq.merge(*each, key=lambda told: told.line.day, reverse=True))
+    lines_of_each = ([AccountLine(account, line) for line in lines] for account, lines in registers)
+    return list(heapq.merge(*lines_of_each, key=lambda account_line: account_line.line.day, reverse=True))
 
 
 class Wanted(NamedTuple):
@@ -99,7 +99,7 @@ def matching(moment: Moment, lines: Iterable[RegisterLine], wanted: Wanted) -> l
     names |= {category.id: category.name.lower() for category in plan.categories}
 
     def says(line: RegisterLine) -> bool:
-        told = (line.payee.lower(), line.notes.lower(), line.number, *(tag.lower() for tag in line.tags))
-        return any(text in each for each in (*told, *(names.get(id, id) for id in line.others)))
+        texts = (line.payee.lower(), line.notes.lower(), line.number, *(tag.lower() for tag in line.tags))
+        return any(text in other for other in (*texts, *(names.get(id, id) for id in line.others)))
 
     return [line for line in chosen if says(line)]

@@ -11,9 +11,13 @@ def why_in_use(plan: Plan, kind: str, id: str) -> str | None:
         users += [allowance.name for allowance in plan.allowances if allowance.account == id]
         users += [flow.name for flow in plan.flows if flow.property == id]
         users += [goal.name for goal in plan.goals if id in goal.accounts]
-        users += ["its statement checks"] if any(each.account == id for each in plan.statement_checks) else []
-        users += ["its true balances"] if any(each.account == id for each in plan.readings) else []
-        users += ["its statements"] if any(each.account == id for each in plan.statements) else []
+        users += (
+            ["its statement checks"]
+            if any(statement_check.account == id for statement_check in plan.statement_checks)
+            else []
+        )
+        users += ["its true balances"] if any(reading.account == id for reading in plan.readings) else []
+        users += ["its statements"] if any(statement.account == id for statement in plan.statements) else []
         users += [f"{rule.contains}: its rule" for rule in plan.payee_rules if rule.account == id]
         users += ["the way out of debt"] if plan.way_out is not None and id in plan.way_out.account_ids else []
     elif kind == "category":

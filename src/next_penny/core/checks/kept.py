@@ -25,15 +25,15 @@ def way_out_problems(plan: Plan) -> Iterator[Problem]:
 
 def statement_check_problems(plan: Plan) -> Iterator[Problem]:
     seen: set[str] = set()
-    for place, held in enumerate(plan.statement_checks):
-        account = plan.account_by_id.get(held.account)
+    for place, check in enumerate(plan.statement_checks):
+        account = plan.account_by_id.get(check.account)
         if account is None or account.loan is None:
-            message = f"There is no loan “{held.account}”."
+            message = f"There is no loan “{check.account}”."
             yield Problem(("statement_checks", place, "account"), message, "unknown_id")
-        if held.id in seen:
-            message = f"There is a statement of {held.statement.date} of this loan already."
+        if check.id in seen:
+            message = f"There is a statement of {check.statement.date} of this loan already."
             yield Problem(("statement_checks", place, "date"), message, "duplicate_id")
-        seen.add(held.id)
+        seen.add(check.id)
 
 
 def reading_problems(plan: Plan) -> Iterator[Problem]:
@@ -63,12 +63,12 @@ def what_if_problems(plan: Plan) -> Iterator[Problem]:
         message = f"These are {len(plan.what_ifs):,} what-ifs: at most {MOST_WHAT_IFS} are possible."
         yield Problem(("what_ifs",), message, "too_many")
     names: set[str] = set()
-    for place, held in enumerate(plan.what_ifs):
-        name = " ".join(held.name.lower().split())
+    for place, what_if in enumerate(plan.what_ifs):
+        name = " ".join(what_if.name.lower().split())
         if not name:
             yield Problem(("what_ifs", place, "name"), "Give the what-if a name.", "needed")
         elif name in names:
-            message = f"There is a what-if “{held.name}” already: choose another name."
+            message = f"There is a what-if “{what_if.name}” already: choose another name."
             yield Problem(("what_ifs", place, "name"), message, "duplicate_name")
         names.add(name)
-    yield from unique_ids("what_ifs", (held.id for held in plan.what_ifs))
+    yield from unique_ids("what_ifs", (saved_what_if.id for saved_what_if in plan.what_ifs))

@@ -30,14 +30,14 @@ def statement_name(plan: Plan, statement: AccountStatement) -> str:
 
 def statement_problems(plan: Plan) -> Iterator[Problem]:
     """What is wrong with the statements of a plan by themselves; what they tick is looked at with the entries."""
-    yield from unique_ids("statements", (each.id for each in plan.statements))
+    yield from unique_ids("statements", (account_statement.id for account_statement in plan.statements))
     named: set[tuple[str, date]] = set()
-    for place, each in enumerate(plan.statements):
-        for problem in own_problems(plan, each, is_taken=(each.account, each.last) in named):
+    for place, statement in enumerate(plan.statements):
+        for problem in own_problems(plan, statement, is_taken=(statement.account, statement.last) in named):
             yield problem.under("statements", place)
-        named.add((each.account, each.last))
-    places = {each.id: place for place, each in enumerate(plan.statements)}
-    for account in {each.account: None for each in plan.statements}:
+        named.add((statement.account, statement.last))
+    places = {account_statement.id: place for place, account_statement in enumerate(plan.statements)}
+    for account in {account_statement.account: None for account_statement in plan.statements}:
         for one, other in pairwise(finished_of(plan.statements, account)):
             if other.opening != one.closing:
                 message = not_its_opening(plan, other, one)
@@ -70,19 +70,19 @@ def ticked_problems(plan: Plan, recorded: Iterable[Entry]) -> Iterator[Problem]:
     """What is wrong with what statements tick, seen with all entries: each once, by the last day, and even at last."""
     if not plan.statements:
         return
-    wanted = {id for each in plan.statements for id in each.entries}
-    held = {entry.id: entry for entry in recorded if entry.id in wanted}
+    wanted = {id for account_statement in plan.statements for id in account_statement.entries}
+    entry_by_id = {entry.id: entry for entry in recorded if entry.id in wanted}
     taken: set[tuple[str, str]] = set()
-    for place, each in enumerate(plan.statements):
-        for at, id in enumerate(each.entries):
-            day = day_on(held.get(id), each.account)
-            reason = why_not_ticked(each, day, is_taken=(each.account, id) in taken)
+    for place, statement in enumerate(plan.statements):
+        for at, id in enumerate(statement.entries):
+            day = day_on(entry_by_id.get(id), statement.account)
+            reason = why_not_ticked(statement, day, is_taken=(statement.account, id) in taken)
             if reason is not None:
                 yield Problem(("statements", place, "entries", at), reason, "not_possible")
-            taken.add((each.account, id))
-        known = [held[id] for id in dict.fromkeys(each.entries) if id in held]
-        missing = each.closing - each.opening - sum(entry.on(each.account) for entry in known)
-        if not each.is_open and missing:
+            taken.add((statement.account, id))
+        known = [entry_by_id[id] for id in dict.fromkeys(statement.entries) if id in entry_by_id]
+        missing = statement.closing - statement.opening - sum(entry.on(statement.account) for entry in known)
+        if not statement.is_open and missing:
             message = "It is finished, but its opening and what is ticked do not come to its closing."
             yield Problem(("statements", place, "closing"), message, "unbalanced")
 
@@ -106,11 +106,11 @@ def why_not_ticked(statement: AccountStatement, day: date | None, *, is_taken: b
 
 def lock_problems(before: Plan, after: Plan, changes: Sequence[PlanChange], records: KnownEntries) -> Iterator[Problem]:
     """Changes of what a finished statement locks: its entries' day, and what they move on its account."""
-    still = {each.id for each in after.statements if not each.is_open}
-    locking = [each for each in before.statements if each.id in still]
+    still = {account_statement.id for account_statement in after.statements if not account_statement.is_open}
+    locking = [account_statement for account_statement in before.statements if account_statement.id in still]
     if not locking:
         return
-    ticked = {each.id: frozenset(each.entries) for each in locking}
+    ticked = {account_statement.id: frozenset(account_statement.entries) for account_statement in locking}
     for change in changes:
         if change.kind != "entry":
             continue
@@ -140,14 +140,14 @@ def unticked(before: Plan, changes: Sequence[PlanChange]) -> list[PlanChange]:
     """What changes of entries take from open statements: who is gone, or moved away, is ticked no more."""
     moved = {change.id: change.item for change in changes if change.kind == "entry"}
     said = {change.id for change in changes if change.kind == "statement"}
-    found = []
-    for each in before.statements:
-        if not each.is_open or each.id in said or not moved.keys() & set(each.entries):
+    plan_changes = []
+    for statement in before.statements:
+        if not statement.is_open or statement.id in said or not moved.keys() & set(statement.entries):
             continue
-        kept = tuple(id for id in each.entries if id not in moved or _still_ticked(each, moved[id]))
-        if kept != each.entries:
-            found.append(PlanChange("statement", each.id, replace(each, entries=kept)))
-    return found
+        ticked = tuple(id for id in statement.entries if id not in moved or _still_ticked(statement, moved[id]))
+        if ticked != statement.entries:
+            plan_changes.append(PlanChange("statement", statement.id, replace(statement, entries=ticked)))
+    return plan_changes
 
 
 def _still_ticked(statement: AccountStatement, item: object) -> bool:

@@ -98,7 +98,9 @@ def bank_holidays(country: str | None, first: date, last: date) -> list[tuple[da
     """The bank holidays of a country from a day to a day, with their names; none without a country."""
     if country is None:
         return []
-    named = [held for year in range(first.year, last.year + 1) for held in sorted(_holidays(country, year).items())]
+    named = [
+        holiday for year in range(first.year, last.year + 1) for holiday in sorted(_holidays(country, year).items())
+    ]
     return [(day, str(name)) for day, name in named if first <= day <= last]
 
 

@@ -59,6 +59,8 @@ def _with_part(text: str, name: str, old: str, new: str) -> str:
     for place, part in enumerate(parts):
         key, _, value = part.partition("=")
         if key.strip().upper() == name:
-            values = [new if each.strip().upper().removeprefix("+") == old else each for each in value.split(",")]
+            values = [
+                new if one_part.strip().upper().removeprefix("+") == old else one_part for one_part in value.split(",")
+            ]
             return ";".join([*parts[:place], f"{key}={','.join(dict.fromkeys(values))}", *parts[place + 1 :]])
     return ";".join([*parts, f"{name}={new}"])

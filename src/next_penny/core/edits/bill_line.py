@@ -25,15 +25,15 @@ def read_bill_line(id: str, text: str, account: Account, today: date) -> Flow:
     The amount is written as the household writes amounts; what stands before it is the name, after it the day.
     """
     words = words_of(text)
-    found = [(place, amount) for place in range(len(words)) if (amount := _amount(words[place], account)) is not None]
+    amounts = [(place, amount) for place in range(len(words)) if (amount := _amount(words[place], account)) is not None]
     # “Loan 2 250 3rd”: the day may be a bare number too, so the last number before it is the amount.
-    for place, amount in reversed(found):
+    for place, amount in reversed(amounts):
         rule = _rule_of(words[place + 1 :])
         if rule is not None:
             return _bill(
                 id, " ".join(words[:place]).replace("\N{NARROW NO-BREAK SPACE}", " "), amount, rule, account, today
             )
-    if not found:
+    if not amounts:
         raise refused("text", "Say how much it is, such as “Rent 1150 1st”.", "needed")
     raise refused("text", "Say on which day it is due, such as “Rent 1150 1st” or “Choir 12 Friday”.", "needed")
 

@@ -71,8 +71,8 @@ def _made_no_more(before: Plan, after: Plan, records: Records) -> Iterator[Probl
 def _settled_twice(before: Moment, changes: Sequence[PlanChange], records: Records) -> Iterator[Problem]:
     """An occurrence is settled once."""
     moving = [change for change in changes if change.kind == "entry"]
-    replaced = [held for change in moving if (held := records.entry(change.id)) is not None]
-    free = {(held.flow, held.settles) for held in replaced}
+    replaced = [existing for change in moving if (existing := records.entry(change.id)) is not None]
+    free = {(existing_entry.flow, existing_entry.settles) for existing_entry in replaced}
     made: set[tuple[str | None, date | None]] = set()
     for change in moving:
         entry = change.item
@@ -122,13 +122,13 @@ def entry_list_problems(plan: Plan, recorded: Iterable[Entry]) -> Iterator[Probl
             yield problem.under("entries", number)
 
 
-def merge_problem(held: Mapping[str, Category], source: str, into: str) -> Problem | None:
+def merge_problem(mapping: Mapping[str, Category], source: str, into: str) -> Problem | None:
     """Why one category cannot be merged into another; None when it can."""
     for field, id in (("from", source), ("into", into)):
-        if id not in held:
+        if id not in mapping:
             return Problem((field,), f"There is no category “{id}”.", "unknown_id")
     if source == into:
         return Problem(("into",), "A category cannot be merged into itself: choose another.", "same_category")
-    if held[source].kind != held[into].kind:
+    if mapping[source].kind != mapping[into].kind:
         return Problem(("into",), "Money in and money out cannot be merged.", "other_kind")
     return None

@@ -51,14 +51,20 @@ def paying_account(plan: Plan, today: date) -> Account | None:
 
 def beginnings(plan: Plan, today: date) -> Beginnings:
     """What forms of a household begin with today."""
-    able = [each for each in plan.accounts if may_hold_back(each) and not each.is_closed_on(today)]
-    paying = [each for each in able if not each.is_debt]
+    able = [
+        one_account
+        for one_account in plan.accounts
+        if may_hold_back(one_account) and not one_account.is_closed_on(today)
+    ]
+    paying = [one_account for one_account in able if not one_account.is_debt]
     account = next(iter(default_account(paying)), None)
     kinds = ("savings", "checking", "cash")
     others = [
-        each for each in plan.accounts if each.id != account and each.kind in kinds and not each.is_closed_on(today)
+        one_account
+        for one_account in plan.accounts
+        if one_account.id != account and one_account.kind in kinds and not one_account.is_closed_on(today)
     ]
-    savings = sorted(others, key=lambda each: each.kind != "savings")
+    savings = sorted(others, key=lambda one_account: one_account.kind != "savings")
     return Beginnings(
         account=account,
         may_pay=bool(able),

@@ -78,7 +78,7 @@ def _problems(plan: Plan, lines: Sequence[LimitLine]) -> Iterator[Problem]:
 
 
 def _named(plan: Plan, name: str) -> Category | None:
-    return next((each for each in plan.categories if each.name.casefold() == name.casefold()), None)
+    return next((category for category in plan.categories if category.name.casefold() == name.casefold()), None)
 
 
 def _limited(plan: Plan) -> set[str]:
@@ -88,5 +88,5 @@ def _limited(plan: Plan) -> set[str]:
 def without_limit(plan: Plan) -> list[str]:
     """The categories of spending that no allowance in force limits, by name."""
     limited = _limited(plan)
-    return [each.name for each in plan.categories
-            if each.kind == "expense" and not each.retired and each.id not in limited]  # fmt: skip
+    return [category.name for category in plan.categories
+            if category.kind == "expense" and not category.retired and category.id not in limited]  # fmt: skip

@@ -40,7 +40,9 @@ def month_changes(moment: Moment, wanted: Sequence[MonthAmount]) -> list[PlanCha
         try:
             flows[cell.flow] = _with_amount(moment, flow, cell)
         except PlanError as error:
-            problems += [Problem(("cells", place, *each.loc), each.message, each.kind) for each in error.problems]
+            problems += [
+                Problem(("cells", place, *problem.loc), problem.message, problem.kind) for problem in error.problems
+            ]
     if problems:
         raise PlanError(problems)
     return [PlanChange("flow", id, flow) for id, flow in flows.items() if flow != moment.plan.flow_by_id[id]]

@@ -58,10 +58,10 @@ def _late_notes(before: Moment, after: Moment) -> list[str]:
     """How many dates before today a changed flow makes past due."""
     notes = []
     for flow in after.plan.flows:
-        held = before.plan.flow_by_id.get(flow.id)
-        if held == flow:
+        existing = before.plan.flow_by_id.get(flow.id)
+        if existing == flow:
             continue
-        earlier = len(past_due(before, held).nominal) if held is not None else 0
+        earlier = len(past_due(before, existing).nominal) if existing is not None else 0
         more = len(past_due(after, flow).nominal) - earlier
         if more > 0:
             said = "One date" if more == 1 else f"{more} dates"
@@ -71,19 +71,19 @@ def _late_notes(before: Moment, after: Moment) -> list[str]:
 
 def loan_notes_of(moment: Moment) -> list[str]:
     """What is to be said of the household's loans."""
-    return [note for stands in standings(moment) for note in loan_notes(stands)]
+    return [note for standing in standings(moment) for note in loan_notes(standing)]
 
 
-def loan_notes(stands: Standing) -> list[str]:
+def loan_notes(standing: Standing) -> list[str]:
     """What is to be said of one loan: a payment that does not cover its interest, and one that never ends."""
-    found, account, notes = stands.shown.found, stands.account, []
-    if found.shortfall is not None:
-        covering = format_amount(found.shortfall.covering, account.currency)
+    schedule, account, notes = standing.shown.found, standing.account, []
+    if schedule.shortfall is not None:
+        covering = format_amount(schedule.shortfall.covering, account.currency)
         notes.append(
-            f"The payment of “{account.name}” does not cover its interest from payment {found.shortfall.number} on: "
+            f"The payment of “{account.name}” does not cover its interest from payment {schedule.shortfall.number} on: "
             f"what is owed grows. A payment of {covering} would cover it."
         )
-    if found.never_ends:
+    if schedule.never_ends:
         notes.append(f"“{account.name}” is never paid off as it is.")
     return notes
 
@@ -102,9 +102,9 @@ def _escrow_notes(moment: Moment) -> list[str]:
     """Escrow accounts from which more was paid than was there."""
     notes = []
     for account in moment.plan.accounts:
-        held = moment.balance_on(account, moment.now) if account.kind == "escrow" else 0
-        if held < 0:
-            short = format_amount(-held, account.currency)
+        balance = moment.balance_on(account, moment.now) if account.kind == "escrow" else 0
+        if balance < 0:
+            short = format_amount(-balance, account.currency)
             notes.append(f"“{account.name}” is {short} short of what was paid from it: the lender advances that.")
     return notes
 

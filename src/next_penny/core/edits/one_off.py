@@ -21,15 +21,15 @@ def change_one_off(moment: Moment, flow: Flow, nominal: date, values: Mapping[st
     An amount is kept even where it is the planned one: it holds when that becomes another. Raises PlanError for a date
     that the flow has not.
     """
-    held = flow.change_by_nominal.get(nominal.toordinal())
+    existing = flow.change_by_nominal.get(nominal.toordinal())
     others = tuple(change for change in flow.changes if change.nominal != nominal)
     plain = replace(flow, changes=others)
     number = nominal.toordinal()
-    if values is None and (held is not None or _occurs(moment, flow, number)):
+    if values is None and (existing is not None or _occurs(moment, flow, number)):
         return plain
-    if held is None and not _occurs(moment, flow, number):
+    if existing is None and not _occurs(moment, flow, number):
         raise refused("nominal", f"“{flow.name}” of {nominal} is not expected.", "not_expected")
-    change = replace(held or Change(nominal), **(values or {}))  # type: ignore[arg-type]
+    change = replace(existing or Change(nominal), **(values or {}))  # type: ignore[arg-type]
     if flow.until is not None and change.moved_to is not None and change.moved_to > flow.until >= nominal:
         message = f"“{flow.name}” ends on {full_day(flow.until)}: choose a day until then, or let it end later."
         raise refused("moved_to", message, "range")
@@ -38,8 +38,8 @@ def change_one_off(moment: Moment, flow: Flow, nominal: date, values: Mapping[st
     lands = lands_on(nominal, flow.roll, moment.calendar, NOTHING_EXCEPTIONAL)
     if change.moved_to == lands:
         change = replace(change, moved_to=None)
-    kept = (change,) if change != Change(nominal) else ()
-    return replace(flow, changes=tuple(sorted((*others, *kept), key=lambda each: each.nominal)))
+    own = (change,) if change != Change(nominal) else ()
+    return replace(flow, changes=tuple(sorted((*others, *own), key=lambda one_change: one_change.nominal)))
 
 
 def move_onward(moment: Moment, flow: Flow, nominal: date, day: date) -> Edited[Flow]:

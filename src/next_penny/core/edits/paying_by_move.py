@@ -21,12 +21,14 @@ def payment_meant(moment: Moment, account: str, amount: int, day: date) -> Occur
     if flow is None:
         return None
     until = max(day.toordinal(), moment.now) + NEAR_DAYS
-    found = dict[int, Occurrence]()
+    occurrences = dict[int, Occurrence]()
     for rows in (past_due(moment, flow), expected(moment, flow, until)):
         for nominal, lands, due in zip(rows.nominal.tolist(), rows.landing.tolist(), rows.amount.tolist(), strict=True):
             if due == amount and abs(lands - day.toordinal()) <= NEAR_DAYS:
-                found[nominal] = Occurrence(date.fromordinal(nominal), date.fromordinal(lands), due)
-    return min(found.values(), key=lambda each: (abs(each.lands - day), each.lands), default=None)
+                occurrences[nominal] = Occurrence(date.fromordinal(nominal), date.fromordinal(lands), due)
+    return min(
+        occurrences.values(), key=lambda occurrence: (abs(occurrence.lands - day), occurrence.lands), default=None
+    )
 
 
 def paid_by_move(moment: Moment, id: str, money: Recorded) -> list[PlanChange]:

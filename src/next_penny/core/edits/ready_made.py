@@ -78,7 +78,9 @@ def _dearer_flows(moment: Moment, group: str, share: Fraction, start: date) -> I
     for flow in _own_amounts(moment.plan):
         if moment.plan.group_of((flow.category,)) != group or (flow.until is not None and flow.until < start):
             continue
-        later = tuple(_dearer_revision(each, share) if each.start > start else each for each in flow.revisions)
+        later = tuple(
+            _dearer_revision(revision, share) if revision.start > start else revision for revision in flow.revisions
+        )
         scaled = _dearer_seasons(moment, replace(flow, revisions=later), share, start)
         amount = round_half_up(amount_on(flow, start) * share)
         item = revise_flow(scaled, {"amount": amount, "hourly": None}, start, moment.today).item
@@ -91,10 +93,10 @@ def _dearer_seasons(moment: Moment, flow: Flow, share: Fraction, start: date) ->
     if not flow.seasonal:
         return flow
     coming = expected(moment, flow, start.toordinal() - 1)
-    kept = zip(coming.nominal.tolist(), coming.amount.tolist(), strict=True)
+    amounts = zip(coming.nominal.tolist(), coming.amount.tolist(), strict=True)
     seasonal = tuple((month, round_half_up(amount * share)) for month, amount in flow.seasonal)
     dearer = replace(flow, seasonal=seasonal)
-    for nominal, amount in kept:
+    for nominal, amount in amounts:
         if nominal < start.toordinal() and date.fromordinal(nominal).month in dict(seasonal):
             dearer = change_one_off(moment, dearer, date.fromordinal(nominal), {"amount": amount})
     return dearer
@@ -110,8 +112,10 @@ def _dearer_allowances(moment: Moment, group: str, share: Fraction, start: date)
     for allowance in moment.plan.allowances:
         if moment.plan.group_of(allowance.categories) != group or (allowance.until and allowance.until < start):
             continue
-        later = tuple(LimitRevision(each.start, round_half_up(each.limit * share)) if each.start > start else each
-                      for each in allowance.revisions)  # fmt: skip
+        later = tuple(
+            LimitRevision(revision.start, round_half_up(revision.limit * share)) if revision.start > start else revision
+            for revision in allowance.revisions
+        )
         limit = round_half_up(limit_on(allowance, start.toordinal()) * share)
         item = revise_allowance(replace(allowance, revisions=later), {"limit": limit}, start, moment.today).item
         if item != allowance:

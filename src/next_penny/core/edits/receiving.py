@@ -101,13 +101,13 @@ def receive(moment: Moment, account: Account, received: Received) -> list[PlanCh
 
 def _into(moment: Moment, account: Account, received: Received) -> str:
     into = received.into or account.lending.into_account
-    held = moment.plan.account_by_id.get(into or "")
-    if into is None or held is None:
+    existing = moment.plan.account_by_id.get(into or "")
+    if into is None or existing is None:
         message = "Say into which account it came." if into is None else f"There is no account “{into}”."
         raise refused("account", message, "needed" if into is None else "unknown_id")
-    if held.id == account.id or held.currency != account.currency:
+    if existing.id == account.id or existing.currency != account.currency:
         raise refused("account", f"It came in {account.currency}: choose another account in it.", "not_possible")
-    return held.id
+    return existing.id
 
 
 def _check(moment: Moment, account: Account, received: Received) -> None:

@@ -64,8 +64,8 @@ def record(plan: Plan, id: str, money: Recorded, existing: Entry | None) -> Entr
     if money.account not in plan.account_by_id:
         raise refused("account", "Choose an account.", "needed")
     legs = _moved(plan, money) if money.way == "moved" else _parted(money)
-    kept = existing or Entry(id, money.date, money.payee, legs)
-    return money.beside.on(replace(kept, date=money.date, payee=money.payee, legs=legs))
+    entry = existing or Entry(id, money.date, money.payee, legs)
+    return money.beside.on(replace(entry, date=money.date, payee=money.payee, legs=legs))
 
 
 def _parted(money: Recorded) -> tuple[Leg, ...]:
@@ -107,11 +107,11 @@ def _moved(plan: Plan, money: Recorded) -> tuple[Leg, ...]:
 
 def next_number(last: str) -> str:
     """The number after that of a check: its last digits one on, as many as they were; "" where it has none."""
-    found = re.search(r"([0-9]+)([^0-9]*)$", last)
-    if found is None:
+    match = re.search(r"([0-9]+)([^0-9]*)$", last)
+    if match is None:
         return ""
-    digits = found[1]
-    return f"{last[: found.start()]}{int(digits) + 1:0{len(digits)}d}{found[2]}"
+    digits = match[1]
+    return f"{last[: match.start()]}{int(digits) + 1:0{len(digits)}d}{match[2]}"
 
 
 def as_recorded(plan: Plan, entry: Entry) -> Recorded | None:
@@ -131,8 +131,8 @@ def as_recorded(plan: Plan, entry: Entry) -> Recorded | None:
         return None
     way: Literal["spent", "received"] = "received" if accounts[0].amount > 0 else "spent"
     sign = 1 if way == "spent" else -1
-    told = tuple(Part(leg.category or "", sign * leg.amount) for leg in parts)
-    return Recorded(way, account=accounts[0].account or "", amount=abs(accounts[0].amount), parts=told, **said)  # type: ignore[arg-type]
+    told_parts = tuple(Part(leg.category or "", sign * leg.amount) for leg in parts)
+    return Recorded(way, account=accounts[0].account or "", amount=abs(accounts[0].amount), parts=told_parts, **said)  # type: ignore[arg-type]
 
 
 def worth(moment: Moment, id: str, account: Account, amount: int, day: datetime.date) -> Entry:
@@ -143,8 +143,8 @@ def worth(moment: Moment, id: str, account: Account, amount: int, day: datetime.
         message = f"Give a day from {account.opening.date} to today."
         raise refused("date", message, "range")
     postings = moment.books.postings.get(account.id, ())
-    held = account.opening.balance + sum(each.amount for each in postings if each.day <= day.toordinal())
-    legs = (Leg(amount - held, account=account.id), Leg(held - amount, category=VALUE_CHANGED.id))
+    balance = account.opening.balance + sum(posting.amount for posting in postings if posting.day <= day.toordinal())
+    legs = (Leg(amount - balance, account=account.id), Leg(balance - amount, category=VALUE_CHANGED.id))
     return Entry(id, day, account.name, legs)
 
 

@@ -42,15 +42,19 @@ def revise_flow(
     flow = replace(flow, **whole)  # type: ignore[arg-type]
     if start is None:
         return _always(flow, changed, today)
-    held = _in_force(flow, start)
-    if held["hourly"] is not None and changed.get("hourly", held["hourly"]) == held["hourly"]:
+    in_force = _in_force(flow, start)
+    if in_force["hourly"] is not None and changed.get("hourly", in_force["hourly"]) == in_force["hourly"]:
         changed.pop("amount", None)  # it follows from the hours
     if not changed:
         return Edited(flow, [])
     same = next((revision for revision in flow.revisions if revision.start == start), Revision(start))
     revision = replace(same, **changed)  # type: ignore[arg-type]
-    others = [each for each in flow.revisions if each.start < start or (keep_later and each.start > start)]
-    later = [each.start for each in others if each.start > start]
+    others = [
+        one_revision
+        for one_revision in flow.revisions
+        if one_revision.start < start or (keep_later and one_revision.start > start)
+    ]
+    later = [other.start for other in others if other.start > start]
     return Edited(replace(flow, revisions=_in_order([*others, revision])), stays_note(later))
 
 
@@ -64,16 +68,16 @@ def _in_force(flow: Flow, day: date) -> dict[str, object]:
 
 def _always(flow: Flow, changed: Mapping[str, object], today: date) -> Edited[Flow]:
     """What is in force today is set as if it had always been so: revisions until today set it no more."""
-    held = _in_force(flow, today)
-    changed = {name: value for name, value in changed.items() if value != held[name]}
+    in_force = _in_force(flow, today)
+    changed = {name: value for name, value in changed.items() if value != in_force[name]}
     cleared = dict.fromkeys(changed)
-    kept = []
+    revisions = []
     for revision in flow.revisions:
         left = replace(revision, **cleared) if revision.start <= today else revision  # type: ignore[arg-type]
         if left != Revision(left.start):
-            kept.append(left)
-    later = [revision.start for revision in kept if revision.start > today]
-    revised = replace(flow, **changed, revisions=_in_order(kept))  # type: ignore[arg-type]
+            revisions.append(left)
+    later = [revision.start for revision in revisions if revision.start > today]
+    revised = replace(flow, **changed, revisions=_in_order(revisions))  # type: ignore[arg-type]
     return Edited(revised, stays_note(later) if changed else [])
 
 
@@ -81,8 +85,8 @@ def take_back(item: Flow | Allowance, start: date | None) -> Edited[Any]:
     """The flow or allowance without what is planned from a day on. Raises PlanError where nothing begins then."""
     if start not in [revision.start for revision in item.revisions]:
         raise refused("from", "Nothing is planned from that day on: it may be taken back already.", "unknown_id")
-    kept: Any = tuple(revision for revision in item.revisions if revision.start != start)
-    return Edited(replace(item, revisions=kept), [])
+    revisions: Any = tuple(revision for revision in item.revisions if revision.start != start)
+    return Edited(replace(item, revisions=revisions), [])
 
 
 def _in_order(revisions: Sequence[Revision]) -> tuple[Revision, ...]:
@@ -92,8 +96,8 @@ def _in_order(revisions: Sequence[Revision]) -> tuple[Revision, ...]:
 def stays_note(later: Sequence[date]) -> list[str]:
     if not later:
         return []
-    told = f"What is planned from {full_day(min(later))} stays as it is"
-    return [f"{told}, and {len(later) - 1} more." if len(later) > 1 else f"{told}."]
+    wording = f"What is planned from {full_day(min(later))} stays as it is"
+    return [f"{wording}, and {len(later) - 1} more." if len(later) > 1 else f"{wording}."]
 
 
 def revise_allowance(

@@ -21,8 +21,8 @@ def take_back_of_account(account: Account, names: Sequence[str], start: date | N
     for name in names:
         terms: Any = account.loan if is_loan else account.card
         field = _PLANNED[name] if is_loan else "rates"
-        kept = tuple(each for each in getattr(terms, field) if each.start != start)
-        account = replace(account, **{"loan" if is_loan else "card": replace(terms, **{field: kept})})
+        others = tuple(change for change in getattr(terms, field) if change.start != start)
+        account = replace(account, **{"loan" if is_loan else "card": replace(terms, **{field: others})})
     if account == was:
         raise refused("from", "Nothing is planned from that day on: it may be taken back already.", "unknown_id")
     return account
@@ -44,11 +44,11 @@ def revise_loan(
     for name, value in values.items():
         if value is None:
             continue
-        held = getattr(terms, _PLANNED[name])
-        kept = [each for each in held if each.start < start or (keep_later and each.start > start)]
-        later |= {each.start for each in kept if each.start > start}
+        planned = getattr(terms, _PLANNED[name])
+        others = [change for change in planned if change.start < start or (keep_later and change.start > start)]
+        later |= {change.start for change in others if change.start > start}
         made = RateChange(start, value) if name == "annual_rate" else DatedAmount(start, value)  # type: ignore[arg-type]
-        changed = tuple(sorted([*kept, made], key=lambda each: each.start))
+        changed = tuple(sorted([*others, made], key=lambda change: change.start))
         terms = replace(terms, **{_PLANNED[name]: changed})  # type: ignore[arg-type]
     return Edited(replace(account, loan=terms), stays_note(sorted(later)))
 
@@ -73,9 +73,9 @@ def revise_card(
     if "annual_rate" in values:
         if start is None:
             raise refused("from", "Say from which day.", "needed")
-        kept = [step for step in card.rates if step.start < start or (keep_later and step.start > start)]
-        later = [step.start for step in kept if step.start > start]
-        steps = sorted([*kept, RateStep(start, values["annual_rate"])], key=lambda step: step.start)  # type: ignore[arg-type]
+        rate_steps = [step for step in card.rates if step.start < start or (keep_later and step.start > start)]
+        later = [step.start for step in rate_steps if step.start > start]
+        steps = sorted([*rate_steps, RateStep(start, values["annual_rate"])], key=lambda step: step.start)  # type: ignore[arg-type]
         card = replace(card, rates=tuple(steps))
     return Edited(replace(account, card=replace(card, **others)), stays_note(later))  # type: ignore[arg-type]
 

@@ -108,7 +108,7 @@ _LEFT_OUT_DAYS, _MOST_LEFT_OUT = 366, 20
 
 def left_out_lately(moment: Moment) -> list[LeftOut]:
     """What was left out of the last year, and of the days that flows remind of: the newest first."""
-    found = [
+    settled = [
         LeftOut(flow, day, maker_of(moment, flow).amount_of(day.toordinal()))
         for flow in moment.plan.all_flows
         for day in (change.nominal for change in flow.changes if change.left_out)
@@ -123,8 +123,8 @@ def left_out_lately(moment: Moment) -> list[LeftOut]:
         for change in account.card.changes:
             due = date.fromordinal(due_day(account.card, change.closing.toordinal()))
             if change.left_out and -_LEFT_OUT_DAYS <= (due - moment.today).days <= paid.remind_days:
-                found.append(LeftOut(paid, due, 0))
-    return sorted(found, key=lambda each: each.nominal, reverse=True)[:_MOST_LEFT_OUT]
+                settled.append(LeftOut(paid, due, 0))
+    return sorted(settled, key=lambda omission: omission.nominal, reverse=True)[:_MOST_LEFT_OUT]
 
 
 def _due(recorded: Moment, flow: Flow) -> Occurrences:
@@ -227,7 +227,7 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
 def _kept(plan: Plan, flow: Flow) -> list[PlanChange]:
     """A flow that an account makes of itself becomes one of the plan's own once something is recorded of it."""
     is_made = flow.id in plan.maker_accounts or plan.lent_by(flow) is not None
-    is_own = is_made or any(held.id == flow.id for held in plan.flows)
+    is_own = is_made or any(planned.id == flow.id for planned in plan.flows)
     return [] if is_own else [PlanChange("flow", flow.id, flow)]
 
 

@@ -62,15 +62,15 @@ class CalendarFlow:
 
     def occurrences(self, first: int, last: int) -> Occurrences:
         """What lands from a day to a day, settled or not; nothing moves before its account is open, and it is known."""
-        found = occurrences(
+        found_occurrences = occurrences(
             self.flow, self.opened, self.moment.calendar, max(first, self._expected_from), last,
             self.settled if self.flow.follows else NOTHING_SETTLED,
         )  # fmt: skip
-        if len(self._eras_opened) == 1 or not len(found.nominal):
-            return found
+        if len(self._eras_opened) == 1 or not len(found_occurrences.nominal):
+            return found_occurrences
         begins = [begin.toordinal() for begin, _ in self.flow.eras]
-        opened = np.array(self._eras_opened)[np.searchsorted(begins, found.nominal, side="right") - 1]
-        return found.where(found.landing >= opened)
+        opened = np.array(self._eras_opened)[np.searchsorted(begins, found_occurrences.nominal, side="right") - 1]
+        return found_occurrences.where(found_occurrences.landing >= opened)
 
     def nominal_days(self, first: int, last: int) -> list[int]:
         """The nominal days from a day to a day, whatever was set of them just this once."""
@@ -134,14 +134,14 @@ class CalendarFlow:
         main = account or flow.main_account
         rest, sign, on_accounts = amount, -1 if is_income else 1, 0
         parts: list[Leg] = []
-        for each in flow.splits:
-            part = min(each.amount, rest)
+        for one_split in flow.splits:
+            part = min(one_split.amount, rest)
             rest -= part
-            if each.account is not None:
+            if one_split.account is not None:
                 on_accounts += part
-                parts.append(Leg(part, account=each.account))
+                parts.append(Leg(part, account=one_split.account))
             else:
-                parts.append(Leg(sign * part, category=each.category))
+                parts.append(Leg(sign * part, category=one_split.category))
         if is_income:
             yield Leg(amount - on_accounts, account=main)
             yield from parts
@@ -239,14 +239,14 @@ class CalendarTeller:
         moved = flow.exceptional.moved.get(nominal)
         if moved is not None:
             day, to = date.fromordinal(nominal), date.fromordinal(moved)
-            told = f"moved from {short_day(day)} to {short_day(to)} just this once"
+            wording = f"moved from {short_day(day)} to {short_day(to)} just this once"
         else:
-            told = _rolled(moment.plan.household.country, nominal, flow.roll)
+            wording = _rolled(moment.plan.household.country, nominal, flow.roll)
         if not is_past_due:
-            return told
+            return wording
         lands = lands_on(date.fromordinal(nominal), flow.roll, moment.calendar, flow.exceptional)
         overdue = f"was due {short_day(lands)}, not settled, and is assumed to move today"
-        return f"{told}; {overdue}" if told else overdue
+        return f"{wording}; {overdue}" if wording else overdue
 
     def _amount(self, nominal: int) -> str:
         flow = self._flow
@@ -286,8 +286,8 @@ def _rolled(country: str | None, nominal: int, roll: Roll) -> str:
 
 def changed_just_once(flow: Flow, nominal: date, **fields: object) -> Flow:
     """The flow with its change of one nominal date having other fields; what else was changed that once stays."""
-    held = flow.change_by_nominal.get(nominal.toordinal(), Change(nominal))
+    existing = flow.change_by_nominal.get(nominal.toordinal(), Change(nominal))
     others = tuple(change for change in flow.changes if change.nominal != nominal)
-    changed = replace(held, **fields)  # type: ignore[arg-type]
-    kept: Sequence[Change] = (changed,) if changed != Change(nominal) else ()
-    return replace(flow, changes=tuple(sorted((*others, *kept), key=lambda change: change.nominal)))
+    changed = replace(existing, **fields)  # type: ignore[arg-type]
+    changes: Sequence[Change] = (changed,) if changed != Change(nominal) else ()
+    return replace(flow, changes=tuple(sorted((*others, *changes), key=lambda change: change.nominal)))

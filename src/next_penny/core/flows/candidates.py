@@ -55,7 +55,7 @@ def candidates(plan: Plan, unplanned: Iterable[Entry], declined: Iterable[str], 
     """What repeats among entries without a flow, is still going on, and was not declined; largest first."""
     known = {name.casefold() for flow in plan.flows for name in (flow.payee, flow.name) if name}
     skipped = set(declined)
-    found = []
+    candidates = []
     for key, entries in _groups(unplanned).items():
         recent = entries[-_MOST_LOOKED_AT:]
         if key in skipped or len(recent) < _LEAST_TIMES or recent[0].payee.casefold() in known:
@@ -65,8 +65,8 @@ def candidates(plan: Plan, unplanned: Iterable[Entry], declined: Iterable[str], 
         if rhythm is None or min(amounts) <= 0 or Fraction(max(amounts), min(amounts)) > _WIDEST_SPREAD:
             continue
         if (today - recent[-1].date).days <= rhythm.days * 3 // 2 + _SLACK:
-            found.append(_candidate(key, recent, rhythm))
-    return sorted(found, key=lambda candidate: -candidate.amount)
+            candidates.append(_candidate(key, recent, rhythm))
+    return sorted(candidates, key=lambda candidate: -candidate.amount)
 
 
 def candidate_from(chosen: Sequence[Entry]) -> Candidate | None:

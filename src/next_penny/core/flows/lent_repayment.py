@@ -163,11 +163,11 @@ class LentTeller:
         maker = self._maker
         lending, currency = maker.account.lending, maker.account.currency
         due = self._due(nominal)
-        told = f"{lending.to} pays back what was lent, {maker.rhythm()}"
+        wording = f"{lending.to} pays back what was lent, {maker.rhythm()}"
         if due is not None and due.interest:
             principal, interest = (format_amount(part, currency) for part in (due.principal, due.interest))
-            told += f": principal {principal}, interest {interest}"
+            wording += f": principal {principal}, interest {interest}"
         if is_past_due:
-            told += f"; was due {short_day(date.fromordinal(nominal))}, did not come, and is assumed to come today"
+            wording += f"; was due {short_day(date.fromordinal(nominal))}, did not come, and is assumed to come today"
         sure = {"counted": "", "doubtful": "; it may not come", "left_out": "; nobody counts on it"}[lending.sure]
-        return f"{told}{sure}."
+        return f"{wording}{sure}."

@@ -126,9 +126,9 @@ class LoanPayment:
         parts = parts._replace(**{name: part for name, part in said.items() if part is not None})
         principal = amount - (parts.total - parts.principal)
         if split.principal not in (None, principal):
-            told = format_amount(parts.total - parts.principal + (split.principal or 0), self.account.currency)
+            wording = format_amount(parts.total - parts.principal + (split.principal or 0), self.account.currency)
             paid = format_amount(amount, self.account.currency)
-            message = f"These parts come to {told}, the payment to {paid}: change one, or leave principal empty."
+            message = f"These parts come to {wording}, the payment to {paid}: change one, or leave principal empty."
             raise refused("split", message, "does_not_sum")
         return parts._replace(principal=principal)
 
@@ -159,18 +159,18 @@ class LoanTeller:
 
     def why(self, nominal: int, is_past_due: bool) -> str:
         """One sentence for the payment of a nominal day."""
-        stands, parts = self._stands, self._stands.parts[nominal]
-        row = stands.row_by_day.get(nominal)
+        standing, parts = self._stands, self._stands.parts[nominal]
+        row = standing.row_by_day.get(nominal)
         head = f"Payment {row.number}" if row is not None else "Extra principal"
-        total = stands.terms.payments
+        total = standing.terms.payments
         of = f" of {total}" if row is not None and total is not None and row.number <= total else ""
         named = (("interest", parts.interest), ("principal", parts.principal), ("escrow", parts.escrow),
                  ("insurance", parts.insurance), ("the lender's fee", parts.fee))  # fmt: skip
-        told = ", ".join(f"{name} {self._money(amount)}" for name, amount in named if amount)
+        wording = ", ".join(f"{name} {self._money(amount)}" for name, amount in named if amount)
         if nominal in self._carried:
-            told += f"; {self._money(self._carried[nominal])} of the interest is from payments that were not made"
+            wording += f"; {self._money(self._carried[nominal])} of the interest is from payments that were not made"
         moved = self._date(nominal, is_past_due)
-        return f"{head}{of} of “{stands.account.name}”: {told}{f'; {moved}' if moved else ''}."
+        return f"{head}{of} of “{standing.account.name}”: {wording}{f'; {moved}' if moved else ''}."
 
     def _money(self, amount: int) -> str:
         return format_amount(amount, self._stands.account.currency)
@@ -179,14 +179,16 @@ class LoanTeller:
         moment, flow = self._maker.moment, self._maker.flow
         day = date.fromordinal(nominal)
         lands = lands_on(day, flow.roll, moment.calendar, flow.exceptional)
-        told = []
+        parts = []
         if nominal in flow.exceptional.moved:
-            told.append(f"moved from {short_day(day)} to {short_day(lands)} just this once")
+            parts.append(f"moved from {short_day(day)} to {short_day(lands)} just this once")
         elif lands != day:
-            told.append(f"{short_day(day)} is {moment.calendar.why_closed(nominal)}, so it lands on {short_day(lands)}")
+            parts.append(
+                f"{short_day(day)} is {moment.calendar.why_closed(nominal)}, so it lands on {short_day(lands)}"
+            )
         if is_past_due:
-            told.append(f"was due {short_day(lands)}, not settled, and is assumed to move today")
-        return "; ".join(told)
+            parts.append(f"was due {short_day(lands)}, not settled, and is assumed to move today")
+        return "; ".join(parts)
 
 
 def due_rule(terms: LoanTerms) -> str:

@@ -80,7 +80,7 @@ def expected(moment: Moment, flow: Flow, until: int) -> Occurrences:
     owing = owing_account(moment, flow)
     if owing is None:
         return _planned(moment, flow, until)
-    return bounded(moment, flow, owing, until, lambda each, account: _moving(moment, each, account, until))
+    return bounded(moment, flow, owing, until, lambda one_flow, account: _moving(moment, one_flow, account, until))
 
 
 def past_due(moment: Moment, flow: Flow) -> Occurrences:
@@ -153,14 +153,14 @@ def next_occurrences(moment: Moment, flow: Flow, after: date, count: int) -> lis
 
 def occurrence(moment: Moment, flow: Flow, nominal: date) -> Occurrence | None:
     """The unsettled occurrence of a nominal date, past due or to come; None where there is none."""
-    found = named(past_due(moment, flow), nominal)
-    if found is not None:
-        return found
+    occurrence = named(past_due(moment, flow), nominal)
+    if occurrence is not None:
+        return occurrence
     for last in widening(max(moment.now, nominal.toordinal()), LATEST.toordinal()):
-        found = named(expected(moment, flow, last), nominal)
+        occurrence = named(expected(moment, flow, last), nominal)
         # No roll reaches beyond the first stretch that is looked at.
-        if found is not None or nominal.toordinal() not in flow.exceptional.moved:
-            return found
+        if occurrence is not None or nominal.toordinal() not in flow.exceptional.moved:
+            return occurrence
     return None
 
 
@@ -189,7 +189,9 @@ def blocks(moment: Moment, flow: Flow, until: int) -> tuple[Block, ...]:
     maker = maker_of(moment, flow)
     owing = owing_account(moment, flow)
     bound = (
-        () if owing is None else basis_of(moment, flow, owing, lambda each, id: _moving(moment, each, id, moment.now))
+        ()
+        if owing is None
+        else basis_of(moment, flow, owing, lambda one_flow, id: _moving(moment, one_flow, id, moment.now))
     )
     basis = (maker.basis, maker.posted_by, moment.carries, bound)
     return moment.cache.recall(

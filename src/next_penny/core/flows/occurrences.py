@@ -124,7 +124,7 @@ def next_landings(
 
 def other_month_note(coming: Sequence[Landing], name: str = "") -> str | None:
     """A sentence about dates that land in another month than their own, which have it twice and never; None if none."""
-    moved = [each for each in coming if each.lands.replace(day=1) != each.nominal.replace(day=1)]
+    moved = [landing for landing in coming if landing.lands.replace(day=1) != landing.nominal.replace(day=1)]
     if not moved:
         return None
     first, more = moved[0], len(moved) - 1

@@ -52,14 +52,16 @@ def basis_of(moment: Moment, flow: Flow, account: Account, plans: Plans) -> tupl
 
 def _basis(moment: Moment, account: Account, planned: Mapping[str, Planned]) -> tuple[object, ...]:
     recorded = (moment.books.postings.get(account.id), moment.books.ahead)
-    return (account, *recorded, moment.now, tuple(each.basis for each in planned.values()))
+    return (account, *recorded, moment.now, tuple(one_planned.basis for one_planned in planned.values()))
 
 
 def _planned(moment: Moment, flow: Flow, account: Account, plans: Plans) -> dict[str, Planned]:
     """What moves on an account, by flow in the plan's order; the flow that is asked for may be another than it has."""
     moved = moment.plan.accounts_moved
-    touching = {each.id: each for each in moment.plan.flows if account.id in moved[each.id]} | {flow.id: flow}
-    return {id: plans(each, account.id) for id, each in touching.items()}
+    touching = {one_flow.id: one_flow for one_flow in moment.plan.flows if account.id in moved[one_flow.id]} | {
+        flow.id: flow
+    }
+    return {id: plans(one_flow, account.id) for id, one_flow in touching.items()}
 
 
 def _walk(moment: Moment, account: Account, planned: Mapping[str, Planned]) -> Mapping[str, Days]:
@@ -69,9 +71,9 @@ def _walk(moment: Moment, account: Account, planned: Mapping[str, Planned]) -> M
         changed = entry.on(account.id)
         rows.append((entry.date.toordinal(), changed < 0, -abs(changed), "", 0))
     paid = {id: np.zeros(len(each.coming.amount), dtype=np.int64) for id, each in planned.items()}
-    for id, each in planned.items():
-        days = np.maximum(each.coming.landing, moment.now).tolist()
-        for place, (day, change) in enumerate(zip(days, each.changes.tolist(), strict=True)):
+    for id, one_planned in planned.items():
+        days = np.maximum(one_planned.coming.landing, moment.now).tolist()
+        for place, (day, change) in enumerate(zip(days, one_planned.changes.tolist(), strict=True)):
             rows.append((day, change < 0, -abs(change), id, place))
     owed = account.opening.balance + moment.books.before.get(account.id, 0)
     for _, is_out, negated, id, place in sorted(rows):

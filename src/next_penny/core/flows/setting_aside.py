@@ -208,7 +208,7 @@ def _back(moment: Moment, bill: Flow, wish: SavingWish, goal: SavingGoal, first:
         until=date.fromordinal(days[-1]) if days else bill.until,
         count=None,
         growth=growth,
-        revisions=tuple(replace(each, category=None) for each in bill.revisions if each.start > first),
+        revisions=tuple(replace(revision, category=None) for revision in bill.revisions if revision.start > first),
         changes=tuple(change for change in bill.changes if change.nominal >= first),
         splits=(),
         estimate=False,

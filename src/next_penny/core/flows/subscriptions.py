@@ -82,8 +82,8 @@ class Sums:
 def together(moment: Moment, summaries: Sequence[FlowSummary]) -> Sums:
     """Subscriptions added up at today's rates. Raises NoRate where one cannot be converted."""
     plan, currency = moment.plan, moment.plan.household.currency
-    yearly = [plan.converted(each.yearly, each.currency, currency, moment.today) for each in summaries]
-    monthly = [plan.converted(_monthly(each), each.currency, currency, moment.today) for each in summaries]
+    yearly = [plan.converted(summary.yearly, summary.currency, currency, moment.today) for summary in summaries]
+    monthly = [plan.converted(_monthly(summary), summary.currency, currency, moment.today) for summary in summaries]
     return Sums(currency, sum(monthly), sum(yearly))
 
 

@@ -38,11 +38,11 @@ class Acted:
     @cached_property
     def by_flow(self) -> Mapping[str, list[Generated]]:
         """By flow, what was made of it."""
-        found: dict[str, list[Generated]] = {}
-        for each in self.made:
-            if each.flow is not None:
-                found.setdefault(each.flow, []).append(each)
-        return found
+        by_flow: dict[str, list[Generated]] = {}
+        for movement in self.made:
+            if movement.flow is not None:
+                by_flow.setdefault(movement.flow, []).append(movement)
+        return by_flow
 
     @cached_property
     def facts(self) -> Mapping[tuple[str, str, int, int], Facts]:
@@ -87,7 +87,9 @@ class _Same:
 
 def _payers_open(plan: Plan, reached: Sequence[Account]) -> tuple[date | None, ...]:
     """Since when the accounts that cards are paid from are open."""
-    payers = (plan.account_by_id.get(each.card.from_account or "") for each in reached if each.card is not None)
+    payers = (
+        plan.account_by_id.get(account.card.from_account or "") for account in reached if account.card is not None
+    )
     return tuple(payer.opening.date if payer is not None else None for payer in payers)
 
 
@@ -96,7 +98,7 @@ def _fixed_blocks(moment: Moment, reached: Sequence[Account], until: int) -> lis
     ids = {account.id for account in reached}
     plan = moment.plan
     made = [blocks(moment, flow, until) for flow in plan.all_flows if not plan.accounts_moved[flow.id].isdisjoint(ids)]
-    made += [allowance_blocks(moment, each, until) for each in plan.allowances if each.account in ids]
+    made += [allowance_blocks(moment, allowance, until) for allowance in plan.allowances if allowance.account in ids]
     return made
 
 
@@ -112,16 +114,18 @@ def _ledgers(moment: Moment, reached: Sequence[Account], fixed: Iterable[tuple[B
 def ledger_of(moment: Moment, account: Account, coming: Sequence[tuple[Days, Days]]) -> Ledger:
     """An account's balance from the running cycle or month on: as recorded, and with what is to come."""
     since, charge = needed_since(account, moment.now), interest_id(account.id)
-    postings = [each for each in moment.books.postings.get(account.id, ()) if each.day >= since]
-    past = sum(each.amount for each in postings if each.day < moment.now)
+    postings = [one_posting for one_posting in moment.books.postings.get(account.id, ()) if one_posting.day >= since]
+    past = sum(one_posting.amount for one_posting in postings if one_posting.day < moment.now)
     opening = account.opening.balance + moment.books.before.get(account.id, 0) - past
-    recorded = np.array([(each.day, each.amount) for each in postings], dtype=np.int64).reshape(-1, 2)
+    recorded = np.array([(one_posting.day, one_posting.amount) for one_posting in postings], dtype=np.int64).reshape(
+        -1, 2
+    )
     days = np.concatenate([recorded[:, 0], *(day for day, _ in coming)])
     amounts = np.concatenate([recorded[:, 1], *(amount for _, amount in coming)])
     charged: defaultdict[int, int] = defaultdict(int)
-    for each in postings:
-        if each.flow == charge:
-            charged[each.day] += each.amount
+    for posting in postings:
+        if posting.flow == charge:
+            charged[posting.day] += posting.amount
     return Ledger(account, opening, days, amounts, charged)
 
 

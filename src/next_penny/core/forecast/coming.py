@@ -29,11 +29,14 @@ def past_due(moment: Moment, flow: Flow) -> Occurrences:
     if flow.id not in moment.plan.maker_accounts:
         return makers.past_due(moment, flow)
     made = acted(moment.carrying, moment.now).by_flow.get(flow.id, ())
-    return _columns([each for each in made if each.is_past_due])
+    return _columns([movement for movement in made if movement.is_past_due])
 
 
 def _columns(made: Sequence[Generated]) -> Occurrences:
-    rows = [(each.nominal, each.nominal if each.is_past_due else each.day, each.amount) for each in made]
+    rows = [
+        (movement.nominal, movement.nominal if movement.is_past_due else movement.day, movement.amount)
+        for movement in made
+    ]
     return Occurrences(*np.array(rows, dtype=np.int64).reshape(-1, 3).T)
 
 
@@ -45,7 +48,7 @@ def occurrence(moment: Moment, flow: Flow, nominal: date) -> Occurrence | None:
     # Nothing is put off further than that at a time.
     ahead = min(LATEST.toordinal(), max(moment.now, number) + _FURTHEST_PUT_OFF)
     for rows in (past_due(moment, flow), expected(moment, flow, ahead)):
-        found = makers.named(rows, nominal)
-        if found is not None:
-            return found
+        occurrence = makers.named(rows, nominal)
+        if occurrence is not None:
+            return occurrence
     return None

@@ -38,8 +38,8 @@ class Explainer:
             if bounded[number] and status != _SETTLED:
                 sentences.append(self._paid_back(events.origins[number], nominal, status == _PAST_DUE, abs(amount)))
                 continue
-            if day == nominal and status == _EXPECTED and (told := usual[number]) is not None:
-                sentences.append(told)
+            if day == nominal and status == _EXPECTED and (why := usual[number]) is not None:
+                sentences.append(why)
                 continue
             teller, origin = tellers[number], events.origins[number]
             if status == _SETTLED:
@@ -68,11 +68,11 @@ class Explainer:
     def _paid_back(self, origin: Origin, nominal: int, is_past_due: bool, amount: int) -> str:
         teller, flow = self._teller(origin), self._moment.plan.flow_by_id[origin.flow or ""]
         assert teller is not None
-        told = teller.why(nominal, is_past_due)
+        wording = teller.why(nominal, is_past_due)
         if amount >= maker_of(self._moment, flow).amount_of(nominal):
-            return told
+            return wording
         currency = self._moment.plan.account_by_id[flow.from_account or ""].currency
-        return f"{told.removesuffix('.')}; only {format_amount(amount, currency)} is still owed."
+        return f"{wording.removesuffix('.')}; only {format_amount(amount, currency)} is still owed."
 
     def _recorded(self, origin: Origin, day: int, nominal: int) -> str:
         flow = self._moment.plan.flow_by_id.get(origin.flow or "")
@@ -81,12 +81,12 @@ class Explainer:
 
     def _made(self, origin: Origin, facts: Facts, nominal: int, day: int, is_past_due: bool) -> str:
         account = self._moment.plan.account_by_id[origin.owner or ""]
-        told = sentence(account, origin.source, facts)
+        wording = sentence(account, origin.source, facts)
         if is_past_due:
-            told += f"; was due {short_day(date.fromordinal(nominal))}, not settled, and is assumed to move today"
+            wording += f"; was due {short_day(date.fromordinal(nominal))}, not settled, and is assumed to move today"
         elif nominal and day != nominal:
-            told += f"; put off from {short_day(date.fromordinal(nominal))} just this once"
-        return f"{told}."
+            wording += f"; put off from {short_day(date.fromordinal(nominal))} just this once"
+        return f"{wording}."
 
     def _held_back(self, origin: Origin, first: int) -> str:
         key = (origin.allowance or "", first)

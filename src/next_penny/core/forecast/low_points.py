@@ -49,8 +49,8 @@ def lowest(run: AccountRun, first: int | None = None, last: int | None = None) -
         return LowPoint(int(run.days[at]), balance, balance - run.account.floor)
     levels = [level for level in run.levels if last is None or level[0] <= last]
     if first is not None:
-        held = [level for level in levels if level[0] <= first][-1:]
-        levels = [(max(first, day), balance) for day, balance in held] + [lv for lv in levels if lv[0] > first]
+        before = [level for level in levels if level[0] <= first][-1:]
+        levels = [(max(first, day), balance) for day, balance in before] + [lv for lv in levels if lv[0] > first]
     if not levels:
         return None
     day, balance = min(levels, key=lambda level: (level[1], level[0]))
@@ -69,10 +69,10 @@ def stretches(run: AccountRun, until: int) -> list[Stretch]:
         return []  # a debt is below nothing
     if not len(run.balances) or int(run.balances.min()) >= max(run.account.floor, run.account.cushion):
         return []  # most accounts, most of the time
-    found = list(_below(run.levels, "floor", run.account.floor, until))
+    stretches = list(_below(run.levels, "floor", run.account.floor, until))
     if run.account.cushion > run.account.floor:
-        found += _below(run.levels, "cushion", run.account.cushion, until)
-    return sorted(found, key=lambda stretch: (stretch.first, stretch.below))
+        stretches += _below(run.levels, "cushion", run.account.cushion, until)
+    return sorted(stretches, key=lambda stretch: (stretch.first, stretch.below))
 
 
 def _below(levels: Sequence[tuple[int, int]], name: Threshold, threshold: int, until: int) -> Iterator[Stretch]:
@@ -105,9 +105,9 @@ def top_ups(run: AccountRun) -> list[TopUp]:
 def by_month(needed: Sequence[TopUp]) -> list[tuple[int, int]]:
     """Top-ups added up by month (its number), in order."""
     sums: dict[int, int] = {}
-    for each in needed:
-        month = month_number(date.fromordinal(each.day))
-        sums[month] = sums.get(month, 0) + each.amount
+    for top_up in needed:
+        month = month_number(date.fromordinal(top_up.day))
+        sums[month] = sums.get(month, 0) + top_up.amount
     return sorted(sums.items())
 
 

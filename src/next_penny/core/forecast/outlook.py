@@ -75,11 +75,11 @@ def bills_ahead(forecast: Forecast, account: str, spans: tuple[int, ...] = (14, 
         if event.account == account and event.amount < 0 and event.status != "settled"
         and event.flow is not None and plan.flow_by_id[event.flow].kind not in ("income", "transfer")
     ]  # fmt: skip
-    found = []
+    bills_aheads = []
     for days in spans:
         within = [amount for day, amount in due if day < now + days]
-        found.append(BillsAhead(days, len(within), sum(within)))
-    return found
+        bills_aheads.append(BillsAhead(days, len(within), sum(within)))
+    return bills_aheads
 
 
 def pay_periods(forecast: Forecast, account: str, most: int = 6) -> list[PayPeriod]:
@@ -95,15 +95,15 @@ def pay_periods(forecast: Forecast, account: str, most: int = 6) -> list[PayPeri
         name, amount = by_day.get(event.day, ("", 0))
         by_day[event.day] = (f"{name}, {event.name}" if name else event.name, amount + event.amount)
     days = sorted(by_day)
-    found = []
+    pay_periods = []
     for first, following in pairwise(days):
         out = sum(-event.amount for event in forecast.events
                   if event.account == account and event.amount < 0 and first <= event.day < following)  # fmt: skip
         left = [balance for day, balance in run.levels if day < following][-1]
-        found.append(PayPeriod(first, following - 1, *by_day[first], out, left))
-        if len(found) == most:
+        pay_periods.append(PayPeriod(first, following - 1, *by_day[first], out, left))
+        if len(pay_periods) == most:
             break
-    return found
+    return pay_periods
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,8 +122,8 @@ class HeldPeriod:
 def held_periods(events: EventTable) -> list[HeldPeriod]:
     """What allowances hold back, each period together, in the order of their first days."""
     columns = events.columns
-    held = np.array([origin.allowance is not None for origin in events.origins], dtype=np.bool_)
-    wanted = np.flatnonzero(held[columns.origin] & (columns.amount < 0)).tolist() if len(columns.day) else []
+    column = np.array([origin.allowance is not None for origin in events.origins], dtype=np.bool_)
+    wanted = np.flatnonzero(column[columns.origin] & (columns.amount < 0)).tolist() if len(columns.day) else []
     periods: dict[tuple[int, int, int], list[tuple[int, int]]] = {}
     for at in wanted:
         key = (int(columns.account[at]), int(columns.origin[at]), int(columns.nominal[at]))

@@ -16,6 +16,6 @@ def overspending_cost(moment: Moment, status: AllowanceStatus) -> int:
         return 0
     legs = (Leg(over, account=allowance.account), Leg(-over, category=allowance.categories[0]))
     returned = PlanChange("entry", "", Entry("", moment.today, "", legs))
-    kept = moment.replaced(recorded=apply_to_books(moment.books, [returned], lambda id: None, moment.today))
-    lows = [lowest(project(each, in_a_year(moment), [allowance.account]).runs[0]) for each in (kept, moment)]
+    within_limit = moment.replaced(recorded=apply_to_books(moment.books, [returned], lambda id: None, moment.today))
+    lows = [lowest(project(spent, in_a_year(moment), [allowance.account]).runs[0]) for spent in (within_limit, moment)]
     return lows[0].balance - lows[1].balance if lows[0] is not None and lows[1] is not None else 0

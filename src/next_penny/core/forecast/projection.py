@@ -151,9 +151,9 @@ class _Movements:
         for block in made:
             if block.account in self.accounts and len(block.day):
                 number = self._origins.setdefault(origin, len(self._origins))
-                told = status if status is not None else _PAST_DUE if block.is_past_due else _EXPECTED
+                row_status = status if status is not None else _PAST_DUE if block.is_past_due else _EXPECTED
                 self._blocks.append(block)
-                self._labels.append((self.accounts[block.account], number, told))
+                self._labels.append((self.accounts[block.account], number, row_status))
 
     def table(self, starts: list[int], rules: Acted) -> EventTable:
         """Sort the movements, and give each its running balance and its day's low; `starts` are in accounts' order."""
@@ -237,8 +237,8 @@ def _add_acted(movements: _Movements, moment: Moment, rules: Acted) -> None:
 def _origin_of(moment: Moment, made: Generated) -> Origin:
     plan = moment.plan
     name = plan.flow_by_id[made.flow].name if made.flow else None
-    told = name or f"{_MADE_NAMES[made.source]} {plan.account_by_id[made.owner].name}"
-    return Origin(made.flow, told, None, made.source, made.owner)
+    wording = name or f"{_MADE_NAMES[made.source]} {plan.account_by_id[made.owner].name}"
+    return Origin(made.flow, wording, None, made.source, made.owner)
 
 
 def _run(moment: Moment, until: date, account: Account, start: Start, events: EventTable) -> AccountRun:

@@ -60,11 +60,11 @@ def _item(moment: Moment, event: Event, uid: str, alarm_days: int | None) -> Cal
 def _low_points(moment: Moment) -> Iterator[CalendarItem]:
     forecast = year_ahead(moment)
     for run in forecast.runs:
-        for each in stretches(run, forecast.until.toordinal()):
-            if each.below != "floor":
+        for stretch in stretches(run, forecast.until.toordinal()):
+            if stretch.below != "floor":
                 continue
-            short = format_amount(each.short_by, run.account.currency)
-            first, deepest = date.fromordinal(each.first), date.fromordinal(each.deepest)
+            short = format_amount(stretch.short_by, run.account.currency)
+            first, deepest = date.fromordinal(stretch.first), date.fromordinal(stretch.deepest)
             text = f"“{run.account.name}” is below its floor from {full_day(first)} on, the most on this day: {short}."
             yield CalendarItem(
                 uid_of(f"low point {run.account.id}", first), deepest, f"{run.account.name}: {short} short", text, None

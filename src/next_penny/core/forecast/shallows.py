@@ -28,11 +28,11 @@ class Shallow(NamedTuple):
 def shallows(forecast: Forecast, account: str, most: int) -> list[Shallow]:
     """The first stretches of an account below its floor or cushion, with their causes."""
     run = forecast.run_of[account]
-    found = stretches(run, forecast.until.toordinal())[:most]
-    if not found:
+    found_stretches = stretches(run, forecast.until.toordinal())[:most]
+    if not found_stretches:
         return []
     leaving = [event for event in forecast.events if event.account == account and event.amount < 0]
-    return [Shallow(stretch, _causes(run, stretch, leaving)) for stretch in found]
+    return [Shallow(stretch, _causes(run, stretch, leaving)) for stretch in found_stretches]
 
 
 def _causes(run: AccountRun, stretch: Stretch, leaving: list[Event]) -> tuple[Cause, ...]:
@@ -43,5 +43,5 @@ def _causes(run: AccountRun, stretch: Stretch, leaving: list[Event]) -> tuple[Ca
     for event in leaving:
         if high < event.day <= stretch.deepest:
             sums[event.name] = sums.get(event.name, 0) - event.amount
-    largest = sorted(sums.items(), key=lambda each: (-each[1], each[0]))[:_MOST_CAUSES]
+    largest = sorted(sums.items(), key=lambda cause: (-cause[1], cause[0]))[:_MOST_CAUSES]
     return tuple(Cause(name, amount) for name, amount in largest)

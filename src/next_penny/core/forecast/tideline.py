@@ -78,15 +78,15 @@ def _together(plan: Plan, currency: str, runs: Sequence[tuple[Account, Sequence[
     """The sum of several accounts' levels, at every day on which one of them changes."""
     if len(runs) == 1 and runs[0][0].currency == currency:
         return tuple(runs[0][1])
-    held = [0] * len(runs)
+    balances = [0] * len(runs)
     total = 0
     levels: list[Level] = []
     by_day = merge(*([(day, number, balance) for day, balance in run] for number, (_, run) in enumerate(runs)))
     for day, number, balance in by_day:
         own = runs[number][0].currency
         here = balance if own == currency else plan.converted(balance, own, currency, date.fromordinal(day))
-        total += here - held[number]
-        held[number] = here
+        total += here - balances[number]
+        balances[number] = here
         if levels and levels[-1][0] == day:
             levels[-1] = (day, total)
         else:
@@ -104,11 +104,11 @@ def _monthly_lows(levels: Sequence[Level], until: int, floor: int) -> tuple[LowP
     places = np.searchsorted(days, starts).tolist()
     lows = []
     for start, place, after in zip(starts, places, places[1:], strict=False):
-        found: list[Level] = []
+        found_levels: list[Level] = []
         if place and (place == after or levels[place][0] > start):
-            found.append((start, levels[place - 1][1]))  # what is held from the month before
+            found_levels.append((start, levels[place - 1][1]))  # what is held from the month before
         if place < after:
-            found.append(levels[place + int(balances[place:after].argmin())])
-        day, balance = min(found, key=lambda level: (level[1], level[0]))
+            found_levels.append(levels[place + int(balances[place:after].argmin())])
+        day, balance = min(found_levels, key=lambda level: (level[1], level[0]))
         lows.append(LowPoint(day, balance, balance - floor))
     return tuple(lows)

@@ -99,13 +99,13 @@ class Trial:
 
     def _moved(self, flow: Flow) -> list[tuple[int, Matrix]]:
         """What a flow has moved by the end of each day, by the account's row."""
-        found = []
+        columns = []
         for block in blocks(self._own, flow, self.until.toordinal()):
             if block.account in self.place and len(block.day):
                 changes = np.zeros(self.balances.shape[1], dtype=np.int64)
                 np.add.at(changes, block.day - self.now, block.amount)
-                found.append((self.place[block.account], np.cumsum(changes)))
-        return found
+                columns.append((self.place[block.account], np.cumsum(changes)))
+        return columns
 
     @property
     def now(self) -> int:
@@ -148,12 +148,12 @@ class Trial:
         """Each account's floor; far below everything for a debt, which has none, and for what is not open yet."""
         accounts = self.moment.plan.accounts
         floors = np.array([_NO_FLOOR if account.is_debt else account.floor for account in accounts], dtype=np.int64)
-        held = np.repeat(floors[:, None], self.balances.shape[1], axis=1)
+        column = np.repeat(floors[:, None], self.balances.shape[1], axis=1)
         for account in accounts:
             opened = account.opening.date.toordinal() - self.now
             if opened > 0:
-                held[self.place[account.id], :opened] = _NO_FLOOR
-        return held
+                column[self.place[account.id], :opened] = _NO_FLOOR
+        return column
 
     @cached_property
     def is_short(self) -> npt.NDArray[np.bool_]:

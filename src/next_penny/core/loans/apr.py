@@ -40,13 +40,13 @@ class AnnualPercentageRate:
 @lru_cache(maxsize=256)
 def loan_apr(terms: LoanTerms) -> AnnualPercentageRate:
     """The rate of a loan as agreed, without extras. Fees and mortgage insurance are costs of it, escrow is not."""
-    told = without_extras(terms)
+    schedule = without_extras(terms)
     in_cash = sum(fee.amount for fee in terms.fees if not fee.financed)
     advance = DatedSum(terms.disbursed, terms.principal - in_cash)
     payments = [
         DatedSum(datetime.date.fromordinal(due), interest + principal + insurance)
         for due, interest, principal, insurance in zip(
-            told.due, told.interest, told.principal, told.insurance, strict=True
+            schedule.due, schedule.interest, schedule.principal, schedule.insurance, strict=True
         )
     ]
     return annual_percentage_rate([advance], payments, _agreed_unit(terms) if len(payments) > 1 else None)
@@ -96,7 +96,7 @@ class _Run(NamedTuple):
 
 def _runs(units: Mapping[datetime.date, Units], sums: Sequence[DatedSum], sign: int) -> Iterator[_Run]:
     """Dated sums, those that repeat evenly taken together, so that a long series is worth one sum."""
-    rows = sorted((*units[each.date], each.amount) for each in sums)
+    rows = sorted((*units[dated_sum.date], dated_sum.amount) for dated_sum in sums)
     at = 0
     while at < len(rows):
         whole, part, amount = rows[at]

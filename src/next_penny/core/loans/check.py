@@ -77,7 +77,7 @@ def _rate(loc: Loc, rate: Decimal) -> Iterator[tuple[Loc, str, str]]:
 
 def _dated(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
     for name in ("rate_changes", "payment_changes", "escrow", "lenders"):
-        starts = [each.start for each in getattr(terms, name)]
+        starts = [one_change.start for one_change in getattr(terms, name)]
         if len(set(starts)) < len(starts):
             yield (name,), "Two of these are for the same date: one date has one.", "duplicate_date"
     for number, change in enumerate(terms.rate_changes):
@@ -99,7 +99,7 @@ def _dated(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
 
 
 def _years_before(terms: LoanTerms) -> Iterator[tuple[Loc, str, str]]:
-    years = [each.year for each in terms.years_before]
+    years = [year_before.year for year_before in terms.years_before]
     for number, before in enumerate(terms.years_before):
         if before.year < terms.disbursed.year:
             yield ("years_before", number, "year"), f"The loan is paid out in {terms.disbursed.year}.", "range"
@@ -157,13 +157,13 @@ def contradictions(terms: LoanTerms, currency: str) -> Iterator[tuple[Loc, str, 
     rest = terms.payments - terms.interest_only
     fitting = payment_for(terms, terms.amount_financed, terms.annual_rate, rest)
     beyond = format_amount(last - terms.payment, currency)
-    told = (
+    wording = (
         f"payment {len(plain)} of {terms.payments} would be the last"
         if is_early
         else f"the last payment would be {beyond} more than the others"
     )
     message = (
-        f"Payment, term and rate do not agree: with {format_amount(terms.payment, currency)}, {told}. Leave the "
+        f"Payment, term and rate do not agree: with {format_amount(terms.payment, currency)}, {wording}. Leave the "
         f"payment or the number of payments empty, or make the payment {format_amount(fitting, currency)}."
     )
     yield ("payment",), message, "contradiction"

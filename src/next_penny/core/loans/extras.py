@@ -63,24 +63,24 @@ class Movements:
 
 def extras_until(extras: Iterable[Extra], last: date) -> tuple[Extra, ...]:
     """What of planned extras counts up to a day."""
-    kept = []
+    remaining = []
     for extra in extras:
         if extra.date is not None:
-            kept += [extra] if extra.date <= last else []
+            remaining += [extra] if extra.date <= last else []
         elif extra.start is None or extra.start <= last:
-            kept.append(replace(extra, until=last if extra.until is None else min(extra.until, last)))
-    return tuple(kept)
+            remaining.append(replace(extra, until=last if extra.until is None else min(extra.until, last)))
+    return tuple(remaining)
 
 
 def extras_from(terms: LoanTerms, first: date) -> tuple[Extra, ...]:
     """What of a loan's planned extras counts from a day on; those with every k-th payment keep their step."""
-    kept = []
+    extras = []
     for extra in terms.extras:
         if extra.date is not None:
-            kept += [extra] if extra.date >= first else []
+            extras += [extra] if extra.date >= first else []
         elif extra.until is None or extra.until >= first:
-            kept.append(replace(extra, start=_next_in_step(terms, extra, first)))
-    return tuple(kept)
+            extras.append(replace(extra, start=_next_in_step(terms, extra, first)))
+    return tuple(extras)
 
 
 def _next_in_step(terms: LoanTerms, extra: Extra, first: date) -> date | None:
@@ -105,12 +105,16 @@ class PlannedExtras:
         for extra in terms.extras:
             if extra.date is not None:
                 once[extra.date.toordinal()] = once.get(extra.date.toordinal(), 0) + extra.amount
-        self._once = [Moved(*each) for each in sorted(once.items())]
+        self._once = [Moved(*day_and_amount) for day_and_amount in sorted(once.items())]
         self._repeating = [_Repeating(terms, extra) for extra in terms.extras if extra.date is None]
 
     def between(self, begin: int, due: int, *, is_first: bool) -> list[Moved]:
         """Extras dated within a period, before its due date; on the day of disbursement, within the first."""
-        return [each for each in self._once if begin < each.day < due or (is_first and each.day == begin < due)]
+        return [
+            moved_day
+            for moved_day in self._once
+            if begin < moved_day.day < due or (is_first and moved_day.day == begin < due)
+        ]
 
     def with_payment(self, number: int, begin: int, due: int, *, counts_all: bool, is_first: bool) -> int:
         """What is paid beyond payment `number` (from 0) on its due date.
@@ -119,14 +123,14 @@ class PlannedExtras:
         """
         after = begin if counts_all else due - 1
         once = sum(
-            each.amount for each in self._once
-            if after < each.day <= due or (counts_all and is_first and each.day == begin)
+            moved_day.amount for moved_day in self._once
+            if after < moved_day.day <= due or (counts_all and is_first and moved_day.day == begin)
         )  # fmt: skip
-        return once + sum(each.amount(number, begin, due) for each in self._repeating)
+        return once + sum(repeating.amount(number, begin, due) for repeating in self._repeating)
 
     def notes(self, last: int) -> Iterator[str]:
         """What is said of extras that come after the loan is paid off."""
-        late = [date.fromordinal(each.day) for each in self._once if each.day > last]
+        late = [date.fromordinal(moved_day.day) for moved_day in self._once if moved_day.day > last]
         late += [extra.start for extra in self._terms.extras if extra.start and extra.start.toordinal() > last]
         for day in late:
             yield f"The extra of {day} comes after the loan is paid off on {date.fromordinal(last)}: it has no effect."

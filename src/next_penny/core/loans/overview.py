@@ -70,23 +70,23 @@ class Overview:
 
 def debt_free(moment: Moment) -> date | None:
     """The day on which the last loan is paid off; None without loans, where nothing is owed, or it never ends."""
-    stands = [each for each in standings(moment) if each.rest is not None]
-    ends = [each.ends for each in stands]
+    current_standings = [standing for standing in standings(moment) if standing.rest is not None]
+    ends = [standing.ends for standing in current_standings]
     return max((day for day in ends if day is not None), default=None) if None not in ends else None
 
 
 def overview(moment: Moment) -> Overview:
     """All loans as of today. Raises NoRate where one cannot be told in the household's currency."""
-    stands = standings(moment)
-    loans = tuple(summarize_loan(each, moment.today) for each in stands)
+    current_standings = standings(moment)
+    loans = tuple(summarize_loan(one_standing, moment.today) for one_standing in current_standings)
     month, year_end = month_number(moment.today), add_months(moment.today, 12)
     sums = {"month": Counter[str](), "twelve": Counter[str]()}
     coming: dict[int, Counter[str]] = {}
     recorded: Counter[int] = Counter()
-    for each in stands:
-        here = _Here(moment, each)
-        recorded.update({year: here(paid) for year, paid in _recorded_by_year(moment, each).items()})
-        for move in _coming(moment, each):
+    for standing in current_standings:
+        here = _Here(moment, standing)
+        recorded.update({year: here(paid) for year, paid in _recorded_by_year(moment, standing).items()})
+        for move in _coming(moment, standing):
             parts = {"principal": here(move.principal), "interest": here(move.interest)}
             if not move.is_recorded:
                 coming.setdefault(move.day.year, Counter()).update(parts)
@@ -102,16 +102,16 @@ def overview(moment: Moment) -> Overview:
         this_month=(sums["month"]["principal"], sums["month"]["interest"]),
         next_twelve=(sums["twelve"]["principal"], sums["twelve"]["interest"]),
         years=tuple(_years(recorded, coming)),
-        balances=tuple(_balances(moment, stands)),
+        balances=tuple(_balances(moment, current_standings)),
     )
 
 
 def _totals(moment: Moment, loans: Sequence[LoanSummary]) -> LoanTotals:
     columns: list[tuple[int, ...]] = [(0,) * len(LoanTotals._fields)]
     for loan in loans:
-        stands, here = loan.standing, _Here(moment, loan.standing)
-        monthly = rounded_quotient(loan.payment * stands.terms.payments_per_year, 12)
-        amounts = (max(0, stands.owed), monthly, loan.original, stands.paid_down, loan.interest_left)
+        standing, here = loan.standing, _Here(moment, loan.standing)
+        monthly = rounded_quotient(loan.payment * standing.terms.payments_per_year, 12)
+        amounts = (max(0, standing.owed), monthly, loan.original, standing.paid_down, loan.interest_left)
         columns.append(tuple(here(amount) for amount in amounts))
     return LoanTotals(*(sum(column) for column in zip(*columns, strict=True)))
 
@@ -125,17 +125,17 @@ class _Move(NamedTuple):
     is_recorded: bool = False
 
 
-def _coming(moment: Moment, stands: Standing) -> Iterator[_Move]:
+def _coming(moment: Moment, standing: Standing) -> Iterator[_Move]:
     """What is still to come of a loan: payments, past-due ones today, and what an entry of a later day pays by hand."""
-    if stands.rest is None:
+    if standing.rest is None:
         return
-    since = stands.rest.since
-    for row in stands.rest.rows:
-        by_hand = sum(moved.amount for moved in stands.history.by_hand if since < moved.day <= row.due)
+    since = standing.rest.since
+    for row in standing.rest.rows:
+        by_hand = sum(moved.amount for moved in standing.history.by_hand if since < moved.day <= row.due)
         since = row.due
         day = max(row.due, moment.now) if moment.carries else row.due
         yield _Move(date.fromordinal(day), row.principal + row.extra - by_hand, row.interest)
-    for moved in stands.history.by_hand:
+    for moved in standing.history.by_hand:
         if moved.day > moment.now:
             yield _Move(date.fromordinal(moved.day), moved.amount, 0, is_recorded=True)
 
@@ -150,12 +150,12 @@ class _Here:
         return self._plan.converted(amount, self._currency, self._plan.household.currency, self._today)
 
 
-def _recorded_by_year(moment: Moment, stands: Standing) -> Mapping[int, int]:
+def _recorded_by_year(moment: Moment, standing: Standing) -> Mapping[int, int]:
     """By calendar year, what was recorded as this loan's payments, whole."""
-    flow = stands.flow.id if stands.flow is not None else ""
+    flow = standing.flow.id if standing.flow is not None else ""
     paid: Counter[int] = Counter()
     paid_on: dict[int, int] = {}
-    for posting in moment.books.postings.get(stands.account.id, ()):
+    for posting in moment.books.postings.get(standing.account.id, ()):
         if posting.flow == flow and posting.nominal is not None:
             paid_on[posting.nominal] = posting.day
         elif posting.amount > 0:
@@ -165,29 +165,29 @@ def _recorded_by_year(moment: Moment, stands: Standing) -> Mapping[int, int]:
     return paid
 
 
-def summarize_loan(stands: Standing, today: date) -> LoanSummary:
+def summarize_loan(standing: Standing, today: date) -> LoanSummary:
     """One loan as of today."""
-    rest = stands.rest
+    rest = standing.rest
     rows = rest.rows if rest else []
     coming = next((row for row in rows if row.due >= today.toordinal()), rows[-1] if rows else None)
-    last = stands.ends
+    last = standing.ends
     return LoanSummary(
-        standing=stands,
-        annual_rate=coming.annual_rate if coming else stands.agreed.rate[-1],
-        payment=_whole(stands, coming) if coming else 0,
+        standing=standing,
+        annual_rate=coming.annual_rate if coming else standing.agreed.rate[-1],
+        payment=_whole(standing, coming) if coming else 0,
         principal_and_interest=coming.payment if coming else 0,
         next_due=date.fromordinal(coming.due) if coming else None,
         months_left=max(0, month_number(last) - month_number(today)) if last else None if rest else 0,
         payments_left=len(rows),
-        original=stands.terms.amount_financed,
-        paid_down_percent=whole_percent(stands.paid_down, stands.terms.amount_financed),
+        original=standing.terms.amount_financed,
+        paid_down_percent=whole_percent(standing.paid_down, standing.terms.amount_financed),
         interest_left=sum(rest.interest) if rest else 0,
     )
 
 
-def _whole(stands: Standing, coming: Row) -> int:
+def _whole(standing: Standing, coming: Row) -> int:
     """The next payment with all its parts; a household's extra is told beside it."""
-    lender = stands.terms.lender_on(coming.due)
+    lender = standing.terms.lender_on(coming.due)
     fee = lender.fee if lender is not None else 0
     return Parts(coming.interest, coming.principal, coming.escrow, coming.insurance, fee).total
 
@@ -201,15 +201,15 @@ def _years(recorded: Mapping[int, int], coming: Mapping[int, Counter[str]]) -> S
     return years
 
 
-def _balances(moment: Moment, stands: Sequence[Standing]) -> Sequence[tuple[int, int]]:
+def _balances(moment: Moment, standings: Sequence[Standing]) -> Sequence[tuple[int, int]]:
     """What all loans together leave owed on each day on which it changes, from today on."""
     changes: Counter[int] = Counter({moment.now: 0})
-    for each in stands:
-        here, before = _Here(moment, each), 0
-        opened = max(moment.now, each.account.opening.date.toordinal())
-        begins = max(0, each.owed) if opened == moment.now else each.rest.opening if each.rest else 0
-        rows = each.rest.rows if each.rest else ()
-        by_hand = [moved for moved in each.history.by_hand if moved.day > opened]
+    for standing in standings:
+        here, before = _Here(moment, standing), 0
+        opened = max(moment.now, standing.account.opening.date.toordinal())
+        begins = max(0, standing.owed) if opened == moment.now else standing.rest.opening if standing.rest else 0
+        rows = standing.rest.rows if standing.rest else ()
+        by_hand = [moved for moved in standing.history.by_hand if moved.day > opened]
         steps = [(max(opened, row.due), 1, row.balance) for row in rows]
         steps += [(moved.day, 0, moved.amount) for moved in by_hand]
         balance = begins

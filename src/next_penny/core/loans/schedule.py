@@ -161,8 +161,8 @@ class Schedule:
             since=since,
             first_number=self.first_number + index,
             columns=left,
-            found=replace(self.found, between=[each for each in self.between if each.day >= since]),
-            moved=[each for each in self.moved if each.day > since],
+            found=replace(self.found, between=[moved_day for moved_day in self.between if moved_day.day >= since]),
+            moved=[moved_day for moved_day in self.moved if moved_day.day > since],
         )
 
     def balance_on(self, day: int) -> int:
@@ -245,6 +245,6 @@ def payments_counted(terms: LoanTerms) -> int:
     return terms.most_payments if is_plain else regular_payments(terms)
 
 
-def payments_until(told: Schedule, day: int) -> int:
+def payments_until(schedule: Schedule, day: int) -> int:
     """How many payments are due before a day."""
-    return bisect_left(told.due, day)
+    return bisect_left(schedule.due, day)

@@ -71,7 +71,7 @@ class Standing:
         if left is None:
             return None
         # An extra between due dates that is settled on its own day is not still to come.
-        extras = (each for each in left.between if each.day not in self.history.settled)
+        extras = (moved_day for moved_day in left.between if moved_day.day not in self.history.settled)
         if not any((*left.interest, *left.principal, *left.columns.planned, *extras)):
             return None
         if self.flow is None and self.owed <= 0:

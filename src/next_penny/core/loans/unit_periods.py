@@ -53,7 +53,7 @@ class DatedSum(NamedTuple):
 
 def unit_period(advances: Sequence[DatedSum], payments: Sequence[DatedSum]) -> UnitPeriod:
     """The unit-period of a transaction, (b)(4): its most frequent common period, the smaller of two as frequent."""
-    given, paid = (sorted({each.date for each in list_}) for list_ in (advances, payments))
+    given, paid = (sorted({dated_sum.date for dated_sum in list_}) for list_ in (advances, payments))
     if len(given) == 1 and len(paid) == 1:
         return _term(given[0], paid[0])
     first = [(given[0], paid[0])] if paid[0] > given[0] else []

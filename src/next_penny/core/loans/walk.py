@@ -71,14 +71,14 @@ class Walk:
         self.levels.begin(self.number, is_changed and not is_first, self.balance, self.rates.annual, due)
         interest, early = self._interest(begin, due, is_first)
         by_hand = self._by_hand(due) + early.by_hand
-        told = self._payment(begin, due, interest, is_first)
+        skipped = self._payment(begin, due, interest, is_first)
         if due in self.history.skipped:
-            self.found.skipped[due] = told._replace(interest=interest + unpaid)
+            self.found.skipped[due] = skipped._replace(interest=interest + unpaid)
             self._note(due, Skipped(0, 0, by_hand + early.planned), 0, 0)
             return unpaid + interest
-        self.balance -= told.principal + told.extra
-        extra = told.extra + early.planned + by_hand + self._beyond(due, told)
-        self._note(due, Skipped(interest + unpaid, told.principal, extra), unpaid, told.extra)
+        self.balance -= skipped.principal + skipped.extra
+        extra = skipped.extra + early.planned + by_hand + self._beyond(due, skipped)
+        self._note(due, Skipped(interest + unpaid, skipped.principal, extra), unpaid, skipped.extra)
         return 0
 
     def _note(self, due: int, paid: Skipped, carried: int, planned: int) -> None:
@@ -117,12 +117,17 @@ class Walk:
 
     def _within(self, begin: int, due: int, is_first: bool) -> Iterator[tuple[Moved, Moved | None]]:
         """What moves between two due dates of a day-count loan, in order; planned extras, as such, too."""
-        planned = [each for each in self.extras.between(begin, due, is_first=is_first)
-                   if each.day not in self.history.skipped]  # fmt: skip
+        planned = [moved_day for moved_day in self.extras.between(begin, due, is_first=is_first)
+                   if moved_day.day not in self.history.skipped]  # fmt: skip
         for extra in planned:
-            yield from ((Moved(max(begin, each.day), each.amount), None) for each in self.movements.take(extra.day - 1))
+            yield from (
+                (Moved(max(begin, moved_day.day), moved_day.amount), None)
+                for moved_day in self.movements.take(extra.day - 1)
+            )
             yield extra, extra
-        yield from ((Moved(max(begin, each.day), each.amount), None) for each in self.movements.take(due - 1))
+        yield from (
+            (Moved(max(begin, moved_day.day), moved_day.amount), None) for moved_day in self.movements.take(due - 1)
+        )
 
     def _by_hand(self, due: int) -> int:
         """What moved by hand up to a due date and counts with it."""
@@ -214,9 +219,9 @@ class _Levels:
         # With a payment and no number of payments, or once a kept payment meets another rate, the end moves.
         self._moves = terms.payments is None
         self._changes = sorted(
-            (each.start.toordinal(), each.amount)
-            for each in terms.payment_changes
-            if resume is None or each.start.toordinal() > resume.since
+            (payment_change.start.toordinal(), payment_change.amount)
+            for payment_change in terms.payment_changes
+            if resume is None or payment_change.start.toordinal() > resume.since
         )
         if resume is not None and self._keeps:
             self._moves = self._moves or any(

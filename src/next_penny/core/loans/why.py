@@ -20,7 +20,7 @@ def why(schedule: Schedule, number: int, figure: Figure, currency: str) -> str:
         raise KeyError(number)
     row = schedule.rows[index]
     before = schedule.balance[index - 1] if index else schedule.opening
-    told = {
+    sentences = {
         "interest": lambda: _interest(schedule, row, before, currency),
         "principal": lambda: _sum(f"payment {_m(row.payment, currency)} − interest {_m(row.interest, currency)}",
                                   row.principal, currency),
@@ -32,7 +32,7 @@ def why(schedule: Schedule, number: int, figure: Figure, currency: str) -> str:
             f"{_m(before, currency)} owed before − principal {_m(row.principal, currency)} − "
             f"extra {_m(row.extra, currency)}", row.balance, currency),
     }  # fmt: skip
-    return told[figure]()
+    return sentences[figure]()
 
 
 def _m(amount: int, currency: str) -> str:
@@ -55,13 +55,13 @@ def _interest(schedule: Schedule, row: Row, before: int, currency: str) -> str:
     carried = schedule.columns.carried[row.number - schedule.first_number]
     still_due = f" + {_m(carried, currency)} from payments that were not made" if carried else ""
     if terms.interest == "equal_periods":
-        told = f"{_m(before, currency)} × {rate} ÷ {terms.payments_per_year} payments a year{still_due}"
-        return _sum(told, row.interest, currency)
-    early = [each for each in (*schedule.between, *schedule.moved) if row.begins <= each[0] < row.due]
+        wording = f"{_m(before, currency)} × {rate} ÷ {terms.payments_per_year} payments a year{still_due}"
+        return _sum(wording, row.interest, currency)
+    early = [moved_day for moved_day in (*schedule.between, *schedule.moved) if row.begins <= moved_day[0] < row.due]
     parts = []
     for begin, end in pairwise(sorted({row.begins, row.due, *(day for day, _ in early)})):
-        held = max(0, before - sum(amount for day, amount in early if day <= begin))
-        parts.append(f"{_m(held, currency)} × {rate} × {DAY_COUNTS[terms.interest].days_told(begin, end)}")
+        base = max(0, before - sum(amount for day, amount in early if day <= begin))
+        parts.append(f"{_m(base, currency)} × {rate} × {DAY_COUNTS[terms.interest].days_told(begin, end)}")
     span = f"{full_day(_day(row.begins))} to {full_day(_day(row.due))}"
     return f"{' + '.join(parts)}{still_due} = {_m(row.interest, currency)} ({span})."
 

@@ -21,10 +21,10 @@ class Year:
     escrow: int
 
 
-def by_year(told: Schedule) -> list[Year]:
+def by_year(schedule: Schedule) -> list[Year]:
     """A schedule by calendar year."""
     sums: dict[int, list[int]] = {}
-    for row in told.rows:
+    for row in schedule.rows:
         year = sums.setdefault(date.fromordinal(row.due).year, [0] * 5)
         for column, amount in ((0, row.interest), (2, row.principal), (3, row.extra), (4, row.escrow)):
             year[column] += amount
@@ -41,10 +41,10 @@ class InAll(NamedTuple):
     insurance: dict[int, int]
 
 
-def in_all(told: Schedule) -> InAll:
+def in_all(schedule: Schedule) -> InAll:
     """The whole sums of a schedule's payments; years as `by_year` has them."""
     whole = InAll([], {}, {})
-    for row in told.rows:
+    for row in schedule.rows:
         paid, year = row.payment + row.extra + row.escrow + row.insurance, date.fromordinal(row.due).year
         whole.rows.append(paid)
         whole.years[year] = whole.years.get(year, 0) + paid

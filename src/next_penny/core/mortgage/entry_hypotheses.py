@@ -23,34 +23,40 @@ _NEAR_SHARE = Fraction(1, 4)
 
 
 def recorded_whole(seen: Evidence) -> Iterator[Hypothesis]:
-    found = [each for each in whole_targets(seen.splitter, seen.suspects) if each.entry.date <= seen.statement.date]
-    if not found:
+    targets = [
+        whole_target
+        for whole_target in whole_targets(seen.splitter, seen.suspects)
+        if whole_target.entry.date <= seen.statement.date
+    ]
+    if not targets:
         return
-    first = found[0].entry
+    first = targets[0].entry
     paid = seen.money(seen.books.paid(first))
-    told = f"The payment of {day_of(first)} ({paid}) was recorded whole, as spending: it lowered nothing that is owed."
-    if len(found) > 1:
-        told = f"{len(found)} payments, the first of {day_of(first)}, were recorded whole, as spending."
-    correction = Correction(targets=tuple(found))
-    yield Hypothesis("recorded_whole", told, correction)
-    later = Correction(targets=payments_since(seen, found[0].nominal))
-    also = f"{told} Those after it were split as if it had not been paid."
+    wording = (
+        f"The payment of {day_of(first)} ({paid}) was recorded whole, as spending: it lowered nothing that is owed."
+    )
+    if len(targets) > 1:
+        wording = f"{len(targets)} payments, the first of {day_of(first)}, were recorded whole, as spending."
+    correction = Correction(targets=tuple(targets))
+    yield Hypothesis("recorded_whole", wording, correction)
+    later = Correction(targets=payments_since(seen, targets[0].nominal))
+    also = f"{wording} Those after it were split as if it had not been paid."
     yield Hypothesis("recorded_whole", also, correction.and_then(later), is_simple=False, is_last=True)
 
 
 def split_behind(seen: Evidence) -> Iterator[Hypothesis]:
     wrong: list[Entry] = []
-    told: dict[str, tuple[Parts, Parts]] = {}
+    splits: dict[str, tuple[Parts, Parts]] = {}
     for before, entry in zip(seen.settled, seen.settled[1:], strict=False):
         parts, right = seen.books.parts(entry), seen.splitter.told(entry)
         earlier = [seen.books.parts(before), seen.splitter.told(before)]
         if right is None or parts.interest == right.interest or not parts.principal:
             continue
-        if any(each is not None and each[:2] == parts[:2] for each in earlier):
+        if any(one_parts is not None and one_parts[:2] == parts[:2] for one_parts in earlier):
             wrong.append(entry)
-            told[entry.id] = (parts, right)
+            splits[entry.id] = (parts, right)
     for entry in reversed(wrong[-LOOKED_BACK:]):
-        parts, right = told[entry.id]
+        parts, right = splits[entry.id]
         sentence = (
             f"The payment of {day_of(entry)} was split like the one before it: of it, {seen.money(right.interest)} is "
             f"interest, not {seen.money(parts.interest)}."
@@ -80,12 +86,12 @@ def disbursement_missing(seen: Evidence) -> Iterator[Hypothesis]:
             is_near = wanted != amount and abs(wanted - amount) <= amount * _NEAR_SHARE
             for paid in (amount, wanted) if is_near else (amount,):
                 planned = "" if paid == amount else f", planned at {seen.money(amount)}"
-                told = (
+                wording = (
                     f"“{flow.name}” of {full_day(day)}, {seen.money(paid)}{planned}, was paid from escrow and is not "
                     "recorded."
                 )
                 yield Hypothesis(
-                    "disbursement_missing", told, _paid_out(moment, flow, nominal, day, paid), paid == amount
+                    "disbursement_missing", wording, _paid_out(moment, flow, nominal, day, paid), paid == amount
                 )
 
 
@@ -106,8 +112,8 @@ def _paid_out(moment: Moment, flow: Flow, nominal: date, day: date, paid: int) -
     legs = tuple(maker.legs(nominal, paid, day, None))
     entry = Entry(f"{flow.id}-{nominal}-escrow", day, maker.payee(nominal), legs, flow.id, nominal)
     is_left_out = nominal.toordinal() in flow.exceptional.left_out
-    kept = changed_just_once(flow, nominal, left_out=False)
-    return Correction((PlanChange("flow", flow.id, kept),) if is_left_out else (), {entry.id: entry})
+    restored = changed_just_once(flow, nominal, left_out=False)
+    return Correction((PlanChange("flow", flow.id, restored),) if is_left_out else (), {entry.id: entry})
 
 
 def extra_missing(seen: Evidence) -> Iterator[Hypothesis]:
@@ -121,5 +127,5 @@ def extra_missing(seen: Evidence) -> Iterator[Hypothesis]:
     legs = (Leg(-missing, account=paid_from), Leg(missing, account=account.id))
     entry = Entry(f"{account.id}-extra-{seen.statement.date}", day, seen.books.flow.payee if seen.books.flow else "",
                   legs)  # fmt: skip
-    told = f"An extra of {seen.money(missing)} toward principal is not recorded."
-    yield Hypothesis("extra_missing", told, Correction(entries={entry.id: entry}), is_simple=False)
+    wording = f"An extra of {seen.money(missing)} toward principal is not recorded."
+    yield Hypothesis("extra_missing", wording, Correction(entries={entry.id: entry}), is_simple=False)

@@ -71,12 +71,12 @@ def analyse(
 
     `deposit` is the present monthly deposit; without one, a twelfth of the year's disbursements.
     """
-    annual = sum(each.amount for each in disbursements)
+    annual = sum(one_disbursement.amount for one_disbursement in disbursements)
     base = rounded_quotient(annual, MONTHS)
     cushion = round_half_up(Fraction(cushion_months) * annual / MONTHS)
     paid_out = [0] * MONTHS
-    for each in disbursements:
-        paid_out[each.month - first_month] += each.amount
+    for disbursement in disbursements:
+        paid_out[disbursement.month - first_month] += disbursement.amount
     trial = _balances(0, base, paid_out)
     required_start = cushion - min(trial)
     required = _balances(required_start, base, paid_out)
@@ -120,15 +120,15 @@ def _notes(cushion_months: Decimal, base: int, shortage: int, surplus: int, defi
 
 def problems(first_month: int, disbursements: Sequence[Disbursement], cushion_months: Decimal) -> list[Problem]:
     """What is wrong with what was given."""
-    found = []
-    for number, each in enumerate(disbursements):
-        if not 0 <= each.month - first_month < MONTHS:
+    problems = []
+    for number, disbursement in enumerate(disbursements):
+        if not 0 <= disbursement.month - first_month < MONTHS:
             last = month_name(first_month + MONTHS - 1)
             message = f"The analysis covers {month_name(first_month)} to {last}: choose a month of these."
-            found.append(Problem(("disbursements", number, "month"), message, "range"))
-        if each.amount < 0:
-            found.append(Problem(("disbursements", number, "amount"), "Give the amount without a sign.", "negative"))
-    return found + cushion_problems(cushion_months)
+            problems.append(Problem(("disbursements", number, "month"), message, "range"))
+        if disbursement.amount < 0:
+            problems.append(Problem(("disbursements", number, "amount"), "Give the amount without a sign.", "negative"))
+    return problems + cushion_problems(cushion_months)
 
 
 def cushion_problems(cushion_months: Decimal) -> list[Problem]:

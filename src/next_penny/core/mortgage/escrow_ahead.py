@@ -51,7 +51,11 @@ class EscrowAhead:
 
 def escrow_loans(moment: Moment, escrow: str) -> tuple[Account, ...]:
     """The loans whose payments feed an escrow account."""
-    return tuple(each for each in moment.plan.accounts if each.loan is not None and each.loan.escrow_account == escrow)
+    return tuple(
+        account
+        for account in moment.plan.accounts
+        if account.loan is not None and account.loan.escrow_account == escrow
+    )
 
 
 def escrow_ahead(moment: Moment, account: Account, cushion_months: Decimal = Decimal(2)) -> EscrowAhead:
@@ -61,8 +65,8 @@ def escrow_ahead(moment: Moment, account: Account, cushion_months: Decimal = Dec
     forecast = project(moment, last, [account.id])
     loans = escrow_loans(moment, account.id)
     payments = tuple(_payments(forecast, account.id))
-    out = [Disbursement(month_number(each.day), each.amount, each.name) for each in payments
-           if month_number(each.day) >= first_month]  # fmt: skip
+    out = [Disbursement(month_number(payment.day), payment.amount, payment.name) for payment in payments
+           if month_number(payment.day) >= first_month]  # fmt: skip
     starts = _balance_at(forecast, month_end(first_month - 1))
     deposit = sum(_monthly_deposit(moment, loan) for loan in loans)
     return EscrowAhead(
@@ -76,7 +80,7 @@ def uncovered(moment: Moment) -> Iterator[tuple[Account, EscrowPayment]]:
     for account in moment.plan.accounts:
         if account.kind == "escrow":
             coming = _payments(year_ahead(moment), account.id)
-            payment = next((each for each in coming if each.short_by), None)
+            payment = next((escrow_payment for escrow_payment in coming if escrow_payment.short_by), None)
             if payment is not None:
                 yield account, payment
 

@@ -24,15 +24,15 @@ def escrow_spent(moment: Moment, escrow: Account, recorded: Iterable[Entry]) -> 
     """What payments of the loans that feed an escrow account spent since it was opened; None if nothing."""
     loans = escrow_loans(moment, escrow.id)
     flows = {flow.id for loan in loans if (flow := moment.plan.loan_flow(loan.id)) is not None}
-    found = [
+    entries = [
         entry for entry in recorded
         if entry.flow in flows and entry.date >= escrow.opening.date
         and any(leg.category == ESCROW_PAID.id for leg in entry.legs)
     ]  # fmt: skip
-    if not found:
+    if not entries:
         return None
-    amount = sum(leg.amount for entry in found for leg in entry.legs if leg.category == ESCROW_PAID.id)
-    return EscrowSpent(amount, len(found), tuple(_put_into(escrow, entry) for entry in found))
+    amount = sum(leg.amount for entry in entries for leg in entry.legs if leg.category == ESCROW_PAID.id)
+    return EscrowSpent(amount, len(entries), tuple(_put_into(escrow, entry) for entry in entries))
 
 
 def _put_into(escrow: Account, entry: Entry) -> PlanChange:

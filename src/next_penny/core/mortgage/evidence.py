@@ -44,7 +44,9 @@ class Evidence:
     ) -> None:
         self.splitter, self.statement, self.suspects = splitter, statement, suspects
         self.books: LoanBooks = splitter.books
-        self.differs: dict[Item, int] = {each.item: each.difference for each in compared if each.difference}
+        self.differs: dict[Item, int] = {
+            comparison.item: comparison.difference for comparison in compared if comparison.difference
+        }
         self.paid = [entry for entry in self.books.payments if entry.date <= statement.date]
         # Of these, those of a due day, the oldest first.
         self.settled = [entry for entry in self.paid if entry.nominal is not None]

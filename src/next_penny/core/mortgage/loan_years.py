@@ -71,7 +71,7 @@ class LoanYear:
     def by_lender(self) -> list[tuple[str, Parts]]:
         """The same by lender, in order of time."""
         names = dict.fromkeys(line.lender for line in self.lines)
-        return [(name, sum_of(each.parts for each in self.lines if each.lender == name)) for name in names]
+        return [(name, sum_of(line.parts for line in self.lines if line.lender == name)) for name in names]
 
 
 class PropertyLine(NamedTuple):
@@ -92,8 +92,8 @@ class Property:
     @property
     def escrows(self) -> frozenset[str]:
         """The escrow accounts that its taxes and insurance are paid from."""
-        found = (loan.loan.escrow_account for loan in self.loans if loan.loan is not None)
-        return frozenset(id for id in found if id is not None)
+        escrow_accounts = (loan.loan.escrow_account for loan in self.loans if loan.loan is not None)
+        return frozenset(id for id in escrow_accounts if id is not None)
 
 
 def sum_of(parts: Iterable[Parts]) -> Parts:
@@ -107,14 +107,14 @@ def properties(plan: Plan) -> list[Property]:
     loans = [account for account in plan.accounts if account.loan is not None]
     named = {loan.loan.property for loan in loans if loan.loan is not None}
     named |= {flow.property for flow in plan.flows}
-    found = [
+    properties = [
         Property(account, tuple(loan for loan in loans if loan.loan is not None and loan.loan.property == account.id))
         for account in plan.accounts if account.id in named
     ]  # fmt: skip
     alone = [
         loan for loan in loans if loan.loan is not None and loan.loan.property is None and loan.loan.escrow_account
     ]
-    return [*found, *(Property(loan, (loan,)) for loan in alone)]
+    return [*properties, *(Property(loan, (loan,)) for loan in alone)]
 
 
 def loan_year(books: LoanBooks, stands_ended: date | None, year: int) -> LoanYear:
@@ -128,7 +128,7 @@ def loan_year(books: LoanBooks, stands_ended: date | None, year: int) -> LoanYea
             first = (flow.payee if flow is not None else "") or entry.payee
             lines.append(PaidLine(entry, lender.name if lender is not None else first, books.parts(entry)))
     began = terms.disbursed if terms.disbursed.year == year else None
-    before = next((each for each in terms.years_before if each.year == year), None)
+    before = next((year_before for year_before in terms.years_before if year_before.year == year), None)
     ended = stands_ended if _is_in(stands_ended, year) else None
     return LoanYear(books.account, tuple(lines), began, ended, before)
 
@@ -136,49 +136,54 @@ def loan_year(books: LoanBooks, stands_ended: date | None, year: int) -> LoanYea
 def years_before(plan: Plan) -> set[int]:
     """The years of which something was given that was paid before the household began here."""
     terms = (account.loan for account in plan.accounts if account.loan is not None)
-    return {before.year for each in terms for before in each.years_before}
+    return {before.year for term in terms for before in term.years_before}
 
 
 def _is_in(day: date | None, year: int) -> bool:
     return day is not None and day.year == year
 
 
-def expected_interest(stands: Standing, year: int) -> ExpectedInterest:
+def expected_interest(standing: Standing, year: int) -> ExpectedInterest:
     """A loan's interest of a calendar year, as its schedule has it from where it stands."""
-    rows = stands.rest.rows if stands.rest is not None else ()
+    rows = standing.rest.rows if standing.rest is not None else ()
     to_come = sum(row.interest for row in rows if date.fromordinal(row.due).year == year)
-    return ExpectedInterest(to_come, sum(each.interest_accrued for each in by_year(stands.shown) if each.year == year))
+    return ExpectedInterest(
+        to_come, sum(one_year.interest_accrued for one_year in by_year(standing.shown) if one_year.year == year)
+    )
 
 
 def years_ahead(moment: Moment) -> range:
     """The running year and all in which a loan is still to be paid; of one that never ends, none beyond these."""
-    ends = [stands.ends for account in moment.plan.accounts
-            if account.loan is not None and (stands := standing(moment, account)).ends is not None]  # fmt: skip
+    ends = [
+        current_standing.ends
+        for account in moment.plan.accounts
+        if account.loan is not None and (current_standing := standing(moment, account)).ends is not None
+    ]
     last = max((day.year for day in ends if day is not None), default=moment.today.year)
     return range(moment.today.year, max(moment.today.year, last) + 1)
 
 
 def loan_years(moment: Moment, recorded: Sequence[Entry], year: int) -> list[LoanYear]:
     """Every loan in which something was paid in a year, or is to be."""
-    found = []
+    years = []
     for books in books_by_loan(moment.plan, recorded).values():
-        stands = standing(moment, books.account)
+        current_standing = standing(moment, books.account)
         last = max((entry.date for entry in books.payments), default=None)
-        each = loan_year(books, last if stands.rest is None else None, year)
+        one_year = loan_year(books, last if current_standing.rest is None else None, year)
         if year >= moment.today.year:
-            each = replace(each, expected=expected_interest(stands, year))
-        ahead = each.expected
-        if each.lines or each.before is not None or (ahead is not None and (ahead.to_come or ahead.run_up)):
-            found.append(each)
-    return found
+            one_year = replace(one_year, expected=expected_interest(current_standing, year))
+        ahead = one_year.expected
+        if one_year.lines or one_year.before is not None or (ahead is not None and (ahead.to_come or ahead.run_up)):
+            years.append(one_year)
+    return years
 
 
 def property_lines(plan: Plan, owned: Property, recorded: Iterable[Entry]) -> Iterator[PropertyLine]:
     """Everything recorded of a property: its flows, what its escrow paid, its loans' interest, and what is tagged."""
     recorded = tuple(recorded)
     books = [loan_books(plan, loan, recorded) for loan in owned.loans]
-    interest = {entry.id: held.parts(entry).interest for held in books for entry in held.payments}
-    for entry in sorted(recorded, key=lambda each: each.date):
+    interest = {entry.id: book.parts(entry).interest for book in books for entry in book.payments}
+    for entry in sorted(recorded, key=lambda one_entry: one_entry.date):
         spent = sum(leg.amount for leg in entry.legs if leg.category is not None)
         if entry.id in interest:
             if interest[entry.id]:
@@ -205,7 +210,7 @@ def sums_by_year(lines: Iterable[PropertyLine]) -> dict[int, dict[PropertyItem, 
     years: dict[int, list[PropertyLine]] = {}
     for line in lines:
         years.setdefault(line.entry.date.year, []).append(line)
-    return {year: sums_of(each) for year, each in sorted(years.items(), reverse=True)}
+    return {year: sums_of(property_lines) for year, property_lines in sorted(years.items(), reverse=True)}
 
 
 def _item(plan: Plan, owned: Property, entry: Entry) -> PropertyItem | None:

@@ -116,8 +116,8 @@ def recorded_whole(splitter: Splitter, suspects: Suspects, elsewhere: Collection
         return RecordedWhole((), ())
     correction = Correction(targets=targets)
     entries = splitter.entries_of(correction)
-    found = [whole for target in targets if (whole := _whole(splitter, target, entries.get(target.entry.id)))]
-    return RecordedWhole(tuple(found), splitter.changes(correction, entries))
+    wholes = [whole for target in targets if (whole := _whole(splitter, target, entries.get(target.entry.id)))]
+    return RecordedWhole(tuple(wholes), splitter.changes(correction, entries))
 
 
 def _whole(splitter: Splitter, target: Target, corrected: Entry | None) -> Whole | None:
@@ -131,8 +131,8 @@ def _whole(splitter: Splitter, target: Target, corrected: Entry | None) -> Whole
 def suspect_range(moment: Moment, account: Account) -> tuple[int, int]:
     """Between which amounts (minor units) a payment of a loan may be, for whoever looks through the books."""
     parts = Splitter(moment, LoanBooks(moment.plan, account, ())).stands.parts
-    dues = [each for day, each in parts.items() if day <= moment.now + NEAR_DAYS and each.total > 0]
+    dues = [one_parts for day, one_parts in parts.items() if day <= moment.now + NEAR_DAYS and one_parts.total > 0]
     if not dues:
         return 0, 0
-    least = min(each.total - each.principal for each in dues)
-    return max(1, least), _MOST_TIMES * max(each.total for each in dues)
+    least = min(due.total - due.principal for due in dues)
+    return max(1, least), _MOST_TIMES * max(due.total for due in dues)

@@ -82,39 +82,41 @@ class Splitter:
         if flow is None:
             return fixed  # what nothing pays by plan has no due payments
         targets = sorted(correction.targets, key=lambda target: target.nominal)
-        seen = self.seen(correction.plan_changes, {**fixed, **{each.entry.id: None for each in targets}})
-        stands, split = standing(seen, account), dict[str, Entry]()
+        seen = self.seen(correction.plan_changes, {**fixed, **{target.entry.id: None for target in targets}})
+        current_standing, split = standing(seen, account), dict[str, Entry]()
         for _ in range(len(targets) + 1):
             go_on()
-            before, split = split, self._split(targets, stands, flow)
-            if split == before or (seen.carries and self._are_as_told(targets, stands)):
+            before, split = split, self._split(targets, current_standing, flow)
+            if split == before or (seen.carries and self._are_as_told(targets, current_standing)):
                 break
             changes = [PlanChange("entry", id, entry) for id, entry in split.items()]
             books = apply_to_books(seen.recorded, changes, lambda id: None, seen.today)
-            stands = standing(seen.replaced(seen.plan, books), account)
+            current_standing = standing(seen.replaced(seen.plan, books), account)
         return {**fixed, **split}
 
     def _split(self, targets: Sequence[Target], stands: Standing, flow: Flow) -> dict[str, Entry]:
         """Payments split as a loan stands, by id."""
-        told = [(target, parts) for target in targets if (parts := stands.parts.get(target.nominal)) is not None]
+        target_parts = [
+            (target, parts) for target in targets if (parts := stands.parts.get(target.nominal)) is not None
+        ]
         return {
             target.entry.id: replace(
                 target.entry, legs=split_legs(self.books, target.entry, parts), flow=flow.id,
                 nominal=date.fromordinal(target.nominal),
             )
-            for target, parts in told
+            for target, parts in target_parts
         }  # fmt: skip
 
     def _are_as_told(self, targets: Sequence[Target], stands: Standing) -> bool:
         """Whether all are paid exactly as told: that changes nothing of what is told for later (docs/rules.md)."""
-        told = ((target, stands.parts.get(target.nominal)) for target in targets)
-        return all(parts is None or self.books.paid(target.entry) == parts.total for target, parts in told)
+        target_parts = ((target, stands.parts.get(target.nominal)) for target in targets)
+        return all(parts is None or self.books.paid(target.entry) == parts.total for target, parts in target_parts)
 
     def changes(self, correction: Correction, fixed: Mapping[str, Entry | None]) -> tuple[PlanChange, ...]:
         """The changes that put it right: the plan's, categories that are needed, and the entries as they are to be."""
         plan, flow = self.moment.plan, self.books.flow
         named = any(entry is not None and flow is not None and entry.flow == flow.id for entry in fixed.values())
-        kept = [PlanChange("flow", flow.id, flow)] if flow is not None and named and flow not in plan.flows else []
+        changes = [PlanChange("flow", flow.id, flow)] if flow is not None and named and flow not in plan.flows else []
         legs = [leg for entry in fixed.values() if entry is not None for leg in entry.legs]
         put = (PlanChange("entry", id, entry) for id, entry in fixed.items())
-        return (*correction.plan_changes, *categories_for(plan, legs), *kept, *put)
+        return (*correction.plan_changes, *categories_for(plan, legs), *changes, *put)

@@ -52,7 +52,7 @@ class Checked:
     @property
     def agrees(self) -> bool:
         """Whether every figure that was given is as the books have it."""
-        return not any(each.difference for each in self.compared)
+        return not any(comparison.difference for comparison in self.compared)
 
 
 def check_statement(
@@ -86,12 +86,12 @@ def _notes(books: LoanBooks, statement: Statement) -> Iterator[str]:
         yield f"The books of this loan begin on {full_day(opened)}: what was paid earlier that year is not in them."
 
 
-def confirmed_until(books: LoanBooks, kept: Sequence[StatementCheck]) -> date | None:
+def confirmed_until(books: LoanBooks, checks: Sequence[StatementCheck]) -> date | None:
     """Until when payments' splits are confirmed: by the newest statement on what is owed that agrees with the books."""
     agreed = [
-        check.statement.date for check in kept
+        check.statement.date for check in checks
         if check.statement.principal_balance is not None
-        and not any(each.difference for each in books.compare(check.statement))
+        and not any(comparison.difference for comparison in books.compare(check.statement))
     ]  # fmt: skip
     return max(agreed, default=None)
 
@@ -102,8 +102,8 @@ class _Tried:
     def __init__(self, guessing: Evidence, tries: Sequence[Hypothesis]) -> None:
         self.tries, self._guessing = tries, guessing
         correction = Correction()
-        for each in tries:
-            correction = correction.and_then(each.correction)
+        for hypothesis in tries:
+            correction = correction.and_then(hypothesis.correction)
         self._correction = correction
         self._entries = guessing.splitter.entries_of(correction)
         self.left = _left(guessing, self._entries)
@@ -120,42 +120,44 @@ class _Tried:
 
     def cause(self, tried: Sequence["_Tried"] = ()) -> Cause:
         """What it explains. tried: single guesses, among them those of which it is made."""
-        told = " ".join(each.sentence for each in self.tries)
+        wording = " ".join(hypothesis.sentence for hypothesis in self.tries)
         changes = self._guessing.splitter.changes(self._correction, self._entries)
-        several = [each for each in tried if len(self.tries) > 1 and each.tries[0] in self.tries]
-        return Cause(self.tries[0].kind, told, self.explains, changes, tuple(each.cause() for each in several))
+        several = [trial for trial in tried if len(self.tries) > 1 and trial.tries[0] in self.tries]
+        return Cause(self.tries[0].kind, wording, self.explains, changes, tuple(trial.cause() for trial in several))
 
 
 def _left(guessing: Evidence, entries: Mapping[str, Entry | None]) -> dict[Item, int]:
     """What still differs with these entries."""
     compared = guessing.books.with_entries(entries).compare(guessing.statement)
-    return {each.item: each.difference for each in compared if each.difference}
+    return {comparison.item: comparison.difference for comparison in compared if comparison.difference}
 
 
 def _causes(guessing: Evidence) -> list[Cause]:
     """What explains the differences: what explains most first, then the likelier kind."""
     tries = list(hypotheses(guessing))
-    tried = [_Tried(guessing, [each]) for each in tries if not each.is_last]
-    right = [each for each in tried if each.is_right]
+    tried = [_Tried(guessing, [hypothesis]) for hypothesis in tries if not hypothesis.is_last]
+    right = [trial for trial in tried if trial.is_right]
     parts: list[_Tried] = []
-    if _is_open(right) and (together := _together(guessing, [each for each in tried if each.tries[0].is_simple])):
+    if _is_open(right) and (together := _together(guessing, [trial for trial in tried if trial.tries[0].is_simple])):
         right.append(together)
-        parts = [each for each in tried if each.tries[0] in together.tries]
+        parts = [trial for trial in tried if trial.tries[0] in together.tries]
     if _is_open(right):
-        right += [found for each in tries if each.is_last and (found := _Tried(guessing, [each])).is_right]
-    kept: list[_Tried] = []
-    for each in sorted(right, key=lambda each: (len(each.left), len(each.tries))):
+        right += [
+            trial for hypothesis in tries if hypothesis.is_last and (trial := _Tried(guessing, [hypothesis])).is_right
+        ]
+    distinct: list[_Tried] = []
+    for one_trial in sorted(right, key=lambda guess: (len(guess.left), len(guess.tries))):
         # Of two guesses of one kind that explain the same, the simpler was first.
-        if not any(_same(each, other) or _is_needless(each, other) for other in kept):
-            kept.append(each)
+        if not any(_same(one_trial, other) or _is_needless(one_trial, other) for other in distinct):
+            distinct.append(one_trial)
     # Several mistakes together are told one by one too, as far as each explains something by itself.
-    alone = [part for part in parts if part not in kept and part.explains]
-    return [each.cause(tried) for each in [*kept, *alone][:_MOST_CAUSES]]
+    alone = [part for part in parts if part not in distinct and part.explains]
+    return [trial.cause(tried) for trial in [*distinct, *alone][:_MOST_CAUSES]]
 
 
 def _is_open(right: Sequence[_Tried]) -> bool:
     """Whether something is left that nothing explains."""
-    return not any(not each.left for each in right)
+    return not any(not trial.left for trial in right)
 
 
 def _is_needless(one: _Tried, other: _Tried) -> bool:
@@ -165,13 +167,13 @@ def _is_needless(one: _Tried, other: _Tried) -> bool:
 
 
 def _same(one: _Tried, other: _Tried) -> bool:
-    kinds = [each.kind for each in one.tries]
-    return kinds == [each.kind for each in other.tries] and set(one.explains) <= set(other.explains)
+    kinds = [hypothesis.kind for hypothesis in one.tries]
+    return kinds == [hypothesis.kind for hypothesis in other.tries] and set(one.explains) <= set(other.explains)
 
 
 def _together(guessing: Evidence, simple: Sequence[_Tried]) -> _Tried | None:
     """The fewest guesses that leave nothing unexplained together; else those that leave the least."""
-    tries = [each.tries[0] for each in simple][:_MOST_COMBINED]
+    tries = [trial.tries[0] for trial in simple][:_MOST_COMBINED]
     best: _Tried | None = None
     for count in range(2, _MOST_AT_ONCE + 1):
         for several in combinations(tries, count):
@@ -181,11 +183,14 @@ def _together(guessing: Evidence, simple: Sequence[_Tried]) -> _Tried | None:
                 return tried
             if best is None or len(tried.left) < len(best.left):
                 best = tried
-    alone = min((len(each.left) for each in simple if each.is_right), default=len(guessing.differs))
+    alone = min((len(trial.left) for trial in simple if trial.is_right), default=len(guessing.differs))
     return best if best is not None and len(best.left) < alone else None
 
 
 def _overlap(several: Sequence[Hypothesis]) -> bool:
     """Whether two guesses are about the same entry: both cannot be right."""
-    named = [set(each.correction.entries) | {target.entry.id for target in each.correction.targets} for each in several]
+    named = [
+        set(hypothesis.correction.entries) | {target.entry.id for target in hypothesis.correction.targets}
+        for hypothesis in several
+    ]
     return any(one & other for one, other in combinations(named, 2))

@@ -45,9 +45,9 @@ class Suspects:
     def of(self, loan: str, paid: Iterable[int]) -> list[Entry]:
         """Those that name a loan, or paid exactly one of some amounts and name no other; in order of date."""
         exact = (entry for amount in set(paid) for entry in self._by_paid.get(amount, ()))
-        found = {entry.id: entry for entry in exact if self.loans_named(entry) <= {loan}}
-        found |= {entry.id: entry for entry in self._by_loan.get(loan, ())}
-        return sorted(found.values(), key=lambda entry: entry.date)
+        entry_by_id = {entry.id: entry for entry in exact if self.loans_named(entry) <= {loan}}
+        entry_by_id |= {entry.id: entry for entry in self._by_loan.get(loan, ())}
+        return sorted(entry_by_id.values(), key=lambda entry: entry.date)
 
     def loans_named(self, entry: Entry) -> frozenset[str]:
         """The loans that payee or note name: themselves, what pays them, or their lenders."""

@@ -64,24 +64,24 @@ def rate_changed(seen: Evidence) -> Iterator[Hypothesis]:
     split = seen.statement.last_split
     if split is None or split.interest is None or "last_interest" not in seen.differs:
         return
-    stands = seen.splitter.stands
+    standing = seen.splitter.stands
     for count in range(1, min(LOOKED_BACK, len(seen.settled)) + 1):
         paid = seen.settled[-count:]
         since = paid[0].nominal
         assert since is not None
         rate = _rate_since(seen, paid, split.interest)
         if rate is not None:
-            begin = date.fromordinal(period_begin(stands, since.toordinal()))
+            begin = date.fromordinal(period_begin(standing, since.toordinal()))
             account = revise_loan(seen.books.account, {"annual_rate": rate}, begin, keep_later=True).item
-            told = f"The rate is {percent_text(rate)} from {full_day(begin)} on."
+            wording = f"The rate is {percent_text(rate)} from {full_day(begin)} on."
             changes = (PlanChange("account", account.id, account),)
             correction = Correction(changes, targets=targets_of(paid))
-            yield Hypothesis("rate_changed", told, correction, is_simple=count == 1, is_last=count > 1)
+            yield Hypothesis("rate_changed", wording, correction, is_simple=count == 1, is_last=count > 1)
 
 
-def period_begin(stands: Standing, day: int) -> int:
+def period_begin(standing: Standing, day: int) -> int:
     """The day from which the interest of a due day runs."""
-    return max((each for each in stands.shown.due if each < day), default=stands.shown.since)
+    return max((due_day for due_day in standing.shown.due if due_day < day), default=standing.shown.since)
 
 
 def _rate_since(seen: Evidence, paid: Sequence[Entry], interest: int) -> Decimal | None:
@@ -89,11 +89,11 @@ def _rate_since(seen: Evidence, paid: Sequence[Entry], interest: int) -> Decimal
 
     None where none does. Rates are looked for around the one that the books' own balance would take.
     """
-    stands = seen.splitter.stands
+    standing = seen.splitter.stands
     owed = -seen.books.balance(seen.books.account, paid[0].date - timedelta(days=1))
     dues = [entry.nominal.toordinal() for entry in paid if entry.nominal is not None]
-    row = stands.row_by_day.get(dues[-1])
-    shares = [share_of_year(stands, due) for due in dues]
+    row = standing.row_by_day.get(dues[-1])
+    shares = [share_of_year(standing, due) for due in dues]
     if owed <= 0 or row is None or row.interest <= 0:
         return None
     sums = [parts.interest + parts.principal for parts in map(seen.books.parts, paid)]
@@ -104,12 +104,12 @@ def _rate_since(seen: Evidence, paid: Sequence[Entry], interest: int) -> Decimal
     return None
 
 
-def share_of_year(stands: Standing, due: int, method: InterestMethod | None = None) -> Fraction:
+def share_of_year(standing: Standing, due: int, method: InterestMethod | None = None) -> Fraction:
     """The part of a year for which a payment's interest runs, as the loan counts it or by another method."""
-    counted = method or stands.terms.interest
+    counted = method or standing.terms.interest
     if counted == "equal_periods":
-        return Fraction(1, stands.terms.payments_per_year)
-    return year_fraction(counted, period_begin(stands, due), due)
+        return Fraction(1, standing.terms.payments_per_year)
+    return year_fraction(counted, period_begin(standing, due), due)
 
 
 def _last_interest(owed: int, rate: Decimal, sums: Sequence[int], shares: Sequence[Fraction]) -> int:
@@ -138,13 +138,13 @@ def other_method(seen: Evidence) -> Iterator[Hypothesis]:
             continue
         account = replace(seen.books.account, loan=replace(terms, interest=method))
         changes = (PlanChange("account", account.id, account),)
-        told = f"Interest is counted {DAY_COUNTS[method].words}, not {DAY_COUNTS[terms.interest].words}."
+        wording = f"Interest is counted {DAY_COUNTS[method].words}, not {DAY_COUNTS[terms.interest].words}."
         year = [entry for entry in seen.settled if entry.date.year == seen.statement.date.year]
         for entries in (seen.settled[-1:], year, seen.settled):
             if entries:
                 yield Hypothesis(
                     "other_method",
-                    told,
+                    wording,
                     Correction(changes, targets=targets_of(entries)),
                     is_simple=False,
                     is_last=True,
@@ -156,11 +156,11 @@ def _may_be(seen: Evidence, method: InterestMethod) -> bool:
     split, last = seen.statement.last_split, seen.settled[-1] if seen.settled else None
     if last is None or last.nominal is None or split is None or split.interest is None:
         return True
-    stands, due = seen.splitter.stands, last.nominal.toordinal()
-    row = stands.row_by_day.get(due)
+    standing, due = seen.splitter.stands, last.nominal.toordinal()
+    row = standing.row_by_day.get(due)
     if row is None:
         return False
-    share = share_of_year(stands, due, method)
+    share = share_of_year(standing, due, method)
     owed = -seen.books.balance(seen.books.account, last.date - timedelta(days=1))
     counted = owed * Fraction(row.annual_rate) / 100 * share
     return abs(counted - split.interest) <= counted * _NEAR_INTEREST
@@ -177,6 +177,6 @@ def rounding(seen: Evidence) -> Iterator[Hypothesis]:
         if 0 < abs(shift) <= max(_ROUNDING, counted):
             interest = parts.interest + shift
             entry = replace(last, legs=split_legs(seen.books, last, parts._replace(interest=interest)))
-            told = f"The lender rounds otherwise: {seen.money(abs(shift))} of the payment of {day_of(last)} is "
-            told += "interest, not principal." if shift > 0 else "principal, not interest."
-            yield Hypothesis("rounding", told, Correction(entries={entry.id: entry}))
+            wording = f"The lender rounds otherwise: {seen.money(abs(shift))} of the payment of {day_of(last)} is "
+            wording += "interest, not principal." if shift > 0 else "principal, not interest."
+            yield Hypothesis("rounding", wording, Correction(entries={entry.id: entry}))

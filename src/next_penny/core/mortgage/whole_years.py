@@ -47,16 +47,20 @@ class WholeFigures:
 def whole_figures(moment: Moment, recorded: Sequence[Entry]) -> WholeFigures:
     """Payments recorded whole, anywhere among all that was recorded. Raises NoRate where a rate is lacking."""
     suspects, by_id = Suspects(moment.plan, recorded), {entry.id: entry for entry in recorded}
-    found = list[Whole]()
+    wholes = list[Whole]()
     whole_by_loan = list[tuple[Account, RecordedWhole]]()
     for books in books_by_loan(moment.plan, recorded).values():
-        whole = recorded_whole(Splitter(moment, books, suspects), suspects, {each.entry.id for each in found})
+        whole = recorded_whole(
+            Splitter(moment, books, suspects), suspects, {one_whole.entry.id for one_whole in wholes}
+        )
         if whole.found:
             whole_by_loan.append((books.account, whole))
-            found += whole.found
-    if not found:
+            wholes += whole.found
+    if not wholes:
         return WholeFigures((), {}, None)
-    after = apply_to_moment(moment, [change for _, each in whole_by_loan for change in each.changes], by_id.get)
+    after = apply_to_moment(
+        moment, [change for _, recorded_whole in whole_by_loan for change in recorded_whole.changes], by_id.get
+    )
     feeding = Counter(account.loan.escrow_account for account, _ in whole_by_loan if account.loan is not None)
     loans = list[WholeLoan]()
     for account, whole in whole_by_loan:
@@ -67,19 +71,23 @@ def whole_figures(moment: Moment, recorded: Sequence[Entry]) -> WholeFigures:
         alone = apply_to_moment(moment, whole.changes, by_id.get) if is_shared else after
         loans.append(_whole_loan(moment, alone, account, whole))
     worth = TwoWays(net_worth(moment), net_worth(after))
-    return WholeFigures(tuple(loans), _spending(moment, recorded, found), worth)
+    return WholeFigures(tuple(loans), _spending(moment, recorded, wholes), worth)
 
 
 def _whole_loan(moment: Moment, after: Moment, account: Account, whole: RecordedWhole) -> WholeLoan:
     assert account.loan is not None
     escrow = moment.plan.account_by_id.get(account.loan.escrow_account or "")
-    owed = TwoWays(*(-each.balance_on(account, moment.now) for each in (moment, after)))
-    into = TwoWays(*(each.balance_on(escrow, moment.now) for each in (moment, after))) if escrow is not None else None
+    owed = TwoWays(*(-one_moment.balance_on(account, moment.now) for one_moment in (moment, after)))
+    into = (
+        TwoWays(*(one_moment.balance_on(escrow, moment.now) for one_moment in (moment, after)))
+        if escrow is not None
+        else None
+    )
     return WholeLoan(account, whole, owed, into)
 
 
-def _spending(moment: Moment, recorded: Iterable[Entry], found: Iterable[Whole]) -> Mapping[int, TwoWays]:
-    overstated = overstated_by_year(moment.plan, found)
+def _spending(moment: Moment, recorded: Iterable[Entry], wholes: Iterable[Whole]) -> Mapping[int, TwoWays]:
+    overstated = overstated_by_year(moment.plan, wholes)
     entries: defaultdict[int, list[Entry]] = defaultdict(list)
     for entry in recorded:
         if entry.date <= moment.today and entry.date.year in overstated:
@@ -88,17 +96,17 @@ def _spending(moment: Moment, recorded: Iterable[Entry], found: Iterable[Whole])
     return {year: TwoWays(spent[year], spent[year] - amount) for year, amount in overstated.items()}
 
 
-def overstated_by_year(plan: Plan, found: Iterable[Whole]) -> dict[int, int]:
+def overstated_by_year(plan: Plan, wholes: Iterable[Whole]) -> dict[int, int]:
     """By calendar year, how much of what is recorded as spending is debt repaid or put into escrow.
 
     In the household's currency; below zero where interest was recorded as debt repaid. Raises NoRate where a loan's
     cannot be converted.
     """
     years: dict[int, int] = {}
-    for each in found:
-        kept = _kept_by(each.corrected) - _kept_by(each.entry)
-        year, currency = each.entry.date.year, plan.household.currency
-        years[year] = years.get(year, 0) + plan.converted(kept, each.account.currency, currency, each.entry.date)
+    for whole in wholes:
+        kept = _kept_by(whole.corrected) - _kept_by(whole.entry)
+        year, currency = whole.entry.date.year, plan.household.currency
+        years[year] = years.get(year, 0) + plan.converted(kept, whole.account.currency, currency, whole.entry.date)
     return dict(sorted(years.items()))
 
 

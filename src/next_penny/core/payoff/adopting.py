@@ -33,15 +33,15 @@ def adoption(way: Way) -> list[PlanChange]:
     if not run.debts:
         raise refused("debts", "Nothing is owed that could be paid off.", "range")
     first = max(moment.now, month_start(run.start))
-    accounts = {account.id: account for account in dropped(moment, first)}
+    accounts = {dropped_one.id: dropped_one for dropped_one in dropped(moment, first)}
     replaced = list[Replaced]()
-    for held in way.debts.accounts:
-        before = accounts.get(held.id, held)
+    for account in way.debts.accounts:
+        before = accounts.get(account.id, account)
         cut = minimums_only(before, first)
-        accounts[held.id] = _planned(moment, cut, run.months[held.id][:_MOST_MONTHS], run.start)
-        replaced += _replaced(before, cut, accounts[held.id])
+        accounts[account.id] = _planned(moment, cut, run.months[account.id][:_MOST_MONTHS], run.start)
+        replaced += _replaced(before, cut, accounts[account.id])
     expected = tuple(
-        ExpectedDebt(id, months[0].opening, tuple(ExpectedMonth(each.paid, each.closing) for each in months))
+        ExpectedDebt(id, months[0].opening, tuple(ExpectedMonth(month.paid, month.closing) for month in months))
         for id, months in run.months.items()
     )
     adopted = WayOut(way.asked, moment.today, expected, tuple(replaced))
@@ -67,7 +67,7 @@ def dropped(moment: Moment, first: int) -> Iterator[Account]:
     if adopted is None:
         return
     first = max(first, month_start(adopted.asked.start))
-    replaced = {each.account: each for each in adopted.replaced}
+    replaced = {replaced_one.account: replaced_one for replaced_one in adopted.replaced}
     for expected in adopted.expected:
         account = moment.plan.account_by_id.get(expected.account)
         if account is not None:
@@ -79,8 +79,8 @@ def _with_replaced(account: Account, replaced: Replaced, first: int) -> Account:
         extras = _joined(account.loan, replaced.extras, date.fromordinal(first))
         return replace(account, loan=replace(account.loan, extras=extras))
     if account.card is not None:
-        back_changes = {each.closing: each for each in replaced.changes if _is_due(account.card, each, first)}
-        changes = {**{each.closing: each for each in account.card.changes}, **back_changes}
+        back_changes = {change.closing: change for change in replaced.changes if _is_due(account.card, change, first)}
+        changes = {**{change.closing: change for change in account.card.changes}, **back_changes}
         return replace(account, card=replace(account.card, changes=tuple(changes[day] for day in sorted(changes))))
     return account
 
@@ -110,20 +110,20 @@ def _planned(moment: Moment, account: Account, months: list[DebtMonth], start: i
     return replace(account, loan=replace(account.loan, extras=(*account.loan.extras, *made)))
 
 
-def _extras(moment: Moment, stands: Standing, months: list[DebtMonth], start: int) -> Iterator[Extra]:
+def _extras(moment: Moment, standing: Standing, months: list[DebtMonth], start: int) -> Iterator[Extra]:
     """Paid with a month's last payment; equal ones in a row are one extra, where there is one payment a month."""
     due = {}
-    for day in stands.terms.due_days_until(month_end(start + len(months) - 1)):
-        if day >= max(month_start(start), moment.now) and day not in stands.history.settled:
+    for day in standing.terms.due_days_until(month_end(start + len(months) - 1)):
+        if day >= max(month_start(start), moment.now) and day not in standing.history.settled:
             due[month_number(date.fromordinal(day))] = date.fromordinal(day)
     paid = [(start + place, month.extra) for place, month in enumerate(months) if start + place in due]
-    if stands.terms.payments_per_year != 12:
+    if standing.terms.payments_per_year != 12:
         yield from (Extra(amount, date=due[month]) for month, amount in paid if amount)
         return
-    for amount, same in groupby(paid, key=lambda each: each[1]):
-        held = [due[month] for month, _ in same]
+    for amount, same in groupby(paid, key=lambda paid_one: paid_one[1]):
+        days = [due[month] for month, _ in same]
         if amount:
-            yield Extra(amount, every=1, start=held[0], until=held[-1])
+            yield Extra(amount, every=1, start=days[0], until=days[-1])
 
 
 def _with_amounts(moment: Moment, card: CardTerms, months: list[DebtMonth], start: int) -> CardTerms:
@@ -131,11 +131,11 @@ def _with_amounts(moment: Moment, card: CardTerms, months: list[DebtMonth], star
     last_due: dict[int, int] = {}
     for closing, due in dues_between(card, max(month_start(start), moment.now), month_end(start + len(months) - 1)):
         last_due[month_number(date.fromordinal(due))] = closing
-    held = dict(card.change_by_closing)
+    changes = dict(card.change_by_closing)
     for month, closing in last_due.items():
-        change = held.get(closing, StatementChange(date.fromordinal(closing)))
-        held[closing] = replace(change, amount=months[month - start].paid, left_out=False)
-    return replace(card, changes=tuple(change for _, change in sorted(held.items())))
+        change = changes.get(closing, StatementChange(date.fromordinal(closing)))
+        changes[closing] = replace(change, amount=months[month - start].paid, left_out=False)
+    return replace(card, changes=tuple(change for _, change in sorted(changes.items())))
 
 
 def _replaced(before: Account, cut: Account, planned: Account) -> Iterator[Replaced]:

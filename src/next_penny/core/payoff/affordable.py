@@ -55,8 +55,8 @@ class Affordable:
     @cached_property
     def later(self) -> tuple[int, int] | None:
         """Where the first month bears nothing: the first that does, within a year, and the same extra from it on."""
-        found = ((self.rooms[place].month, self._even_from(place)) for place in range(1, min(13, len(self.rooms))))
-        return next((each for each in found if each[1] > 0), None) if self.even == 0 else None
+        candidates = ((self.rooms[place].month, self._even_from(place)) for place in range(1, min(13, len(self.rooms))))
+        return next((candidate for candidate in candidates if candidate[1] > 0), None) if self.even == 0 else None
 
     @cached_property
     def early(self) -> list[int]:
@@ -69,12 +69,12 @@ class Affordable:
 
     def strained(self, own: Sequence[int]) -> list[int]:
         """The months that cannot bear what they are to take, with what those before them take."""
-        taken, found = 0, []
+        taken, candidates = 0, []
         for room, amount in zip(self.rooms, own, strict=False):
             taken += amount
             if amount and taken > room.headroom:
-                found.append(room.month)
-        return found
+                candidates.append(room.month)
+        return candidates
 
     def bearing(self, least: Run, last_due: LastDue) -> Bearing:
         """How much a month may take beyond its minimums, so that no floor is broken.

@@ -73,10 +73,10 @@ class _Program:
             )
         costs = np.zeros(2 * size)
         costs[size:] = np.hstack([self._rates[:, 1:], np.full((len(self._debts), 1), _LEFT_OWED)]).ravel()
-        found = linprog(costs, self._matrix(), self._bounds, equal, opened, bounds=(0, None), method="highs")
-        if found.x is None:
+        solution = linprog(costs, self._matrix(), self._bounds, equal, opened, bounds=(0, None), method="highs")
+        if solution.x is None:
             return Guide((), {})
-        paid, owed = (part.reshape(len(self._debts), -1) for part in (found.x[:size], found.x[size:]))
+        paid, owed = (part.reshape(len(self._debts), -1) for part in (solution.x[:size], solution.x[size:]))
         return Guide(self._money, self._beyond_minimums(paid, owed))
 
     def _owing(self, number: int, debt: Debt) -> None:
@@ -127,5 +127,5 @@ def cheapest(debts: Sequence[Debt], orders: Sequence[Run], carry_out: Callable[[
     best = cheapest_of(orders)
     if best.never or not len(best):
         return best
-    found = carry_out(cheapest_guide(debts, best))
-    return cheapest_of([*orders, found])
+    run = carry_out(cheapest_guide(debts, best))
+    return cheapest_of([*orders, run])

@@ -65,9 +65,9 @@ def consolidate(way: Way, chosen: tuple[str, ...], new: NewLoan | NewCard) -> Co
         raise refused("chosen", "Choose at least one debt that is to be replaced.", "needed")
     moved = sum(debt.balance for debt in replaced)
     debt, fees, in_cash = _new_debt(new, moved)
-    kept = [each for each in way.debts.debts if each.id not in chosen]
+    debts = [one_debt for one_debt in way.debts.debts if one_debt.id not in chosen]
     before = way.run
-    after = _paid_off(way, [*kept, debt], replaced[0].id)
+    after = _paid_off(way, [*debts, debt], replaced[0].id)
     both = not after.never and not before.never
     costs, costs_before = after.total_interest + fees, before.total_interest
     return Consolidated(
@@ -96,7 +96,8 @@ def _paid_off(way: Way, debts: list[Debt], in_place_of: str) -> Run:
     bears, choice = way.bearing(way.run, last_due), way.asked.choice
     tried = STRATEGIES if choice == "cheapest" else (choice,)
     runs = [
-        run(debts, way.debts.start, replace(way.asked.wish, strategy=each), bears, last_due=last_due) for each in tried
+        run(debts, way.debts.start, replace(way.asked.wish, strategy=strategy), bears, last_due=last_due)
+        for strategy in tried
     ]
     return cheapest_of(runs)
 

@@ -115,7 +115,10 @@ def monthly_share(annual_rate: Decimal) -> Fraction:
 def rates_from(debt: Debt, month: int, count: int) -> list[Decimal]:
     """The rates in force in so many months from one on."""
     starts = [since for since, _ in debt.rate_months]
-    return [debt.rate_months[max(0, bisect_right(starts, each) - 1)][1] for each in range(month, month + count)]
+    return [
+        debt.rate_months[max(0, bisect_right(starts, month_of_rate) - 1)][1]
+        for month_of_rate in range(month, month + count)
+    ]
 
 
 def _share_of(minimum: Minimum) -> tuple[int, int, bool] | None:

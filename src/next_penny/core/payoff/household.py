@@ -49,9 +49,9 @@ class Debts:
 
     def notes(self) -> Iterator[str]:
         """What is left out unasked."""
-        for each in self.left_out:
-            if each.reason != _NOT_CHOSEN:
-                yield left_out_note(each.account.name, each.reason)
+        for omission in self.left_out:
+            if omission.reason != _NOT_CHOSEN:
+                yield left_out_note(omission.account.name, omission.reason)
 
     @property
     def ids(self) -> frozenset[str]:
@@ -80,8 +80,8 @@ def debts_of(moment: Moment, start: int, named: Sequence[str] | None = None) -> 
             accounts.append(account)
             debts.append(debt)
     left_out += [
-        LeftOut(each, _NOT_CHOSEN, _left_out(each, currency, is_named=True) is None)
-        for each in moment.plan.accounts if each.is_debt and each not in chosen
+        LeftOut(one_account, _NOT_CHOSEN, _left_out(one_account, currency, is_named=True) is None)
+        for one_account in moment.plan.accounts if one_account.is_debt and one_account not in chosen
     ]  # fmt: skip
     return Debts(start, currency, tuple(accounts), tuple(debts), tuple(left_out))
 
@@ -91,17 +91,17 @@ def _chosen(moment: Moment, named: Sequence[str] | None) -> list[Account]:
         here = moment.plan.household.currency
         owed = [account for account in moment.plan.accounts if account.is_debt]
         return sorted(owed, key=lambda account: account.currency != here)
-    held, problems = moment.plan.account_by_id, list[Problem]()
-    currency = next((held[id].currency for id in named if id in held), "")
+    account_by_id, problems = moment.plan.account_by_id, list[Problem]()
+    currency = next((account_by_id[id].currency for id in named if id in account_by_id), "")
     for place, id in enumerate(named):
-        if id not in held or not held[id].is_debt:
+        if id not in account_by_id or not account_by_id[id].is_debt:
             problems.append(Problem(("debts", place), "Choose a loan, a card or a line.", "unknown_id"))
-        elif held[id].currency != currency:
+        elif account_by_id[id].currency != currency:
             message = f"Debts that are paid off together share a currency: choose those in {currency}."
             problems.append(Problem(("debts", place), message, "other_currency"))
     if problems:
         raise PlanError(problems)
-    return [held[id] for id in dict.fromkeys(named)]
+    return [account_by_id[id] for id in dict.fromkeys(named)]
 
 
 def _left_out(account: Account, currency: str, *, is_named: bool) -> str | None:
@@ -140,21 +140,23 @@ def _forecast_until(moment: Moment, day: int) -> Forecast:
     return moment.keep(f"forecast until {day}", lambda: project(moment, date.fromordinal(day)))
 
 
-def _loan_debt(stands: Standing, owed: int, start: int) -> LoanDebt:
+def _loan_debt(standing: Standing, owed: int, start: int) -> LoanDebt:
     """A loan from where its schedule stands, without what is planned beyond it."""
-    shown, first, settled = stands.shown, month_start(start), stands.history.settled
+    shown, first, settled = standing.shown, month_start(start), standing.history.settled
     place = bisect_left(shown.due, first)
     while place < len(shown) and shown.due[place] in settled and settled[shown.due[place]].day < first:
         place += 1  # it was paid early
     since = shown.due[place - 1] if place else shown.since
     # What moved since the last due date, or from the opening day on, is in what is owed, and counts with the next.
     begin = since if place else since - 1
-    moved = [each for each in (*shown.moved, *shown.between) if begin < each.day < first]
+    moved = [moved_day for moved_day in (*shown.moved, *shown.between) if begin < moved_day.day < first]
     paid = shown.first_number - 1 + place
-    level = shown.levels[min(place, len(shown) - 1)] if paid and paid >= stands.terms.interest_only else None
-    resume = Resume(paid, owed + sum(each.amount for each in moved), since, level)
-    terms = replace(stands.terms, extras=())
-    return LoanDebt(stands.account.id, stands.account.name, owed, terms, resume, History(by_hand=tuple(sorted(moved))))
+    level = shown.levels[min(place, len(shown) - 1)] if paid and paid >= standing.terms.interest_only else None
+    resume = Resume(paid, owed + sum(moved_day.amount for moved_day in moved), since, level)
+    terms = replace(standing.terms, extras=())
+    return LoanDebt(
+        standing.account.id, standing.account.name, owed, terms, resume, History(by_hand=tuple(sorted(moved)))
+    )
 
 
 def owed_by_month(moment: Moment, debts: Debts, most: int) -> list[tuple[int, list[int]]]:
@@ -180,11 +182,11 @@ def minimums_only(account: Account, first: int) -> Account:
         before = extras_until(account.loan.extras, date.fromordinal(first) - timedelta(days=1))
         return replace(account, loan=replace(account.loan, extras=before))
     if account.card is not None:
-        kept = tuple(
+        statement_changes = tuple(
             change if due_day(account.card, change.closing.toordinal()) < first else replace(change, amount=None)
             for change in account.card.changes
         )
-        changes = tuple(change for change in kept if not change.is_nothing)
+        changes = tuple(change for change in statement_changes if not change.is_nothing)
         return replace(account, card=replace(account.card, changes=changes))
     return account
 
@@ -200,8 +202,8 @@ def payment_days(moment: Moment, debts: Debts, until: int) -> list[int]:
         for due in due_days(moment, account, month_start(debts.start), until):
             month = month_number(date.fromordinal(due))
             days[month] = min(days[month], due)
-    found = (day if day < _NEVER else month_start(month) for month, day in days.items())
-    return [day for day in (max(moment.now, each) for each in found) if day <= until]
+    found_days = (day if day < _NEVER else month_start(month) for month, day in days.items())
+    return [day for day in (max(moment.now, each) for each in found_days) if day <= until]
 
 
 def due_days(moment: Moment, account: Account, first: int, last: int) -> Iterator[int]:

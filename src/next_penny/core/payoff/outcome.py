@@ -51,12 +51,12 @@ class Run:
 
     @cached_property
     def total_interest(self) -> int:
-        return sum(sum(told[1::3]) for told, _ in self.told.values())
+        return sum(sum(numbers[1::3]) for numbers, _ in self.told.values())
 
     @cached_property
     def months(self) -> dict[str, list[DebtMonth]]:
         """By debt, its months from the first to the one in which it is cleared."""
-        return {id: months_of(told, left) for id, (told, left) in self.told.items()}
+        return {id: months_of(numbers, left) for id, (numbers, left) in self.told.items()}
 
     @cached_property
     def paid(self) -> list[int]:
@@ -86,9 +86,9 @@ class Run:
         return list(accumulate(self.paid, initial=0))
 
 
-def months_of(told: list[int], left: int) -> list[DebtMonth]:
+def months_of(numbers: list[int], left: int) -> list[DebtMonth]:
     """A debt's months, from what they began with: the rest of what is paid is extra."""
-    openings, interests, minimums = (told[place::3] for place in range(3))
+    openings, interests, minimums = (numbers[place::3] for place in range(3))
     closings = [*openings[1:], left]
     extras = [
         opening + interest - minimum - closing

@@ -48,7 +48,7 @@ class Progress:
     @property
     def ahead(self) -> int:
         """How much more was paid than planned."""
-        return sum(each.paid - each.planned for each in self.debts)
+        return sum(debt.paid - debt.planned for debt in self.debts)
 
     @property
     def months_later(self) -> int | None:
@@ -58,20 +58,20 @@ class Progress:
     @property
     def percent(self) -> int:
         """How much of everything is paid back."""
-        original = sum(each.original for each in self.debts)
-        return whole_percent(original - sum(each.owed for each in self.debts), original)
+        original = sum(debt.original for debt in self.debts)
+        return whole_percent(original - sum(debt.owed for debt in self.debts), original)
 
 
 def progress(moment: Moment) -> Progress | None:
     """How the adopted way out goes; None where there is none, or none of its debts is left in the plan."""
     adopted = moment.plan.way_out
-    held = moment.plan.account_by_id
-    expected = [each for each in adopted.expected if each.account in held] if adopted is not None else []
+    account_by_id = moment.plan.account_by_id
+    expected = [debt for debt in adopted.expected if debt.account in account_by_id] if adopted is not None else []
     if adopted is None or not expected:
         return None
-    debts = tuple(_debt(moment, adopted, held[each.account], each) for each in expected)
-    ends = adopted.asked.start + max(len(each.months) for each in expected) - 1
-    return Progress(adopted, debts, ends, _debt_free(moment, adopted, [each.account.id for each in debts]))
+    debts = tuple(_debt(moment, adopted, account_by_id[debt.account], debt) for debt in expected)
+    ends = adopted.asked.start + max(len(debt.months) for debt in expected) - 1
+    return Progress(adopted, debts, ends, _debt_free(moment, adopted, [debt.account.id for debt in debts]))
 
 
 def _debt_free(moment: Moment, adopted: WayOut, ids: Sequence[str]) -> int | None:
@@ -79,7 +79,7 @@ def _debt_free(moment: Moment, adopted: WayOut, ids: Sequence[str]) -> int | Non
     this = month_number(moment.today)
     start = max(adopted.asked.start, this + 1)
     wish = adopted.asked.wish
-    coming = tuple(each for each in wish.one_time if each.month >= start)
+    coming = tuple(month for month in wish.one_time if month.month >= start)
     asked = replace(adopted.asked, start=start, debts=tuple(ids), wish=replace(wish, one_time=coming), until=None)
     run = Way(moment, asked).run
     return run.debt_free if len(run) else start - 1
@@ -117,15 +117,15 @@ def _paying_flow(moment: Moment, account: Account) -> str:
 def _paid_since(moment: Moment, account: Account, first: int) -> int:
     if account.loan is not None:
         return sum(paid for day, paid, _ in _loan_payments(standing(moment, account), moment.now) if day >= first)
-    return sum(each.amount for each in moment.books.postings.get(account.id, ())
-               if each.amount > 0 and first <= each.day <= moment.now)  # fmt: skip
+    return sum(posting.amount for posting in moment.books.postings.get(account.id, ())
+               if posting.amount > 0 and first <= posting.day <= moment.now)  # fmt: skip
 
 
-def _loan_payments(stands: Standing, now: int) -> Iterator[tuple[int, int, int]]:
+def _loan_payments(standing: Standing, now: int) -> Iterator[tuple[int, int, int]]:
     """A loan's recorded payments: the day it was due, interest and principal together, and the interest."""
-    for row, planned in zip(stands.shown.rows, stands.shown.columns.planned, strict=True):
+    for row, planned in zip(standing.shown.rows, standing.shown.columns.planned, strict=True):
         by_hand = row.extra - planned
-        if row.due in stands.history.settled:
+        if row.due in standing.history.settled:
             yield row.due, row.payment + row.extra, row.interest
         elif row.due <= now and by_hand:
             yield row.due, by_hand, 0
@@ -138,8 +138,8 @@ def _interest_by_day(moment: Moment, account: Account, first: int, last: int) ->
         return sum(row.interest for row in standing(moment, account).shown.rows if begins <= row.due <= ends)
     ends = min(ends, furthest(moment))
     charge = interest_id(account.id)
-    recorded = -sum(each.amount for each in moment.books.postings.get(account.id, ())
-                    if each.flow == charge and begins <= each.day <= moment.now)  # fmt: skip
+    recorded = -sum(posting.amount for posting in moment.books.postings.get(account.id, ())
+                    if posting.flow == charge and begins <= posting.day <= moment.now)  # fmt: skip
     coming = acted(moment, ends).by_flow.get(charge, ()) if ends >= moment.now else ()
     return recorded + sum(made.amount for made in coming if made.day >= begins)
 
@@ -156,17 +156,17 @@ class DebtYear(NamedTuple):
 
 def years_on_record(moment: Moment) -> list[DebtYear]:
     """Each year's recorded payments, debt by debt, across their lives; escrow and insurance apart."""
-    found = []
+    debt_years = []
     for account in moment.plan.accounts:
         if not account.is_debt or account.opening.date > moment.today:
             continue
         payments = list(_payments(moment, account))
         for year in range(account.opening.date.year, moment.today.year + 1):
-            mine = [each for each in payments if date.fromordinal(each[0]).year == year]
+            mine = [payment for payment in payments if date.fromordinal(payment[0]).year == year]
             last = min(moment.now, date(year, 12, 31).toordinal())
-            paid, interest = sum(each[1] for each in mine), sum(each[2] for each in mine)
-            found.append(DebtYear(account, year, paid, interest, max(0, -moment.balance_on(account, last))))
-    return found
+            paid, interest = sum(paid_month[1] for paid_month in mine), sum(paid_month[2] for paid_month in mine)
+            debt_years.append(DebtYear(account, year, paid, interest, max(0, -moment.balance_on(account, last))))
+    return debt_years
 
 
 def _payments(moment: Moment, account: Account) -> Iterator[tuple[int, int, int]]:
@@ -174,6 +174,6 @@ def _payments(moment: Moment, account: Account) -> Iterator[tuple[int, int, int]
         yield from _loan_payments(standing(moment, account), moment.now)
         return
     charge = interest_id(account.id)
-    for each in moment.books.postings.get(account.id, ()):
-        if each.day <= moment.now and (each.amount > 0 or each.flow == charge):
-            yield each.day, max(0, each.amount), -each.amount if each.flow == charge else 0
+    for posting in moment.books.postings.get(account.id, ()):
+        if posting.day <= moment.now and (posting.amount > 0 or posting.flow == charge):
+            yield posting.day, max(0, posting.amount), -posting.amount if posting.flow == charge else 0

@@ -65,18 +65,18 @@ def worth_of(way: Way, amount: int, month: int) -> list[Worth]:
         raise refused("month", "Choose the first month of the plan or a later one.", "range")
     wish = way.in_order
     without = way.carried_out(wish)
-    found = []
+    worths = []
     for debt in way.debts.debts:
         paid = way.carried_out(replace(wish, aimed={debt.id: MonthAmount(month, amount)}))
         months = paid.months[debt.id]
         place = month - way.debts.start
         used = min(amount, months[place].extra) if place < len(months) else 0
         both = not paid.never and not without.never
-        found.append(Worth(
+        worths.append(Worth(
             debt, used, without.total_interest - paid.total_interest if both else None,
             len(without) - len(paid) if both else None, paid.debt_free,
         ))  # fmt: skip
-    return sorted(found, key=lambda each: -(each.saves_interest or 0))
+    return sorted(worths, key=lambda worth: -(worth.saves_interest or 0))
 
 
 class DebtOrSavings(NamedTuple):
@@ -137,7 +137,7 @@ def _lowest_without(way: Way, account: Account, amount: int, day: int, until: in
     moment = with_changes(way.moment, [PlanChange("flow", _TAKEN, taken)])
     last = date.fromordinal(min(until, furthest(way.moment)))
     run = project(moment, last, [account.id]).runs[0]
-    found = lowest(run, day)
-    if found is None:
+    low_point = lowest(run, day)
+    if low_point is None:
         raise refused("account", "Choose savings that are open by then.", "range")
-    return found
+    return low_point

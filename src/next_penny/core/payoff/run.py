@@ -110,12 +110,12 @@ class _Run:
                 self._note_cleared(owing)
                 never += [state.id for state in owing if state.months.balance >= LARGEST_AMOUNT]
                 owing = still
-        told = {state.id: (state.months.told, state.months.balance) for state in self._states}
+        months_by_id = {state.id: (state.months.told, state.months.balance) for state in self._states}
         never += [state.id for state in owing]
         if self._waiting:
             self._left_over[-1] += self._waiting
         freed_by = {state.id: state.months.freed for state in self._states}
-        return Run(self._start, self._debts, told, self._left_over, self._own, self._cleared, freed_by, never)
+        return Run(self._start, self._debts, months_by_id, self._left_over, self._own, self._cleared, freed_by, never)
 
     def _month(self, owing: Sequence[_State]) -> None:
         """One month of the debts that are still owed, with what those cleared before leave free."""
@@ -164,7 +164,9 @@ class _Run:
 
     def _money(self, owing: Sequence[_State], month: int, rolled: int) -> tuple[int, int]:
         """What there is beside the minimums: own money, and what is rolled on."""
-        aimed = sum(each.amount for each in self._asked.wish.aimed.values() if each.month == month)
+        aimed = sum(
+            month_amount.amount for month_amount in self._asked.wish.aimed.values() if month_amount.month == month
+        )
         wished = self._asked.wish.own_money(month) + aimed
         if self._asked.bears is None and not self._asked.guide.money:
             return wished, rolled

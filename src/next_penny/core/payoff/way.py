@@ -51,10 +51,10 @@ class Way:
 
     def _usual_payer(self) -> Account:
         """The account that most of the debts are paid from, else the first that money is spent from."""
-        held = self.moment.plan.account_by_id
-        paying = [id for account in self.debts.accounts if (id := _paid_from(account)) in held]
+        account_by_id = self.moment.plan.account_by_id
+        paying = [id for account in self.debts.accounts if (id := _paid_from(account)) in account_by_id]
         if paying:
-            return held[max(paying, key=paying.count)]
+            return account_by_id[max(paying, key=paying.count)]
         for account in self.moment.plan.accounts:
             is_open = account.spendable and account.closed is None
             if is_open and not account.is_debt and account.currency == self.debts.currency:
@@ -88,7 +88,9 @@ class Way:
     def runs(self) -> dict[Strategy, Run]:
         """Every order."""
         own = {} if self.asked.choice == "cheapest" else {self.asked.choice: self.run}
-        return {each: own[each] if each in own else self._within_bounds(each) for each in STRATEGIES}
+        return {
+            strategy: own[strategy] if strategy in own else self._within_bounds(strategy) for strategy in STRATEGIES
+        }
 
     @cached_property
     def run(self) -> Run:
@@ -147,7 +149,7 @@ class Way:
             last = max(min(last, month_end(month)), month_start(self.asked.start))
         days = self._payment_days(last)
         least = self._room.least_from([day for _, day in days], last)
-        return Affordable(tuple(MonthlyRoom(*each, room) for each, room in zip(days, least, strict=True)))
+        return Affordable(tuple(MonthlyRoom(*month, room) for month, room in zip(days, least, strict=True)))
 
     def _payment_days(self, last: int) -> list[tuple[int, int]]:
         until = max(furthest(self.moment), last)
@@ -191,7 +193,7 @@ def _paid_from(account: Account) -> str:
 
 
 def _start_problem(asked: Asked, debts: Debts) -> PlanError | None:
-    early = [each for each in asked.wish.one_time if each.month < debts.start]
+    early = [month for month in asked.wish.one_time if month.month < debts.start]
     if early:
         return refused("one_time", "An amount before the first month cannot be paid: choose a later month.", "range")
     if asked.until is not None and asked.until.toordinal() < month_start(debts.start):

@@ -24,25 +24,27 @@ def order_notes(wish: Wish, names: dict[str, str]) -> Iterator[str]:
     """What an order that misses debts comes to."""
     missed = [name for id, name in names.items() if id not in wish.order]
     if wish.strategy == "custom" and missed:
-        told = ", ".join(f"“{name}”" for name in missed)
-        yield f"The order does not name {told}: {'it comes' if len(missed) == 1 else 'they come'} last."
+        wording = ", ".join(f"“{name}”" for name in missed)
+        yield f"The order does not name {wording}: {'it comes' if len(missed) == 1 else 'they come'} last."
 
 
 def differences(orders: Sequence[Compared], currency: str, *, with_own: bool) -> Iterator[str]:
     """The order by rate against the one by balance; and the household's own against the cheaper of these."""
-    by = {each.strategy: each for each in orders}
+    by = {order.strategy: order for order in orders}
     rate, balance = by["highest_rate"], by["smallest_balance"]
     if rate.first_cleared is None:
         return  # nothing is owed, or nothing is ever cleared
     if rate.months is not None and balance.months is not None:
         yield _told(rate, balance, currency)
-    cheaper = min((each for each in (rate, balance) if each.months is not None), key=_interest, default=None)
+    cheaper = min(
+        (comparison for comparison in (rate, balance) if comparison.months is not None), key=_interest, default=None
+    )
     if with_own and cheaper is not None and by["custom"].months is not None:
         yield _told(by["custom"], cheaper, currency)
 
 
-def _interest(each: Compared) -> int:
-    return each.total_interest
+def _interest(comparison: Compared) -> int:
+    return comparison.total_interest
 
 
 def _told(one: Compared, other: Compared, currency: str) -> str:

@@ -65,7 +65,7 @@ _LISTS = {
 
 def _with(items: tuple[Any, ...], id: str, item: Any) -> tuple[Any, ...]:
     if item is None:
-        return tuple(held for held in items if held.id != id)
-    if any(held.id == id for held in items):
-        return tuple(item if held.id == id else held for held in items)
+        return tuple(present for present in items if present.id != id)
+    if any(present.id == id for present in items):
+        return tuple(item if present.id == id else present for present in items)
     return (*items, item)

@@ -222,17 +222,19 @@ class Flow:
     @cached_property
     def rule_steps(self) -> Steps[tuple[str, ...]]:
         """The rules that revisions set, by the day from which they hold."""
-        return Steps([(each.start, each.rules) for each in self.revisions_in_order if each.rules is not None])
+        return Steps([(change.start, change.rules) for change in self.revisions_in_order if change.rules is not None])
 
     @cached_property
     def amount_steps(self) -> Steps[int]:
         """The amounts that revisions set, by the day from which they hold."""
-        return Steps([(each.start, base) for each in self.revisions_in_order if (base := each.base) is not None])
+        return Steps([(change.start, base) for change in self.revisions_in_order if (base := change.base) is not None])
 
     @cached_property
     def hourly_steps(self) -> Steps[Hourly]:
         """The pay by the hour that revisions set, by the day from which it holds."""
-        return Steps([(each.start, each.hourly) for each in self.revisions_in_order if each.hourly is not None])
+        return Steps(
+            [(revision.start, revision.hourly) for revision in self.revisions_in_order if revision.hourly is not None]
+        )
 
     @cached_property
     def change_by_nominal(self) -> dict[int, Change]:

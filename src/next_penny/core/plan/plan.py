@@ -78,8 +78,8 @@ class Plan:
     def merged(self, category: str | None) -> str | None: ...
     def merged(self, category: str | None) -> str | None:
         """The category that has what a category had: itself, unless it was merged into another."""
-        held = self.category_by_id.get(category or "")
-        return held.merged_into if held is not None and held.merged_into is not None else category
+        existing = self.category_by_id.get(category or "")
+        return existing.merged_into if existing is not None and existing.merged_into is not None else category
 
     def group_of(self, categories: Iterable[str | None]) -> str:
         """The group of the first of some categories that there is; "" where none is."""

@@ -60,20 +60,20 @@ def causes(
     guesses = _Guesses(moment, account, entries, day)
     open_ones = list(guesses.unsettled())
     single = [*open_ones, *guesses.of_entries()]
-    found = [each for each in single if each.moves == difference]
-    if len(open_ones) > 1 and sum(each.moves for each in open_ones) == difference:
-        found.append(guesses.all_of(open_ones))
-    if not found:
-        found = list(_pairs([each for each in single if not each.is_far], difference, guesses))
-    found.sort(key=lambda each: (each.count, abs((each.day - day).days), each.sentence))
-    return found[:_MOST_CAUSES]
+    causes = [cause for cause in single if cause.moves == difference]
+    if len(open_ones) > 1 and sum(open_one.moves for open_one in open_ones) == difference:
+        causes.append(guesses.all_of(open_ones))
+    if not causes:
+        causes = list(_pairs([cause for cause in single if not cause.is_far], difference, guesses))
+    causes.sort(key=lambda cause: (cause.count, abs((cause.day - day).days), cause.sentence))
+    return causes[:_MOST_CAUSES]
 
 
 def _pairs(single: Sequence[Cause], difference: int, guesses: "_Guesses") -> Iterator[Cause]:
     """Two guesses of two things that explain a difference together, each pair once."""
     by_move: defaultdict[int, list[int]] = defaultdict(list)
-    for at, each in enumerate(single):
-        by_move[each.moves].append(at)
+    for at, cause in enumerate(single):
+        by_move[cause.moves].append(at)
     for at, one in enumerate(single):
         go_on()
         for other in by_move.get(difference - one.moves, ()):
@@ -87,7 +87,7 @@ class _Guesses:
     def __init__(self, moment: Moment, account: Account, entries: Sequence[Entry], day: date) -> None:
         self._moment, self._account, self._day = moment, account, day
         self._words = Wording(moment.plan, account)
-        locked = {id for each in moment.plan.statements if not each.is_open for id in each.entries}
+        locked = {id for statement in moment.plan.statements if not statement.is_open for id in statement.entries}
         near = (
             entry
             for entry in entries
@@ -99,7 +99,7 @@ class _Guesses:
         """Each expected occurrence that landed in the days before and is not settled."""
         recorded = self._moment.as_recorded
         first, last = (self._day - timedelta(days=OCCURRENCE_DAYS)).toordinal(), self._day.toordinal()
-        found: list[tuple[Flow, int, int]] = []
+        expectations: list[tuple[Flow, int, int]] = []
         moved_by = recorded.plan.accounts_moved
         for flow in (*recorded.plan.all_flows, *recorded.plan.generated_flows):
             go_on()
@@ -115,8 +115,8 @@ class _Guesses:
                 for nominal, landing in zip(coming.nominal.tolist(), coming.landing.tolist(), strict=True)
                 if landing >= recorded.now and nominal not in known
             ]
-            found += [(flow, nominal, landing) for nominal, landing in rows if first <= landing <= last]
-        for flow, nominal, landing in found[:_MOST_OPEN]:
+            expectations += [(flow, nominal, landing) for nominal, landing in rows if first <= landing <= last]
+        for flow, nominal, landing in expectations[:_MOST_OPEN]:
             yield from self._settled(recorded, flow, date.fromordinal(nominal), date.fromordinal(landing))
 
     def _settled(self, recorded: Moment, flow: Flow, nominal: date, lands: date) -> Iterator[Cause]:
@@ -129,15 +129,21 @@ class _Guesses:
         if moves:
             sentence = self._words.unsettled(flow, lands, moves)
             # Of a flow that an account makes of itself the entry alone is written.
-            kept = tuple(change for change in changes if change.kind in ("entry", "category"))
-            yield Cause("unsettled", sentence, kept, moves, lands, frozenset({f"{flow.id} {nominal}"}))
+            plan_changes = tuple(change for change in changes if change.kind in ("entry", "category"))
+            yield Cause("unsettled", sentence, plan_changes, moves, lands, frozenset({f"{flow.id} {nominal}"}))
 
     def all_of(self, open_ones: Sequence[Cause]) -> Cause:
         """All that is open, settled."""
-        changes = tuple(dict.fromkeys(change for each in open_ones for change in each.changes))
-        return Cause("unsettled", self._words.all_open(len(open_ones)), changes, sum(each.moves for each in open_ones),
-                     min(each.day for each in open_ones),
-                     frozenset(of for each in open_ones for of in each.of), count=len(open_ones))  # fmt: skip
+        changes = tuple(dict.fromkeys(change for open_one in open_ones for change in open_one.changes))
+        return Cause(
+            "unsettled",
+            self._words.all_open(len(open_ones)),
+            changes,
+            sum(open_one.moves for open_one in open_ones),
+            min(open_one.day for open_one in open_ones),
+            frozenset(of for open_one in open_ones for of in open_one.of),
+            count=len(open_ones),
+        )
 
     def both(self, one: Cause, other: Cause) -> Cause:
         """Two guesses together."""

@@ -89,14 +89,14 @@ def check_statement(statement: Statement) -> None:
 
 def counted(statement: Statement) -> list[Counted]:
     """Every way of counting, the nearest to what the bank paid first; of alike ones the usual first."""
-    found = []
+    counts = []
     spans = {earn: _spans(statement, earn) for earn in _EARN}
     for basis, compounding, earn, rounding in product(_BASES, _COMPOUNDINGS, _EARN, _ROUNDINGS):
         terms = SavingsTerms(statement.apy, statement.rate, basis, compounding, earn, rounding)
         # What grows beyond all that can be counted stays at the largest amount, as in the forecast.
         interest = min(LARGEST_AMOUNT, interest_over(terms, spans[earn]))
-        found.append(Counted(terms, interest, statement.credited - interest))
-    return sorted(found, key=lambda each: abs(each.difference))
+        counts.append(Counted(terms, interest, statement.credited - interest))
+    return sorted(counts, key=lambda count: abs(count.difference))
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,9 +113,9 @@ def credited_months(
 ) -> list[CreditedMonth]:
     """The newest months of which interest is recorded; `lines` are the account's register, newest first."""
     flow = interest_id(account.id)
-    found: list[CreditedMonth] = []
+    credited_months: list[CreditedMonth] = []
     number, opened = month_number(today), account.opening.date.toordinal()
-    while len(found) < most and month_end(number) >= opened:
+    while len(credited_months) < most and month_end(number) >= opened:
         first, last = max(month_start(number), opened), month_end(number)
         of_month = [line for line in lines if first <= line.day <= last]
         credits = [line.amount for line in of_month if line.flow == flow]
@@ -127,9 +127,9 @@ def credited_months(
             days = (date.fromordinal(first), date.fromordinal(last))
             statement = Statement(*days, opening, movements, sum(credits), terms.apy, terms.rate)
             own = interest_over(terms, _spans(statement, terms.movements_earn))
-            found.append(CreditedMonth(number, statement, own))
+            credited_months.append(CreditedMonth(number, statement, own))
         number -= 1
-    return found
+    return credited_months
 
 
 def by_day(statement: Statement, terms: SavingsTerms) -> list[tuple[date, int, Decimal]]:
@@ -188,22 +188,22 @@ class Otherwise:
     is_missing: bool
 
 
-def otherwise(statement: Statement, found: Sequence[Counted]) -> list[Otherwise]:
+def otherwise(statement: Statement, counts: Sequence[Counted]) -> list[Otherwise]:
     """What would make a way of counting give exactly what the bank paid: one movement a day later, or one missing.
 
     found: the ways, nearest first. Nothing where one gives it, or is a single minor unit off: that is rounding.
     """
-    if abs(found[0].difference) <= 1:
+    if abs(counts[0].difference) <= 1:
         return []
     later = (
         Otherwise(movement, is_missing=False)
-        for by in found
+        for by in counts
         for place, movement in _nearest(statement, by)
         if _with(statement, by.terms, _moved(statement.movements, place)) == statement.credited
     )
     first = next(later, None)
-    missing = (each for by in found for each in _missing(statement, by))
-    return [each for each in (first, next(missing, None)) if each is not None]
+    missing = (alternative for by in counts for alternative in _missing(statement, by))
+    return [alternative for alternative in (first, next(missing, None)) if alternative is not None]
 
 
 def _nearest(statement: Statement, by: Counted) -> list[tuple[int, Movement]]:
@@ -212,13 +212,15 @@ def _nearest(statement: Statement, by: Counted) -> list[tuple[int, Movement]]:
     first = statement.first.toordinal()
     earned = interest_over(by.terms, [Span(first, first, _LARGE)])
     return nsmallest(
-        _TRIED, enumerate(statement.movements), key=lambda each: abs(each[1].amount * earned + by.difference * _LARGE)
+        _TRIED,
+        enumerate(statement.movements),
+        key=lambda numbered: abs(numbered[1].amount * earned + by.difference * _LARGE),
     )
 
 
 def _moved(movements: Sequence[Movement], place: int) -> tuple[Movement, ...]:
-    held = movements[place]
-    moved = Movement(held.date + timedelta(days=1), held.amount)
+    movement = movements[place]
+    moved = Movement(movement.date + timedelta(days=1), movement.amount)
     return (*movements[:place], moved, *movements[place + 1 :])
 
 

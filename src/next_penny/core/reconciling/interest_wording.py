@@ -18,11 +18,11 @@ def way_of_counting(terms: SavingsTerms) -> str:
     return f"{_BASES[terms.basis]}, {compounding}, {earn}, {rounding}"
 
 
-def verdict(statement: Statement, found: Sequence[Counted], currency: str) -> str:
+def verdict(statement: Statement, counts: Sequence[Counted], currency: str) -> str:
     """Which way of counting gives what the bank paid, or the nearest and by how much it is off."""
     paid = format_amount(statement.credited, currency)
-    exact = [each for each in found if each.difference == 0]
-    nearest = found[0]
+    exact = [count for count in counts if count.difference == 0]
+    nearest = counts[0]
     if not exact:
         off, gives = format_amount(abs(nearest.difference), currency), format_amount(nearest.interest, currency)
         way = way_of_counting(nearest.terms)
@@ -30,7 +30,7 @@ def verdict(statement: Statement, found: Sequence[Counted], currency: str) -> st
             return f"{paid} is {off} off: rounding. Counted by {way} it is {gives}."
         more = "more" if nearest.difference > 0 else "less"
         return f"No way of counting gives {paid}: the bank paid {off} {more} than the nearest, {gives}, by {way}."
-    if len(exact) == len(found):
+    if len(exact) == len(counts):
         return f"{paid} is right, however it is counted."
     others = f" {_others(exact)}" if len(exact) > 1 else ""
     return f"{paid} is right, counted by {way_of_counting(exact[0].terms)}.{others}"
@@ -42,14 +42,15 @@ def _others(exact: Sequence[Counted]) -> str:
         "basis": "the days of the year", "compounding": "interest on interest",
         "movements_earn": "from which day money earns", "rounding": "when it is rounded",
     }  # fmt: skip
-    open_ones = [words for field, words in names.items() if len({getattr(each.terms, field) for each in exact}) > 1]
+    open_ones = [words for field, words in names.items() if len({getattr(count.terms, field) for count in exact}) > 1]
     return f"{joined(open_ones).capitalize()} cannot be told from this sum alone."
 
 
-def explanation(found: Otherwise, currency: str) -> str:
+def explanation(alternative: Otherwise, currency: str) -> str:
     """What else would explain it."""
-    amount = format_amount(abs(found.movement.amount), currency)
-    what = "deposit" if found.movement.amount > 0 else "withdrawal"
-    if found.is_missing:
-        return f"A {what} of about {amount} on {full_day(found.movement.date)} that is missing here would explain it."
-    return f"The {what} of {amount} on {full_day(found.movement.date)}, counted a day later, would explain it."
+    amount = format_amount(abs(alternative.movement.amount), currency)
+    day = full_day(alternative.movement.date)
+    what = "deposit" if alternative.movement.amount > 0 else "withdrawal"
+    if alternative.is_missing:
+        return f"A {what} of about {amount} on {day} that is missing here would explain it."
+    return f"The {what} of {amount} on {day}, counted a day later, would explain it."

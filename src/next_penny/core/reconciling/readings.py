@@ -48,4 +48,6 @@ def adjustment(plan: Plan, account: Account, day: date, difference: int) -> list
 
 def with_reading(readings: Sequence[BalanceReading], account: str) -> list[BalanceReading]:
     """An account's readings, the newest first."""
-    return sorted((each for each in readings if each.account == account), key=lambda each: each.date, reverse=True)
+    return sorted(
+        (reading for reading in readings if reading.account == account), key=lambda reading: reading.date, reverse=True
+    )

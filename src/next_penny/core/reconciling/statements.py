@@ -51,10 +51,10 @@ class Reconciling:
     """
 
     def __init__(self, plan: Plan, account: str, register: Sequence[RegisterLine]) -> None:
-        own = [each for each in plan.statements if each.account == account]
-        self._since = min((each.first.toordinal() for each in own), default=0)
+        own = [statement for statement in plan.statements if statement.account == account]
+        self._since = min((statement.first.toordinal() for statement in own), default=0)
         self._lines = {line.entry: line for line in reversed(register)}
-        self._on = {id: each.id for each in own for id in each.entries}
+        self._on = {id: statement.id for statement in own for id in statement.entries}
         self._free = [line for line in self._lines.values() if line.entry not in self._on and line.day >= self._since]
         self._sums = [0, *accumulate(line.amount for line in self._free)]
 
@@ -95,7 +95,11 @@ def proposed(plan: Plan, account: Account, register: Sequence[RegisterLine], tod
 
 def check_statement(plan: Plan, statement: AccountStatement, today: date) -> None:
     """Refuse a statement that no bank could have sent, or that does not follow the last one. Raises PlanError."""
-    others = {(each.account, each.last) for each in plan.statements if each.id != statement.id}
+    others = {
+        (account_statement.account, account_statement.last)
+        for account_statement in plan.statements
+        if account_statement.id != statement.id
+    }
     problems = [*own_problems(plan, statement, is_taken=(statement.account, statement.last) in others)]
     if problems:
         raise PlanError(problems)
@@ -110,7 +114,11 @@ def check_statement(plan: Plan, statement: AccountStatement, today: date) -> Non
 
 
 def _check_follows(plan: Plan, statement: AccountStatement) -> None:
-    done = [each for each in finished_of(plan.statements, statement.account) if each.id != statement.id]
+    done = [
+        account_statement
+        for account_statement in finished_of(plan.statements, statement.account)
+        if account_statement.id != statement.id
+    ]
     if not done:
         return
     if statement.last <= done[-1].last:
@@ -135,8 +143,12 @@ def ticked(
     Raises PlanError at the place of the first that cannot.
     """
     days = {line.entry: date.fromordinal(line.day) for line in register}
-    others = [each for each in moment.plan.statements if each.account == statement.account and each.id != statement.id]
-    elsewhere = {id for each in others for id in each.entries}
+    others = [
+        account_statement
+        for account_statement in moment.plan.statements
+        if account_statement.account == statement.account and account_statement.id != statement.id
+    ]
+    elsewhere = {id for other in others for id in other.entries}
     changes: list[PlanChange] = []
     kept: list[str] = []
     for place, id in enumerate(dict.fromkeys(ids)):

@@ -43,31 +43,31 @@ def differences(
         ("entry", recorded, other_recorded),
         ("what-if", plan.what_ifs, other.what_ifs),
     ]
-    found = [_difference(*each) for each in kinds]
+    differences = [_difference(*kind) for kind in kinds]
     before, after = (
         (
-            each.household,
-            each.rates,
-            each.way_out,
-            each.statement_checks,
-            each.readings,
-            each.statements,
-            each.payee_rules,
+            one_plan.household,
+            one_plan.rates,
+            one_plan.way_out,
+            one_plan.statement_checks,
+            one_plan.readings,
+            one_plan.statements,
+            one_plan.payee_rules,
         )
-        for each in (plan, other)
+        for one_plan in (plan, other)
     )
     if before != after:
-        found.append(Difference("setting", [], ["the household's settings"], []))
-    return [each for each in found if each.names]
+        differences.append(Difference("setting", [], ["the household's settings"], []))
+    return [difference for difference in differences if difference.names]
 
 
 def _difference(kind: str, before: Iterable[_Named], after: Iterable[_Named]) -> Difference:
-    held, given = {each.id: each for each in before}, {each.id: each for each in after}
+    before_by_id, given = {item.id: item for item in before}, {item.id: item for item in after}
     return Difference(
         kind,
-        [_name(given[id]) for id in given if id not in held],
-        [_name(given[id]) for id in given if id in held and given[id] != held[id]],
-        [_name(held[id]) for id in held if id not in given],
+        [_name(given[id]) for id in given if id not in before_by_id],
+        [_name(given[id]) for id in given if id in before_by_id and given[id] != before_by_id[id]],
+        [_name(before_by_id[id]) for id in before_by_id if id not in given],
     )
 
 

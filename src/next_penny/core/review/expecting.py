@@ -80,16 +80,16 @@ def told_over(
     remembered = [row for row in sources.expected_between(first, last, of) if not row.is_allowance]
     candidates = [row for row in remembered if row.lands >= moment.today]
     paid = sources.paid_for(*_nominals(candidates)) if candidates else {}
-    kept = [
+    expectations = [
         row for row in remembered
         if row.lands < moment.today or row.key in paid or is_left_out(moment, row)
     ]  # fmt: skip
     until = written_until(moment, sources)
     begin = first if until is None else max(first, until + timedelta(days=1))
     planned = [*occurring(moment, begin, last), *_generated(moment, begin, last)] if begin <= last else []
-    ignored = {row.key for row in remembered} - {row.key for row in kept}
+    ignored = {row.key for row in remembered} - {row.key for row in expectations}
     keys = (sources.expected_keys(*_nominals(planned)) if planned else frozenset()) - ignored
-    return [*kept, *(row for row in planned if row.key not in keys)]
+    return [*expectations, *(row for row in planned if row.key not in keys)]
 
 
 def _nominals(rows: Sequence[Expected]) -> tuple[date, date]:
@@ -117,19 +117,19 @@ def periods_over(
     near = max(EARLIEST, first - timedelta(days=LONGEST_PERIOD))
     remembered = [row for row in sources.expected_between(near, last, of) if row.is_allowance]
     until = written_until(moment, sources)
-    found = [_period(row) for row in remembered if until is not None and row.lands <= until]
+    periods = [_period(row) for row in remembered if until is not None and row.lands <= until]
     for allowance in moment.plan.allowances:
-        own = [each for each in found if each.id == allowance.id]
+        own = [period for period in periods if period.id == allowance.id]
         for span in spans(moment, allowance, first.toordinal(), last.toordinal()):
             is_known = allowance.known_since is None or allowance.known_since.toordinal() <= span.last
             if not is_known or (until is not None and span.last <= until.toordinal()):
                 continue
             starts = date.fromordinal(span.first)
-            begins = max((each.last + timedelta(days=1) for each in own if each.first >= starts), default=starts)
+            begins = max((period.last + timedelta(days=1) for period in own if period.first >= starts), default=starts)
             row = period(allowance, span, begins.toordinal(), span.last)
             if row.nominal <= row.lands:
-                found.append(_period(row))
-    return [each for each in found if each.first <= last and each.last >= first]
+                periods.append(_period(row))
+    return [period for period in periods if period.first <= last and period.last >= first]
 
 
 def _period(row: Expected) -> Period:

@@ -16,8 +16,8 @@ _LENT = ("loan", "credit_line")
 
 def converted(plan: Plan, amount: int, account: str | None, day: date) -> int:
     """An amount of an account's currency in the household's; as it is where there is no such account."""
-    held = plan.account_by_id.get(account or "")
-    return amount if held is None else plan.converted(amount, held.currency, plan.household.currency, day)
+    existing = plan.account_by_id.get(account or "")
+    return amount if existing is None else plan.converted(amount, existing.currency, plan.household.currency, day)
 
 
 def kind_of(plan: Plan, leg: Leg, otherwise: CategoryKind) -> CategoryKind:

@@ -38,13 +38,13 @@ def noticed(
     day of all entries.
     """
     since = moment.today - timedelta(days=DAYS_BACK)
-    entries = sorted(recorded, key=lambda each: (each.date, each.id))
+    entries = sorted(recorded, key=lambda one_entry: (one_entry.date, one_entry.id))
     lately = [entry for entry in entries if since <= entry.date <= moment.today]
-    found = [*_doubled(moment, entries), *_dearer(moment, entries), *_new_payees(moment, lately, first_seen, begun)]
+    noticed = [*_doubled(moment, entries), *_dearer(moment, entries), *_new_payees(moment, lately, first_seen, begun)]
     days = {entry.id: entry.date for entry in entries}
     return sorted(
-        (each for each in found if since <= days[each.entry] <= moment.today),
-        key=lambda each: (days[each.entry], each.key), reverse=True,
+        (notice for notice in noticed if since <= days[notice.entry] <= moment.today),
+        key=lambda notice: (days[notice.entry], notice.key), reverse=True,
     )  # fmt: skip
 
 
@@ -56,7 +56,7 @@ def _doubled(moment: Moment, entries: Sequence[Entry]) -> Iterator[Noticed]:
         if not entry.payee or not leg.amount or leg.account not in moment.plan.account_by_id:
             continue
         same = before[entry.payee.casefold(), leg.account, leg.amount]
-        other = next((each for each in reversed(same) if _may_be_one(each, entry)), None)
+        other = next((one_entry for one_entry in reversed(same) if _may_be_one(one_entry, entry)), None)
         if other is not None:
             amount = format_amount(abs(leg.amount), moment.plan.account_by_id[leg.account or ""].currency)
             sentence = f"{entry.payee}, {amount}, stands on {short_day(other.date)} and on {short_day(entry.date)}."
@@ -96,14 +96,14 @@ def _new_payees(
     """Payees never seen before; where all that is recorded is of late, everybody is new, and nobody is told."""
     if begun is None or begun > moment.today - timedelta(days=2 * DAYS_BACK):
         return
-    told: set[str] = set()
+    named: set[str] = set()
     earliest: dict[str, date] = {}
     for payee, day in first_seen.items():
         earliest[payee.casefold()] = min(day, earliest.get(payee.casefold(), day))
     for entry in lately:
         name = entry.payee.casefold()
         is_of_flow = entry.flow is not None or all(leg.account is not None for leg in entry.legs)
-        if not name or name in told or is_of_flow or earliest.get(name) != entry.date:
+        if not name or name in named or is_of_flow or earliest.get(name) != entry.date:
             continue
-        told.add(name)
+        named.add(name)
         yield Noticed(f"payee:{name}", "new_payee", entry.id, f"{entry.payee} is new, on {short_day(entry.date)}.")

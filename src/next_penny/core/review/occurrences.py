@@ -54,8 +54,8 @@ def became_of(
     paid = sources.paid_for(min(row.nominal for row in rows), max(row.nominal for row in rows), of)
     assumed = {Key(entry.flow, entry.nominal): entry for entry in moment.assumed if entry.flow and entry.nominal}
     late = _carried(moment, rows)
-    found = [_became(moment, row, paid, assumed, late) for row in rows]
-    return sorted(found, key=lambda each: (each.row.lands, each.row.name, each.row.nominal))
+    outcomes = [_became(moment, row, paid, assumed, late) for row in rows]
+    return sorted(outcomes, key=lambda outcome: (outcome.row.lands, outcome.row.name, outcome.row.nominal))
 
 
 def _became(
@@ -70,7 +70,9 @@ def _became(
     if (rest := _rest_of_lent(moment, row, status)) is not None:
         # Which days are settled follows from the sums received, whatever their entries name.
         status = "settled" if not rest else status
-        return Became(row, on.amount, on.amount + rest, on.account or "", status, tuple(each.date for each in entries))
+        return Became(
+            row, on.amount, on.amount + rest, on.account or "", status, tuple(entry.date for entry in entries)
+        )
     actual = [main_leg(row.kind == "income", entry.legs) for entry in entries]
     account = next((leg.account for leg in reversed(actual)), on.account)
     return Became(row, on.amount, sum(leg.amount for leg in actual), account or "", status,

@@ -104,8 +104,12 @@ def of_key(moment: Moment, key: Key) -> Expected | None:
         return None
     number = key.nominal.toordinal()
     if flow.id in recorded.plan.maker_accounts:
-        found = occurrence(recorded, flow, key.nominal)
-        rows = Occurrences.of(number, found.lands.toordinal(), found.amount) if found is not None else None
+        found_occurrence = occurrence(recorded, flow, key.nominal)
+        rows = (
+            Occurrences.of(number, found_occurrence.lands.toordinal(), found_occurrence.amount)
+            if found_occurrence is not None
+            else None
+        )
     else:
         about = (number, flow.exceptional.moved.get(number, number))
         begin = max(EARLIEST.toordinal(), min(about) - LONGEST_ROLL)
@@ -124,10 +128,10 @@ def settled_by(before: Moment, after: Moment, touched: Collection[Key]) -> Itera
         if row is not None and row.lands >= before.today:
             yield row
     for flow in after.plan.flows:
-        held = before.plan.flow_by_id.get(flow.id)
-        if held is None or held is flow or held.changes == flow.changes:
+        existing = before.plan.flow_by_id.get(flow.id)
+        if existing is None or existing is flow or existing.changes == flow.changes:
             continue
-        for nominal in flow.exceptional.left_out - held.exceptional.left_out:
+        for nominal in flow.exceptional.left_out - existing.exceptional.left_out:
             row = of_key(before, Key(flow.id, date.fromordinal(nominal)))
             # What is left out before its day was not expected.
             if row is not None and row.lands == before.today:
@@ -143,11 +147,11 @@ def is_left_out(moment: Moment, row: Expected) -> bool:
 def cut_short(before: Moment, after: Moment) -> Iterator[Expected]:
     """Of allowances that a change deletes, ends or gives other categories, the days of the period before today."""
     for allowance in before.plan.allowances:
-        held = after.plan.allowance_by_id.get(allowance.id)
-        if held is allowance:
+        existing = after.plan.allowance_by_id.get(allowance.id)
+        if existing is allowance:
             continue
-        is_ended = held is not None and held.until is not None and held.until < before.today
-        if held is not None and held.categories == allowance.categories and not is_ended:
+        is_ended = existing is not None and existing.until is not None and existing.until < before.today
+        if existing is not None and existing.categories == allowance.categories and not is_ended:
             continue
         for span in spans(before, allowance, before.now, before.now):
             if span.first < before.now <= span.last:

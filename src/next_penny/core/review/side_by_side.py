@@ -79,10 +79,10 @@ def category_months(
     until = min(reviews[-1].totals.last, moment.today)
     so_far = (date(until.year, 1, 1), until)
     beside = [review(moment, sources, *days, accounts) for days in (so_far, year_before(*so_far))]
-    rows = _beside([found.rows for found in reviews], *(found.rows for found in beside))
-    lines = _beside([lines_of(found) for found in reviews], *(lines_of(found) for found in beside))
+    rows = _beside([review.rows for review in reviews], *(review.rows for review in beside))
+    lines = _beside([lines_of(review) for review in reviews], *(lines_of(review) for review in beside))
     return MonthsBeside(
-        tuple(found.totals for found in reviews), rows, lines, *(found.totals for found in beside)
+        tuple(review.totals for review in reviews), rows, lines, *(review.totals for review in beside)
     )  # fmt: skip
 
 

@@ -65,8 +65,10 @@ class Actual:
 
     def _key(self, category: str | None, otherwise: CategoryKind) -> RowKey:
         category = self._plan.merged(category)
-        held = self._plan.category_by_id.get(category or "")
-        return RowKey(held.kind if held is not None else otherwise, None if category in NOT_SORTED else category)
+        existing = self._plan.category_by_id.get(category or "")
+        return RowKey(
+            existing.kind if existing is not None else otherwise, None if category in NOT_SORTED else category
+        )
 
 
 class Sums(Actual):
@@ -116,7 +118,7 @@ class Sums(Actual):
 
     def _is_of_allowance(self, category: str | None, day: date) -> bool:
         """Whether a category is expected by its allowance on a day, as it was called when that was written down."""
-        return any(each.first <= day <= each.last and category in each.categories for each in self._periods)
+        return any(period.first <= day <= period.last and category in period.categories for period in self._periods)
 
     def name_of_flow(self, id: str | None) -> str:
         """What a flow is called now; empty for none."""
@@ -137,8 +139,8 @@ class Sums(Actual):
     def rows(self) -> tuple[Row, ...]:
         """Every category and allowance with something on it, the largest first."""
         keys = dict.fromkeys((*self.expected, *self.actual))
-        found = [self._row(key) for key in keys if self.expected[key] or self.actual[key] or self._count[key]]
-        return tuple(sorted(found, key=lambda row: (-max(row.sums.expected, row.sums.actual), row.name)))
+        rows = [self._row(key) for key in keys if self.expected[key] or self.actual[key] or self._count[key]]
+        return tuple(sorted(rows, key=lambda row: (-max(row.sums.expected, row.sums.actual), row.name)))
 
     def _row(self, key: RowKey) -> Row:
         category = self._plan.category_by_id.get(key.id or "")
@@ -156,37 +158,43 @@ class Sums(Actual):
                          sum(self.actual[RowKey("expense", category)] for category in named))
             for id, named in self._categories.items()
         )  # fmt: skip
-        return tuple(sorted(uses, key=lambda each: (-each.limit, each.name, each.id)))
+        return tuple(
+            sorted(uses, key=lambda allowance_use: (-allowance_use.limit, allowance_use.name, allowance_use.id))
+        )
 
     def payees(self) -> tuple[Payee, ...]:
         """By payee, what was spent and received; entries that only move money are in none."""
-        found = (Payee(payee, *sums) for payee, sums in self._by(lambda entry: entry.payee).items())
-        return tuple(sorted(found, key=lambda each: (-each.spent, -each.received, each.payee)))
+        found_sums = (Payee(payee, *sums) for payee, sums in self._by(lambda entry: entry.payee).items())
+        return tuple(sorted(found_sums, key=lambda one_payee: (-one_payee.spent, -one_payee.received, one_payee.payee)))
 
     def accounts(self) -> tuple[AccountSums, ...]:
         """The same by account: the first one that an entry moves money on."""
         sums_of = self._by(lambda entry: _first_account(entry.legs))
-        found = (AccountSums(account, *sums) for account, sums in sums_of.items())
-        return tuple(sorted(found, key=lambda each: (-each.spent, -each.received, each.account)))
+        found_sums = (AccountSums(account, *sums) for account, sums in sums_of.items())
+        return tuple(
+            sorted(
+                found_sums, key=lambda account_sums: (-account_sums.spent, -account_sums.received, account_sums.account)
+            )
+        )
 
     def _by(self, key_of: Callable[[Entry], str]) -> dict[str, list[int]]:
         """By a key of entries, what was spent and received, and how many they are."""
-        found: dict[str, list[int]] = {}
+        found_sums: dict[str, list[int]] = {}
         for entry in self.entries:
             legs = [leg for leg in entry.legs if leg.account is None]
             if not legs:
                 continue
-            sums = found.setdefault(key_of(entry), [0, 0, 0])
+            sums = found_sums.setdefault(key_of(entry), [0, 0, 0])
             for leg in legs:
                 sums[self.key_of(leg).kind == "income"] += self.counted(entry, leg)
             sums[2] += 1
-        return found
+        return found_sums
 
     def largest(self) -> tuple[Largest, ...]:
         """The entries on which most was spent, the largest first."""
         spent = [(sum(self.counted(entry, leg) for leg in entry.legs if self._is_spent(leg)), entry)
                  for entry in self.entries]  # fmt: skip
-        spent.sort(key=lambda each: (-each[0], each[1].date, each[1].id))
+        spent.sort(key=lambda sums_of: (-sums_of[0], sums_of[1].date, sums_of[1].id))
         whole = self._sum(("expense", "allowance")).actual
         return tuple(
             Largest(entry.id, entry.date, self._plan.name_of(entry), amount,
@@ -200,7 +208,7 @@ class Sums(Actual):
     def unplanned(self) -> list[Entry]:
         """What was recorded that was neither an occurrence nor in a category of an allowance."""
         merged = self._plan.merged
-        allowed = [(each.first, each.last, set(map(merged, each.categories))) for each in self._periods]
+        allowed = [(period.first, period.last, set(map(merged, period.categories))) for period in self._periods]
 
         def is_allowed(leg: Leg, day: date) -> bool:
             return any(first <= day <= last and merged(leg.category) in named for first, last, named in allowed)

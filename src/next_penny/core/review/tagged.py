@@ -25,17 +25,17 @@ class TagSum(NamedTuple):
     @property
     def total(self) -> int:
         """All of them, each at the rate of its day."""
-        return sum(each.at_home for each in self.entries)
+        return sum(entry.at_home for entry in self.entries)
 
 
 def tag_sums(plan: Plan, entries: Iterable[Entry]) -> list[TagSum]:
     """Entries by tag, in the order of the alphabet; tags that differ only in capitals are one. Raises NoRate."""
-    found: dict[str, TagSum] = {}
-    for entry in sorted(entries, key=lambda each: (each.date, each.id)):
-        told = _told(plan, entry)
+    sum_by_tag: dict[str, TagSum] = {}
+    for entry in sorted(entries, key=lambda one_entry: (one_entry.date, one_entry.id)):
+        tagged_entry = _told(plan, entry)
         for tag in dict.fromkeys(entry.tags):
-            found.setdefault(tag.casefold(), TagSum(tag, [])).entries.append(told)
-    return [found[key] for key in sorted(found)]
+            sum_by_tag.setdefault(tag.casefold(), TagSum(tag, [])).entries.append(tagged_entry)
+    return [sum_by_tag[key] for key in sorted(sum_by_tag)]
 
 
 def _told(plan: Plan, entry: Entry) -> TaggedEntry:

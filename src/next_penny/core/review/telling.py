@@ -41,20 +41,20 @@ class Line(NamedTuple):
         return more if self.key.kind == "income" else -more
 
 
-def lines_of(found: Review) -> list[Line]:
+def lines_of(review: Review) -> list[Line]:
     """The rows as one reads them: the categories of an allowance stand under it; the largest first."""
-    allowances = {row.key.id for row in found.rows if row.key.kind == "allowance"}
+    allowances = {row.key.id for row in review.rows if row.key.kind == "allowance"}
     under: defaultdict[str, list[Row]] = defaultdict(list)
     lines: list[Line] = []
-    for row in found.rows:
+    for row in review.rows:
         if row.of_allowance in allowances:
             under[row.of_allowance or ""].append(row)
-    for row in found.rows:
+    for row in review.rows:
         # An allowance of nothing has no row: its categories stand by themselves.
         if row.of_allowance not in allowances:
             rows = tuple(under[row.key.id or ""]) if row.key.kind == "allowance" else ()
-            actual = row.sums.actual + sum(each.sums.actual for each in rows)
-            expected = row.sums.expected + sum(each.sums.expected for each in rows)
+            actual = row.sums.actual + sum(one_row.sums.actual for one_row in rows)
+            expected = row.sums.expected + sum(one_row.sums.expected for one_row in rows)
             lines.append(Line(row.key, row.name, row.group, Two(expected, actual), rows))
     return sorted(lines, key=lambda line: (-max(line.sums), line.name))
 
@@ -66,28 +66,30 @@ def groups_of(lines: Sequence[Line]) -> list[Group]:
         both = sums["income" if line.key.kind == "income" else "expense", line.group]
         both[0] += line.sums.expected
         both[1] += line.sums.actual
-    found = [Group(kind, name, Two(*both)) for (kind, name), both in sums.items()]
-    return sorted(found, key=lambda group: (-max(group.sums), group.name))
+    groups = [Group(kind, name, Two(*both)) for (kind, name), both in sums.items()]
+    return sorted(groups, key=lambda group: (-max(group.sums), group.name))
 
 
 def sentence_of(totals: Totals, lines: Sequence[Line], currency: str, today: date) -> str:
     """What was kept of a stretch, against what was expected of it, in one sentence."""
-    kept, when = totals.kept, _when(totals.first, totals.last)
+    money, when = totals.kept, _when(totals.first, totals.last)
     if today < totals.first:
-        expected = format_amount(abs(kept.expected), currency)
-        return f"{when} you are expected to {'keep' if kept.expected >= 0 else 'spend more than comes in:'} {expected}."
+        expected = format_amount(abs(money.expected), currency)
+        return (
+            f"{when} you are expected to {'keep' if money.expected >= 0 else 'spend more than comes in:'} {expected}."
+        )
     is_over = today >= totals.last
     so_far = "" if is_over else " so far"
-    what = "to be kept" if kept.expected >= 0 else "to be missing"
-    rest = "" if is_over else f"; {format_amount(abs(kept.expected), currency)} is expected {what} by its end"
+    what = "to be kept" if money.expected >= 0 else "to be missing"
+    rest = "" if is_over else f"; {format_amount(abs(money.expected), currency)} is expected {what} by its end"
     if not (totals.income.actual or totals.spending.actual):
-        return f"{when} nothing was earned or spent{so_far}{rest if kept.expected else ''}."
-    of = f", {_percent(kept.share)} of what came in" if kept.share is not None and kept.actual > 0 else ""
-    did = "kept" if kept.actual >= 0 else "spent more than came in:"
-    head = f"{when} you {did} {format_amount(abs(kept.actual), currency)}{so_far}{of}"
+        return f"{when} nothing was earned or spent{so_far}{rest if money.expected else ''}."
+    of = f", {_percent(money.share)} of what came in" if money.share is not None and money.actual > 0 else ""
+    did = "kept" if money.actual >= 0 else "spent more than came in:"
+    head = f"{when} you {did} {format_amount(abs(money.actual), currency)}{so_far}{of}"
     if not is_over:
         return f"{head}{rest}."
-    off = kept.actual - kept.expected
+    off = money.actual - money.expected
     if not off:
         return f"{head}; exactly as expected."
     more = "more" if off > 0 else "less"
@@ -118,16 +120,16 @@ def _because(lines: Sequence[Line], off: int) -> str:
     return f", most of it {joined([line.name for line in named])}"
 
 
-def proposal_sentence(found: Proposal) -> str:
+def proposal_sentence(proposal: Proposal) -> str:
     """How often in a row it was off one way, and what would have fitted."""
-    planned, fitting = (format_amount(amount, found.currency) for amount in (found.planned, found.amount))
-    way = "more" if found.amounts[0] > found.planned else "less"
-    what = "was used" if found.kind == "allowance" else "it came to"
-    return f"{found.times} times in a row {way} than {planned} {what}: {fitting} would have fitted."
+    planned, fitting = (format_amount(amount, proposal.currency) for amount in (proposal.planned, proposal.amount))
+    way = "more" if proposal.amounts[0] > proposal.planned else "less"
+    what = "was used" if proposal.kind == "allowance" else "it came to"
+    return f"{proposal.times} times in a row {way} than {planned} {what}: {fitting} would have fitted."
 
 
-def fitting_sentence(found: Proposal) -> str:
+def fitting_sentence(proposal: Proposal) -> str:
     """What something came to each time, on the average of a year, beside what is planned."""
-    fitting, planned = (format_amount(amount, found.currency) for amount in (found.amount, found.planned))
-    times = "once" if found.times == 1 else f"{found.times} times"
+    fitting, planned = (format_amount(amount, proposal.currency) for amount in (proposal.amount, proposal.planned))
+    times = "once" if proposal.times == 1 else f"{proposal.times} times"
     return f"{times} in the year, {fitting} on average; {planned} is planned."

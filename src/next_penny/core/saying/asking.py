@@ -45,13 +45,13 @@ class Asking:
             return self._answered(field_)
         if not text:
             return None
-        hits = [plan.account_by_id[each.id] for each in found(text, self._accounts)]
+        hits = [plan.account_by_id[named_stretch.id] for named_stretch in found(text, self._accounts)]
         kind = is_word("means", text)
-        hits = hits or [each for each in self._open if each.kind == kind]
+        hits = hits or [account for account in self._open if account.kind == kind]
         if not hits:
             raise NotUnderstood(text)
         if len(hits) > 1:
-            self.choose(field_, [each.id for each in hits])
+            self.choose(field_, [account.id for account in hits])
             return None
         return hits[0]
 
@@ -63,7 +63,7 @@ class Asking:
         """Whether a slot names what is owed on, and nothing else."""
         plan = self.moment.plan
         hits = found(self.said.names.get(slot, ""), self._accounts)
-        return bool(hits) and all(plan.account_by_id[each.id].is_debt for each in hits)
+        return bool(hits) and all(plan.account_by_id[named_stretch.id].is_debt for named_stretch in hits)
 
     def take_means(self) -> None:
         """“haircut 38 cash”: what is left over may be what it is paid with."""
@@ -79,11 +79,11 @@ class Asking:
 
     @cached_property
     def _open(self) -> list[Account]:
-        return [each for each in self.moment.plan.accounts if not each.is_closed_on(self.moment.today)]
+        return [account for account in self.moment.plan.accounts if not account.is_closed_on(self.moment.today)]
 
     @cached_property
     def _accounts(self) -> list[Named]:
-        return [Named("account", each.id, each.name) for each in self._open]
+        return [Named("account", account.id, account.name) for account in self._open]
 
     def paid_from(self, known: Known | None = None) -> Account | None:
         """What is paid from (or arrives on): as said, else as this payee's last, else what forms begin with."""
@@ -96,10 +96,12 @@ class Asking:
         usual = paying_account(self.moment.plan, self.moment.today)
         if usual is not None and self._has_currency(usual):
             return usual
-        others = [each for each in self._open if self.currency is not None and self._has_currency(each)]
+        others = [
+            one_account for one_account in self._open if self.currency is not None and self._has_currency(one_account)
+        ]
         if len(others) == 1:
             return others[0]
-        self.choose("account", [each.id for each in others]) if others else self.need("account")
+        self.choose("account", [other.id for other in others]) if others else self.need("account")
         return None
 
     def _has_currency(self, account: Account) -> bool:
@@ -139,9 +141,9 @@ class Asking:
         plan = self.moment.plan
         if "flow" in self.answers:
             return plan.flow_by_id.get(self.answers["flow"])
-        named = [Named("flow", each.id, each.name) for each in among]
-        named += [Named("flow", each.id, each.payee) for each in among if each.payee]
-        ids = list(dict.fromkeys(each.id for each in found(name, [*named, *more])))
+        named = [Named("flow", flow.id, flow.name) for flow in among]
+        named += [Named("flow", flow.id, flow.payee) for flow in among if flow.payee]
+        ids = list(dict.fromkeys(named_stretch.id for named_stretch in found(name, [*named, *more])))
         ids = [id for id in ids if not _is_over(plan.flow_by_id[id], self.moment.today)] or ids
         if len(ids) > 1:
             self.choose("flow", ids)
@@ -150,35 +152,38 @@ class Asking:
 
     def allowance(self) -> Allowance | None:
         """The allowance of the sentence's name, if that is one."""
-        allowances = [each for each in self.moment.plan.allowances
-                      if each.until is None or each.until >= self.moment.today]  # fmt: skip
+        allowances = [allowance for allowance in self.moment.plan.allowances
+                      if allowance.until is None or allowance.until >= self.moment.today]  # fmt: skip
         hits = {
-            each.id for each in found(self.said.name, [Named("allowance", each.id, each.name) for each in allowances])
+            named_stretch.id
+            for named_stretch in found(
+                self.said.name, [Named("allowance", allowance.id, allowance.name) for allowance in allowances]
+            )
         }
-        return next((each for each in allowances if hits == {each.id}), None)
+        return next((allowance for allowance in allowances if hits == {allowance.id}), None)
 
     def known_payee(self) -> Known | None:
         """Who was paid before under the sentence's name."""
-        named = [Named("payee", each.payee, each.payee) for each in self.payees]
+        named = [Named("payee", payee.payee, payee.payee) for payee in self.payees]
         hits = found(self.said.name, named)
-        return next((each for each in self.payees if hits and each.payee == hits[0].id), None)
+        return next((payee for payee in self.payees if hits and payee.payee == hits[0].id), None)
 
     def category(self, kind: str, known: Known | None) -> str | None:
         """The category that is said, that the name is, or that this payee had last."""
         if "category" in self.answers:
             return self.answers["category"]
         plan, text = self.moment.plan, self.said.names.get("category", "")
-        among = [Named("category", each.id, each.name) for each in plan.categories
-                 if each.kind == kind and not each.retired]  # fmt: skip
+        among = [Named("category", category.id, category.name) for category in plan.categories
+                 if category.kind == kind and not category.retired]  # fmt: skip
         if text:
             hits = found(text, among)
             if not hits:
                 raise NotUnderstood(text)
             if len(hits) > 1:
-                self.choose("category", [each.id for each in hits])
+                self.choose("category", [named_stretch.id for named_stretch in hits])
                 return None
             return hits[0].id
-        if known is not None and known.category in {each.id for each in among}:
+        if known is not None and known.category in {named_stretch.id for named_stretch in among}:
             return known.category
         hits = found(self.said.name, among)
         return hits[0].id if len(hits) == 1 else None

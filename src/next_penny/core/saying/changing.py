@@ -43,12 +43,12 @@ def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
         value["rules"] = list(rhythm.rules)
     if not value:
         asking.need("amount")
-    told = [format_amount(amount, account.currency)] if amount is not None else []
+    wordings = [format_amount(amount, account.currency)] if amount is not None else []
     if rhythm is not None:
         rules = tuple(parse_rule(rule) for rule in rhythm.rules)
-        told.append(recurrence_sentence(Recurrence(rules, start=start)))
+        wordings.append(recurrence_sentence(Recurrence(rules, start=start)))
     was = format_amount(amount_on(flow, start), account.currency)
-    sentence = f"“{flow.name}” is {' '.join(told) or '…'} from {on_day(asking, start)} on ({was} until then)"
+    sentence = f"“{flow.name}” is {' '.join(wordings) or '…'} from {on_day(asking, start)} on ({was} until then)"
     if start < asking.moment.today:
         sentence = f"This changes days that have passed: {sentence}"
     return Reading(sentence, changes=[Meant("revise", "flow", flow.id, value, start)])
@@ -56,22 +56,22 @@ def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
 
 def begins(asking: Asking) -> date | None:
     """The day from which it is said to hold."""
-    found, moment = asking.said, asking.moment
-    if found.begins is not None and found.begins.sort == "from_month":
-        return date.fromordinal(month_start(month_of(moment, found.begins)))
-    if found.begins is not None:
-        return day_of(moment, found.begins, is_past=False)
-    return moment.today if found.from_now else None
+    slots, moment = asking.said, asking.moment
+    if slots.begins is not None and slots.begins.sort == "from_month":
+        return date.fromordinal(month_start(month_of(moment, slots.begins)))
+    if slots.begins is not None:
+        return day_of(moment, slots.begins, is_past=False)
+    return moment.today if slots.from_now else None
 
 
 def ends(asking: Asking) -> date | None:
     """The last day on which it is said to hold."""
-    found, moment = asking.said, asking.moment
-    if found.ends is None:
+    slots, moment = asking.said, asking.moment
+    if slots.ends is None:
         return None
-    if found.ends.sort == "until_month":
-        return date.fromordinal(month_end(month_of(moment, found.ends)))
-    return day_of(moment, found.ends, is_past=False)
+    if slots.ends.sort == "until_month":
+        return date.fromordinal(month_end(month_of(moment, slots.ends)))
+    return day_of(moment, slots.ends, is_past=False)
 
 
 def _next_or_today(asking: Asking, flow: Flow) -> date:
@@ -82,21 +82,21 @@ def _next_or_today(asking: Asking, flow: Flow) -> date:
 
 def _amount(asking: Asking, flow: Flow, account: Account) -> int | None:
     """The amount that is said, or what a share more or less makes of the one in force."""
-    found = asking.said
-    signed = 1 if "up" in found.verbs else -1 if "down" in found.verbs else 0
-    if found.percents:
+    slots = asking.said
+    signed = 1 if "up" in slots.verbs else -1 if "down" in slots.verbs else 0
+    if slots.percents:
         share = Fraction(asking.percent() or Decimal(0)) * (signed or 1) / 100
         if not signed:
-            raise NotUnderstood(found.percents[0])
-        held = amount_on(flow, begins(asking) or asking.moment.today)
-        return _checked(round_half_up(held * (1 + share)), found.percents[0])
-    if not found.amounts and "amount" not in asking.answers and not found.verbs:
+            raise NotUnderstood(slots.percents[0])
+        amount_now = amount_on(flow, begins(asking) or asking.moment.today)
+        return _checked(round_half_up(amount_now * (1 + share)), slots.percents[0])
+    if not slots.amounts and "amount" not in asking.answers and not slots.verbs:
         return None
     amount = asking.amount(account)
     if amount is None or not signed:
         return amount
-    held = amount_on(flow, begins(asking) or asking.moment.today)
-    return _checked(held + signed * amount, found.amounts[0])
+    amount_now = amount_on(flow, begins(asking) or asking.moment.today)
+    return _checked(amount_now + signed * amount, slots.amounts[0])
 
 
 def _checked(amount: int, part: str) -> int:
@@ -109,24 +109,26 @@ def _just_once(asking: Asking, flow: Flow, amount: int | None, account: Account)
     one = _one_date(asking, flow)
     if amount is None:
         asking.need("amount")
-    told = format_amount(amount, account.currency) if amount is not None else "…"
-    sentence = f"“{flow.name}” of {on_day(asking, one.lands)} is {told}, just this once"
+    wording = format_amount(amount, account.currency) if amount is not None else "…"
+    sentence = f"“{flow.name}” of {on_day(asking, one.lands)} is {wording}, just this once"
     return Reading(sentence, changes=[Meant("once", "flow", flow.id, {"amount": amount}, nominal=one.nominal)])
 
 
 def _one_date(asking: Asking, flow: Flow) -> Occurrence:
     """The date of a flow that is meant: in a month, on a day, or the next. Raises NotUnderstood where there is none."""
-    found, moment = asking.said, asking.moment
-    if found.months:
+    slots, moment = asking.said, asking.moment
+    if slots.months:
         coming = _in_month(asking, flow)
-    elif found.days:
-        day = day_of(moment, found.days[0], is_past=False)
-        coming = [each for each in _until(asking, flow, day) if day in (each.nominal, each.lands)]
+    elif slots.days:
+        day = day_of(moment, slots.days[0], is_past=False)
+        coming = [
+            occurrence for occurrence in _until(asking, flow, day) if day in (occurrence.nominal, occurrence.lands)
+        ]
     else:
         coming = next_occurrences(moment, flow, moment.today - timedelta(days=1), 1)
     if not coming:
-        part = found.months[0] if found.months else found.days[0] if found.days else None
-        raise NotUnderstood(found.said.between(part.begin, part.end) if part else flow.name)
+        part = slots.months[0] if slots.months else slots.days[0] if slots.days else None
+        raise NotUnderstood(slots.said.between(part.begin, part.end) if part else flow.name)
     return coming[0]
 
 
@@ -149,26 +151,26 @@ def change_limit(asking: Asking, rhythm: Rhythm) -> Reading | None:
 
 def leave_out(asking: Asking) -> Reading:
     """`no internet in may`, `no flute from july`: one date is left out, or the flow ends."""
-    found = asking.said
+    slots = asking.said
     flow = asking.flow()
     if flow is None:
         if "flow" in asking.choices:
-            return Reading(f"Which “{found.name}” is left out?")
-        raise NotUnderstood(found.name or found.said.text)
+            return Reading(f"Which “{slots.name}” is left out?")
+        raise NotUnderstood(slots.name or slots.said.text)
     start = begins(asking)
-    if start is None and "stops" in found.verbs and not found.months and not found.is_once:
-        start = day_of(asking.moment, found.days[0], is_past=False) if found.days else asking.moment.today
+    if start is None and "stops" in slots.verbs and not slots.months and not slots.is_once:
+        start = day_of(asking.moment, slots.days[0], is_past=False) if slots.days else asking.moment.today
     if start is not None:
         last = start - timedelta(days=1)
         sentence = f"“{flow.name}” ends: its last day is {full_day(last)}"
         return Reading(sentence, changes=[Meant("update", "flow", flow.id, {"until": last.isoformat()})])
-    if not (found.months or found.days or found.is_once):
+    if not (slots.months or slots.days or slots.is_once):
         asking.need("date")
         return Reading(f"“{flow.name}” is left out on …")
-    left = (_in_month(asking, flow) if found.months else []) or [_one_date(asking, flow)]
-    days = ", ".join(on_day(asking, each.lands) for each in left)
-    where = f" in {month_name(month_of(asking.moment, found.months[0]))}" if found.months else ""
-    changes = [Meant("once", "flow", flow.id, {"left_out": True}, nominal=each.nominal) for each in left]
+    left = (_in_month(asking, flow) if slots.months else []) or [_one_date(asking, flow)]
+    days = ", ".join(on_day(asking, occurrence.lands) for occurrence in left)
+    where = f" in {month_name(month_of(asking.moment, slots.months[0]))}" if slots.months else ""
+    changes = [Meant("once", "flow", flow.id, {"left_out": True}, nominal=occurrence.nominal) for occurrence in left]
     return Reading(f"“{flow.name}” is left out{where}: {days}", changes=changes)
 
 
@@ -176,7 +178,7 @@ def _in_month(asking: Asking, flow: Flow) -> list[Occurrence]:
     """What is expected of a flow with its own date in the month that is named."""
     month = month_of(asking.moment, asking.said.months[0])
     coming = _until(asking, flow, date.fromordinal(month_end(month)))
-    return [each for each in coming if month_number(each.nominal) == month]
+    return [occurrence for occurrence in coming if month_number(occurrence.nominal) == month]
 
 
 def _until(asking: Asking, flow: Flow, last: date) -> list[Occurrence]:

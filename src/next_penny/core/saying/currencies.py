@@ -21,13 +21,13 @@ def taken_out(text: str, plan: Plan) -> tuple[str, str | None]:
     bare = own[-1:] if not own.isalnum() else ""
     if bare and len(own) > 1:
         text = re.sub(rf"(?<!\S)(?:{re.escape(own)}|{re.escape(bare)})\s?(?=\d)", "", text)
-    held = {each.currency for each in plan.accounts} | {home}
+    ours = {account.currency for account in plan.accounts} | {home}
     for before, after in _CODE.findall(text):
-        if (code := before or after) in DECIMALS and code not in held:
+        if (code := before or after) in DECIMALS and code not in ours:
             raise NotUnderstood(code)
-    for currency in sorted(held):
+    for currency in sorted(ours):
         signs = {currency, currency_sign(currency)} - {own, bare}
-        names = "|".join(re.escape(each) for each in sorted(signs, key=len, reverse=True))
+        names = "|".join(re.escape(sign) for sign in sorted(signs, key=len, reverse=True))
         mark = rf"(?<!\S)(?:{names})\s?(?=[\d.,])|(?<=\d)\s?(?:{names})(?!\w)"
         rest, count = re.subn(mark, " ", text, count=1, flags=re.IGNORECASE) if names else (text, 0)
         if count:

@@ -16,10 +16,10 @@ _MOST_MONTHS = 12 * 9
 
 def day_of(moment: Moment, phrase: Phrase, *, is_past: bool) -> date:
     """The date that a phrase of a day means. Raises NotUnderstood where there is none."""
-    found = _READERS[phrase.sort if phrase.sort in _READERS else phrase.words[0]](moment, phrase, is_past)
-    if found is None:
+    day = _READERS[phrase.sort if phrase.sort in _READERS else phrase.words[0]](moment, phrase, is_past)
+    if day is None:
         raise NotUnderstood(" ".join(word for word in phrase.words if word not in _READERS))
-    return found
+    return day
 
 
 def month_of(moment: Moment, phrase: Phrase, *, is_past: bool = False) -> int:
@@ -88,13 +88,13 @@ def _nearest(moment: Moment, month: int, day: int, is_past: bool) -> date | None
     step = -1 if is_past else 1
     years = (moment.today.year + step * ahead for ahead in range(9))
     dates = (_made(year, month, day) for year in years)
-    return next((each for each in dates if each and step * (each - moment.today).days >= 0), None)
+    return next((one_day for one_day in dates if one_day and step * (one_day - moment.today).days >= 0), None)
 
 
 def number_in(text: str) -> int:
     """The first number in a text: of “23rd”, 23."""
-    found = re.search(r"\d+", text)
-    return int(found[0]) if found is not None else 0
+    match = re.search(r"\d+", text)
+    return int(match[0]) if match is not None else 0
 
 
 def _made(year: int, month: int, day: int) -> date | None:
@@ -109,7 +109,7 @@ def _ordinal(moment: Moment, phrase: Phrase, is_past: bool) -> date | None:
     day, this, step = number_in(phrase.words[-1]), month_number(moment.today), -1 if is_past else 1
     months = (this + step * ahead for ahead in range(_MOST_MONTHS))
     dates = (_made(month // 12, month % 12 + 1, day) for month in months)
-    return next((each for each in dates if each and step * (each - moment.today).days >= 0), None)
+    return next((one_day for one_day in dates if one_day and step * (one_day - moment.today).days >= 0), None)
 
 
 def _end_of_month(moment: Moment, phrase: Phrase, is_past: bool) -> date:
@@ -119,7 +119,9 @@ def _end_of_month(moment: Moment, phrase: Phrase, is_past: bool) -> date:
 
 def _payday(moment: Moment, phrase: Phrase, is_past: bool) -> date | None:
     incomes = [flow for flow in moment.plan.flows if flow.kind == "income"]
-    coming = [each.lands for flow in incomes for each in next_occurrences(moment, flow, moment.today, 1)]
+    coming = [
+        next_occurrence.lands for flow in incomes for next_occurrence in next_occurrences(moment, flow, moment.today, 1)
+    ]
     return min(coming, default=None)
 
 

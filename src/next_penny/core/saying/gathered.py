@@ -58,57 +58,57 @@ class Gathered:
 
 def gathered(said: Said) -> Gathered:
     """A sentence's phrases in their slots."""
-    found = Gathered(said)
+    slots = Gathered(said)
     run: list[Phrase] = []
     slot = "name"
     for phrase in said.phrases:
         if phrase.sort in ("word", "conjunction") or (phrase.sort == "pay" and (run or slot != "name")):
             run.append(phrase)
             continue
-        _put_name(found, slot, run)
+        _put_name(slots, slot, run)
         run, slot = [], _MARKS.get(phrase.sort, "name")
         if slot == "name":
-            _put(found, phrase)
-    _put_name(found, slot, run)
-    return found
+            _put(slots, phrase)
+    _put_name(slots, slot, run)
+    return slots
 
 
-def _put(found: Gathered, phrase: Phrase) -> None:
+def _put(slots: Gathered, phrase: Phrase) -> None:
     sort = phrase.sort
     if sort == "lending":
         # What is lent is owed to the household: no spending, and no sentence yet.
         raise NotUnderstood(phrase.words[-1])
     if sort in _VERBS:
-        found.verbs.add(sort)
+        slots.verbs.add(sort)
         if sort == "pay":
-            found.names["pay"] = phrase.words[-1]
+            slots.names["pay"] = phrase.words[-1]
     elif sort in DAYS:
-        found.days.append(phrase)
+        slots.days.append(phrase)
     elif sort in _RHYTHMS:
-        found.rhythms.append(phrase)
+        slots.rhythms.append(phrase)
     elif sort in ("from_day", "from_month"):
-        found.begins = phrase
+        slots.begins = phrase
     elif sort in ("until_day", "until_month"):
-        found.ends = phrase
+        slots.ends = phrase
     elif sort == "amount":
-        found.amounts.append(phrase.words[-1])
+        slots.amounts.append(phrase.words[-1])
     elif sort == "percent":
-        found.percents.append(phrase.words[-1])
+        slots.percents.append(phrase.words[-1])
     elif sort == "month":
-        found.months.append(phrase)
+        slots.months.append(phrase)
     else:
-        found.verbs.add(sort)
+        slots.verbs.add(sort)
 
 
-def _put_name(found: Gathered, slot: str, run: Sequence[Phrase]) -> None:
+def _put_name(slots: Gathered, slot: str, run: Sequence[Phrase]) -> None:
     while run and run[0].sort == "conjunction":
         run = run[1:]
     while run and run[-1].sort == "conjunction":
         run = run[:-1]
     if not run:
         return
-    text = found.said.between(run[0].begin, run[-1].end).strip(" ,.;:!?")
-    if slot in found.names:
-        found.rest.append(text)
+    text = slots.said.between(run[0].begin, run[-1].end).strip(" ,.;:!?")
+    if slot in slots.names:
+        slots.rest.append(text)
     else:
-        found.names[slot] = text
+        slots.names[slot] = text

@@ -35,21 +35,21 @@ def understand(
     What is missing is noted in the readings, and so is what is ambiguous; changes are only where nothing is missing.
     """
     plan = moment.plan
-    names = [each.name for each in plan.accounts] + [each.name for each in plan.all_flows]
-    names += [each.name for each in plan.categories] + [each.payee for each in payees]
+    names = [account.name for account in plan.accounts] + [flow.name for flow in plan.all_flows]
+    names += [category.name for category in plan.categories] + [payee.payee for payee in payees]
     try:
         plain, currency = taken_out(text, plan)
-        found = gathered(said(plain, names))
-        asking = Asking(moment, found, list(payees), answers, currency)
+        slots = gathered(said(plain, names))
+        asking = Asking(moment, slots, list(payees), answers, currency)
         asking.take_means()
-        readings = list(_readings(asking, new_id)) if found.is_told else []
+        readings = list(_readings(asking, new_id)) if slots.is_told else []
     except NotUnderstood as error:
         return Understood([], error.part)
     if not readings:
         return Understood([], text.strip() or None)
-    for each in readings:
-        each.does = "what_if" if found.said.opener == "what_if" else each.does
-    return Understood(readings, found.rest[0] if found.rest else None)
+    for reading in readings:
+        reading.does = "what_if" if slots.said.opener == "what_if" else reading.does
+    return Understood(readings, slots.rest[0] if slots.rest else None)
 
 
 def _readings(asking: Asking, new_id: str) -> Iterator[Reading]:
@@ -58,51 +58,51 @@ def _readings(asking: Asking, new_id: str) -> Iterator[Reading]:
 
 
 def _meant(asking: Asking, new_id: str) -> Iterator[Reading]:
-    found = asking.said
-    if "in_past" in found.verbs and not found.name and "source" in found.names:
-        found.names["name"] = found.names.pop("source")
-    if "out_past" in found.verbs and not found.name and "target" in found.names and not asking.is_account("target"):
-        found.names["name"] = found.names.pop("target")
-    if found.said.opener == "afford":
+    slots = asking.said
+    if "in_past" in slots.verbs and not slots.name and "source" in slots.names:
+        slots.names["name"] = slots.names.pop("source")
+    if "out_past" in slots.verbs and not slots.name and "target" in slots.names and not asking.is_account("target"):
+        slots.names["name"] = slots.names.pop("target")
+    if slots.said.opener == "afford":
         # What it is for is no part of the question.
-        found.rest.clear()
+        slots.rest.clear()
         yield _afford(asking)
         return
-    if "in_past" in found.verbs and not found.name and (income := asking.income("")) is not None:
-        found.names["name"] = income.name
+    if "in_past" in slots.verbs and not slots.name and (income := asking.income("")) is not None:
+        slots.names["name"] = income.name
     _pays_an_account(asking)
-    if found.verbs & {"none", "stops"}:
+    if slots.verbs & {"none", "stops"}:
         yield leave_out(asking)
-    elif found.verbs & {"move", "move_past"} or ("target" in found.names and not found.name):
+    elif slots.verbs & {"move", "move_past"} or ("target" in slots.names and not slots.name):
         yield move(asking, new_id)
-    elif found.name or "pay" in found.verbs or "source" in found.names:
+    elif slots.name or "pay" in slots.verbs or "source" in slots.names:
         yield from _of_a_name(asking, new_id)
 
 
 def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
     """A flow that is to be another, or else something new: with a rhythm, or once."""
-    found = asking.said
-    rhythm = rhythm_of(asking.moment, found)
-    is_change = bool(found.verbs & _SETS) or found.is_once or found.from_now or bool(found.months)
-    if rhythm is not None and not found.name and "pay" in found.verbs and not is_change:
+    slots = asking.said
+    rhythm = rhythm_of(asking.moment, slots)
+    is_change = bool(slots.verbs & _SETS) or slots.is_once or slots.from_now or bool(slots.months)
+    if rhythm is not None and not slots.name and "pay" in slots.verbs and not is_change:
         yield from _pay(asking, rhythm, new_id)
         return
-    if not found.name and "pay" in found.verbs and is_change:
-        flow = asking.income(found.names["pay"]) or (asking.income("") if "flow" not in asking.choices else None)
+    if not slots.name and "pay" in slots.verbs and is_change:
+        flow = asking.income(slots.names["pay"]) or (asking.income("") if "flow" not in asking.choices else None)
     else:
-        flow = asking.flow() if found.name else None
+        flow = asking.flow() if slots.name else None
     if "flow" in asking.choices and is_change:
-        yield Reading(f"Which “{found.name or found.names['pay']}” is meant?")
+        yield Reading(f"Which “{slots.name or slots.names['pay']}” is meant?")
         return
-    if flow is not None and (is_change or ((rhythm or found.begins) and not found.is_past)):
+    if flow is not None and (is_change or ((rhythm or slots.begins) and not slots.is_past)):
         yield change_flow(asking, flow, rhythm)
         return
-    if is_change and flow is None and found.verbs & _SETS:
-        raise NotUnderstood(found.name or found.said.text.strip())
+    if is_change and flow is None and slots.verbs & _SETS:
+        raise NotUnderstood(slots.name or slots.said.text.strip())
     asking.no_need("flow")
-    if not found.amounts and not found.verbs and "amount" not in asking.answers:
+    if not slots.amounts and not slots.verbs and "amount" not in asking.answers:
         # A name and a rhythm: what is looked for, and nothing to do.
-        raise NotUnderstood(found.said.text.strip())
+        raise NotUnderstood(slots.said.text.strip())
     if rhythm is not None:
         if (limit := change_limit(asking, rhythm)) is not None:
             yield limit
@@ -113,16 +113,16 @@ def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
 
 def _pays_an_account(asking: Asking) -> None:
     """“pay Heron card 200”: what is paid to a card or a loan is moved there."""
-    found = asking.said
-    if not found.verbs & {"pay", "out_past"} or "target" in found.names or not asking.is_debt("name"):
+    slots = asking.said
+    if not slots.verbs & {"pay", "out_past"} or "target" in slots.names or not asking.is_debt("name"):
         return
     flow = asking.flow()
     # What the account makes of itself is such a payment too.
     if flow is None or flow.id in asking.moment.plan.maker_accounts:
         asking.no_need("flow")
-        found.names["target"] = found.names.pop("name")
-        if "means" in found.names:
-            found.names["source"] = found.names.pop("means")
+        slots.names["target"] = slots.names.pop("name")
+        if "means" in slots.names:
+            slots.names["source"] = slots.names.pop("means")
 
 
 def _pay(asking: Asking, rhythm: Rhythm, new_id: str) -> Iterator[Reading]:
@@ -143,18 +143,18 @@ def _pay(asking: Asking, rhythm: Rhythm, new_id: str) -> Iterator[Reading]:
 
 def _afford(asking: Asking) -> Reading:
     """Whether an account bears it: the one that is said, else what is paid from."""
-    found, moment = asking.said, asking.moment
+    slots, moment = asking.said, asking.moment
     account = asking.paid_from()
     amount, day = asking.amount(account), asking.day(is_past=False)
-    rhythm = rhythm_of(moment, found)
-    if day is None and found.begins is not None and found.begins.sort == "from_day":
-        day = day_of(moment, found.begins, is_past=False)
-    if day is None and found.months:
-        day = max(moment.today, date.fromordinal(month_start(month_of(moment, found.months[0]))))
+    rhythm = rhythm_of(moment, slots)
+    if day is None and slots.begins is not None and slots.begins.sort == "from_day":
+        day = day_of(moment, slots.begins, is_past=False)
+    if day is None and slots.months:
+        day = max(moment.today, date.fromordinal(month_start(month_of(moment, slots.months[0]))))
     if day is None:
         asking.need("date")
     if rhythm is not None and not rhythm.rules[0].startswith("FREQ=MONTHLY"):
-        raise NotUnderstood(found.said.between(found.rhythms[0].begin, found.rhythms[0].end))
+        raise NotUnderstood(slots.said.between(slots.rhythms[0].begin, slots.rhythms[0].end))
     money = format_amount(amount, account.currency) if amount is not None and account is not None else "…"
     when = on_day(asking, day) if day is not None else "…"
     often = " every month from" if rhythm is not None else " on"

@@ -20,9 +20,9 @@ def found(text: str, among: Iterable[Named]) -> list[Named]:
     wanted = _plain(text)
     if not wanted:
         return []
-    listed = [(each, _plain(each.name)) for each in among]
+    listed = [(named_stretch, _plain(named_stretch.name)) for named_stretch in among]
     for fits in (_is_whole, _begins, _has_word, _is_misspelt, _has_misspelt):
-        hits = [each for each, name in listed if fits(wanted, name)]
+        hits = [named_stretch for named_stretch, name in listed if fits(wanted, name)]
         if hits:
             return list(dict.fromkeys(hits))
     return []
@@ -30,8 +30,8 @@ def found(text: str, among: Iterable[Named]) -> list[Named]:
 
 def begins_so(text: str, name: str) -> bool:
     """Whether a name begins with a text, or with it but for one misspelling."""
-    wanted, held = _plain(text), _plain(name)
-    return bool(wanted) and (_begins(wanted, held) or _is_misspelt(wanted, held))
+    wanted, own_name = _plain(text), _plain(name)
+    return bool(wanted) and (_begins(wanted, own_name) or _is_misspelt(wanted, own_name))
 
 
 def _plain(text: str) -> list[str]:

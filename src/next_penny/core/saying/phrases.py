@@ -54,7 +54,7 @@ class NotUnderstood(Exception):
 def _parser() -> Lark:
     sorts = {sort: [word for words in by_meaning.values() for word in words] for sort, by_meaning in _words().items()}
     grammar = re.sub(
-        r"\{([a-z]+)\}", lambda found: "|".join(sorted(sorts[found[1]], key=len, reverse=True)), _language()
+        r"\{([a-z]+)\}", lambda match: "|".join(sorted(sorts[match[1]], key=len, reverse=True)), _language()
     )
     return Lark(grammar, parser="lalr", lexer="basic", propagate_positions=True)
 
@@ -67,10 +67,10 @@ def _language() -> str:
 @cache
 def _words() -> dict[str, dict[str, tuple[str, ...]]]:
     """The words of the language by sort and meaning."""
-    found: dict[str, dict[str, tuple[str, ...]]] = {}
+    meanings: dict[str, dict[str, tuple[str, ...]]] = {}
     for sort, meaning, words in re.findall(r"^//= (\w+)\.(\w+): (.+)$", _language(), re.MULTILINE):
-        found.setdefault(sort, {})[meaning] = tuple(words.split(", "))
-    return found
+        meanings.setdefault(sort, {})[meaning] = tuple(words.split(", "))
+    return meanings
 
 
 def meaning_of(sort: str, text: str) -> str | None:
@@ -111,8 +111,8 @@ def said(text: str, names: Sequence[str]) -> Said:
 def _phrase(tree: "Tree[Token]", masked: str, places: Sequence[str]) -> Phrase:
     sort, tokens = str(tree.data), list(tree.scan_values(lambda value: isinstance(value, Token)))
     words = [str(below.data) for below in tree.children if isinstance(below, Tree)]
-    found = [_unmasked(masked[token.start_pos : token.end_pos], places) for token in tokens]
-    return Phrase(sort, (*words, *found), tokens[0].start_pos or 0, tokens[-1].end_pos or 0)
+    values = [_unmasked(masked[token.start_pos : token.end_pos], places) for token in tokens]
+    return Phrase(sort, (*words, *values), tokens[0].start_pos or 0, tokens[-1].end_pos or 0)
 
 
 def _grouped(text: str) -> str:
@@ -131,11 +131,11 @@ def _masked(text: str, names: Sequence[str]) -> tuple[str, list[str]]:
         places.append(name)
         return f"⟦{len(places) - 1}⟧"
 
-    text = re.sub(r"[“\"]([^”\"]+)[”\"]", lambda found: put(found[1]), text.replace("⟦", "").replace("⟧", ""))
-    for name in sorted({each for each in names if " " in each.strip()}, key=len, reverse=True):
-        text = re.sub(rf"(?<!\w){re.escape(name)}(?!\w)", lambda found: put(found[0]), text, flags=re.IGNORECASE)
+    text = re.sub(r"[“\"]([^”\"]+)[”\"]", lambda quoted: put(quoted[1]), text.replace("⟦", "").replace("⟧", ""))
+    for name in sorted({one_name for one_name in names if " " in one_name.strip()}, key=len, reverse=True):
+        text = re.sub(rf"(?<!\w){re.escape(name)}(?!\w)", lambda match: put(match[0]), text, flags=re.IGNORECASE)
     return text, places
 
 
 def _unmasked(part: str, places: Sequence[str]) -> str:
-    return re.sub(r"⟦(\d+)⟧", lambda found: places[int(found[1])], part)
+    return re.sub(r"⟦(\d+)⟧", lambda place: places[int(place[1])], part)

@@ -39,12 +39,12 @@ def plan_new(asking: Asking, rhythm: Rhythm, new_id: str) -> Reading:
 
 def comes_in(asking: Asking) -> bool:
     """Whether money comes in: it is said so, it is pay, or who pays is known to."""
-    found = asking.said
-    if found.verbs & {"in_past"} or ("pay" in found.verbs and not found.name):
+    slots = asking.said
+    if slots.verbs & {"in_past"} or ("pay" in slots.verbs and not slots.name):
         return True
-    if "out_past" in found.verbs or "pay" in found.verbs:
+    if "out_past" in slots.verbs or "pay" in slots.verbs:
         return False
-    if any(is_word("income", word) for word in found.name.split()[-1:]):
+    if any(is_word("income", word) for word in slots.name.split()[-1:]):
         return True
     known = asking.known_payee()
     category = asking.moment.plan.category_by_id.get((known.category if known else None) or "")
@@ -83,7 +83,7 @@ def _often(asking: Asking, rhythm: Rhythm) -> str:
 
 def move(asking: Asking, new_id: str) -> Reading:
     """Money moved between two accounts: recorded, or planned for a day or with a rhythm."""
-    found = asking.said
+    slots = asking.said
     source = asking.account("source", "from_account") or asking.account("means", "from_account")
     target = asking.account("target", "to_account")
     if target is None and "to_account" not in asking.choices:
@@ -98,12 +98,12 @@ def move(asking: Asking, new_id: str) -> Reading:
         f"{money_of(asking, amount, source)} from {source.name if source else '…'} to {target.name if target else '…'}"
     )
     ids = {"from_account": source.id if source else None, "to_account": target.id if target else None}
-    rhythm, name = rhythm_of(asking.moment, found), f"To {target.name}" if target else "Transfer"
+    rhythm, name = rhythm_of(asking.moment, slots), f"To {target.name}" if target else "Transfer"
     if rhythm is not None:
         value = {"name": name, "kind": "transfer", "amount": amount, **ids, **when(asking, rhythm)}
         return Reading(f"Move {what} {_often(asking, rhythm)}", changes=[Meant("add", "flow", new_id, value)])
-    day = asking.day(is_past=found.is_past)
-    if day is None and found.is_past:
+    day = asking.day(is_past=slots.is_past)
+    if day is None and slots.is_past:
         day = asking.moment.today
     if day is None:
         asking.need("date")
@@ -133,5 +133,5 @@ def titled(name: str) -> str:
 
 def in_category(asking: Asking, category: str | None) -> str:
     """`, in Groceries`."""
-    held = asking.moment.plan.category_by_id.get(category or "")
-    return f", in {held.name}" if held is not None else ""
+    existing = asking.moment.plan.category_by_id.get(category or "")
+    return f", in {existing.name}" if existing is not None else ""

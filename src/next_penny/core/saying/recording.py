@@ -26,9 +26,9 @@ def record_or_plan(asking: Asking, flow: Flow | None, new_id: str) -> Iterator[R
 
     What settles an expected day may be a payment of its own just as well: that is the second reading.
     """
-    found, today = asking.said, asking.moment.today
-    day = asking.day(is_past=found.is_past)
-    if day is None and found.is_past:
+    slots, today = asking.said, asking.moment.today
+    day = asking.day(is_past=slots.is_past)
+    if day is None and slots.is_past:
         day = today
     known = asking.known_payee()
     if day is None:
@@ -59,8 +59,8 @@ def _once(asking: Asking, known: Known | None, day: date | None, new_id: str) ->
         side = {f"{word}_account": account.id if account else None}
         planned: dict[str, Any] = {"name": name, "kind": kind, "amount": amount, "category": category, **side}
         planned["dates"] = [day.isoformat()]
-        told = f"Plan the {kind} “{name}”: {money} on {on_day(asking, day)}, {where}"
-        return Reading(told, changes=[Meant("add", "flow", new_id, planned)])
+        wording = f"Plan the {kind} “{name}”: {money} on {on_day(asking, day)}, {where}"
+        return Reading(wording, changes=[Meant("add", "flow", new_id, planned)])
     if category is None and "category" not in asking.choices:
         asking.need("category")
     value = {
@@ -93,12 +93,12 @@ def _settles(asking: Asking, flow: Flow, day: date, new_id: str) -> Reading | No
     late = past_due(moment, flow)
     rows = [Occurrence(date.fromordinal(nominal), date.fromordinal(lands), amount)
             for nominal, lands, amount in zip(*(column.tolist() for column in late), strict=True)]  # fmt: skip
-    near = [each for each in (*rows, *next_occurrences(moment, flow, date.fromordinal(moment.now - 1), 2))
-            if abs((each.lands - day).days) <= _NEAR_DAYS]  # fmt: skip
+    near = [row for row in (*rows, *next_occurrences(moment, flow, date.fromordinal(moment.now - 1), 2))
+            if abs((row.lands - day).days) <= _NEAR_DAYS]  # fmt: skip
     is_named = begins_so(asking.said.name, flow.name) or begins_so(asking.said.name, flow.payee)
     if not near or not is_named or flow.id in moment.plan.maker_accounts:
         return None
-    one = min(near, key=lambda each: abs((each.lands - day).days))
+    one = min(near, key=lambda occurrence: abs((occurrence.lands - day).days))
     account = asking.account("means", "account") or moment.plan.account_by_id[flow.on(one.nominal).main_account or ""]
     amount = asking.amount(account) if asking.said.amounts else one.amount
     if amount is None:

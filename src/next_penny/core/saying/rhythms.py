@@ -28,30 +28,30 @@ class Rhythm:
     start: date | None = None
 
 
-def rhythm_of(moment: Moment, found: Gathered) -> Rhythm | None:
+def rhythm_of(moment: Moment, slots: Gathered) -> Rhythm | None:
     """What was said of how it repeats; None where nothing was. Raises NotUnderstood, also of what is no rule."""
-    rhythm = _rhythm_of(moment, found)
+    rhythm = _rhythm_of(moment, slots)
     try:
         for rule in rhythm.rules if rhythm is not None else ():
             parse_rule(rule)
     except RuleError as error:
-        phrases = found.rhythms or found.days
-        raise NotUnderstood(found.said.between(phrases[0].begin, phrases[0].end)) from error
+        phrases = slots.rhythms or slots.days
+        raise NotUnderstood(slots.said.between(phrases[0].begin, phrases[0].end)) from error
     return rhythm
 
 
-def _rhythm_of(moment: Moment, found: Gathered) -> Rhythm | None:
-    if not found.rhythms:
+def _rhythm_of(moment: Moment, slots: Gathered) -> Rhythm | None:
+    if not slots.rhythms:
         # “on the 1st from April”: what begins at some time and has a day of the month repeats monthly.
-        days = _month_days(found)
-        return Rhythm((f"FREQ=MONTHLY;BYMONTHDAY={days}",)) if days and (found.begins or found.ends) else None
-    phrase = found.rhythms[0]
+        days = _month_days(slots)
+        return Rhythm((f"FREQ=MONTHLY;BYMONTHDAY={days}",)) if days and (slots.begins or slots.ends) else None
+    phrase = slots.rhythms[0]
     if "paydays" in phrase.words:
         return _paydays(moment)
     if phrase.sort == "rhythm_on":
         return Rhythm((f"FREQ=MONTHLY;BYMONTHDAY={number_in(phrase.words[-1])}",))
-    base = _adverb(phrase.words[-1]) if phrase.sort == "adverb" else _every(found, phrase)
-    return Rhythm((_on_days(moment, found, base.replace(";INTERVAL=1;", ";").removesuffix(";INTERVAL=1")),))
+    base = _adverb(phrase.words[-1]) if phrase.sort == "adverb" else _every(slots, phrase)
+    return Rhythm((_on_days(moment, slots, base.replace(";INTERVAL=1;", ";").removesuffix(";INTERVAL=1")),))
 
 
 def _adverb(text: str) -> str:
@@ -62,16 +62,16 @@ def _adverb(text: str) -> str:
 
 def _paydays(moment: Moment) -> Rhythm:
     incomes = [flow for flow in moment.plan.flows if flow.kind == "income"]
-    coming = [(each.lands, each.nominal, flow) for flow in incomes
-              for each in next_occurrences(moment, flow, moment.today, 1)]  # fmt: skip
+    coming = [(next_occurrence.lands, next_occurrence.nominal, flow) for flow in incomes
+              for next_occurrence in next_occurrences(moment, flow, moment.today, 1)]  # fmt: skip
     if not coming:
         raise NotUnderstood("payday")
     # The income that carries the household, where there are several.
-    _, nominal, flow = max(coming, key=lambda each: (each[2].base_amount, each[0]))
+    _, nominal, flow = max(coming, key=lambda candidate: (candidate[2].base_amount, candidate[0]))
     return Rhythm(flow.rules, flow, nominal)
 
 
-def _every(found: Gathered, phrase: Phrase) -> str:
+def _every(slots: Gathered, phrase: Phrase) -> str:
     """`every other friday`, `every 2 weeks`, `every 2nd of the month`."""
     words, interval = phrase.words, 1
     if phrase.sort == "rhythm_other":
@@ -80,7 +80,7 @@ def _every(found: Gathered, phrase: Phrase) -> str:
         number = next(word for word in words[1:] if re.match(r"\d", word))
         interval = number_in(number)
         is_of_month = meaning_of("unit", words[-1]) == "month"
-        if is_of_month and meaning_of("belongs", found.said.between(phrase.begin, phrase.end)) is not None:
+        if is_of_month and meaning_of("belongs", slots.said.between(phrase.begin, phrase.end)) is not None:
             return f"FREQ=MONTHLY;BYMONTHDAY={interval}"
     kind = words[0]
     if kind == "unit":
@@ -90,7 +90,7 @@ def _every(found: Gathered, phrase: Phrase) -> str:
         return _WORKDAYS
     if kind == "every_last":
         return f"FREQ=MONTHLY;BYDAY=-1{weekday_code(words[-1])}"
-    if kind == "every_placed" and place_of(words[-2]) == 2 and meaning_of("unit", found.said.text) != "month":
+    if kind == "every_placed" and place_of(words[-2]) == 2 and meaning_of("unit", slots.said.text) != "month":
         return f"FREQ=WEEKLY;INTERVAL=2;BYDAY={weekday_code(words[-1])}"
     if kind == "every_placed":
         return f"FREQ=MONTHLY;BYDAY={place_of(words[-2])}{weekday_code(words[-1])}"
@@ -98,13 +98,13 @@ def _every(found: Gathered, phrase: Phrase) -> str:
     return f"FREQ=WEEKLY;INTERVAL={interval};BYDAY={','.join(dict.fromkeys(days))}"
 
 
-def _on_days(moment: Moment, found: Gathered, rule: str) -> str:
+def _on_days(moment: Moment, slots: Gathered, rule: str) -> str:
     """A rule with the days that were said beside it; these are days of the rhythm then, not dates."""
-    if rule == _TWICE and (days := _month_days(found)):
+    if rule == _TWICE and (days := _month_days(slots)):
         return f"FREQ=MONTHLY;BYMONTHDAY={days}"
-    if "BYDAY" in rule or "BYMONTHDAY" in rule or not found.days:
+    if "BYDAY" in rule or "BYMONTHDAY" in rule or not slots.days:
         return rule
-    day = found.days[0]
+    day = slots.days[0]
     if rule.startswith("FREQ=WEEKLY") and day.sort in ("weekday", "next_weekday"):
         return f"{rule};BYDAY={weekday_code(day.words[-1])}"
     if rule.startswith("FREQ=MONTHLY"):
@@ -114,7 +114,7 @@ def _on_days(moment: Moment, found: Gathered, rule: str) -> str:
             return f"{rule};BYDAY=-1{weekday_code(day.words[-1])}"
         if day.sort == "placed_weekday":
             return f"{rule};BYDAY={place_of(day.words[-2])}{weekday_code(day.words[-1])}"
-        if days := _month_days(found):
+        if days := _month_days(slots):
             return f"{rule};BYMONTHDAY={days}"
     if rule.startswith("FREQ=YEARLY") and day.sort == "month_day":
         on = day_of(moment, day, is_past=False)
@@ -122,10 +122,10 @@ def _on_days(moment: Moment, found: Gathered, rule: str) -> str:
     return rule
 
 
-def _month_days(found: Gathered) -> str:
-    return ",".join(str(number_in(day.words[-1])) for day in found.days if day.sort == "ordinal")
+def _month_days(slots: Gathered) -> str:
+    return ",".join(str(number_in(day.words[-1])) for day in slots.days if day.sort == "ordinal")
 
 
-def takes_days(found: Gathered, rhythm: Rhythm) -> bool:
+def takes_days(slots: Gathered, rhythm: Rhythm) -> bool:
     """Whether the days that were said are the rhythm's own; else the first of them is where it begins."""
-    return bool(found.days) and ("BYDAY" in rhythm.rules[0] or "BYMONTHDAY" in rhythm.rules[0])
+    return bool(slots.days) and ("BYDAY" in rhythm.rules[0] or "BYMONTHDAY" in rhythm.rules[0])

@@ -65,7 +65,7 @@ def _first(element: Element | None, *path: str) -> Element | None:
 
 
 def _text(element: Element | None, *path: str) -> str:
-    return next((said for each in _all(element, *path) if (said := one_line(each.text))), "")
+    return next((said for one_element in _all(element, *path) if (said := one_line(one_element.text))), "")
 
 
 def _statement(statement: Element, household_currency: str, left_out: list[LeftOut]) -> FileStatement:
@@ -157,7 +157,7 @@ def _nothing(currency: str) -> str:
 def _line(entry: Element, detail: Element | None, day: date, amount: int, number: str) -> FileLine:
     payee = _party(detail, amount)
     more = _text(entry, "AddtlNtryInf")
-    said = " ".join(filter(None, (one_line(each.text) for each in _all(detail, "RmtInf", "Ustrd"))))
+    said = " ".join(filter(None, (one_line(element.text) for element in _all(detail, "RmtInf", "Ustrd"))))
     said = said or _text(detail, "RmtInf", "Strd", "CdtrRefInf", "Ref") or _text(detail, "AddtlTxInf")
     memo = said or (more if payee else "")
     return FileLine(

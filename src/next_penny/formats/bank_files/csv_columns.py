@@ -109,8 +109,8 @@ def guess(header: Row | None, rows: Sequence[Row], currency: str) -> Columns | N
     day = dates[0] if day is None else day
     numbers = [at for at in range(width) if at not in dates and _are_amounts(columns[at], currency)
                and not _NOT_AMOUNTS.search(names[at])]  # fmt: skip
-    found = _amounts(names, columns, numbers, currency)
-    if found is None:
+    columns_found = _amounts(names, columns, numbers, currency)
+    if columns_found is None:
         return None
     taken = {day, *dates, *numbers}
     side = next((at for at in range(width) if at not in taken and columns[at]
@@ -120,7 +120,7 @@ def guess(header: Row | None, rows: Sequence[Row], currency: str) -> Columns | N
     if payee is None and texts:
         payee = max(texts, key=lambda at: len(set(columns[at])))
     memo = _best(names, [at for at in texts if at != payee], "memo")
-    made = Columns(day, *found, side=side if found[0] is not None else None, payee=payee, memo=memo)
+    made = Columns(day, *columns_found, side=side if columns_found[0] is not None else None, payee=payee, memo=memo)
     return with_marks(made, rows, currency)
 
 
@@ -181,9 +181,9 @@ def _best(names: Sequence[str], places: Sequence[int], wanted: str) -> int | Non
     """The place whose name is the likeliest for what is wanted: by the order of words, whole names first."""
     for word in _WORDS[wanted]:
         for fits in (lambda name, word=word: name == word, lambda name, word=word: has_word(name, word)):
-            found = next((at for at in places if fits(names[at])), None)
-            if found is not None:
-                return found
+            columns_found = next((at for at in places if fits(names[at])), None)
+            if columns_found is not None:
+                return columns_found
     return None
 
 

@@ -55,7 +55,7 @@ def read_ofx(content: bytes, household_currency: str) -> BankFile:
 
 
 def _encoding(content: bytes) -> str | None:
-    named = {found[1].upper(): found[2] for found in _HEADER.finditer(content[:2048].decode("latin-1"))}
+    named = {match[1].upper(): match[2] for match in _HEADER.finditer(content[:2048].decode("latin-1"))}
     for value in (named.get("CHARSET"), named.get("ENCODING")):
         if value is not None and _CHARSETS.get(value.upper(), value) is not None:
             return _CHARSETS.get(value.upper(), value)
@@ -65,7 +65,7 @@ def _encoding(content: bytes) -> str | None:
 def _accounts(text: str) -> list[_Account]:
     """The statements of a file, with their fields and their lines as they are written; the first of a doubled one."""
     accounts, places, line = list[_Account](), list[str](), dict[str, str]()
-    text = _LITERAL.sub(lambda found: html.escape(found[1]), text)
+    text = _LITERAL.sub(lambda match: html.escape(match[1]), text)
     for number, (slash, name, empty, value) in enumerate(_TAG.findall(text)):
         if number % 4096 == 0:
             go_on()

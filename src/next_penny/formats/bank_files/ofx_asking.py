@@ -56,11 +56,11 @@ def accounts_request(who: SignOn, on: date) -> bytes:
 def statements_request(who: SignOn, on: date, accounts: Sequence[tuple[AtBank, date]]) -> bytes:
     """What was booked on accounts, of each since a day, that day included?"""
     sets = {"BANKMSGSRQV1": "", "CREDITCARDMSGSRQV1": ""}
-    for number, (each, since) in enumerate(accounts, start=1):
+    for number, (at_bank, since) in enumerate(accounts, start=1):
         wanted = f"<INCTRAN><DTSTART>{since:%Y%m%d}</DTSTART><INCLUDE>Y</INCLUDE></INCTRAN>"
-        is_card = each.kind == "credit_card"
+        is_card = at_bank.kind == "credit_card"
         name = "CCSTMT" if is_card else "STMT"
-        asked = f"<{name}RQ>{account_from(each.kind, each.number)}{wanted}</{name}RQ>"
+        asked = f"<{name}RQ>{account_from(at_bank.kind, at_bank.number)}{wanted}</{name}RQ>"
         sets["CREDITCARDMSGSRQV1" if is_card else "BANKMSGSRQV1"] += (
             f"<{name}TRNRQ><TRNUID>{number}</TRNUID>{asked}</{name}TRNRQ>"
         )
@@ -90,16 +90,16 @@ def signed_on(answer: bytes) -> SignedOn:
 
 def accounts_at_bank(answer: bytes) -> list[AtBank]:
     """The accounts of an answer, in its order, each once."""
-    found: dict[str, AtBank] = {}
-    for told in re.findall(r"<ACCTINFO>(.*?)</ACCTINFO>", decoded(answer), re.DOTALL | re.IGNORECASE):
-        number = _value(told, "ACCTID")
-        is_card = "<CCACCTINFO>" in told.upper()
-        kind = "credit_card" if is_card else _KINDS.get(_value(told, "ACCTTYPE").upper(), "checking")
+    at_bank: dict[str, AtBank] = {}
+    for account_info in re.findall(r"<ACCTINFO>(.*?)</ACCTINFO>", decoded(answer), re.DOTALL | re.IGNORECASE):
+        number = _value(account_info, "ACCTID")
+        is_card = "<CCACCTINFO>" in account_info.upper()
+        kind = "credit_card" if is_card else _KINDS.get(_value(account_info, "ACCTTYPE").upper(), "checking")
         if number:
-            found.setdefault(number, AtBank(kind, number, _value(told, "DESC")))
-    return list(found.values())
+            at_bank.setdefault(number, AtBank(kind, number, _value(account_info, "DESC")))
+    return list(at_bank.values())
 
 
 def _value(text: str, tag: str) -> str:
-    found = re.search(rf"<{tag}>([^<]*)", text, re.IGNORECASE)
-    return one_line(html.unescape(found[1])) if found else ""
+    match = re.search(rf"<{tag}>([^<]*)", text, re.IGNORECASE)
+    return one_line(html.unescape(match[1])) if match else ""

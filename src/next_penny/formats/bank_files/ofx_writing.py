@@ -43,8 +43,8 @@ def ofx_document(*parts: str) -> bytes:
 
 def status(code: int = 0, message: str = "") -> str:
     """What became of a request: 0 is well; 15500 that the sign-on is not good."""
-    told = f"<MESSAGE>{escape(message)}</MESSAGE>" if message else ""
-    return f"<STATUS><CODE>{code}</CODE><SEVERITY>{'ERROR' if code else 'INFO'}</SEVERITY>{told}</STATUS>"
+    wording = f"<MESSAGE>{escape(message)}</MESSAGE>" if message else ""
+    return f"<STATUS><CODE>{code}</CODE><SEVERITY>{'ERROR' if code else 'INFO'}</SEVERITY>{wording}</STATUS>"
 
 
 def sign_on(on: date, said: str = "", key: str = "") -> str:
@@ -55,8 +55,8 @@ def sign_on(on: date, said: str = "", key: str = "") -> str:
 
 def statements_ofx(statements: Sequence[OfxStatement]) -> str:
     """Statements in the message sets they belong in: accounts of a bank, and cards."""
-    banks = "".join(_statement(each) for each in statements if not each.is_card)
-    cards = "".join(_statement(each) for each in statements if each.is_card)
+    banks = "".join(_statement(statement) for statement in statements if not statement.is_card)
+    cards = "".join(_statement(statement) for statement in statements if statement.is_card)
     return (f"<BANKMSGSRSV1>{banks}</BANKMSGSRSV1>" if banks else "") + (
         f"<CREDITCARDMSGSRSV1>{cards}</CREDITCARDMSGSRSV1>" if cards else ""
     )
@@ -71,14 +71,14 @@ def account_from(kind: str, number: str) -> str:
     return f"<BANKACCTFROM><BANKID>NEXTPENNY</BANKID>{id}<ACCTTYPE>{named}</ACCTTYPE></BANKACCTFROM>"
 
 
-def _statement(held: OfxStatement) -> str:
-    first, last = held.days
-    lines = "".join(_line(line, held.currency) for line in held.lines)
+def _statement(statement: OfxStatement) -> str:
+    first, last = statement.days
+    lines = "".join(_line(line, statement.currency) for line in statement.lines)
     listed = f"<BANKTRANLIST><DTSTART>{first:%Y%m%d}</DTSTART><DTEND>{last:%Y%m%d}</DTEND>{lines}</BANKTRANLIST>"
-    balance = f"<BALAMT>{_amount(held.closing.balance, held.currency)}</BALAMT>"
-    closing = f"<LEDGERBAL>{balance}<DTASOF>{held.closing.date:%Y%m%d}</DTASOF></LEDGERBAL>"
-    body = f"<CURDEF>{held.currency}</CURDEF>{account_from(held.kind, held.number)}{listed}{closing}"
-    name = "CCSTMT" if held.is_card else "STMT"
+    balance = f"<BALAMT>{_amount(statement.closing.balance, statement.currency)}</BALAMT>"
+    closing = f"<LEDGERBAL>{balance}<DTASOF>{statement.closing.date:%Y%m%d}</DTASOF></LEDGERBAL>"
+    body = f"<CURDEF>{statement.currency}</CURDEF>{account_from(statement.kind, statement.number)}{listed}{closing}"
+    name = "CCSTMT" if statement.is_card else "STMT"
     return f"<{name}TRNRS><TRNUID>0</TRNUID>{status()}<{name}RS>{body}</{name}RS></{name}TRNRS>"
 
 

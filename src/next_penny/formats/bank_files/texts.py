@@ -115,20 +115,20 @@ def day_of(text: str, order: str | None = None) -> date | None:
 def possible_days(text: str) -> Iterator[tuple[str | None, date]]:
     """The days that a text can mean, each with the order it is read in; None where it can be read in one way alone."""
     text = text.strip()
-    if found := _YEAR_FIRST.fullmatch(text) or _PACKED.fullmatch(text):
-        yield from _day(None, found[1], found[2], found[3])
-    elif found := _YEAR_LAST.fullmatch(text):
-        yield from _day("day_first", found[3], found[2], found[1])
-        yield from _day("month_first", found[3], found[1], found[2])
-    elif (found := _NAMED.fullmatch(text)) and found[2].lower() in _MONTHS:
-        yield from _day(None, found[3], _MONTHS[found[2].lower()], found[1])
-    elif (found := _NAMED_FIRST.fullmatch(text)) and found[1].lower() in _MONTHS:
-        yield from _day(None, found[3], _MONTHS[found[1].lower()], found[2])
+    if match := _YEAR_FIRST.fullmatch(text) or _PACKED.fullmatch(text):
+        yield from _day(None, match[1], match[2], match[3])
+    elif match := _YEAR_LAST.fullmatch(text):
+        yield from _day("day_first", match[3], match[2], match[1])
+        yield from _day("month_first", match[3], match[1], match[2])
+    elif (match := _NAMED.fullmatch(text)) and match[2].lower() in _MONTHS:
+        yield from _day(None, match[3], _MONTHS[match[2].lower()], match[1])
+    elif (match := _NAMED_FIRST.fullmatch(text)) and match[1].lower() in _MONTHS:
+        yield from _day(None, match[3], _MONTHS[match[1].lower()], match[2])
 
 
 def _day(order: str | None, year: str, month: str | int, day: str) -> Iterator[tuple[str | None, date]]:
     with suppress(ValueError):
         whole = int(year) + (2000 if len(year) == 2 else 0)
-        found = date(whole, int(month), int(day))
-        if EARLIEST <= found <= LATEST:
-            yield order, found
+        found_day = date(whole, int(month), int(day))
+        if EARLIEST <= found_day <= LATEST:
+            yield order, found_day

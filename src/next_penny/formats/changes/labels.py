@@ -32,13 +32,13 @@ def label_of(before: Plan, changes: Sequence[PlanChange], requests: Sequence[Cha
     if not changes:
         return "Changed nothing"
     # What was needed beside it, such as a category, is not what was asked for.
-    change = next((each for each in changes if each.kind == requests[0].kind), changes[0])
+    change = next((plan_change for plan_change in changes if plan_change.kind == requests[0].kind), changes[0])
     is_new_loan = requests[0].op == "borrowed" and change.id not in before.account_by_id
     verb = "Added" if is_new_loan else _VERBS.get(requests[0].op, "Changed")
     label = f"{verb} {_what(before, change)}"
     if len(requests) == 1 and (details := " ".join(_details(before, change, requests[0]))):
         label += f": {details}"
-    return with_others(label, len({(each.kind, each.id) for each in requests}) - 1)
+    return with_others(label, len({(request.kind, request.id) for request in requests}) - 1)
 
 
 def with_others(label: str, others: int) -> str:
@@ -92,7 +92,7 @@ def _what(before: Plan, change: PlanChange) -> str:
                 "account": before.accounts, "category": before.categories, "flow": before.flows,
                 "allowance": before.allowances, "goal": before.goals,
             }  # fmt: skip
-            names = {held.id: held.name for held in lists.get(change.kind, ())}
+            names = {existing.id: existing.name for existing in lists.get(change.kind, ())}
             return f"“{names[change.id]}”" if change.id in names else f"the {change.kind}"
         case WayOut():
             return "the way out of debt"

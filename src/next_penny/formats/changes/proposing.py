@@ -25,26 +25,26 @@ def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callabl
         if change.item is None:
             requests.append(_request("remove", kind, change.id, None))
             continue
-        held = None if kind == "entry" else Find(plan, lambda id: None).item(kind, change.id)
+        flow = None if kind == "entry" else Find(plan, lambda id: None).item(kind, change.id)
         if (
-            isinstance(held, Flow)
+            isinstance(flow, Flow)
             and isinstance(change.item, Flow)
-            and replace(change.item, changes=held.changes) == held
+            and replace(change.item, changes=flow.changes) == flow
         ):
-            requests += _once(held, change.item)
+            requests += _once(flow, change.item)
             continue
         value = DOCUMENTS[kind].of(change.item).model_dump(mode="json", by_alias=True)
-        if held is not None:
-            before = DOCUMENTS[kind].of(held).model_dump(mode="json", by_alias=True)
+        if flow is not None:
+            before = DOCUMENTS[kind].of(flow).model_dump(mode="json", by_alias=True)
             value = {name: given for name, given in value.items() if given != before[name]}
-        is_held = is_recorded(change.id) if kind == "entry" else held is not None
+        is_held = is_recorded(change.id) if kind == "entry" else flow is not None
         requests.append(_request("update" if is_held else "add", kind, change.id, value))
     return requests
 
 
-def _once(held: Flow, flow: Flow) -> Iterator[ChangeRequest]:
+def _once(existing: Flow, flow: Flow) -> Iterator[ChangeRequest]:
     """What single dates of a flow become."""
-    before, after = ({each.nominal: each for each in one.changes} for one in (held, flow))
+    before, after = ({change.nominal: change for change in one.changes} for one in (existing, flow))
     for day in sorted({*before, *after}):
         if before.get(day) != after.get(day):
             said = after.get(day)

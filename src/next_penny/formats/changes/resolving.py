@@ -76,7 +76,7 @@ def resolve(moment: Moment, requests: Sequence[ChangeRequest], recorded: Callabl
         except PlanError as error:
             loc: Loc = ("changes", number)
             raise PlanError(
-                [replace(each, loc=(*loc, *_place(request, each.loc))) for each in error.problems]
+                [replace(problem, loc=(*loc, *_place(request, problem.loc))) for problem in error.problems]
             ) from error
         for change in changes:
             if change.kind == "entry":
@@ -154,7 +154,7 @@ def _resolve(moment: Moment, find: Find, request: ChangeRequest, loc: Loc) -> tu
         made: tuple[Account, ...] = (account,)
         if said.new_escrow is not None:
             made = with_escrow_account(find.plan, account, said.new_escrow)
-        return [PlanChange("account", each.id, each) for each in made], []
+        return [PlanChange("account", one_account.id, one_account) for one_account in made], []
     if existing is None:
         raise refused("id", f"There is no {request.kind} “{request.id}”: it may be deleted already.", "unknown_id")
     return _meant(moment, find.plan, request, existing, loc)
@@ -240,8 +240,8 @@ def _set(request: ChangeRequest, existing: Any, today: date, loc: Loc) -> PlanCh
             raise refused("op", "The household itself cannot be removed.", "not_possible")
         return PlanChange(request.kind, request.id, None)
     document = DOCUMENTS[request.kind]
-    held = document.of(existing).model_dump(by_alias=True) if existing is not None else {}
-    value = {**held, **_merged(held, request.value or {})}
+    present = document.of(existing).model_dump(by_alias=True) if existing is not None else {}
+    value = {**present, **_merged(present, request.value or {})}
     if existing is None and request.kind in KNOWN:
         value.setdefault("known_since", today)
     if request.kind != "household":
@@ -254,28 +254,28 @@ def _rated(plan: Plan, request: ChangeRequest, existing: Rate | None, loc: Loc) 
     """The rate of a day set; the day has one of a pair, whichever way round it is given."""
     if request.op == "update" and existing is None:
         raise refused("id", f"There is no rate “{request.id}”: it may be deleted already.", "unknown_id")
-    held = RateDocument.of(existing).model_dump(by_alias=True) if existing is not None else {}
+    present = RateDocument.of(existing).model_dump(by_alias=True) if existing is not None else {}
     named = dict(zip(("date", "from", "to"), request.id.split(":"), strict=False)) if request.id else {}
-    rate: Rate = _read(RateDocument, {**named, **held, **(request.value or {})}, loc).to_core()
-    gone = [each for each in plan.rates if each.id in (request.id, rate.id, rate.opposite)]
-    changes = [PlanChange("rate", each.id, None) for each in gone if each.id != rate.id]
-    replaced = [each for each in gone if request.op == "add" and each != rate]
-    notes = [f"It takes the place of the rate of that day, 1 {each.source} = {each.rate:f} {each.target}."
-             for each in replaced]  # fmt: skip
+    rate: Rate = _read(RateDocument, {**named, **present, **(request.value or {})}, loc).to_core()
+    gone = [one_rate for one_rate in plan.rates if one_rate.id in (request.id, rate.id, rate.opposite)]
+    changes = [PlanChange("rate", one_rate.id, None) for one_rate in gone if one_rate.id != rate.id]
+    replaced = [one_rate for one_rate in gone if request.op == "add" and one_rate != rate]
+    notes = [f"It takes the place of the rate of that day, 1 {one_rate.source} = {one_rate.rate:f} {one_rate.target}."
+             for one_rate in replaced]  # fmt: skip
     return [*changes, PlanChange("rate", rate.id, rate)], notes
 
 
-def _merged(held: dict[str, Any], given: dict[str, Any]) -> dict[str, Any]:
+def _merged(present: dict[str, Any], given: dict[str, Any]) -> dict[str, Any]:
     """What is given, and of a card, savings, a sweep or money lent what is held of them and not given."""
-    parts = {name: {**held[name], **given[name]} for name in ("card", "savings", "sweep", "lent")
-             if isinstance(given.get(name), dict) and isinstance(held.get(name), dict)}  # fmt: skip
+    parts = {name: {**present[name], **given[name]} for name in ("card", "savings", "sweep", "lent")
+             if isinstance(given.get(name), dict) and isinstance(present.get(name), dict)}  # fmt: skip
     return {**given, **parts}
 
 
 def _read_fields(document: Any, existing: Any, request: ChangeRequest, loc: Loc) -> dict[str, Any]:
     """The given fields of an item, as the core has them."""
-    held = document.of(existing).model_dump(by_alias=True)
-    read = _read(document, {**held, **(request.value or {}), "id": request.id}, loc)
+    present = document.of(existing).model_dump(by_alias=True)
+    read = _read(document, {**present, **(request.value or {}), "id": request.id}, loc)
     item = read.to_core()
     given = {name for name, known in document.model_fields.items()
              if name in (request.value or {}) or known.alias in (request.value or {})}  # fmt: skip

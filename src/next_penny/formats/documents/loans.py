@@ -138,14 +138,14 @@ class Loan(Document):
     def of(cls, terms: core.LoanTerms) -> "Loan":
         values = {name: getattr(terms, name) for name in cls.model_fields if name != "years"}
         for name, (document, _) in _LISTS.items():
-            values[name] = tuple(document(**fields_of(each, document)) for each in values[name])
+            values[name] = tuple(document(**fields_of(part, document)) for part in values[name])
         values["insurance"] = Insurance(**fields_of(terms.insurance, Insurance)) if terms.insurance else None
         return cls(**values)
 
     def to_core(self) -> core.LoanTerms:
         values = values_of(self, besides=("years",))
         for name, (_, kind) in _LISTS.items():
-            values[name] = tuple(kind(**values_of(each)) for each in values[name])
+            values[name] = tuple(kind(**values_of(part)) for part in values[name])
         values["insurance"] = core.Insurance(**values_of(self.insurance)) if self.insurance else None
         return core.LoanTerms(**values)
 

@@ -95,7 +95,7 @@ class Card(Extended):
                 "due": DueRule(**fields_of(card.due, DueRule)),
                 "rates": tuple(RateStep(**fields_of(step, RateStep)) for step in card.rates),
                 "minimum": Minimum(**fields_of(card.minimum, Minimum)),
-                "changes": tuple(StatementChange(**fields_of(each, StatementChange)) for each in card.changes),
+                "changes": tuple(StatementChange(**fields_of(change, StatementChange)) for change in card.changes),
                 "begun_with": BegunWith(**fields_of(card.begun_with, BegunWith)) if card.begun_with else None,
             }
         )
@@ -107,7 +107,7 @@ class Card(Extended):
                 "due": cards.DueRule(**values_of(self.due)),
                 "rates": tuple(cards.RateStep(**values_of(step)) for step in self.rates),
                 "minimum": cards.Minimum(**values_of(self.minimum)),
-                "changes": tuple(cards.StatementChange(**values_of(each)) for each in self.changes),
+                "changes": tuple(cards.StatementChange(**values_of(change)) for change in self.changes),
                 "begun_with": cards.BegunWith(**values_of(self.begun_with)) if self.begun_with else None,
             }
         )
@@ -135,11 +135,11 @@ class Savings(Document):
 
     @classmethod
     def of(cls, savings: savings.SavingsTerms) -> "Savings":
-        changes = tuple(CreditChange(**fields_of(each, CreditChange)) for each in savings.changes)
+        changes = tuple(CreditChange(**fields_of(change, CreditChange)) for change in savings.changes)
         return cls(**{**fields_of(savings, cls), "changes": changes})
 
     def to_core(self) -> savings.SavingsTerms:
-        changes = tuple(savings.CreditChange(**values_of(each)) for each in self.changes)
+        changes = tuple(savings.CreditChange(**values_of(change)) for change in self.changes)
         return savings.SavingsTerms(**{**values_of(self), "changes": changes})
 
 

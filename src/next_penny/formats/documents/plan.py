@@ -92,7 +92,7 @@ class PlanDocument(Household):
             tuple(rate.to_core() for rate in self.rates),
             self.way_out.to_core() if self.way_out is not None else None,
             tuple(check.to_core() for check in self.statement_checks),
-            tuple(each.to_core() for each in self.what_ifs),
+            tuple(what_if.to_core() for what_if in self.what_ifs),
             tuple(goal.to_core() for goal in self.goals),
             tuple(reading.to_core() for reading in self.readings),
             tuple(statement.to_core() for statement in self.statements),
@@ -125,7 +125,7 @@ def plan_document(plan: core_plan.Plan, entries: Iterable[core_entries.Entry]) -
         rates=tuple(Rate.of(rate) for rate in plan.rates),
         way_out=WayOutDocument.of(plan.way_out) if plan.way_out is not None else None,
         statement_checks=tuple(StatementCheckDocument.of(check) for check in plan.statement_checks),
-        what_ifs=tuple(WhatIfDocument.of(each) for each in plan.what_ifs),
+        what_ifs=tuple(WhatIfDocument.of(what_if) for what_if in plan.what_ifs),
         goals=tuple(Goal.of(goal) for goal in plan.goals),
         readings=tuple(BalanceReadingDocument.of(reading) for reading in plan.readings),
         statements=tuple(AccountStatementDocument.of(statement) for statement in plan.statements),
@@ -163,9 +163,9 @@ def read_plan_document(raw: Any) -> PlanDocument:
         try:
             read += _ENTRIES.validate_python(tuple(entries[first : first + _AT_ONCE]))
         except ValidationError as error:
-            for each in error.errors():
-                place, *rest = each["loc"]
-                errors.append({**each, "loc": ("entries", first + int(place), *rest)})
+            for one_error in error.errors():
+                place, *rest = one_error["loc"]
+                errors.append({**one_error, "loc": ("entries", first + int(place), *rest)})
     if head is None or errors:
         raise DocumentErrors(errors)
     return head.model_copy(update={"entries": tuple(read)}) if entries else head

@@ -12,12 +12,12 @@ from next_penny.formats.workbooks.sheets import LiveSheet, saved
 _GROUP, _FIRST = 2, 3
 
 
-def months_workbook(months: Sequence[str], found: MonthsBeside, currency: str) -> bytes:
+def months_workbook(months: Sequence[str], months_beside: MonthsBeside, currency: str) -> bytes:
     """The workbook (Office Open XML); amounts in major units of the household's currency."""
     workbook = Workbook()
     workbook.remove(workbook.worksheets[0])
     for title, part in (("Happened", lambda both: both.actual), ("Expected", lambda both: both.expected)):
-        _Sheet(LiveSheet(workbook.create_sheet(title), currency), months, found, part).write()
+        _Sheet(LiveSheet(workbook.create_sheet(title), currency), months, months_beside, part).write()
     return saved(workbook)
 
 

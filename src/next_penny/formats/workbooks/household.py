@@ -50,14 +50,14 @@ def entries_csv(plan: Plan, entries: Iterable[Entry]) -> str:
 _REGISTER_COLUMNS = ("date", "account", "number", "payee", "other", "amount", "balance", "currency", "tags", "notes")
 
 
-def register_csv(plan: Plan, found: Iterable[AccountLine]) -> str:
+def register_csv(plan: Plan, lines: Iterable[AccountLine]) -> str:
     """A register as it stands on the screen (RFC 4180), amounts and balances in major units with a point."""
     names = {account.id: account.name for account in plan.accounts}
     names |= {category.id: category.name for category in plan.categories}
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(_REGISTER_COLUMNS)
-    for account, line in while_waited_for(found):
+    for account, line in while_waited_for(lines):
         others = ", ".join(names.get(id, id) for id in line.others)
         words = (account.name, line.number, line_name(plan, account, line), others)
         sums = (major_text(line.amount, account.currency), major_text(line.balance, account.currency))
@@ -69,8 +69,8 @@ def register_csv(plan: Plan, found: Iterable[AccountLine]) -> str:
 
 def _legs(plan: Plan, entry: Entry) -> Iterator[tuple[str, str, int, str]]:
     """Of each leg: account, category, amount and currency, all by name."""
-    held = [plan.account_by_id[leg.account].currency for leg in entry.legs if leg.account in plan.account_by_id]
-    beside = held[0] if held else plan.household.currency
+    currencies = [plan.account_by_id[leg.account].currency for leg in entry.legs if leg.account in plan.account_by_id]
+    beside = currencies[0] if currencies else plan.household.currency
     for leg in entry.legs:
         account = plan.account_by_id.get(leg.account or "")
         category = plan.category_by_id.get(leg.category or "")
@@ -113,9 +113,11 @@ _LOAN_HEADINGS = ("Loan", "Currency", "Borrowed", "Rate, %", "First payment", "O
 
 
 def _accounts(moment: Moment) -> Iterator[Sequence[Any]]:
-    for each in moment.plan.accounts:
-        amounts = [major(amount, each.currency) for amount in (each.opening.balance, each.floor, each.cushion)]
-        yield (each.name, each.kind.replace("_", " "), each.currency, each.opening.date, *amounts)
+    for account in moment.plan.accounts:
+        amounts = [
+            major(amount, account.currency) for amount in (account.opening.balance, account.floor, account.cushion)
+        ]
+        yield (account.name, account.kind.replace("_", " "), account.currency, account.opening.date, *amounts)
 
 
 def _entry_rows(plan: Plan, entries: Sequence[Entry]) -> Iterator[Sequence[Any]]:
@@ -135,8 +137,8 @@ def _expected(plan: Plan, remembered: Sequence[Expected]) -> Iterator[Sequence[A
         for leg in legs:
             account = plan.account_by_id.get(leg.account or "")
             category = plan.category_by_id.get(leg.category or "")
-            held = account or beside
-            currency = held.currency if held is not None else plan.household.currency
+            existing = account or beside
+            currency = existing.currency if existing is not None else plan.household.currency
             yield (row.lands, row.name, row.kind.replace("_", " "), row.nominal, account.name if account else "",
                    category.name if category else "", major(leg.amount, currency), currency)  # fmt: skip
 
@@ -144,18 +146,18 @@ def _expected(plan: Plan, remembered: Sequence[Expected]) -> Iterator[Sequence[A
 def _flows(moment: Moment) -> Iterator[Sequence[Any]]:
     plan = moment.plan
     for flow in plan.all_flows:
-        found = summarize(moment, flow)
-        now = found.flow_now
+        summary = summarize(moment, flow)
+        now = summary.flow_now
         sides = [plan.account_by_id[id].name if id else "" for id in (now.from_account, now.to_account)]
         category = plan.category_by_id.get(now.category or "")
-        yield (flow.name, flow.kind.replace("_", " "), major(found.amount_now, found.currency), found.currency,
-               found.sentence, *sides, category.name if category else "", flow.payee)  # fmt: skip
+        yield (flow.name, flow.kind.replace("_", " "), major(summary.amount_now, summary.currency), summary.currency,
+               summary.sentence, *sides, category.name if category else "", flow.payee)  # fmt: skip
 
 
 def _loans(moment: Moment) -> Iterator[Sequence[Any]]:
-    for stands in standings(moment):
-        account, terms = stands.account, stands.terms
-        amounts = [major(amount, account.currency) for amount in (terms.principal, stands.owed)]
+    for standing in standings(moment):
+        account, terms = standing.account, standing.terms
+        amounts = [major(amount, account.currency) for amount in (terms.principal, standing.owed)]
         yield account.name, account.currency, amounts[0], terms.annual_rate, terms.first_payment, amounts[1]
 
 
@@ -164,8 +166,8 @@ def _months(grid: Grid, currency: str) -> Iterator[Sequence[Any]]:
         return (name, *(major(amount, currency) for amount in amounts))
 
     yield row("Opening", (month.opening for month in grid.months))
-    for each in grid.rows:
-        yield row(each.key.name, (cell.amount for cell in each.cells))
+    for one_row in grid.rows:
+        yield row(one_row.key.name, (cell.amount for cell in one_row.cells))
     yield row("Closing", (month.closing for month in grid.months))
     yield row("Lowest", (month.lowest for month in grid.months))
 
@@ -178,10 +180,10 @@ def receipts_zip(entries: Iterable[Entry], read: Callable[[str], tuple[str, byte
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
         written: set[str] = set()
         for entry in entries:
-            held = read(entry.receipt.file) if entry.receipt is not None else None
-            if entry.receipt is None or held is None:
+            kept_file = read(entry.receipt.file) if entry.receipt is not None else None
+            if entry.receipt is None or kept_file is None:
                 continue
-            media_type, content = held
+            media_type, content = kept_file
             name = _file_name(entry, media_type)
             if name not in written:
                 packed.writestr(name, content)

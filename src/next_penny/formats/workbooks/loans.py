@@ -29,15 +29,15 @@ _CSV = ("number", "due", "annual_rate", "payment", "interest", "principal", "ext
 _FIRST_ROW = 24
 
 
-def loan_csv(found: Schedule, currency: str) -> str:
+def loan_csv(schedule: Schedule, currency: str) -> str:
     """The schedule as CSV (RFC 4180) with a heading line; amounts in major units with a point."""
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(_CSV)
-    for row in found.rows:
+    for row in schedule.rows:
         amounts = (row.payment, row.interest, row.principal, row.extra, row.escrow, row.insurance, row.balance)
-        told = [major_text(amount, currency) for amount in amounts]
-        writer.writerow([row.number, date.fromordinal(row.due).isoformat(), f"{row.annual_rate:f}", *told])
+        texts = [major_text(amount, currency) for amount in amounts]
+        writer.writerow([row.number, date.fromordinal(row.due).isoformat(), f"{row.annual_rate:f}", *texts])
     return out.getvalue()
 
 
@@ -50,13 +50,13 @@ def major_text(amount: int, currency: str) -> str:
     return f"{'-' if amount < 0 else ''}{text[:-decimals]}.{text[-decimals:]}"
 
 
-def loan_workbook(found: Schedule, name: str, currency: str) -> bytes:
+def loan_workbook(schedule: Schedule, name: str, currency: str) -> bytes:
     """The schedule as a workbook (Office Open XML)."""
     workbook = Workbook()
     sheet = workbook.active
     assert isinstance(sheet, Worksheet)
     sheet.title = "Schedule"
-    book = _Sheet(sheet, found, DECIMALS.get(currency, 2))
+    book = _Sheet(sheet, schedule, DECIMALS.get(currency, 2))
     book.inputs(name, currency)
     book.payments()
     out = io.BytesIO()
@@ -79,12 +79,12 @@ class _Sheet:
 
     def inputs(self, name: str, currency: str) -> None:
         """What the payments are computed from: change these, and every payment follows."""
-        terms, found = self._terms, self._found
-        number = terms.payments if terms.payments is not None else found.first_number - 1 + len(found)
+        terms, schedule = self._terms, self._found
+        number = terms.payments if terms.payments is not None else schedule.first_number - 1 + len(schedule)
         interest, principal, extras, early = (f"{column}{_FIRST_ROW}:{column}{self._last}" for column in "IJKG")
         rows: list[tuple[str, Any]] = [
-            ("Owed at the beginning", self._amount(found.opening)),
-            ("Rate, % a year", float(found.rate[0])),
+            ("Owed at the beginning", self._amount(schedule.opening)),
+            ("Rate, % a year", float(schedule.rate[0])),
             ("Payments a year", terms.payments_per_year),
             ("Payments in all", number),
             ("Balloon", self._amount(terms.balloon)),
@@ -122,7 +122,7 @@ class _Sheet:
             self._sheet.column_dimensions[get_column_letter(column)].width = 30 if column == 1 else 14
         early = sorted(self._found.between)
         for place, row in enumerate(self._found.rows):
-            mine = [each for each in early if row.begins <= each[0] < row.due]
+            mine = [moved_day for moved_day in early if row.begins <= moved_day[0] < row.due]
             self._payment(_FIRST_ROW + place, place, row, mine)
         self._sheet.freeze_panes = f"A{_FIRST_ROW}"
 
@@ -153,15 +153,17 @@ class _Sheet:
 
     def _level(self, at: int, place: int) -> str | float | int | None:
         """The payment in force: levelled, as it was, or as set."""
-        terms, found = self._terms, self._found
-        number = found.first_number + place
+        terms, schedule = self._terms, self._found
+        number = schedule.first_number + place
         if number <= terms.interest_only:
             return 0
         is_first = place == 0 or number == terms.interest_only + 1
-        if not is_first and found.levels[place] == found.levels[place - 1]:
+        if not is_first and schedule.levels[place] == schedule.levels[place - 1]:
             return f"=E{at - 1}"
-        if terms.accelerated or any(each.amount == found.levels[place] for each in terms.payment_changes):
-            return self._amount(found.levels[place])
+        if terms.accelerated or any(
+            payment_change.amount == schedule.levels[place] for payment_change in terms.payment_changes
+        ):
+            return self._amount(schedule.levels[place])
         levelled = self._levelled(at)
         return f"=IF(ISBLANK($B$9),{levelled},$B$9)" if is_first else f"={levelled}"
 

@@ -26,11 +26,19 @@ def tagged_workbook(year: int, tags: Sequence[TagSum], currency: str) -> bytes:
     number = 1
     for tag in tags:
         first = number + 1
-        for each in tag.entries:
-            entry = each.entry
+        for tagged_entry in tag.entries:
+            entry = tagged_entry.entry
             receipt = entry.receipt.name if entry.receipt is not None else ""
-            row = [tag.tag, entry.date, entry.payee, major(each.amount, each.currency), each.currency, entry.notes,
-                   receipt, major(each.at_home, currency)]  # fmt: skip
+            row = [
+                tag.tag,
+                entry.date,
+                entry.payee,
+                major(tagged_entry.amount, tagged_entry.currency),
+                tagged_entry.currency,
+                entry.notes,
+                receipt,
+                major(tagged_entry.at_home, currency),
+            ]
             number += 1
             put_row(sheet, number, row)
         number += 1

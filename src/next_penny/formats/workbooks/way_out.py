@@ -33,8 +33,8 @@ def payoff_csv(run: Run, currency: str) -> str:
         for debt in run.debts:
             months = run.months[debt.id]
             if index < len(months):
-                told = [major_text(amount, currency) for amount in months[index]]
-                writer.writerow([month_text(run.start + index), csv_text(debt.name), *told])
+                texts = [major_text(amount, currency) for amount in months[index]]
+                writer.writerow([month_text(run.start + index), csv_text(debt.name), *texts])
     return out.getvalue()
 
 

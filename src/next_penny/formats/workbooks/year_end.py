@@ -25,7 +25,7 @@ class LoanCost(NamedTuple):
 
 
 def year_workbook(
-    year: int, found: YearEnd, groups: Sequence[Group], interest: Sequence[LoanCost], currency: str
+    year: int, year_end: YearEnd, groups: Sequence[Group], interest: Sequence[LoanCost], currency: str
 ) -> bytes:
     """The workbook (Office Open XML); `currency` is the household's."""
     workbook = Workbook()
@@ -40,18 +40,25 @@ def year_workbook(
     for cost in interest:
         page.put([cost.name, major(cost.amount, cost.currency), cost.currency])
     page.heading("Accounts", "Account", "At the beginning", "At the end", "Currency", "Change")
-    for standing in found.standings:
+    for standing in year_end.standings:
         own = standing.account.currency
         page.put([standing.account.name, major(standing.begins, own), major(standing.ends, own), own])
         sheet.cell(page.row, 5, f"=C{page.row}-B{page.row}")
-    page.put(["Net worth", *(major(worth, currency) for worth in found.worth), currency], is_bold=True)
+    page.put(["Net worth", *(major(worth, currency) for worth in year_end.worth), currency], is_bold=True)
     sheet.cell(page.row, 5, f"=C{page.row}-B{page.row}")
     page.heading("Goals", "Goal", "Met", "Of periods")
-    for goal in found.goals:
+    for goal in year_end.goals:
         page.put([goal.goal.name, goal.met, goal.periods])
     page.heading("Into the next year", "What", "Planned", "On average", "Currency")
-    for each in found.off:
-        page.put([each.name, major(each.planned, each.currency), major(each.amount, each.currency), each.currency])
+    for proposal in year_end.off:
+        page.put(
+            [
+                proposal.name,
+                major(proposal.planned, proposal.currency),
+                major(proposal.amount, proposal.currency),
+                proposal.currency,
+            ]
+        )
     for column, width in zip("ABCDE", (34, 18, 18, 12, 16), strict=True):
         sheet.column_dimensions[column].width = width
     out = io.BytesIO()

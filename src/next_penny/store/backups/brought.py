@@ -133,5 +133,5 @@ def _check_files(connection: sqlite3.Connection, name: str) -> None:
 
 
 def _shown(error: object) -> str:
-    found = error if isinstance(error, dict) else {}
-    return f"“{str(found.get('input'))[:40]}”"
+    details = error if isinstance(error, dict) else {}
+    return f"“{str(details.get('input'))[:40]}”"

@@ -57,12 +57,12 @@ class Backups:
 
     def all(self) -> list[Backup]:
         """Every backup, the newest first."""
-        found = []
+        backups = []
         for file in self._files():
             with contextlib.suppress(OSError):  # one that another process throws away meanwhile
                 backup = _backup_of(file.name, file.stat())
-                found += [backup] if backup is not None else []
-        return sorted(found, key=lambda backup: (backup.made, backup.name), reverse=True)
+                backups += [backup] if backup is not None else []
+        return sorted(backups, key=lambda backup: (backup.made, backup.name), reverse=True)
 
     def passed_over(self) -> list[str]:
         """What lies among the backups and looks like one, but has a name that none of ours has."""
@@ -135,11 +135,14 @@ class Backups:
 
     def _drop_old(self, newest: Backup) -> None:
         backups = self.all()
-        kept = {newest.name} | set(_to_keep([backup for backup in backups if backup.kind == "daily"]))
+        keeping = {newest.name} | set(_to_keep([backup for backup in backups if backup.kind == "daily"]))
         for kind in get_args(BackupKind):
-            kept |= {backup.name for backup in [each for each in backups if each.kind == kind != "daily"][:_OTHERS]}
+            keeping |= {
+                backup.name
+                for backup in [one_backup for one_backup in backups if one_backup.kind == kind != "daily"][:_OTHERS]
+            }
         for backup in backups:
-            if backup.name not in kept:
+            if backup.name not in keeping:
                 with contextlib.suppress(OSError):
                     (self.folder / backup.name).unlink()
         for part in self.folder.glob("*.part"):
@@ -149,13 +152,13 @@ class Backups:
                     part.unlink()
 
 
-def _backup_of(name: str, found: os.stat_result) -> Backup | None:
+def _backup_of(name: str, status: os.stat_result) -> Backup | None:
     """The backup that a file's name tells of; None for another file."""
     if name == NAME:
-        made = datetime.fromtimestamp(found.st_mtime).replace(microsecond=0)  # noqa: DTZ006 - local, as people count days
-        return Backup(name, made, "latest", found.st_size)
-    told = _kind_and_time(name)
-    return Backup(name, told[1], told[0], found.st_size) if told is not None else None
+        made = datetime.fromtimestamp(status.st_mtime).replace(microsecond=0)  # noqa: DTZ006 - local, as people count days
+        return Backup(name, made, "latest", status.st_size)
+    reason = _kind_and_time(name)
+    return Backup(name, reason[1], reason[0], status.st_size) if reason is not None else None
 
 
 def _kind_and_time(name: str) -> tuple[BackupKind, datetime] | None:

@@ -73,11 +73,11 @@ class Latest:
     def _keep_receipts(self, connection: sqlite3.Connection) -> None:
         names = {name for (name,) in connection.execute("SELECT sha256 FROM main.receipt_file")}
         self._receipts.mkdir(mode=0o700, exist_ok=True)
-        kept = {file.name for file in self._receipts.iterdir()}
-        for name in names - kept:
+        receipts = {file.name for file in self._receipts.iterdir()}
+        for name in names - receipts:
             row = connection.execute("SELECT content FROM main.receipt_file WHERE sha256 = ?", (name,)).fetchone()
             self.keep_receipt(name, row[0])
-        for name in kept - names:
+        for name in receipts - names:
             (self._receipts / name).unlink(missing_ok=True)
 
     def forget(self) -> None:
@@ -112,14 +112,14 @@ class Latest:
             return False
         if base == state:
             return True
-        numbers = [each.state.revision for each in self._commits_after(base)]
+        numbers = [commit.state.revision for commit in self._commits_after(base)]
         return numbers == list(range(base.revision + 1, state.revision + 1))
 
     def _commits_after(self, base: State) -> list[Commit]:
         return [
-            each
-            for each in self.record.commits()
-            if each.state.lineage == base.lineage and each.state.revision > base.revision
+            commit
+            for commit in self.record.commits()
+            if commit.state.lineage == base.lineage and commit.state.revision > base.revision
         ]
 
     def rebuild(self, path: Path, until: int | None = None) -> State | None:

@@ -21,8 +21,8 @@ _LOOKED_AT = "-looked-at"
 
 def offer(path: Path, backups: Backups) -> list[str]:
     """Look at every log that was put aside, once. Returns what is to be said of them."""
-    found = sorted(path.parent.glob(f"{path.name}-wal-aside-*"))
-    logs = [log for log in found if not log.name.endswith(_LOOKED_AT)]
+    aside = sorted(path.parent.glob(f"{path.name}-wal-aside-*"))
+    logs = [log for log in aside if not log.name.endswith(_LOOKED_AT)]
     return [sentence for log in logs if (sentence := _offered(path, log, backups)) is not None]
 
 

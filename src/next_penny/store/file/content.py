@@ -83,7 +83,7 @@ def note_changed_rows(connection: sqlite3.Connection) -> None:
 
 def changed_rows(connection: sqlite3.Connection) -> Rows:
     """The rows that the transaction has changed so far, as they are now; asking again begins anew."""
-    found: Rows = {}
+    rows: Rows = {}
     for (table,) in connection.execute("SELECT DISTINCT name FROM temp.changed").fetchall():
         query = (
             "SELECT wanted.row, it.rowid, it.* FROM (SELECT DISTINCT row FROM temp.changed WHERE name = ?) AS wanted "
@@ -91,11 +91,12 @@ def changed_rows(connection: sqlite3.Connection) -> Rows:
         )
         cursor = connection.cursor()
         cursor.row_factory = None
-        found[table] = [
-            (row, tuple(values) if held is not None else None) for row, held, *values in cursor.execute(query, (table,))
+        rows[table] = [
+            (row, tuple(values) if present is not None else None)
+            for row, present, *values in cursor.execute(query, (table,))
         ]
     connection.execute("DELETE FROM temp.changed")
-    return found
+    return rows
 
 
 def put_rows(connection: sqlite3.Connection, rows: Mapping[str, Sequence[Row]]) -> None:

@@ -61,10 +61,10 @@ def wrong_with(path: Path) -> str | None:
     """What is wrong with a file's pages, in a sentence; None where it is whole."""
     try:
         with contextlib.closing(sqlite3.connect(path)) as connection:
-            (found,) = connection.execute("PRAGMA integrity_check(1)").fetchone()
+            (verdict,) = connection.execute("PRAGMA integrity_check(1)").fetchone()
     except sqlite3.Error as error:
-        found = str(error)
-    return None if found == "ok" else f"{path.name} is damaged: its pages do not fit together."
+        verdict = str(error)
+    return None if verdict == "ok" else f"{path.name} is damaged: its pages do not fit together."
 
 
 def sync_folder(folder: Path) -> None:

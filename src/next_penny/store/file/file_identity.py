@@ -43,10 +43,10 @@ class Identity(NamedTuple):
 def identity_of(path: Path) -> Identity | None:
     """What lies at a path now; None where nothing does."""
     try:
-        found = os.stat(path)
+        status = os.stat(path)
     except OSError:
         return None
-    return Identity(found.st_dev, found.st_ino, found.st_size, found.st_mtime_ns, found.st_ctime_ns)
+    return Identity(status.st_dev, status.st_ino, status.st_size, status.st_mtime_ns, status.st_ctime_ns)
 
 
 class Noted(NamedTuple):
@@ -79,7 +79,7 @@ class Notes:
 def companions(path: Path) -> list[Path]:
     """SQLite's logs and journals beside a file that hold something."""
     beside = [path.with_name(f"{path.name}{ending}") for ending in _COMPANIONS]
-    return [each for each in beside if each.exists() and each.stat().st_size]
+    return [one_path for one_path in beside if one_path.exists() and one_path.stat().st_size]
 
 
 _open_here: Counter[tuple[int, int]] = Counter()
@@ -125,10 +125,10 @@ class Turn:
         if not self._lock.acquire(timeout=seconds):
             raise FileFault(BUSY)
         try:
-            with contextlib.ExitStack() as held:
+            with contextlib.ExitStack() as stack:
                 # Without a folder for it, nothing is beside the file yet.
                 if fcntl is not None and not self._depth and self._path.parent.exists():
-                    _lock(held.enter_context(open(self._path, "ab", opener=_private)).fileno(), until)
+                    _lock(stack.enter_context(open(self._path, "ab", opener=_private)).fileno(), until)
                 self._depth += 1
                 try:
                     yield

@@ -21,12 +21,12 @@ def page_hashes(descriptor: int) -> bytes:
     size = _page_size(header[16:18])
     if not size:
         return b""
-    found, at, step = bytearray(), 0, max(size, _BLOCK // size * size)
+    digests, at, step = bytearray(), 0, max(size, _BLOCK // size * size)
     while block := os.pread(descriptor, step, at):
         at += len(block)
         for begin in range(0, len(block), size):
-            found += _hash(block[begin : begin + size])
-    return bytes(found)
+            digests += _hash(block[begin : begin + size])
+    return bytes(digests)
 
 
 def is_explained(now: bytes, noted: bytes, log: Path) -> bool:
@@ -45,21 +45,21 @@ def is_explained(now: bytes, noted: bytes, log: Path) -> bool:
 
 def _logged_pages(log: Path) -> defaultdict[int, set[bytes]]:
     """By number, the hashes of the pages that a log holds."""
-    found: defaultdict[int, set[bytes]] = defaultdict(set)
+    hashes: defaultdict[int, set[bytes]] = defaultdict(set)
     try:
         content = memoryview(log.read_bytes())
     except OSError:
-        return found
+        return hashes
     if len(content) < _LOG_HEADER:
-        return found
+        return hashes
     (size,), salts = struct.unpack(">I", content[8:12]), content[16:24]
     frame = _FRAME_HEADER + (size or 65536)
     for begin in range(_LOG_HEADER, len(content) - frame + 1, frame):
         if content[begin + 8 : begin + 16] != salts:
             break  # from here on it is what an earlier log left
         (number,) = struct.unpack(">I", content[begin : begin + 4])
-        found[number].add(_hash(content[begin + _FRAME_HEADER : begin + frame]))
-    return found
+        hashes[number].add(_hash(content[begin + _FRAME_HEADER : begin + frame]))
+    return hashes
 
 
 def _page_size(field: bytes) -> int:

@@ -57,19 +57,19 @@ class Record:
 
     def commits(self) -> list[Commit]:
         """Every commit that is whole, the oldest first; of one revision the last that was written."""
-        found: dict[int, Commit] = {}
+        commits: dict[int, Commit] = {}
         for line in self._whole_lines():
             lineage, revision, rows = json.loads(line.decode("utf-8", "surrogatepass"), object_hook=_bytes_from_json)
-            commit = Commit(State(lineage, revision), {table: [(row, held) for row, held in each]
-                                                       for table, each in rows.items()})  # fmt: skip
-            found.pop(revision, None)
-            found[revision] = commit
-        return list(found.values())
+            commit = Commit(State(lineage, revision), {table: [(row, values) for row, values in rows_of]
+                                                       for table, rows_of in rows.items()})  # fmt: skip
+            commits.pop(revision, None)
+            commits[revision] = commit
+        return list(commits.values())
 
     def keep_after(self, state: State) -> None:
         """Let go of what a whole copy of that state has."""
-        kept = [line for line in self._whole_lines() if _is_after(line, state)]
-        put_bytes(self.path, b"".join(b"%b %b\n" % (_check(line), line) for line in kept))
+        lines_after = [line for line in self._whole_lines() if _is_after(line, state)]
+        put_bytes(self.path, b"".join(b"%b %b\n" % (_check(line), line) for line in lines_after))
 
     def is_empty(self) -> bool:
         """Whether nothing was acknowledged since the newest whole copy."""

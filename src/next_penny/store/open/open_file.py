@@ -112,10 +112,10 @@ class OpenFile:
         with self.backups.scratch() as folder:
             known = folder / "known"
             if self._latest.rebuild(known) is not None:
-                kept = self.backups.take(known, "kept")
+                backup = self.backups.take(known, "kept")
             else:
-                kept = self.backups.make(self._folder, "kept")  # the record is gone too: of a file that lost its name
-        self.lost = Lost(self._watch.why_lost() + _KEPT.format(name=kept.name), self.backups.folder / kept.name)
+                backup = self.backups.make(self._folder, "kept")  # the record is gone too: of a file that lost its name
+        self.lost = Lost(self._watch.why_lost() + _KEPT.format(name=backup.name), self.backups.folder / backup.name)
         self._folding.stop()
         self._watch.empty_log()
         self._let_go()
@@ -198,8 +198,8 @@ class OpenFile:
         if self.damage is None and self.lost is None:
             with self._resting:
                 try:
-                    (found,) = self._folder.execute("PRAGMA integrity_check(1)").fetchone()
-                    self.damage = damaged_tables(self._folder) if found == "ok" else DAMAGED
+                    (verdict,) = self._folder.execute("PRAGMA integrity_check(1)").fetchone()
+                    self.damage = damaged_tables(self._folder) if verdict == "ok" else DAMAGED
                 except (sqlite3.Error, ValueError) as error:
                     self.damage = sentence_of(error) if isinstance(error, sqlite3.Error) else DAMAGED
         return self.damage

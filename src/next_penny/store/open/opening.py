@@ -69,9 +69,9 @@ def open_household(path: Path, backups: Backups) -> Opened:
 def _begin_anew(path: Path, backups: Backups) -> list[str]:
     """An empty household. What was acknowledged of one that was there before is kept as a backup."""
     notices = []
-    kept = _keep_known(backups)
-    if kept is not None:
-        notices.append(f"There was a household at {path} before: it is kept as the backup {kept.name}.")
+    backup = _keep_known(backups)
+    if backup is not None:
+        notices.append(f"There was a household at {path} before: it is kept as the backup {backup.name}.")
     put_aside(companions(path), backups)
     with tempfile.TemporaryDirectory(prefix="next-penny-new-", dir=path.parent) as folder:
         part = Path(folder) / path.name
@@ -136,7 +136,7 @@ def _without_record(
         return []
     if alone is None or (together is not None and alone.digests == together.digests):
         return []
-    names = [backups.take(each.file, "kept").name for each in (alone, together) if each is not None]
+    names = [backups.take(one_opened.file, "kept").name for one_opened in (alone, together) if one_opened is not None]
     is_fuller = together is not None and together.state.revision >= alone.state.revision
     if not is_fuller:
         put_aside(beside, backups)
@@ -149,10 +149,10 @@ def _without_record(
 
 def _changed_meanwhile(path: Path, backups: Backups, not_its_own: list[Path], known: _Seen) -> list[str]:
     """The file is not as it was left: what was acknowledged is kept as a backup, and what is there is opened."""
-    kept = _keep_known(backups)
+    backup = _keep_known(backups)
     put_aside(not_its_own, backups)
     backups.latest.forget()
-    name = kept.name if kept is not None else "the newest of kind “kept”"
+    name = backup.name if backup is not None else "the newest of kind “kept”"
     return [
         f"{path.name} is not as the app left it: another file was put in its place, or another program wrote to it."
         f" What is there is open now; what the app had saved is kept as the backup {name}."
@@ -188,8 +188,8 @@ def _seen(path: Path, beside: list[Path], copy: Path) -> _Seen | None:
     """A household as a copy of a file and what lies beside it give it; None where that is not whole."""
     try:
         shutil.copyfile(path, copy)
-        for each in beside:
-            shutil.copyfile(each, copy.with_name(copy.name + each.name.removeprefix(path.name)))
+        for one_path in beside:
+            shutil.copyfile(one_path, copy.with_name(copy.name + one_path.name.removeprefix(path.name)))
     except OSError:
         return None
     return _seen_in(copy)
@@ -252,6 +252,6 @@ def _damage(connection: sqlite3.Connection, backups: Backups) -> str | None:
     damage = damaged_tables(connection)
     if damage is None:
         return None
-    kept = _keep_known(backups)
-    where = f" What the app had saved is kept as the backup {kept.name}." if kept is not None else ""
+    backup = _keep_known(backups)
+    where = f" What the app had saved is kept as the backup {backup.name}." if backup is not None else ""
     return damage + where

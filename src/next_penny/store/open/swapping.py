@@ -18,15 +18,15 @@ def swap_damaged(path: Path, whole: Path) -> None:
     _write(whole, path)
 
 
-def put_in_place(path: Path, kept: Path) -> Path | None:
+def put_in_place(path: Path, existing: Path) -> Path | None:
     """Write a copy of what was kept to a path. What lies there is moved aside, byte for byte. Returns where to."""
     aside = None
     if path.exists():
         aside = path.with_name(f"{path.stem}-found-{datetime.now():%Y%m%d-%H%M%S}{path.suffix}")  # noqa: DTZ005 - a name for a person
         os.replace(path, aside)
     for file in companions(path):
-        os.replace(file, path.with_name(f"{(aside or kept).name}{file.name[-4:]}"))
-    _write(kept, path)
+        os.replace(file, path.with_name(f"{(aside or existing).name}{file.name[-4:]}"))
+    _write(existing, path)
     return aside
 
 

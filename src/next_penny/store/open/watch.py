@@ -95,8 +95,8 @@ class Watch:
         return now is not None and now[:2] == self._identity[:2]
 
     def _is_our_log(self) -> bool:
-        found = identity_of(self._log_path)
-        return found is not None and self._log is not None and found[:2] == self._log[:2]
+        identity = identity_of(self._log_path)
+        return identity is not None and self._log is not None and identity[:2] == self._log[:2]
 
     def _noted(self) -> Noted:
         identity = identity_of(self._path)

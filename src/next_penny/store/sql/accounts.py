@@ -61,7 +61,7 @@ def write_account(connection: sqlite3.Connection, account: Account) -> None:
             "closed": account.closed.isoformat() if account.closed else None,
             "known_since": account.known_since.isoformat() if account.known_since else None,
             **{
-                part: document.of(held).model_dump_json(by_alias=True) if (held := getattr(account, part)) else None
+                part: document.of(terms).model_dump_json(by_alias=True) if (terms := getattr(account, part)) else None
                 for part, document in _PARTS.items()
             },
         },

@@ -79,12 +79,12 @@ def read_bank_accounts(connection: sqlite3.Connection) -> dict[str, BankAccount]
     return {hash: BankAccount(hash, last_four, account) for hash, last_four, account in rows}
 
 
-def write_bank_account(connection: sqlite3.Connection, held: BankAccount) -> None:
+def write_bank_account(connection: sqlite3.Connection, bank_account: BankAccount) -> None:
     """Remember into which account a number was taken."""
     connection.execute(
         "INSERT INTO bank_account (hash, last_four, account) VALUES (?, ?, ?) "
         "ON CONFLICT (hash) DO UPDATE SET last_four = excluded.last_four, account = excluded.account",
-        (held.hash, held.last_four, held.account),
+        (bank_account.hash, bank_account.last_four, bank_account.account),
     )
 
 
@@ -94,12 +94,12 @@ def read_shape(connection: sqlite3.Connection, shape: str) -> str | None:
     return row[0] if row is not None else None
 
 
-def write_shape(connection: sqlite3.Connection, held: TableShape) -> None:
+def write_shape(connection: sqlite3.Connection, table_shape: TableShape) -> None:
     """Remember which column is what in tables of a shape."""
     connection.execute(
         "INSERT INTO table_shape (shape, columns) VALUES (?, ?) "
         "ON CONFLICT (shape) DO UPDATE SET columns = excluded.columns",
-        (held.shape, held.columns),
+        (table_shape.shape, table_shape.columns),
     )
 
 

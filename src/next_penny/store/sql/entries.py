@@ -29,19 +29,19 @@ on_day = lru_cache(maxsize=20_000)(date.fromisoformat)
 
 def entries_of(rows: Iterable[sqlite3.Row]) -> tuple[Entry, ...]:
     """Entries from rows that hold one leg each, an entry's legs next to one another."""
-    found = list[Entry]()
+    entries = list[Entry]()
     begun: sqlite3.Row | None = None
     legs = list[Leg]()
     for row in while_waited_for(rows):
         if begun is None or row[0] != begun[0]:
             if begun is not None:
-                found.append(_entry(begun, legs))
+                entries.append(_entry(begun, legs))
             begun, legs = row, []
         if row[_LEG + 2] is not None:
             legs.append(Leg(row[_LEG + 2], row[_LEG], row[_LEG + 1]))
     if begun is not None:
-        found.append(_entry(begun, legs))
-    return tuple(found)
+        entries.append(_entry(begun, legs))
+    return tuple(entries)
 
 
 def _entry(row: Iterable[Any], legs: Sequence[Leg]) -> Entry:

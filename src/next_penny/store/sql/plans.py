@@ -53,12 +53,12 @@ def read_plan(connection: sqlite3.Connection) -> Plan:
         allowances.read_allowances(connection),
         rates,
         WayOutDocument.model_validate_json(row["way_out"]).to_core() if row["way_out"] else None,
-        tuple(StatementCheckDocument.model_validate(each).to_core() for each in json.loads(row["statement_checks"])),
-        tuple(WhatIfDocument.model_validate(each).to_core() for each in json.loads(row["what_ifs"])),
-        tuple(GoalDocument.model_validate(each).to_core() for each in json.loads(row["goals"])),
-        tuple(BalanceReadingDocument.model_validate(each).to_core() for each in json.loads(row["readings"])),
+        tuple(StatementCheckDocument.model_validate(load).to_core() for load in json.loads(row["statement_checks"])),
+        tuple(WhatIfDocument.model_validate(load).to_core() for load in json.loads(row["what_ifs"])),
+        tuple(GoalDocument.model_validate(load).to_core() for load in json.loads(row["goals"])),
+        tuple(BalanceReadingDocument.model_validate(load).to_core() for load in json.loads(row["readings"])),
         statements.read_statements(connection),
-        tuple(PayeeRuleDocument.model_validate(each).to_core() for each in json.loads(row["payee_rules"])),
+        tuple(PayeeRuleDocument.model_validate(load).to_core() for load in json.loads(row["payee_rules"])),
     )
 
 
@@ -189,8 +189,8 @@ def _write_checks(connection: sqlite3.Connection, checks: Iterable[StatementChec
     connection.execute("UPDATE household SET statement_checks = ?", (json.dumps(documents),))
 
 
-def _write_what_ifs(connection: sqlite3.Connection, held: Iterable[SavedWhatIf]) -> None:
-    connection.execute("UPDATE household SET what_ifs = ?", (json.dumps([written(each) for each in held]),))
+def _write_what_ifs(connection: sqlite3.Connection, what_ifs: Iterable[SavedWhatIf]) -> None:
+    connection.execute("UPDATE household SET what_ifs = ?", (json.dumps([written(what_if) for what_if in what_ifs]),))
 
 
 def write_goals(connection: sqlite3.Connection, goals: Iterable[Goal]) -> None:

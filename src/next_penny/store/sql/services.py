@@ -26,7 +26,7 @@ def _day(text: str | None) -> date | None:
     return date.fromisoformat(text) if text is not None else None
 
 
-def write_service(connection: sqlite3.Connection, held: Service) -> None:
+def write_service(connection: sqlite3.Connection, service: Service) -> None:
     """Connect a service, or correct what is kept of it."""
     columns = _SERVICE.split(", ")
     marks = ", ".join("?" for _ in columns)
@@ -34,8 +34,15 @@ def write_service(connection: sqlite3.Connection, held: Service) -> None:
     connection.execute(
         f"INSERT INTO service ({_SERVICE}) VALUES ({marks}) ON CONFLICT (id) DO UPDATE SET {updates}",
         (
-            *(held.id, held.kind, held.address, held.key, held.until and held.until.isoformat(), held.daily),
-            *(held.asked and held.asked.isoformat(), held.said, held.problem),
+            *(
+                service.id,
+                service.kind,
+                service.address,
+                service.key,
+                service.until and service.until.isoformat(),
+                service.daily,
+            ),
+            *(service.asked and service.asked.isoformat(), service.said, service.problem),
         ),
     )
 

@@ -131,9 +131,9 @@ def _low_point(day: str | None, balance: int | None) -> Low | None:
     return Low(date.fromisoformat(day), balance) if day is not None and balance is not None else None
 
 
-def write_lowest(connection: sqlite3.Connection, found: Mapping[int, Lowest]) -> None:
+def write_lowest(connection: sqlite3.Connection, mapping: Mapping[int, Lowest]) -> None:
     """Keep the lowest points of some steps with these, within a transaction."""
-    for step, (before, after) in found.items():
+    for step, (before, after) in mapping.items():
         values = [value for low in (before, after) for value in _columns(low)]
         connection.execute(
             "UPDATE undo_step SET lowest_before_day = ?, lowest_before = ?, lowest_after_day = ?, lowest_after = ?"
@@ -194,9 +194,9 @@ def _run(connection: sqlite3.Connection, statements: Sequence[str]) -> None:
     """
     for kind, run in groupby(statements, _kind):
         if kind.startswith("DELETE"):
-            connection.executemany(kind, [(int(each.rpartition("=")[2]),) for each in run])
+            connection.executemany(kind, [(int(one_statement.rpartition("=")[2]),) for one_statement in run])
         elif kind.startswith("INSERT"):
-            rows = (each[len(kind) :] for each in run)
+            rows = (one_statement[len(kind) :] for one_statement in run)
             while some := list(islice(rows, _ROWS_AT_ONCE)):
                 connection.execute(kind + ",".join(some))
         else:

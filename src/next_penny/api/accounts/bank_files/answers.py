@@ -36,8 +36,8 @@ def look_answer(reading: Reading, look: Look) -> BankLookAnswer:
                 last=statement.last,
                 closing=ClosingModel(date=closing.date, balance=closing.balance) if closing is not None else None,
                 lines=[
-                    line_answer(reading, key_of(place), line, found, look.entries)
-                    for place, line, found in places(look, number)
+                    line_answer(reading, key_of(place), line, identified, look.entries)
+                    for place, line, identified in places(look, number)
                 ],
             )
         )
@@ -47,7 +47,7 @@ def look_answer(reading: Reading, look: Look) -> BankLookAnswer:
         statements=statements,
         columns=columns_said(look.table) if look.table is not None else None,
         table=_table(look),
-        left_out=[LeftOutLine(where=each.where, why=each.why) for each in look.file.left_out],
+        left_out=[LeftOutLine(where=omission.where, why=omission.why) for omission in look.file.left_out],
     )
 
 
@@ -64,36 +64,52 @@ def _table(look: Look) -> TableModel | None:
 
 
 def line_answer(
-    reading: Reading, key: str, line: FileLine, found: Is, entries: Mapping[str, Entry]
+    reading: Reading, key: str, line: FileLine, identified: Is, entries: Mapping[str, Entry]
 ) -> BankLineModel:  # fmt: skip
     """One line, and what it is taken for."""
     return BankLineModel(
-        key=key, date=line.date, amount=line.amount, payee=line.payee, memo=line.memo, number=line.number,
-        bank_id=line.bank_id, kind=found.kind, offered=found.offered, entry=found.entry, flow=found.flow,
-        nominal=found.nominal, account=found.account, category=found.category, partner=_partner(found.partner),
-        shown=_shown(reading, found, line.amount, entries),
-    )  # fmt: skip
+        key=key,
+        date=line.date,
+        amount=line.amount,
+        payee=line.payee,
+        memo=line.memo,
+        number=line.number,
+        bank_id=line.bank_id,
+        kind=identified.kind,
+        offered=identified.offered,
+        entry=identified.entry,
+        flow=identified.flow,
+        nominal=identified.nominal,
+        account=identified.account,
+        category=identified.category,
+        partner=_partner(identified.partner),
+        shown=_shown(reading, identified, line.amount, entries),
+    )
 
 
 def _partner(place: Place | None) -> str | None:
     return key_of(place) if place is not None else None
 
 
-def _shown(reading: Reading, found: Is, amount: int, entries: Mapping[str, Entry]) -> MatchedModel | None:
+def _shown(reading: Reading, identified: Is, amount: int, entries: Mapping[str, Entry]) -> MatchedModel | None:
     """What a line was found to be: an entry, what was expected, or an account."""
     plan = reading.moment.plan
-    if found.kind == "occurrence":
-        flow = plan.flow_by_id.get(found.flow or "")
+    if identified.kind == "occurrence":
+        flow = plan.flow_by_id.get(identified.flow or "")
         due = (
-            occurrence(reading.moment.as_recorded, flow, found.nominal) if flow is not None and found.nominal else None
+            occurrence(reading.moment.as_recorded, flow, identified.nominal)
+            if flow is not None and identified.nominal
+            else None
         )
         if flow is None or due is None:
             return None
         return MatchedModel(name=flow.name, date=due.lands, amount=due.amount if amount > 0 else -due.amount)
-    if found.kind == "transfer":
-        other = plan.account_by_id.get(found.account or "")
+    if identified.kind == "transfer":
+        other = plan.account_by_id.get(identified.account or "")
         return MatchedModel(name=other.name, date=None, amount=None) if other is not None else None
-    entry = entries.get(found.entry or "") or (reading.entry(found.entry) if found.entry is not None else None)
+    entry = entries.get(identified.entry or "") or (
+        reading.entry(identified.entry) if identified.entry is not None else None
+    )
     if entry is None:
         return None
     moved = next((leg.amount for leg in entry.legs if leg.account is not None), None)

@@ -41,8 +41,8 @@ class _Changed(NextPennyError):
 
 
 def _looks(request: Request) -> Looks:
-    held: Looks = request.app.state.looks
-    return held
+    looks: Looks = request.app.state.looks
+    return looks
 
 
 @router.post("/look", response_model=BankLookAnswer)
@@ -132,20 +132,28 @@ def preview_import(request: Request, body: ImportRequest, home: Home) -> ImportE
     result = taken_in(home.reading, look, body)
     after = apply_to_moment(home.reading.moment, result.changes, home.reading.entry)
     closings = {account.id: look.file.statements[number].closing for number, account in result.statements}
-    found = [taking_effect(home.reading.moment, after, each, closings[each.id]) for each in result.accounts]
-    return ImportEffect(accounts=[_effect(each) for each in found], categories=result.categories, names=result.names)
+    taking_effects = [
+        taking_effect(home.reading.moment, after, account, closings[account.id]) for account in result.accounts
+    ]
+    return ImportEffect(
+        accounts=[_effect(taking_effect) for taking_effect in taking_effects],
+        categories=result.categories,
+        names=result.names,
+    )
 
 
-def _effect(found: TakingEffect) -> LowestModel:
-    closing = found.closing
+def _effect(taking_effect: TakingEffect) -> LowestModel:
+    closing = taking_effect.closing
     return LowestModel(
-        account=found.account.id,
-        currency=found.account.currency,
-        before=found.before,
-        after=found.after,
+        account=taking_effect.account.id,
+        currency=taking_effect.account.currency,
+        before=taking_effect.before,
+        after=taking_effect.after,
         closing=ClosingModel(date=closing.date, balance=closing.balance) if closing is not None else None,
-        books=found.books,
-        difference=closing.balance - found.books if closing is not None and found.books is not None else None,
+        books=taking_effect.books,
+        difference=closing.balance - taking_effect.books
+        if closing is not None and taking_effect.books is not None
+        else None,
     )
 
 

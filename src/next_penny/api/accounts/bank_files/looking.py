@@ -149,8 +149,8 @@ def _owners(
     plan, known = reading.moment.plan, reading.bank_accounts()
     owners: list[str | None] = []
     for number, statement in enumerate(file.statements):
-        held = known.get(bank_account(statement.number, "").hash) if statement.number is not None else None
-        before = plan.account_by_id.get(held.account) if held is not None else None
+        existing = known.get(bank_account(statement.number, "").hash) if statement.number is not None else None
+        before = plan.account_by_id.get(existing.account) if existing is not None else None
         is_that = before is not None and statement.currency in (None, before.currency)
         remembered = before.id if before is not None and is_that else None
         # One account that is named is meant for the one statement whose account nobody knows.
@@ -199,23 +199,28 @@ def with_found(
         for statement, owner in zip(look.file.statements, owners, strict=True)
     ]
     known = known_of(reading, statements, rules)
-    found = tuple(match(reading.moment, statements, known))
-    named = {each.entry for of_statement in found for each in of_statement or () if each.entry is not None}
+    identified_lines = tuple(match(reading.moment, statements, known))
+    named = {
+        identified.entry
+        for of_statement in identified_lines
+        for identified in of_statement or ()
+        if identified.entry is not None
+    }
     entries = {entry.id: entry for entry in known.entries if entry.id in named}
-    return replace(look, accounts=tuple(owners), found=found, entries=entries)
+    return replace(look, accounts=tuple(owners), found=identified_lines, entries=entries)
 
 
 def known_of(reading: Reading, statements: Sequence[OnAccount | None], rules: Sequence[PayeeRule] = ()) -> Known:
     """What the household knows around the days of some lines."""
-    mine = [each for each in statements if each is not None]
-    days = [line.date for each in mine for line in each.lines]
-    accounts = list({each.account.id: None for each in mine})
-    sums = {sign * line.amount for each in mine for line in each.lines for sign in (1, -1)}
+    mine = [statement for statement in statements if statement is not None]
+    days = [line.date for on_account in mine for line in on_account.lines]
+    accounts = list({on_account.account.id: None for on_account in mine})
+    sums = {sign * line.amount for on_account in mine for line in on_account.lines for sign in (1, -1)}
     around = (_shifted(min(days), -ENTRY_DAYS), _shifted(max(days), ENTRY_DAYS)) if days else None
     recorded = reading.entries(*around, sums) if around is not None else ()
     ends: dict[str, tuple[str, ...]] = {}
-    for held in reading.bank_accounts().values():
-        ends[held.account] = (*ends.get(held.account, ()), held.last_four)
+    for bank_account in reading.bank_accounts().values():
+        ends[bank_account.account] = (*ends.get(bank_account.account, ()), bank_account.last_four)
     lines = reading.known_lines(accounts) if accounts else dict[str, Counter[tuple[object, ...]]]()
     return Known(lines, recorded, (*rules, *reading.moment.plan.payee_rules), reading.categories_by_payee(), ends)
 
@@ -234,6 +239,6 @@ def shape_of(look: Look) -> tuple[str, str] | None:
 
 def places(look: Look, number: int) -> Iterator[tuple[Place, FileLine, Is]]:
     """The lines of a statement whose account is known, with what each is."""
-    found = look.found[number]
+    identified_lines = look.found[number]
     for at, line in enumerate(look.file.statements[number].lines):
-        yield (number, at), line, found[at] if found is not None else Is("new")
+        yield (number, at), line, identified_lines[at] if identified_lines is not None else Is("new")

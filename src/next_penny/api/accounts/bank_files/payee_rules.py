@@ -53,13 +53,15 @@ def order_payee_rules(request: RuleOrder, home: Home) -> HistoryAnswer:
     """Try the rules in another order."""
 
     def decide(reading: Reading) -> Decision:
-        held = {rule.id: rule for rule in reading.moment.plan.payee_rules}
-        if sorted(request.ids) != sorted(held):
+        rule_by_id = {rule.id: rule for rule in reading.moment.plan.payee_rules}
+        if sorted(request.ids) != sorted(rule_by_id):
             raise refused(("body", "ids"), "Name every rule once: one was made or deleted meanwhile.", "unknown_id")
         # Those before the first that moves stay where they are; the rest follows them anew.
-        same = next((at for at, (one, other) in enumerate(zip(held, request.ids, strict=True)) if one != other), None)
+        same = next(
+            (at for at, (one, other) in enumerate(zip(rule_by_id, request.ids, strict=True)) if one != other), None
+        )
         moved = request.ids[same:] if same is not None else []
         gone = [PlanChange("payee_rule", id, None) for id in moved]
-        return Decision([*gone, *(PlanChange("payee_rule", id, held[id]) for id in moved)], "Ordered the rules")
+        return Decision([*gone, *(PlanChange("payee_rule", id, rule_by_id[id]) for id in moved)], "Ordered the rules")
 
     return done_answer(home.change(decide))

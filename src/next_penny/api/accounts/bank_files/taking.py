@@ -59,59 +59,63 @@ def taken_in(reading: Reading, look: Look, request: ImportRequest) -> Result:
     plan = reading.moment.plan
     asked = _asked(plan, look, request)
     owners = list(look.accounts)
-    for each in asked:
-        owners[each.number] = each.account.id
+    for wanted in asked:
+        owners[wanted.number] = wanted.account.id
     rules = [rule.to_core() for rule in request.payee_rules]
     is_as_looked_at = tuple(owners) == look.accounts and not rules
-    found = (look if is_as_looked_at else with_found(reading, look, owners, rules)).found
+    found_decided = (look if is_as_looked_at else with_found(reading, look, owners, rules)).found
     taken, waiting, known = list[Taken](), list[PlanChange](), 0
-    for each in asked:
-        of_statement = found[each.number] or []
+    for wanted in asked:
+        of_statement = found_decided[wanted.number] or []
         for at, is_found in enumerate(of_statement):
-            place = (each.number, at)
+            place = (wanted.number, at)
             known += is_found.kind == "known"
-            decision = (each.lines or {}).get(place, (0, None))[1]
+            decision = (wanted.lines or {}).get(place, (0, None))[1]
             if is_found.kind == "known":
                 continue
             if decision is None and is_found.offered:
-                waiting.append(waits(each.account, look.line(place)))
-            elif decision.take if decision is not None else each.lines is None:
+                waiting.append(waits(wanted.account, look.line(place)))
+            elif decision.take if decision is not None else wanted.lines is None:
                 line = look.line(place)
-                made = decided(place, each.account, line, is_found, decision)
+                made = decided(place, wanted.account, line, is_found, decision)
                 taken.append(renamed(made, (*rules, *plan.payee_rules)))
     work = TakingIn(reading.moment, reading.entry)
     try:
         counts = work.take(taken)
     except PlanError as error:
         raise _placed(error, asked) from error
-    readings = [change for each in asked for change in _closing(reading, look, each)]
+    readings = [change for one_wanted in asked for change in _closing(reading, look, one_wanted)]
     changes = [*new_rules(rules), *work.changes, *waiting, *readings, *_remembered(look, asked)]
-    statements = tuple((each.number, each.account) for each in asked)
-    categories = {key_of(each.place): each.category for each in taken if each.kind == "new" and each.category}
-    names = {key_of(each.place): each.shown for each in taken if each.shown}
+    statements = tuple((one_wanted.number, one_wanted.account) for one_wanted in asked)
+    categories = {
+        key_of(taken_line.place): taken_line.category
+        for taken_line in taken
+        if taken_line.kind == "new" and taken_line.category
+    }
+    names = {key_of(taken_line.place): taken_line.shown for taken_line in taken if taken_line.shown}
     label = _label(counts.taken, statements)
     return Result(changes, counts, known, len(waiting), label, statements, categories, names)
 
 
 def _placed(error: PlanError, asked: Sequence[_Asked]) -> Refused:
     """The problems of lines at the places where the request has them."""
-    found = refusals(error.problems, ())
-    for refusal in found:
+    found_refusals = refusals(error.problems, ())
+    for refusal in found_refusals:
         number, at, *rest = refusal.loc
-        statement = next((each for each in asked if each.number == number), None)
+        statement = next((wanted for wanted in asked if wanted.number == number), None)
         if statement is None or statement.at is None:
             refusal.loc = ["body", "statements", number, "lines", at, *rest]
             continue
         listed = (statement.lines or {}).get((int(number), int(at)))
         refusal.loc = ["body", "statements", statement.at, "lines", listed[0] if listed is not None else at, *rest]
-    return Refused(found)
+    return Refused(found_refusals)
 
 
 def _asked(plan: Plan, look: Look, request: ImportRequest) -> list[_Asked]:
     if request.statements is None:
         return [_Asked(number, account, None, None) for number, owner in enumerate(look.accounts)
                 if (account := plan.account_by_id.get(owner or "")) is not None]  # fmt: skip
-    found: list[_Asked] = []
+    decided: list[_Asked] = []
     for at, statement in enumerate(request.statements):
         loc: Loc = ("body", "statements", at)
         account = plan.account_by_id.get(statement.account)
@@ -119,14 +123,14 @@ def _asked(plan: Plan, look: Look, request: ImportRequest) -> list[_Asked]:
             raise refused((*loc, "account"), f"There is no account “{statement.account}”.", "unknown_id")
         lines = _lines(look, statement.lines, loc) if statement.lines is not None else None
         number = next(iter(lines))[0] if lines else _number(look, at, statement.account)
-        if number >= len(look.file.statements) or any(each.number == number for each in found):
+        if number >= len(look.file.statements) or any(wanted.number == number for wanted in decided):
             raise refused((*loc, "lines"), "This look has no such statement, or has it only once.", "unknown_id")
         currency = look.file.statements[number].currency or look.currency
         if currency != account.currency:
             message = f"This statement is in {currency}, “{account.name}” in {account.currency}: choose another."
             raise refused((*loc, "account"), message, "currency")
-        found.append(_Asked(number, account, lines, at))
-    return found
+        decided.append(_Asked(number, account, lines, at))
+    return decided
 
 
 def _number(look: Look, at: int, account: str) -> int:
@@ -135,32 +139,32 @@ def _number(look: Look, at: int, account: str) -> int:
 
 
 def _lines(look: Look, lines: Sequence[LineDecision], loc: Loc) -> dict[Place, tuple[int, LineDecision]]:
-    found: dict[Place, tuple[int, LineDecision]] = {}
+    decided: dict[Place, tuple[int, LineDecision]] = {}
     for at, line in enumerate(lines):
         place = place_of(line.key)
         is_there = place is not None and 0 <= place[0] < len(look.file.statements)
         if place is None or not is_there or not 0 <= place[1] < len(look.file.statements[place[0]].lines):
             raise refused((*loc, "lines", at, "key"), f"This file has no line “{line.key}”.", "unknown_id")
-        if place in found or (found and next(iter(found))[0] != place[0]):
+        if place in decided or (decided and next(iter(decided))[0] != place[0]):
             raise refused((*loc, "lines", at, "key"), "Each line is of one statement, and stands once.", "duplicate_id")
-        found[place] = (at, line)
-    return found
+        decided[place] = (at, line)
+    return decided
 
 
-def decided(place: Place, account: Account, line: FileLine, found: Is, decision: LineDecision | None) -> Taken:
+def decided(place: Place, account: Account, line: FileLine, identified: Is, decision: LineDecision | None) -> Taken:
     """A line as it is to be taken in: as it was decided, and for the rest as it was found to be."""
-    wanted = decision.kind if decision is not None and decision.kind is not None else found.kind
+    wanted = decision.kind if decision is not None and decision.kind is not None else identified.kind
     kind: Take = wanted if wanted != "known" else "new"
     # With another account on its other side it is another transfer than the one that was found.
-    is_same = kind == found.kind and (decision is None or decision.account in (None, found.account))
+    is_same = kind == identified.kind and (decision is None or decision.account in (None, identified.account))
 
     def value(name: str) -> Any:
         given = getattr(decision, name) if decision is not None and name in decision.model_fields_set else None
-        return given if given is not None else getattr(found, name) if is_same else None
+        return given if given is not None else getattr(identified, name) if is_same else None
 
     return Taken(
         place, line, account, kind, entry=value("entry"), flow=value("flow"), nominal=value("nominal"),
-        other=value("account"), category=value("category"), partner=found.partner if is_same else None,
+        other=value("account"), category=value("category"), partner=identified.partner if is_same else None,
     )  # fmt: skip
 
 
@@ -180,18 +184,18 @@ def _closing(reading: Reading, look: Look, asked: _Asked) -> list[PlanChange]:
     closing = look.file.statements[asked.number].closing
     if closing is None or not asked.account.opening.date <= closing.date <= reading.today:
         return []
-    kept = BalanceReading(asked.account.id, closing.date, closing.balance, "bank")
-    return [PlanChange("reading", kept.id, kept)]
+    balance_reading = BalanceReading(asked.account.id, closing.date, closing.balance, "bank")
+    return [PlanChange("reading", balance_reading.id, balance_reading)]
 
 
 def _remembered(look: Look, asked: Sequence[_Asked]) -> list[PlanChange]:
     """Into which account a bank's number was taken, and which column is what in a table of its shape."""
     changes: list[PlanChange] = []
-    for each in asked:
-        number = look.file.statements[each.number].number
+    for wanted in asked:
+        number = look.file.statements[wanted.number].number
         if number is not None:
-            held = bank_account(number, each.account.id)
-            changes.append(PlanChange("bank_account", held.hash, held))
+            existing = bank_account(number, wanted.account.id)
+            changes.append(PlanChange("bank_account", existing.hash, existing))
     shape = shape_of(look)
     if shape is not None and asked:
         changes.append(PlanChange("table_shape", shape[0], TableShape(*shape)))

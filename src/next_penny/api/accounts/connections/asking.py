@@ -81,9 +81,9 @@ class Asking:
     def write_down(self, id: str, **fields: object) -> None:
         """Correct what is kept of a service, unless it was disconnected meanwhile."""
         with self.session() as session, session.store.beside_the_plan() as connection:
-            kept = next((each for each in read_services(connection) if each.id == id), None)
-            if kept is not None:
-                write_service(connection, replace(kept, **fields))  # type: ignore[arg-type]
+            service = next((read_service for read_service in read_services(connection) if read_service.id == id), None)
+            if service is not None:
+                write_service(connection, replace(service, **fields))  # type: ignore[arg-type]
 
     def take_in(self, service: Service, came: Came) -> None:
         """Take in what was found as it was found; what is only offered waits in Settle."""
@@ -97,15 +97,15 @@ class Asking:
             done.append(taken_in(reading, again, ImportRequest(look=look.id, statements=None, payee_rules=[])))
             return Decision(done[-1].changes, done[-1].label)
 
-        told = f"{came.said}. Get what is new, to look at them"
+        wording = f"{came.said}. Get what is new, to look at them"
         if any(owner is not None for owner in look.accounts):
             with suppress(NextPennyError), self.session() as session:
                 session.change(decide)
                 result = done[-1]
-                told = result.label + (
+                wording = result.label + (
                     f"; {_count(result.waiting, 'line')} to decide in Settle" if result.waiting else ""
                 )
-        self.write_down(service.id, said=f"{told}.")
+        self.write_down(service.id, said=f"{wording}.")
 
     def _asked(self, service: Service) -> Came:
         match service.kind:
@@ -127,7 +127,7 @@ class Asking:
                 look = _named(look_at(session.reading, booked.content, {}, None, None), booked.names)
             except (BankFileError, PlanError) as error:
                 raise CannotAsk("What it answered cannot be read as statements. Nothing was taken in.") from error
-        fresh = sum(is_found.kind != "known" for found in look.found for is_found in found or ())
+        fresh = sum(is_found.kind != "known" for identified_lines in look.found for is_found in identified_lines or ())
         unknown = sum(len(statement.lines) for statement, owner in zip(look.file.statements, look.accounts, strict=True)
                       if owner is None)  # fmt: skip
         if not fresh + unknown:
@@ -139,30 +139,30 @@ class Asking:
             plan, today = session.plan, session.today
         if not rates.needed(plan):
             return Came("Nothing is held in another currency, so no rate is needed.")
-        found = rates.new_rates(service.address, plan, today, self.patience)
-        changes = rates.changes_of(plan, found)
+        found_rates = rates.new_rates(service.address, plan, today, self.patience)
+        changes = rates.changes_of(plan, found_rates)
         if not changes:
             return Came(_NOTHING)
 
         def decide(reading: Reading) -> Decision:
-            changes = rates.changes_of(reading.moment.plan, found)
+            changes = rates.changes_of(reading.moment.plan, found_rates)
             return Decision(changes, f"Took {_count(len(changes), 'exchange rate')}")
 
         with self.session() as session:
             session.change(decide)
-        return Came(f"{_count(len(changes), 'exchange rate')}, the newest of {full_day(found[-1].date)}.")
+        return Came(f"{_count(len(changes), 'exchange rate')}, the newest of {full_day(found_rates[-1].date)}.")
 
     def _ask_mailbox(self, service: Service) -> Came:
         try:
-            found = read_notices(Path(service.address))
+            found_notices = read_notices(Path(service.address))
         except NoticeError as error:
             raise CannotAsk(str(error)) from error
         with self.session() as session:
-            taking = notices.to_take(session.reading, found)
+            taking = notices.to_take(session.reading, found_notices)
             unread = f" {_count(taking.unread, 'message')} could not be read: look at them." if taking.unread else ""
             if not taking.changes:
                 return Came(f"{_NOTHING}{unread}")
-            session.change(lambda reading: _from_messages(notices.to_take(reading, found)))
+            session.change(lambda reading: _from_messages(notices.to_take(reading, found_notices)))
             return Came(f"{_count(taking.balances, 'balance')} from messages.{unread}")
 
 
@@ -182,7 +182,7 @@ def _named(look: Look, names: Mapping[str, str]) -> Look:
     """The look with what the bank calls each account."""
 
     def named(file: BankFile) -> BankFile:
-        statements = (replace(each, name=names.get(each.number or "", "")) for each in file.statements)
+        statements = (replace(statement, name=names.get(statement.number or "", "")) for statement in file.statements)
         return replace(file, statements=tuple(statements))
 
     return replace(look, file=named(look.file), whole=named(look.whole) if look.whole is not None else None)

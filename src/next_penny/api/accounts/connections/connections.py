@@ -29,8 +29,8 @@ ServiceId = Annotated[str, Path(max_length=100)]
 
 
 def asking_of(request: Request) -> Asking:
-    held: Asking = request.app.state.asking
-    return held
+    asking: Asking = request.app.state.asking
+    return asking
 
 
 def service_of(asking: Asking, id: str) -> Service:
@@ -59,7 +59,10 @@ def read_connections(home: Home) -> list[ConnectionRow]:
 def connect(request: Request, body: ConnectRequest, home: Home) -> ConnectionRow:
     """Connect a service that answers: of a bank its key is kept, never the password."""
     asking = asking_of(request)
-    if any((each.kind, each.address) == (body.kind, body.address) for each in asking.services().values()):
+    if any(
+        (one_service.kind, one_service.address) == (body.kind, body.address)
+        for one_service in asking.services().values()
+    ):
         raise refused(("body", "address"), "This one is connected already.", "duplicate_id")
     service = Service(uuid4().hex, body.kind, body.address)
     if body.kind == "bank":
@@ -80,8 +83,8 @@ def _signed_on(asking: Asking, service: Service, who: SignOnRequest, home: Home)
     except CannotAsk as error:
         field = "password" if isinstance(error, NotKnown) else "address"
         raise refused(("body", field), str(error), "service") from error
-    told = f"{consent.accounts} account{'s' if consent.accounts != 1 else ''} there."
-    return replace(service, key=consent.key, until=consent.until, said=told, problem="")
+    wording = f"{consent.accounts} account{'s' if consent.accounts != 1 else ''} there."
+    return replace(service, key=consent.key, until=consent.until, said=wording, problem="")
 
 
 def _mailbox(address: str) -> FilePath:
@@ -89,8 +92,8 @@ def _mailbox(address: str) -> FilePath:
     try:
         read_notices(folder)
     except (NoticeError, OSError, ValueError) as error:
-        told = str(error) if isinstance(error, NoticeError) else "There is no such folder."
-        raise refused(("body", "address"), told, "service") from error
+        wording = str(error) if isinstance(error, NoticeError) else "There is no such folder."
+        raise refused(("body", "address"), wording, "service") from error
     return folder
 
 

@@ -13,21 +13,21 @@ router = APIRouter(prefix="/api/demo", tags=["demo"])
 
 
 def _stand_ins(request: Request) -> StandIns:
-    held: StandIns | None = request.app.state.stand_ins
-    if held is None:
+    stand_ins: StandIns | None = request.app.state.stand_ins
+    if stand_ins is None:
         raise Refused([Refusal(loc=["path"], msg="This is not the demo.", type="unknown_id")], 404)
-    return held
+    return stand_ins
 
 
 @router.get("")
 def read_demo(request: Request, home: Home) -> DemoAnswer:
     """What there is to try; nothing where a household's own file is served."""
-    held: StandIns | None = request.app.state.stand_ins
-    if held is None:
+    stand_ins: StandIns | None = request.app.state.stand_ins
+    if stand_ins is None:
         return DemoAnswer(is_demo=False, today=home.today)
     return DemoAnswer(
-        is_demo=True, today=home.today, bank=held.bank_address, user=USER, password=PASSWORD,
-        mailbox=str(held.mailbox_folder), rates=held.rates_address, mood=held.server.mood,
+        is_demo=True, today=home.today, bank=stand_ins.bank_address, user=USER, password=PASSWORD,
+        mailbox=str(stand_ins.mailbox_folder), rates=stand_ins.rates_address, mood=stand_ins.server.mood,
     )  # fmt: skip
 
 

@@ -32,17 +32,21 @@ router = APIRouter(prefix="/api/connections", tags=["connections"])
 @router.get("/{id}/notices")
 def read_connection_notices(request: Request, id: ServiceId, home: Home) -> NoticesAnswer:
     """A mailbox's newest messages, each with the balance that is read of it."""
-    found = _notices(request, id)
+    notices = _notices(request, id)
     plan = home.plan
-    patterns = [each for each in home.reading.notice_patterns().values() if each.account in plan.account_by_id]
+    patterns = [
+        notice_pattern
+        for notice_pattern in home.reading.notice_patterns().values()
+        if notice_pattern.account in plan.account_by_id
+    ]
     return NoticesAnswer(
-        messages=[_notice_row(home.reading, notice) for notice in found],
+        messages=[_notice_row(home.reading, notice) for notice in notices],
         patterns=[
             PatternRow(
-                sender=each.sender, account=each.account, currency=plan.account_by_id[each.account].currency,
-                before=each.before, after=each.after, owed=each.owed,
+                sender=pattern.sender, account=pattern.account, currency=plan.account_by_id[pattern.account].currency,
+                before=pattern.before, after=pattern.after, owed=pattern.owed,
             )
-            for each in patterns
+            for pattern in patterns
         ],
     )  # fmt: skip
 
@@ -59,25 +63,25 @@ def _notices(request: Request, id: str) -> list[Notice]:
 
 def _notice_row(reading: Reading, notice: Notice) -> NoticeRow:
     pattern = reading.notice_patterns().get(notice.sender)
-    told = notices.told_by(reading, pattern, notice) if pattern is not None else None
+    closing = notices.told_by(reading, pattern, notice) if pattern is not None else None
     currency = reading.moment.plan.household.currency
     lines = [
-        NoticeLine(text=line, numbers=[NoticeNumber(start=each.start, end=each.end)
-                                       for each in numbers_in(line, currency)])
+        NoticeLine(text=line, numbers=[NoticeNumber(start=number.start, end=number.end)
+                                       for number in numbers_in(line, currency)])
         for line in notice.lines
     ]  # fmt: skip
     return NoticeRow(
         id=notice.id, sender=notice.sender, subject=notice.subject, date=notice.date, lines=lines,
-        told=ClosingModel(date=told.date, balance=told.balance) if isinstance(told, ClosingBalance) else None,
-        problem=told if isinstance(told, str) else None, taken=notice.id in reading.notices_taken(),
+        told=ClosingModel(date=closing.date, balance=closing.balance) if isinstance(closing, ClosingBalance) else None,
+        problem=closing if isinstance(closing, str) else None, taken=notice.id in reading.notices_taken(),
     )  # fmt: skip
 
 
 @router.post("/{id}/teach")
 def teach_notice(request: Request, id: ServiceId, body: TeachRequest, home: Home) -> HistoryAnswer:
     """Say where a balance stands in a message: it is read from this sender's messages from then on, and at once."""
-    found = _notices(request, id)
-    notice = next((each for each in found if each.id == body.message), None)
+    found_notices = _notices(request, id)
+    notice = next((one_notice for one_notice in found_notices if one_notice.id == body.message), None)
     if notice is None:
         raise refused(("body", "message"), "This message is not among the newest any more.", "unknown_id")
 
@@ -87,10 +91,10 @@ def teach_notice(request: Request, id: ServiceId, body: TeachRequest, home: Home
             taught = pattern_of(notice, body.line, body.number, account.id, account.currency, owed=body.owed)
         except NoticeError as error:
             raise refused(("body", "number"), str(error), "pattern") from error
-        told = notices.told_by(reading, taught, notice)
-        if isinstance(told, str):
-            raise refused(("body", "number"), told, "pattern")
-        taking = notices.to_take(reading, found, taught)
+        closing = notices.told_by(reading, taught, notice)
+        if isinstance(closing, str):
+            raise refused(("body", "number"), closing, "pattern")
+        taking = notices.to_take(reading, found_notices, taught)
         changes = [PlanChange("notice_pattern", taught.sender, taught), *taking.changes]
         return Decision(changes, f"Reads the balance of “{account.name}” from messages of {taught.sender}")
 
@@ -105,8 +109,8 @@ def forget_taught(
     service_of(asking_of(request), id)
 
     def decide(reading: Reading) -> Decision:
-        held = reading.notice_patterns().get(sender)
-        if held is None:
+        notice_pattern = reading.notice_patterns().get(sender)
+        if notice_pattern is None:
             raise refused(("query", "sender"), "Nothing is taught of this sender.", "unknown_id")
         return Decision([PlanChange("notice_pattern", sender, None)], f"Reads no more messages of {sender}")
 

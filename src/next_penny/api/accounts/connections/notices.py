@@ -26,20 +26,23 @@ def told_by(reading: Reading, pattern: NoticePattern, notice: Notice) -> Closing
     account = plan.account_by_id.get(pattern.account)
     if account is None:
         return "The account it tells of is not there any more: teach it anew."
-    told = balance_told(pattern, notice, account.currency, writing(plan.household).date_order)
-    if isinstance(told, ClosingBalance):
-        if told.date < account.opening.date:
+    closing = balance_told(pattern, notice, account.currency, writing(plan.household).date_order)
+    if isinstance(closing, ClosingBalance):
+        if closing.date < account.opening.date:
             return f"It is of a day before “{account.name}” begins here."
-        if told.date > reading.today:
+        if closing.date > reading.today:
             return "It is of a day that is not yet."
-    return told
+    return closing
 
 
 def to_take(reading: Reading, notices: Sequence[Notice], taught: NoticePattern | None = None) -> Taking:
     """What the messages that were not taken yet come to, the oldest first, so that the newest of a day counts."""
     patterns = reading.notice_patterns()
     if taught is not None:
-        patterns, notices = {taught.sender: taught}, [each for each in notices if each.sender == taught.sender]
+        patterns, notices = (
+            {taught.sender: taught},
+            [one_notice for one_notice in notices if one_notice.sender == taught.sender],
+        )
     taken = reading.notices_taken()
     readings: dict[str, BalanceReading] = {}
     messages, unread = list[NoticeTaken](), 0
@@ -47,13 +50,13 @@ def to_take(reading: Reading, notices: Sequence[Notice], taught: NoticePattern |
         pattern = patterns.get(notice.sender)
         if pattern is None or notice.id in taken:
             continue
-        told = told_by(reading, pattern, notice)
-        if isinstance(told, str):
+        closing = told_by(reading, pattern, notice)
+        if isinstance(closing, str):
             unread += 1
             continue
-        kept = BalanceReading(pattern.account, told.date, told.balance, "message")
-        readings[kept.id] = kept
+        balance_reading = BalanceReading(pattern.account, closing.date, closing.balance, "message")
+        readings[balance_reading.id] = balance_reading
         messages.append(NoticeTaken(notice.id))
-    changes = [PlanChange("reading", id, kept) for id, kept in readings.items()]
-    changes += [PlanChange("notice_taken", each.message, each) for each in messages]
+    changes = [PlanChange("reading", id, existing) for id, existing in readings.items()]
+    changes += [PlanChange("notice_taken", message.message, message) for message in messages]
     return Taking(changes, len(readings), unread)

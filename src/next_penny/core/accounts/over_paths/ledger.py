@@ -56,8 +56,8 @@ class PathsLedger:
             row: Column = self._balances[day - self._now]
             return row
         # Before it is open it is taken to hold what it opens with.
-        held = self.account.opening.balance if self._past is None else self._past.balance(day)
-        return np.full(self._balances.shape[1], held, dtype=np.int64)
+        balance = self.account.opening.balance if self._past is None else self._past.balance(day)
+        return np.full(self._balances.shape[1], balance, dtype=np.int64)
 
     def owed(self, day: int) -> Column:
         """What is owed on it: its negated balance, never below zero."""

@@ -100,7 +100,11 @@ def _loan_payment(plan: Plan, flow: Flow) -> Iterator[Problem]:
     loan = plan.account_by_id.get(flow.to_account or "")
     if loan is not None and loan.loan is None:
         yield Problem(("to_account",), "Choose a loan.", "not_possible")
-    paying = [each for each in plan.flows if each.kind == "loan_payment" and each.to_account == flow.to_account]
+    paying = [
+        one_flow
+        for one_flow in plan.flows
+        if one_flow.kind == "loan_payment" and one_flow.to_account == flow.to_account
+    ]
     if loan is not None and paying[0] is not flow:
         yield Problem(("to_account",), f"“{paying[0].name}” pays this loan already.", "duplicate_id")
     for number, change in enumerate(flow.changes):
@@ -120,13 +124,13 @@ def _revised_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
             if named is None:
                 continue
             loc: Loc = ("revisions", number, field)
-            held, account = (plan.account_by_id.get(id or "") for id in (getattr(flow, field), named))
+            existing, account = (plan.account_by_id.get(id or "") for id in (getattr(flow, field), named))
             if account is None:
                 yield Problem(loc, no_account(named), "unknown_id")
-            elif held is None:
+            elif existing is None:
                 yield Problem(loc, _ONE_SIDED[flow.kind], "not_used")
-            elif held.currency != account.currency:
-                yield Problem(loc, f"Choose an account in {held.currency}, as it was before.", "other_currency")
+            elif existing.currency != account.currency:
+                yield Problem(loc, f"Choose an account in {existing.currency}, as it was before.", "other_currency")
             elif account.opening.date > revision.start:
                 message = f"“{account.name}” opens on {account.opening.date}: choose that day or a later one."
                 yield Problem(loc, message, "not_open")

@@ -20,17 +20,17 @@ class CountedTwice:
 
 def counted_twice(moment: Moment, card: Account, entries: Iterable[Entry]) -> CountedTwice:
     """Which entries name a card as their payee and yet spend in a category."""
-    found = tuple(entry for entry in entries if _pays(moment, card, entry))
-    amount = sum(leg.amount for entry in found for leg in entry.legs if leg.category is not None)
-    changes = tuple(PlanChange("entry", entry.id, as_transfer(card, entry)) for entry in found)
-    return CountedTwice(found, amount, changes)
+    found_entries = tuple(entry for entry in entries if _pays(moment, card, entry))
+    amount = sum(leg.amount for entry in found_entries for leg in entry.legs if leg.category is not None)
+    changes = tuple(PlanChange("entry", entry.id, as_transfer(card, entry)) for entry in found_entries)
+    return CountedTwice(found_entries, amount, changes)
 
 
 def as_transfer(card: Account, entry: Entry) -> Entry:
     """The entry as a payment of the card: what it spent is what arrives there."""
     spent = sum(leg.amount for leg in entry.legs if leg.category is not None)
-    kept = tuple(leg for leg in entry.legs if leg.category is None)
-    return replace(entry, legs=(*kept, Leg(spent, account=card.id)))
+    legs = tuple(leg for leg in entry.legs if leg.category is None)
+    return replace(entry, legs=(*legs, Leg(spent, account=card.id)))
 
 
 def _pays(moment: Moment, card: Account, entry: Entry) -> bool:

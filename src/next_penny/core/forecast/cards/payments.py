@@ -35,9 +35,9 @@ def paying_against_minimum(
     moment: Moment, account: Account, pays: CardPays, fixed_amount: int | None = None
 ) -> Paying:  # fmt: skip
     """One way of paying, held against paying only the minimum."""
-    found, least = paying(moment, account, pays, fixed_amount), paying(moment, account, "minimum")
-    both_end = found.ends is not None and least.ends is not None
-    return found._replace(saves=least.interest - found.interest if both_end else None)
+    found_paying, least = paying(moment, account, pays, fixed_amount), paying(moment, account, "minimum")
+    both_end = found_paying.ends is not None and least.ends is not None
+    return found_paying._replace(saves=least.interest - found_paying.interest if both_end else None)
 
 
 def paying(moment: Moment, account: Account, pays: CardPays, fixed_amount: int | None = None) -> Paying:
@@ -61,10 +61,10 @@ def paying(moment: Moment, account: Account, pays: CardPays, fixed_amount: int |
         ended = ledger.owed(act.day) == 0 and not any(day > act.day for day in ledger.fixed_days)
         if ended and done is None:
             break
-    payments = [each for each in made if each.source == "card_payment"]
+    payments = [movement for movement in made if movement.source == "card_payment"]
     ends = date.fromordinal(payments[-1].day) if payments and ended else moment.today if ended else None
     months = month_number(ends) - month_number(moment.today) if ends is not None else 12 * _LONGEST_YEARS
-    interest = sum(each.amount for each in made if each.source == "card_interest")
+    interest = sum(movement.amount for movement in made if movement.source == "card_interest")
     return Paying(ends, months, len(payments), interest, payments[0].amount if payments else 0)
 
 

@@ -111,14 +111,14 @@ def _next_due(moment: Moment, account: Account, terms: CardTerms) -> int:
 
 def _next_rise(moment: Moment, account: Account, terms: CardTerms) -> RateRise | None:
     before = terms.rate_on(moment.now)
-    later = (each for each in terms.rates_in_order if each.start > moment.today and each.annual_rate > before)
+    later = (rate for rate in terms.rates_in_order if rate.start > moment.today and rate.annual_rate > before)
     step = next(later, None)
     if step is None:
         return None
     day = step.start.toordinal()
     levels = year_ahead(moment).run_of[account.id].levels
-    held = [balance for number, balance in levels if number <= day]
-    owed = max(0, -held[-1]) if held else owed_today(moment, account)
+    balances = [balance for number, balance in levels if number <= day]
+    owed = max(0, -balances[-1]) if balances else owed_today(moment, account)
     cost, cost_before = (round_half_up(Fraction(rate) * owed / 1200) for rate in (step.annual_rate, before))
     return RateRise(step.start, before, step.annual_rate, owed, cost, cost_before)
 
@@ -154,26 +154,26 @@ def card_totals(moment: Moment, cards: Sequence[CardStanding]) -> CardTotals:
     """All cards and lines together. Raises NoRate."""
     here = moment.plan.household.currency
     return CardTotals(*(
-        sum(moment.plan.converted(getattr(each, name), each.account.currency, here, moment.today) for each in cards)
+        sum(moment.plan.converted(getattr(card, name), card.account.currency, here, moment.today) for card in cards)
         for name in CardTotals._fields
     ))  # fmt: skip
 
 
 def lines_available(moment: Moment, cards: Sequence[CardStanding]) -> int | None:
     """What all credit lines may still lend, in the household's currency; None where there is none. Raises NoRate."""
-    here, lines = moment.plan.household.currency, [each for each in cards if each.terms.is_line]
+    here, lines = moment.plan.household.currency, [card for card in cards if card.terms.is_line]
     if not lines:
         return None
     return sum(
-        moment.plan.converted(max(0, each.available), each.account.currency, here, moment.today) for each in lines
+        moment.plan.converted(max(0, line.available), line.account.currency, here, moment.today) for line in lines
     )  # fmt: skip
 
 
 def marks(moment: Moment, until: date) -> list[tuple[date, str]]:
     """Days ahead on which a card's rate rises, each with a few words; by day."""
-    found = [(day, f"{account.name}: {percent_text(rate)}") for day, account, rate in rises_between(
+    coming_rises = [(day, f"{account.name}: {percent_text(rate)}") for day, account, rate in rises_between(
         moment, moment.today, until)]  # fmt: skip
-    return sorted(found)
+    return sorted(coming_rises)
 
 
 def rises_soon(moment: Moment) -> list[tuple[date, Account, Decimal]]:

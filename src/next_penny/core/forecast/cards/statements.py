@@ -38,30 +38,30 @@ def past_statements(moment: Moment, account: Account) -> list[PastStatement]:
     terms = account.card
     assert terms is not None
     opened, charge = account.opening.date.toordinal(), interest_id(account.id)
-    month, found = month_number(moment.today), list[PastStatement]()
+    month, statements = month_number(moment.today), list[PastStatement]()
     if closing_in(terms, month) < moment.now:
         month += 1
     balance = moment.balance_on(account, moment.now)
-    postings = [each for each in moment.books.postings.get(account.id, ()) if each.day <= moment.now]
-    while len(found) <= _STATEMENTS_TOLD and closing_in(terms, month) >= opened:
+    postings = [posting for posting in moment.books.postings.get(account.id, ()) if posting.day <= moment.now]
+    while len(statements) <= _STATEMENTS_TOLD and closing_in(terms, month) >= opened:
         closing, first = closing_in(terms, month), max(opened, closing_in(terms, month - 1) + 1)
-        mine = [each for each in postings if first <= each.day <= closing]
-        interest = -sum(each.amount for each in mine if each.flow == charge)
-        spent = -sum(each.amount for each in mine if each.amount < 0 and each.flow != charge)
-        came_in = sum(each.amount for each in mine if each.amount > 0 and each.flow != charge)
+        mine = [posting for posting in postings if first <= posting.day <= closing]
+        interest = -sum(posting.amount for posting in mine if posting.flow == charge)
+        spent = -sum(posting.amount for posting in mine if posting.amount < 0 and posting.flow != charge)
+        came_in = sum(posting.amount for posting in mine if posting.amount > 0 and posting.flow != charge)
         owed = max(0, -balance)
         minimum, why = minimum_of(terms, owed, interest), minimum_told(account, owed, interest)
         due = due_day(terms, closing)
-        found.append(PastStatement(first, closing, due, spent, came_in, interest, owed, minimum, why))
-        balance -= sum(each.amount for each in mine)
+        statements.append(PastStatement(first, closing, due, spent, came_in, interest, owed, minimum, why))
+        balance -= sum(posting.amount for posting in mine)
         month -= 1
     begun = terms.begun_with
-    if begun is not None and len(found) <= _STATEMENTS_TOLD:
+    if begun is not None and len(statements) <= _STATEMENTS_TOLD:
         closing, minimum = begun.closing.toordinal(), minimum_of(terms, begun.balance, 0)
         first = closing_in(terms, month_number(begun.closing) - 1) + 1
-        found.append(PastStatement(first, closing, begun.due.toordinal(), 0, 0, 0, begun.balance, minimum,
+        statements.append(PastStatement(first, closing, begun.due.toordinal(), 0, 0, 0, begun.balance, minimum,
                                    minimum_told(account, begun.balance, 0)))  # fmt: skip
-    return found
+    return statements
 
 
 class ComingMonth(NamedTuple):
@@ -84,19 +84,19 @@ def coming_months(moment: Moment, account: Account) -> list[ComingMonth]:
     made = acted(moment, in_a_year(moment).toordinal()).made
     sums = {month: {"card_payment": 0, "card_interest": 0, "line_draw": 0} for month in range(first, first + 12)}
     whys: dict[int, list[str]] = {month: [] for month in sums}
-    for each in made:
-        month = month_number(date.fromordinal(each.day))
-        if each.owner == account.id and month in sums and each.source in sums[month]:
-            sums[month][each.source] += each.amount
-            whys[month].append(_told(account, each))
+    for movement in made:
+        month = month_number(date.fromordinal(movement.day))
+        if movement.owner == account.id and month in sums and movement.source in sums[month]:
+            sums[month][movement.source] += movement.amount
+            whys[month].append(_told(account, movement))
     levels = forecast.run_of[account.id].levels
     months = []
     for month, of in sums.items():
         ends = add_months(date(month // 12, month % 12 + 1, 1), 1).toordinal() - 1
-        held = [balance for day, balance in levels if day <= ends]
-        owed = max(0, -held[-1]) if held else 0
-        told = tuple(whys[month])
-        months.append(ComingMonth(month, of["card_payment"], of["card_interest"], of["line_draw"], owed, told))
+        balances = [balance for day, balance in levels if day <= ends]
+        owed = max(0, -balances[-1]) if balances else 0
+        whys_of_month = tuple(whys[month])
+        months.append(ComingMonth(month, of["card_payment"], of["card_interest"], of["line_draw"], owed, whys_of_month))
     return months
 
 
@@ -108,4 +108,8 @@ def _told(account: Account, made: Generated) -> str:
 
 def coming_year(months: Sequence[ComingMonth]) -> tuple[int, int, int]:
     """What is paid, charged as interest and drawn in these months together."""
-    return sum(each.paid for each in months), sum(each.interest for each in months), sum(each.drawn for each in months)
+    return (
+        sum(month.paid for month in months),
+        sum(month.interest for month in months),
+        sum(month.drawn for month in months),
+    )

@@ -37,34 +37,34 @@ class Covariances:
         lowest, now = balances.argmin(axis=0), self._scene.moment.now
         self._lowest.append(lowest)
         chosen = {account.id for account in self._scene.chosen}
-        for id, found in moved.items():
+        for id, movements in moved.items():
             if id.startswith(ALLOWANCE) and not self._varies_itself(id):
                 continue
             by_then = np.zeros(balances.shape[1], dtype=np.int64)
             by_day = self._sums.setdefault(id, np.zeros(self._scene.days, dtype=np.int64))
-            for each in (each for each in found if each.account in chosen):
-                days = each.day - now
-                counts = days <= lowest[each.path]
-                np.add.at(by_then, each.path[counts], each.amount[counts])
-                np.add.at(by_day, days, each.amount)
+            for movement in (one_movement for one_movement in movements if one_movement.account in chosen):
+                days = movement.day - now
+                counts = days <= lowest[movement.path]
+                np.add.at(by_then, movement.path[counts], movement.amount[counts])
+                np.add.at(by_day, days, movement.amount)
             self._moved[id].append(by_then)
 
     def _varies_itself(self, id: str) -> bool:
-        return any(f"{ALLOWANCE}{held.varying.allowance.id}" == id and held.varying.ratios
-                   for held in self._scene.allowances)  # fmt: skip
+        return any(f"{ALLOWANCE}{allowance.varying.allowance.id}" == id and allowance.varying.ratios
+                   for allowance in self._scene.allowances)  # fmt: skip
 
     def causes(self, balances: Column) -> tuple[Cause, ...]:
         """The shares, the largest first; none where the lowest balance (one a path) does not vary."""
         if not self._moved or (balances == balances[0]).all():
             return ()
         days, centred = np.concatenate(self._lowest), balances - balances.mean()
-        found = {}
+        spreads = {}
         for id, parts in self._moved.items():
             mean = np.cumsum(self._sums[id]) / len(balances)
-            found[id] = float(np.mean((np.concatenate(parts) - mean[days]) * centred))
-        whole = sum(found.values())
+            spreads[id] = float(np.mean((np.concatenate(parts) - mean[days]) * centred))
+        whole = sum(spreads.values())
         if whole <= 0:
             return ()
         causes = [Cause(id.removeprefix(ALLOWANCE), id.startswith(ALLOWANCE), part / whole)
-                  for id, part in found.items()]  # fmt: skip
-        return tuple(sorted(causes, key=lambda each: -each.share))
+                  for id, part in spreads.items()]  # fmt: skip
+        return tuple(sorted(causes, key=lambda cause: -cause.share))

@@ -69,14 +69,14 @@ def chance(
     scene = Scene(moment, until.toordinal(), tuple(chosen), habits, seed)
     count = 1 if scene.is_sure else max(1, min(paths, MOST_PATHS, MOST_PATH_DAYS // scene.days))
     has_floor = not any(account.is_debt for account in chosen)
-    found = _Found(scene, count)
-    short = found.deepest > 0
-    lows = np.sort(found.lowest)
+    paths_found = _Found(scene, count)
+    short = paths_found.deepest > 0
+    lows = np.sort(paths_found.lowest)
     things = tuple(things_of(scene))
     return Chance(
-        count, _bands(found.balances), int(short.sum()) if has_floor else None,
-        tuple(_months(scene, found.balances)) if has_floor else (), int(lows[_rank(count, 10)]),
-        int(floors(scene)[-1]), _safe_with(scene, found) if has_floor else None, found.causes(), things,
+        count, _bands(paths_found.balances), int(short.sum()) if has_floor else None,
+        tuple(_months(scene, paths_found.balances)) if has_floor else (), int(lows[_rank(count, 10)]),
+        int(floors(scene)[-1]), _safe_with(scene, paths_found) if has_floor else None, paths_found.causes(), things,
         tuple(notes_of(scene, things, count, min(paths, MOST_PATHS))),
     )  # fmt: skip
 
@@ -97,9 +97,9 @@ class _Found:
         if self.scene.is_sure:
             return _as_forecast(self.scene)
         moved = self.scene.moved(numbers)
-        found = walk(self.scene, moved, len(numbers))
-        self._covariances.take(moved, found)
-        return found
+        column = walk(self.scene, moved, len(numbers))
+        self._covariances.take(moved, column)
+        return column
 
     def causes(self) -> tuple[Cause, ...]:
         """What makes the lowest balance uncertain, the largest first."""
@@ -138,21 +138,21 @@ def _months(scene: Scene, balances: Matrix) -> Iterator[MonthChance]:
         yield MonthChance(month, int(short[begin:end].any(axis=0).sum()))
 
 
-def _safe_with(scene: Scene, found: _Found) -> int | None:
+def _safe_with(scene: Scene, paths_found: _Found) -> int | None:
     """The least sum that, added today, leaves at most one path in twenty with a day below the floor."""
-    deepest = np.sort(np.maximum(0, found.deepest))
-    guess = int(deepest[_rank(found.count, _SURE_PERCENT)])
+    deepest = np.sort(np.maximum(0, paths_found.deepest))
+    guess = int(deepest[_rank(paths_found.count, _SURE_PERCENT)])
     if guess == 0 or not scene.is_read:
         return guess
-    is_enough = _is_enough(scene, found)
+    is_enough = _is_enough(scene, paths_found)
     most = 2 * int(deepest[-1])
     return _least(is_enough, guess, most)
 
 
-def _is_enough(scene: Scene, found: _Found) -> Callable[[int], bool]:
+def _is_enough(scene: Scene, paths_found: _Found) -> Callable[[int], bool]:
     """Whether a sum is enough: only paths that are short without it are walked again, until one sum is found."""
-    short = np.flatnonzero(found.deepest > 0)
-    allowed = found.count - (_rank(found.count, _SURE_PERCENT) + 1)
+    short = np.flatnonzero(paths_found.deepest > 0)
+    allowed = paths_found.count - (_rank(paths_found.count, _SURE_PERCENT) + 1)
     drawn = [(numbers, scene.moved(numbers)) for numbers in _chunks(scene, short)]
 
     def is_enough(added: int) -> bool:

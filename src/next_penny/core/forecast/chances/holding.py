@@ -47,16 +47,16 @@ def held_of(moment: Moment, varying: VaryingAllowance, flows: dict[str, VaryingF
     return Held(varying, tuple(flow for flow in spending if flow is not None))
 
 
-def hold_back(moment: Moment, held: Held, until: int, seed: int, paths: Paths) -> Movement:
+def hold_back(moment: Moment, holding: Held, until: int, seed: int, paths: Paths) -> Movement:
     """What the forecast takes for an allowance until a day in each path."""
-    allowance = held.varying.allowance
+    allowance = holding.varying.allowance
     ahead = list(periods(moment, allowance, until))
-    limits = drawn_limits(moment, held, ahead, seed, paths)
-    committed = _committed(moment, held, ahead, until, seed, paths)
-    carried = np.full(len(paths), _carried_in(moment, held, ahead), dtype=np.int64)
+    limits = drawn_limits(moment, holding, ahead, seed, paths)
+    committed = _committed(moment, holding, ahead, until, seed, paths)
+    carried = np.full(len(paths), _carried_in(moment, holding, ahead), dtype=np.int64)
     parts: list[tuple[Days, Grid]] = []
     for at, period in enumerate(ahead):
-        use = np.maximum(limits[at], period.used) if held.varying.ratios else limits[at] + carried
+        use = np.maximum(limits[at], period.used) if holding.varying.ratios else limits[at] + carried
         left = use - period.used - committed[at]
         carried = np.minimum(0, left) if allowance.carry == "forward" else carried
         parts.append(_spread(allowance.timing, period, np.maximum(0, left), moment.now))
@@ -70,49 +70,51 @@ def hold_back(moment: Moment, held: Held, until: int, seed: int, paths: Paths) -
     )  # fmt: skip
 
 
-def _own_spans(moment: Moment, held: Held, ahead: Sequence[AllowancePeriod]) -> list[Span]:
+def _own_spans(moment: Moment, holding: Held, ahead: Sequence[AllowancePeriod]) -> list[Span]:
     if not ahead:
         return []
-    found = {span.first: span for span in spans(moment, held.varying.allowance, ahead[0].first, ahead[-1].last)}
-    return [found[period.first] for period in ahead]
+    span_by_first = {
+        span.first: span for span in spans(moment, holding.varying.allowance, ahead[0].first, ahead[-1].last)
+    }
+    return [span_by_first[period.first] for period in ahead]
 
 
-def drawn_limits(moment: Moment, held: Held, ahead: Sequence[AllowancePeriod], seed: int, paths: Paths) -> Grid:
+def drawn_limits(moment: Moment, holding: Held, ahead: Sequence[AllowancePeriod], seed: int, paths: Paths) -> Grid:
     """Each period's limit without what was carried into it, or the use that a path drew in its place."""
-    own = _own_spans(moment, held, ahead)
+    own = _own_spans(moment, holding, ahead)
     limits = np.array([span.limit for span in own], dtype=np.int64)
-    if not held.varying.ratios:
+    if not holding.varying.ratios:
         return np.broadcast_to(limits[:, None], (len(own), len(paths)))
-    firsts, ratios = np.array([span.first for span in own], dtype=np.int64), held.varying.ratios
-    which = drawn(seed, f"allowance {held.varying.allowance.id}", firsts, paths, len(ratios))
+    firsts, ratios = np.array([span.first for span in own], dtype=np.int64), holding.varying.ratios
+    which = drawn(seed, f"allowance {holding.varying.allowance.id}", firsts, paths, len(ratios))
     return scaled(limits, ratios, which)
 
 
-def _carried_in(moment: Moment, held: Held, ahead: Sequence[AllowancePeriod]) -> int:
+def _carried_in(moment: Moment, holding: Held, ahead: Sequence[AllowancePeriod]) -> int:
     """What is carried into the first period."""
-    own = _own_spans(moment, held, ahead[:1])
+    own = _own_spans(moment, holding, ahead[:1])
     return ahead[0].limit - own[0].limit if own else 0
 
 
 def _committed(
-    moment: Moment, held: Held, ahead: Sequence[AllowancePeriod], until: int, seed: int, paths: Paths
+    moment: Moment, holding: Held, ahead: Sequence[AllowancePeriod], until: int, seed: int, paths: Paths
 ) -> Grid:
     """What is still to come in each period and path: as the forecast has it, but for the flows that vary."""
     committed = np.repeat(np.array([period.committed for period in ahead], dtype=np.int64)[:, None], len(paths), axis=1)
-    if not held.flows or not ahead:
+    if not holding.flows or not ahead:
         return committed
     begins = np.array([max(period.first, moment.now) for period in ahead], dtype=np.int64)
-    categories = held.varying.allowance.categories
-    for varying in held.flows:
+    categories = holding.varying.allowance.categories
+    for varying in holding.flows:
         coming = expected(moment, varying.flow, until + LONGEST_PERIOD)
         days = np.maximum(coming.landing, moment.now)
         for category, part, mine in maker_of(moment, varying.flow).shares(coming):
             if category in categories:
                 wanted = slice(None) if mine is None else mine
                 _take(committed, begins, ahead[-1].last, days[wanted], None, -part[wanted])
-        found = draw_flow(moment, varying, until + LONGEST_PERIOD, seed, paths)
-        for each in shares(moment, varying, found, categories):
-            _take(committed, begins, ahead[-1].last, each.day, each.path, each.amount)
+        drawn = draw_flow(moment, varying, until + LONGEST_PERIOD, seed, paths)
+        for share in shares(moment, varying, drawn, categories):
+            _take(committed, begins, ahead[-1].last, share.day, share.path, share.amount)
     return committed
 
 

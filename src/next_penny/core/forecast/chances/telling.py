@@ -42,34 +42,34 @@ def things_of(scene: Scene) -> Iterator[Thing]:
     for flow in scene.flows.values():
         if not scene.moment.plan.accounts_moved[flow.flow.id].isdisjoint(chosen):
             yield _of_flow(scene, flow)
-    for held in scene.allowances:
-        if held.varying.ratios and held.varying.allowance.account in chosen:
-            allowance = held.varying.allowance
+    for holding in scene.allowances:
+        if holding.varying.ratios and holding.varying.allowance.account in chosen:
+            allowance = holding.varying.allowance
             habit = scene.habits.of_allowance(allowance.id)
             count = len(habit.ratios)
-            told = f"{count} periods, {_least(habit)} to {_most(habit)} % of its limit used"
-            yield Thing(allowance.id, True, allowance.name, told, _percents(habit.ratios))
+            wording = f"{count} periods, {_least(habit)} to {_most(habit)} % of its limit used"
+            yield Thing(allowance.id, True, allowance.name, wording, _percents(habit.ratios))
 
 
 def _of_flow(scene: Scene, varying: VaryingFlow) -> Thing:
     flow, habit = varying.flow, scene.habits.of_flow(varying.flow.id)
-    told, is_assumed = [], False
+    wordings, is_assumed = [], False
     if varying.ratios and habit.is_known:
-        told.append(f"{len(habit.ratios)} times, {_off(_least(habit))} to {_off(_most(habit))}")
+        wordings.append(f"{len(habit.ratios)} times, {_off(_least(habit))} to {_off(_most(habit))}")
     elif varying.ratios:
         is_assumed = True
-        told.append(f"{_times(len(habit.ratios))} so far: taken as 10 % less, as planned or 10 % more")
+        wordings.append(f"{_times(len(habit.ratios))} so far: taken as 10 % less, as planned or 10 % more")
     if varying.late:
-        told.append(f"{len(varying.late)} times, {_days(min(varying.late), max(varying.late))}")
+        wordings.append(f"{len(varying.late)} times, {_days(min(varying.late), max(varying.late))}")
     if varying.missed is not None:
         if habit.missed is not None and habit.missed.whole >= ENOUGH:
-            told.append(f"{habit.missed.part} of {habit.missed.whole} times it did not come, or not all of it")
+            wordings.append(f"{habit.missed.part} of {habit.missed.whole} times it did not come, or not all of it")
         else:
             is_assumed = True
-            told.append("doubtful: taken not to come half the time")
+            wordings.append("doubtful: taken not to come half the time")
     known_in = _months_until_known(scene.moment, varying, habit) if is_assumed else None
     history = _percents(habit.ratios) if varying.ratios else ()
-    return Thing(flow.id, False, flow.name, "; ".join(told), history, is_assumed, known_in)
+    return Thing(flow.id, False, flow.name, "; ".join(wordings), history, is_assumed, known_in)
 
 
 def _months_until_known(moment: Moment, varying: VaryingFlow, habit: Habit) -> int | None:
@@ -92,7 +92,7 @@ def notes_of(scene: Scene, things: Sequence[Thing], paths: int, asked: int) -> I
     assumed = [f"“{thing.name}”" for thing in things if thing.is_assumed]
     if assumed:
         yield f"Only assumed, for too little is known of it yet: {_named(assumed)}."
-    still = [f"“{each.name}”" for each in _plain_allowances(scene)]
+    still = [f"“{plain_allowance.name}”" for plain_allowance in _plain_allowances(scene)]
     if still:
         yield f"Taken as planned until {ENOUGH} of its periods are over: {_named(still)}."
     yield "Amounts that are not marked as estimates are taken as planned, and what is past due moves today."

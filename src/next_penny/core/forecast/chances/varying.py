@@ -54,7 +54,7 @@ class VaryingFlow:
     @property
     def earliest(self) -> int:
         """By how many days it may come before its day, at most."""
-        return max(0, *(-each for each in (0, *self.late)))
+        return max(0, *(-days for days in (0, *self.late)))
 
 
 @dataclass(frozen=True)
@@ -87,7 +87,7 @@ def _ratios(habit: Habit) -> tuple[Ratio, ...]:
 
 
 def _unless_plain(ratios: tuple[Ratio, ...]) -> tuple[Ratio, ...]:
-    return ratios if any(each.part != each.whole for each in ratios) else ()
+    return ratios if any(ratio.part != ratio.whole for ratio in ratios) else ()
 
 
 class Drawn(NamedTuple):
@@ -139,14 +139,14 @@ def scaled(amounts: Days, ratios: tuple[Ratio, ...], which: Grid) -> Grid:
     return np.take_along_axis(rounded, which, axis=1)
 
 
-def movements(moment: Moment, varying: VaryingFlow, found: Drawn) -> list[Movement]:
+def movements(moment: Moment, varying: VaryingFlow, drawn: Drawn) -> list[Movement]:
     """What a flow moves on each account in each path."""
-    maker, (rows, count) = maker_of(moment, varying.flow), found.day.shape
+    maker, (rows, count) = maker_of(moment, varying.flow), drawn.day.shape
     if not rows:
         return []
-    days, comes, path = found.day.ravel(), found.comes.ravel(), np.tile(np.arange(count), rows)
+    days, comes, path = drawn.day.ravel(), drawn.comes.ravel(), np.tile(np.arange(count), rows)
     made = []
-    for account, amount, mine in _postings(moment, varying, found, maker):
+    for account, amount, mine in _postings(moment, varying, drawn, maker):
         wanted = comes if mine is None else comes & mine
         if wanted.all():
             made.append(Movement(account, days, path, amount))
@@ -155,25 +155,25 @@ def movements(moment: Moment, varying: VaryingFlow, found: Drawn) -> list[Moveme
     return made
 
 
-def _postings(moment: Moment, varying: VaryingFlow, found: Drawn, maker: Maker) -> Iterator[Posted]:
+def _postings(moment: Moment, varying: VaryingFlow, drawn: Drawn, maker: Maker) -> Iterator[Posted]:
     """What each occurrence changes on each account, path by path."""
-    coming, count = found.coming, found.day.shape[1]
+    coming, count = drawn.coming, drawn.day.shape[1]
     currencies = {moment.plan.account_by_id[id].currency for id in varying.flow.account_ids}
     if varying.ratios or len(currencies) > 1:
-        flat = Occurrences(np.repeat(coming.nominal, count), np.repeat(coming.landing, count), found.amount.ravel())
-        yield from maker.postings(flat, found.day.ravel())
+        flat = Occurrences(np.repeat(coming.nominal, count), np.repeat(coming.landing, count), drawn.amount.ravel())
+        yield from maker.postings(flat, drawn.day.ravel())
         return
     for account, amount, mine in maker.postings(coming, np.maximum(coming.landing, moment.now)):
         yield account, np.repeat(amount, count), None if mine is None else np.repeat(mine, count)
 
 
-def shares(moment: Moment, varying: VaryingFlow, found: Drawn, categories: Sequence[str]) -> Iterator[Movement]:
+def shares(moment: Moment, varying: VaryingFlow, drawn: Drawn, categories: Sequence[str]) -> Iterator[Movement]:
     """What a flow spends in some categories in each path; `account` names the category."""
-    coming, (rows, count) = found.coming, found.day.shape
+    coming, (rows, count) = drawn.coming, drawn.day.shape
     if not rows:
         return
-    flat = Occurrences(np.repeat(coming.nominal, count), np.repeat(coming.landing, count), found.amount.ravel())
-    days, path = found.day.ravel(), np.tile(np.arange(count), rows)
+    flat = Occurrences(np.repeat(coming.nominal, count), np.repeat(coming.landing, count), drawn.amount.ravel())
+    days, path = drawn.day.ravel(), np.tile(np.arange(count), rows)
     for category, amount, mine in maker_of(moment, varying.flow).shares(flat):
         if category in categories:
             wanted = slice(None) if mine is None else mine

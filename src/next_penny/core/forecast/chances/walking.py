@@ -54,15 +54,15 @@ class Scene:
     @cached_property
     def flows(self) -> dict[str, VaryingFlow]:
         """The flows that vary, by id."""
-        found = (varying_flow(self.moment, flow, self.habits) for flow in self.moment.plan.all_flows)
-        return {each.flow.id: each for each in found if each is not None}
+        varying = (varying_flow(self.moment, flow, self.habits) for flow in self.moment.plan.all_flows)
+        return {varying_flow.flow.id: varying_flow for varying_flow in varying if varying_flow is not None}
 
     @cached_property
     def allowances(self) -> tuple[Held, ...]:
         """The allowances that vary, by themselves or by what is spent in their categories."""
         named = (varying_allowance(allowance, self.habits) for allowance in self.moment.plan.allowances)
-        held = (held_of(self.moment, each, self.flows) for each in named)
-        return tuple(each for each in held if each.varies)
+        holdings = (held_of(self.moment, varying_allowance, self.flows) for varying_allowance in named)
+        return tuple(holding for holding in holdings if holding.varies)
 
     @cached_property
     def reached(self) -> tuple[Account, ...]:
@@ -103,7 +103,7 @@ class Scene:
         return gained
 
     def _blocks(self) -> Iterator[Block]:
-        plan, varying = self.moment.plan, {held.varying.allowance.id for held in self.allowances}
+        plan, varying = self.moment.plan, {holding.varying.allowance.id for holding in self.allowances}
         for flow in plan.all_flows:
             if flow.id not in self.flows:
                 yield from blocks(self.moment, flow, self.until)
@@ -127,17 +127,19 @@ class Scene:
 
     def moved(self, paths: Paths) -> dict[str, list[Movement]]:
         """What everything that varies moves in some paths, by flow id or `allowance ID`."""
-        found = {}
+        found_varying = {}
         for varying in self.flows.values():
             go_on()
             drawn = draw_flow(self.moment, varying, self.until, self.seed, paths)
-            found[varying.flow.id] = [_until(each, self.until) for each in movements(self.moment, varying, drawn)]
-        for held in self.allowances:
-            go_on()
-            found[f"{ALLOWANCE}{held.varying.allowance.id}"] = [
-                hold_back(self.moment, held, self.until, self.seed, paths)
+            found_varying[varying.flow.id] = [
+                _until(movement, self.until) for movement in movements(self.moment, varying, drawn)
             ]
-        return found
+        for allowance in self.allowances:
+            go_on()
+            found_varying[f"{ALLOWANCE}{allowance.varying.allowance.id}"] = [
+                hold_back(self.moment, allowance, self.until, self.seed, paths)
+            ]
+        return found_varying
 
 
 def _until(movement: Movement, last: int) -> Movement:
@@ -167,14 +169,17 @@ def walk(scene: Scene, moved: Mapping[str, Sequence[Movement]], count: int, adde
 
 def _ledgers(scene: Scene, moved: Mapping[str, Sequence[Movement]], count: int) -> dict[str, PathsLedger]:
     by_account: defaultdict[str, list[Movement]] = defaultdict(list)
-    for each in (each for found in moved.values() for each in found):
-        by_account[each.account].append(each)
+    for movement in (one_movement for of_flow in moved.values() for one_movement in of_flow):
+        by_account[movement.account].append(movement)
     ledgers = {}
     for account in scene.reached:
         fixed = _columns(scene.settled_by_all[account.id], by_account[account.id], scene.moment.now, count)
         gained, past = None, None
         if account.card is not None:
-            gains = [each._replace(amount=np.maximum(0, each.amount)) for each in by_account[account.id]]
+            gains = [
+                one_movement._replace(amount=np.maximum(0, one_movement.amount))
+                for one_movement in by_account[account.id]
+            ]
             gained = _columns(scene.gained_by_all[account.id], gains, scene.moment.now, count)
         if account in scene.moment.plan.accounts_read:
             past = ledger_of(scene.moment, account, ())
@@ -185,8 +190,8 @@ def _ledgers(scene: Scene, moved: Mapping[str, Sequence[Movement]], count: int) 
 def _columns(alike: Column, movements: Sequence[Movement], now: int, count: int) -> Matrix:
     columns = np.repeat(alike[:, None], count, axis=1)
     flat = columns.reshape(-1)
-    for each in movements:
-        np.add.at(flat, (each.day - now) * count + each.path, each.amount)
+    for movement in movements:
+        np.add.at(flat, (movement.day - now) * count + movement.path, movement.amount)
     return columns
 
 
@@ -242,10 +247,10 @@ def below(scene: Scene, balances: Matrix) -> npt.NDArray[np.int64]:
 
 def floors(scene: Scene) -> Column:
     """The floors of the accounts asked about together, by day: those of the accounts that are open by then."""
-    held = np.zeros(scene.days, dtype=np.int64)
+    column = np.zeros(scene.days, dtype=np.int64)
     for account in scene.chosen:
-        held[max(0, account.opening.date.toordinal() - scene.moment.now) :] += account.floor
-    return held
+        column[max(0, account.opening.date.toordinal() - scene.moment.now) :] += account.floor
+    return column
 
 
 def first_open(scene: Scene) -> int:

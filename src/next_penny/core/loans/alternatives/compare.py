@@ -89,30 +89,30 @@ def _apr(terms: LoanTerms) -> Decimal | None:
         return None
 
 
-def _fees_from(told: Schedule, begin: date, *, in_cash: bool) -> int:
+def _fees_from(schedule: Schedule, begin: date, *, in_cash: bool) -> int:
     """The fees that are still to be paid: in cash, or all of them."""
-    if told.terms.disbursed < begin or told.first_number > 1:
+    if schedule.terms.disbursed < begin or schedule.first_number > 1:
         return 0
-    return sum(fee.amount for fee in told.terms.fees if not (in_cash and fee.financed))
+    return sum(fee.amount for fee in schedule.terms.fees if not (in_cash and fee.financed))
 
 
-def _paid_in_all(told: Schedule, begin: date) -> int:
+def _paid_in_all(schedule: Schedule, begin: date) -> int:
     """All payments, extras and fees from a day to the end; escrow apart, which is the household's own."""
-    first = payments_until(told, begin.toordinal())
-    columns = (told.interest, told.principal, told.extra, told.insurance)
-    return sum(sum(column[first:]) for column in columns) + _fees_from(told, begin, in_cash=True)
+    first = payments_until(schedule, begin.toordinal())
+    columns = (schedule.interest, schedule.principal, schedule.extra, schedule.insurance)
+    return sum(sum(column[first:]) for column in columns) + _fees_from(schedule, begin, in_cash=True)
 
 
 def _monthly_costs(variant: Variant, begin: date) -> list[int]:
     """By month from that of `begin`: interest, insurance and fees, and what was rolled in."""
-    told, first = variant.schedule, month_number(begin)
-    months = [0] * (max(0, month_number(date.fromordinal(told.due[-1])) - first) + 1)
-    for due, interest, insurance in zip(told.due, told.interest, told.insurance, strict=True):
+    schedule, first = variant.schedule, month_number(begin)
+    months = [0] * (max(0, month_number(date.fromordinal(schedule.due[-1])) - first) + 1)
+    for due, interest, insurance in zip(schedule.due, schedule.interest, schedule.insurance, strict=True):
         if due >= begin.toordinal():
             months[month_number(date.fromordinal(due)) - first] += interest + insurance
     months[0] += variant.rolled_in
-    if told.terms.disbursed >= begin:
-        months[max(0, month_number(told.terms.disbursed) - first)] += _fees_from(told, begin, in_cash=False)
+    if schedule.terms.disbursed >= begin:
+        months[max(0, month_number(schedule.terms.disbursed) - first)] += _fees_from(schedule, begin, in_cash=False)
     return months
 
 
@@ -124,13 +124,15 @@ def _days_over(terms: LoanTerms, begin: date, months: int) -> range:
 
 def _cost_over(variant: Variant, begin: date, days: range) -> int:
     """Interest, insurance and fees of what is due on some days, and what was rolled in."""
-    told = variant.schedule
+    schedule = variant.schedule
     cost = variant.rolled_in + sum(
         interest + insurance
-        for due, interest, insurance in zip(told.due, told.interest, told.insurance, strict=True)
+        for due, interest, insurance in zip(schedule.due, schedule.interest, schedule.insurance, strict=True)
         if due in days
     )
-    return cost + (_fees_from(told, begin, in_cash=False) if told.terms.disbursed.toordinal() < days.stop else 0)
+    return cost + (
+        _fees_from(schedule, begin, in_cash=False) if schedule.terms.disbursed.toordinal() < days.stop else 0
+    )
 
 
 def _break_even(base: Sequence[int], other: Sequence[int], begin: date) -> date | None:

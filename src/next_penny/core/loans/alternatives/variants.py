@@ -39,8 +39,8 @@ class LoanWish:
 
     def extras(self, first_payment: date) -> tuple[Extra, ...]:
         """What is paid beside the schedule, from a payment on."""
-        each = (Extra(self.extra, every=1, start=first_payment),) if self.extra else ()
-        return (*each, *((self.lump,) if self.lump is not None else ()))
+        extras = (Extra(self.extra, every=1, start=first_payment),) if self.extra else ()
+        return (*extras, *((self.lump,) if self.lump is not None else ()))
 
 
 def is_new_loan(terms: LoanTerms, wish: LoanWish) -> bool:
@@ -70,7 +70,11 @@ def rest_as_loan(under_way: Schedule) -> LoanTerms:
         insured_payments=max(0, under_way.insured - passed) if terms.insurance else None,
         interest_only=max(0, terms.interest_only - passed),
         rate_changes=tuple(change for change in terms.rate_changes if change.start.toordinal() > under_way.since),
-        payment_changes=tuple(each for each in terms.payment_changes if each.start.toordinal() > under_way.since),
+        payment_changes=tuple(
+            payment_change
+            for payment_change in terms.payment_changes
+            if payment_change.start.toordinal() > under_way.since
+        ),
         extras=tuple(_in_step(extra, under_way) for extra in terms.extras if not _is_past(extra, under_way)),
         fees=(),
     )

@@ -40,7 +40,7 @@ class LentBooks:
         self.now, self.calendar, self.carries = moment.now, moment.calendar, moment.carries
         self.account, self.terms = account, account.lending
         self.exceptional = flow.exceptional if flow is not None else NOTHING_EXCEPTIONAL
-        self.postings = [(each.day, each.amount) for each in moment.books.postings.get(account.id, ())]
+        self.postings = [(posting.day, posting.amount) for posting in moment.books.postings.get(account.id, ())]
         self.receipts: Sequence[Receipt] = moment.books.receipts.get(account.id, ())
         self.opened = account.opening.date.toordinal()
         self.known = max(self.opened, (moment.plan.known_since(flow).toordinal() if flow is not None else 0))
@@ -54,8 +54,8 @@ class LentBooks:
         if self.schedule is None:
             return walk.balance, walk.rounded
         due = zip(self.schedule.due, self.schedule.columns.interest, strict=True)
-        bore = sum(interest for each, interest in due if each <= day)
-        came = sum(each.interest for each in self.receipts if each.day <= day)
+        bore = sum(interest for due_day, interest in due if due_day <= day)
+        came = sum(receipt.interest for receipt in self.receipts if receipt.day <= day)
         return walk.balance, max(0, bore - came)
 
     def walked(self, until: int) -> Accrual:
@@ -71,7 +71,9 @@ class LentBooks:
     def by_day(self, until: int) -> list[tuple[int, int, int]]:
         """What was recorded by a day, as (day, principal, interest received)."""
         rows = [(day, amount, 0) for day, amount in self.postings if day <= until]
-        rows += [(each.day, 0, each.interest) for each in self.receipts if each.day <= until and each.interest]
+        rows += [
+            (receipt.day, 0, receipt.interest) for receipt in self.receipts if receipt.day <= until and receipt.interest
+        ]
         return sorted(rows, key=lambda row: row[0])
 
     def planned(self, until: int) -> "list[Planned]":

@@ -51,8 +51,12 @@ def _received(books: LentBooks) -> int:
     """All that came by today, but for what came early for a day after it."""
     now = books.now
     principal = sum(-amount for day, amount in books.postings if amount < 0 and day <= now)
-    interest = sum(each.interest for each in books.receipts if each.day <= now)
-    return principal + interest - sum(each.amount for each in books.receipts if each.day <= now < (each.nominal or 0))
+    interest = sum(receipt.interest for receipt in books.receipts if receipt.day <= now)
+    return (
+        principal
+        + interest
+        - sum(receipt.amount for receipt in books.receipts if receipt.day <= now < (receipt.nominal or 0))
+    )
 
 
 class Coming:
@@ -65,10 +69,10 @@ class Coming:
 
     def until(self, last: int) -> list[Due]:
         """What lands by a day, in nominal order."""
-        reached, found = self._found
+        reached, dues = self._found
         if last > reached:
-            reached, found = self._found = last, self._find(last)
-        return found if last == reached else [due for due in found if due.lands <= last]
+            reached, dues = self._found = last, self._find(last)
+        return dues if last == reached else [due for due in dues if due.lands <= last]
 
     def _find(self, last: int) -> list[Due]:
         books = self._books
@@ -80,20 +84,20 @@ class Coming:
     def _received_early(self) -> dict[int, int]:
         """By due day after today, what was received for it by name."""
         now, named = self._books.now, dict[int, int]()
-        for each in self._books.receipts:
-            if each.day <= now < (each.nominal or 0):
-                named[each.nominal or 0] = named.get(each.nominal or 0, 0) + each.amount
+        for receipt in self._books.receipts:
+            if receipt.day <= now < (receipt.nominal or 0):
+                named[receipt.nominal or 0] = named.get(receipt.nominal or 0, 0) + receipt.amount
         return named
 
     def _by_rules(self, last: int, named: Mapping[int, int]) -> list[Due]:
         books, now = self._books, self._books.now
         walk = books.walked(now)
-        for each in self._assumed:
-            walk.take(each.amount)
+        for one_due in self._assumed:
+            walk.take(one_due.amount)
         rows = [(day, 0, principal, interest) for day, principal, interest in books.by_day(NEVER) if day > now]
         rows += [(due.lands, due.nominal, max(0, due.amount - named.get(due.nominal, 0)), 0)
                  for due in books.planned(last) if due.lands > now]  # fmt: skip
-        found = []
+        dues = []
         for day, nominal, amount, interest in sorted(rows):
             walk.to(day)
             if not nominal:
@@ -101,8 +105,8 @@ class Coming:
                 continue
             part = walk.take(amount)
             if part.amount:
-                found.append(Due(nominal, day, part.interest, part.principal))
-        return sorted(found)
+                dues.append(Due(nominal, day, part.interest, part.principal))
+        return sorted(dues)
 
     def _scheduled(self, last: int, named: Mapping[int, int]) -> list[Due]:
         books, now = self._books, self._books.now
@@ -115,7 +119,7 @@ class Coming:
             or named.get(whole.due[passed], 0) >= columns.interest[passed] + columns.principal[passed]
         ):
             passed += 1
-        owed = books.walked(NEVER).balance - sum(each.principal for each in self._assumed)
+        owed = books.walked(NEVER).balance - sum(due.principal for due in self._assumed)
         if owed <= 0 or passed >= len(whole):
             return []
         since = whole.due[passed - 1] if passed else whole.since

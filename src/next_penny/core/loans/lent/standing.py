@@ -40,8 +40,8 @@ class LentStanding:
 
     def late(self, today: int) -> tuple[int, int] | None:
         """What was due before today and did not come, and since which day; None where nothing is late."""
-        before = [each for each in self.open if each.lands < today]
-        return (sum(each.amount for each in before), min(each.lands for each in before)) if before else None
+        before = [due for due in self.open if due.lands < today]
+        return (sum(due.amount for due in before), min(due.lands for due in before)) if before else None
 
     @property
     def ends(self) -> int | None:
@@ -52,7 +52,7 @@ class LentStanding:
 
     def dues(self, until: int) -> list[Due]:
         """All that is still to be received and lands by a day, in nominal order."""
-        return sorted([*(each for each in self.open if each.lands <= until), *self.coming.until(until)])
+        return sorted([*(due for due in self.open if due.lands <= until), *self.coming.until(until)])
 
 
 def lent_standing(moment: Moment, account: Account) -> LentStanding:
@@ -75,7 +75,9 @@ def _standing(books: LentBooks) -> LentStanding:
     moved = [(day, amount) for day, amount in books.postings if day <= now]
     lent = max(0, books.account.opening.balance) + sum(amount for _, amount in moved if amount > 0)
     back = [(day, -amount) for day, amount in moved if amount < 0]
-    interest = [(each.day, each.interest) for each in books.receipts if each.day <= now and each.interest]
+    interest = [
+        (receipt.day, receipt.interest) for receipt in books.receipts if receipt.day <= now and receipt.interest
+    ]
     days = [day for day, amount in (*back, *interest) if amount > 0]
     open_ones = tuple(open_dues(books))
     # What is due today is to come today, also where what is past due is not carried.

@@ -31,5 +31,5 @@ class AccountStatement:
 
 def finished_of(statements: tuple[AccountStatement, ...], account: str) -> list[AccountStatement]:
     """The finished statements of an account, the oldest first."""
-    done = (each for each in statements if each.account == account and not each.is_open)
-    return sorted(done, key=lambda each: each.last)
+    done = (statement for statement in statements if statement.account == account and not statement.is_open)
+    return sorted(done, key=lambda statement: statement.last)

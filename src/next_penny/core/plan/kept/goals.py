@@ -42,6 +42,9 @@ class Goal:
 def merged(goals: Iterable[Goal], source: str, into: str) -> tuple[Goal, ...]:
     """Goals that name one category in the place of another, each once."""
     return tuple(
-        replace(goal, categories=tuple(dict.fromkeys(into if each == source else each for each in goal.categories)))
+        replace(
+            goal,
+            categories=tuple(dict.fromkeys(into if category == source else category for category in goal.categories)),
+        )
         for goal in goals
     )

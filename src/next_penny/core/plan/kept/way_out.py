@@ -120,5 +120,5 @@ class WayOut:
     @property
     def account_ids(self) -> frozenset[str]:
         """Every account that it names."""
-        named = {*(self.asked.debts or ()), *(each.account for each in self.expected)}
+        named = {*(self.asked.debts or ()), *(debt.account for debt in self.expected)}
         return frozenset(named | ({self.asked.from_account} if self.asked.from_account else set()))

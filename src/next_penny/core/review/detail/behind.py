@@ -61,7 +61,7 @@ def behind(sums: Sums, keys: Collection[RowKey]) -> Behind:
         for leg in entry.legs
         if leg.account is None and (key := sums.key_of(leg)) in keys
     ]
-    counted.sort(key=lambda each: (each.entry.date, each.entry.id), reverse=True)
+    counted.sort(key=lambda count: (count.entry.date, count.entry.id), reverse=True)
     return Behind(_categories(counted), _flows(sums, keys, counted), _payees(counted), tuple(counted))
 
 
@@ -74,16 +74,16 @@ def _flows(sums: Sums, keys: Collection[RowKey], counted: Collection[Counted]) -
         for amount in [amount for key, amount in sums.expected_of(row) if key in keys]:
             _count(row, names, occurrences)
             expected[row.source] = expected.get(row.source, 0) + amount
-    for each in counted:
-        flow = each.entry.flow
-        actual[flow] = actual.get(flow, 0) + each.amount
-        occurrences.setdefault(flow, set()).add(each.entry.nominal if flow is not None else each.entry.id)
-    found = [
+    for count in counted:
+        flow = count.entry.flow
+        actual[flow] = actual.get(flow, 0) + count.amount
+        occurrences.setdefault(flow, set()).add(count.entry.nominal if flow is not None else count.entry.id)
+    flow_sums = [
         FlowSums(flow, names.get(flow) or sums.name_of_flow(flow), Two(expected.get(flow, 0), actual.get(flow, 0)),
                  len(occurrences[flow]))
         for flow in occurrences
     ]  # fmt: skip
-    return tuple(sorted(found, key=lambda each: (-max(each.sums), each.name)))
+    return tuple(sorted(flow_sums, key=lambda one_flow_sums: (-max(one_flow_sums.sums), one_flow_sums.name)))
 
 
 def _count(row: Expected, names: dict[str | None, str], occurrences: dict[str | None, set[object]]) -> None:
@@ -94,16 +94,18 @@ def _count(row: Expected, names: dict[str | None, str], occurrences: dict[str | 
 def _payees(counted: Collection[Counted]) -> tuple[PayeeSums, ...]:
     amounts: dict[str, int] = {}
     entries: dict[str, set[str]] = {}
-    for each in counted:
-        payee = each.entry.payee
-        amounts[payee] = amounts.get(payee, 0) + each.amount
-        entries.setdefault(payee, set()).add(each.entry.id)
-    found = [PayeeSums(payee, amount, len(entries[payee])) for payee, amount in amounts.items()]
-    return tuple(sorted(found, key=lambda each: (-each.amount, each.payee)))
+    for count in counted:
+        payee = count.entry.payee
+        amounts[payee] = amounts.get(payee, 0) + count.amount
+        entries.setdefault(payee, set()).add(count.entry.id)
+    payee_sums = [PayeeSums(payee, amount, len(entries[payee])) for payee, amount in amounts.items()]
+    return tuple(sorted(payee_sums, key=lambda one_payee_sums: (-one_payee_sums.amount, one_payee_sums.payee)))
 
 
 def _categories(counted: Collection[Counted]) -> tuple[CategorySums, ...]:
     amounts: dict[str | None, int] = {}
-    for each in counted:
-        amounts[each.category] = amounts.get(each.category, 0) + each.amount
-    return tuple(sorted((CategorySums(*each) for each in amounts.items()), key=lambda each: -each.amount))
+    for count in counted:
+        amounts[count.category] = amounts.get(count.category, 0) + count.amount
+    return tuple(
+        sorted((CategorySums(*amount) for amount in amounts.items()), key=lambda category_sums: -category_sums.amount)
+    )

@@ -50,13 +50,13 @@ def different(plan: Plan, became: Iterable[Became], unplanned: Iterable[Entry]) 
     became: the stretch's occurrences. unplanned: what was recorded of it and was none, nor of an allowance.
     Raises NoRate where two amounts cannot be compared.
     """
-    found = [each for each in (_occurrence(plan, one) for one in became) if each is not None]
-    found += [_unexpected(plan, entry) for entry in unplanned]
+    deviations = [deviation for deviation in (_occurrence(plan, one) for one in became) if deviation is not None]
+    deviations += [_unexpected(plan, entry) for entry in unplanned]
 
-    def size(each: Different) -> int:
-        return abs(converted(plan, each.actual - each.expected, each.account, each.day))
+    def size(deviation: Different) -> int:
+        return abs(converted(plan, deviation.actual - deviation.expected, deviation.account, deviation.day))
 
-    return sorted(found, key=lambda each: (-size(each), each.day, each.name))
+    return sorted(deviations, key=lambda one_deviation: (-size(one_deviation), one_deviation.day, one_deviation.name))
 
 
 def _occurrence(plan: Plan, became: Became) -> Different | None:

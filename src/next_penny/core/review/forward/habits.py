@@ -47,9 +47,9 @@ def _newest(moment: Moment, sources: Sources, since: date) -> defaultdict[str, l
     while wanted and last >= since:
         first = max(since, last - timedelta(days=days - 1))
         older: defaultdict[str, list[Became]] = defaultdict(list)
-        for each in occurrences_over(moment, sources, first, last, of=wanted):
-            if each.row.source in wanted:
-                older[each.row.source].append(each)
+        for outcome in occurrences_over(moment, sources, first, last, of=wanted):
+            if outcome.row.source in wanted:
+                older[outcome.row.source].append(outcome)
         for id, rows in older.items():
             by_flow[id] = rows + by_flow[id]
         wanted -= {id for id, rows in by_flow.items() if sum(map(_is_settled, rows)) >= MOST}
@@ -57,8 +57,8 @@ def _newest(moment: Moment, sources: Sources, since: date) -> defaultdict[str, l
     return by_flow
 
 
-def _is_settled(each: Became) -> bool:
-    return each.status == "settled" and bool(each.expected)
+def _is_settled(outcome: Became) -> bool:
+    return outcome.status == "settled" and bool(outcome.expected)
 
 
 def _since(moment: Moment) -> date:
@@ -69,11 +69,11 @@ def _since(moment: Moment) -> date:
 
 def _of_flow(moment: Moment, flow: Flow, became: list[Became]) -> Habit:
     if moment.plan.lent_by(flow) is not None:
-        return _of_lent(moment, flow, [each for each in became if each.status == "settled" and each.days])
-    settled = [each for each in became if _is_settled(each)][-MOST:]
+        return _of_lent(moment, flow, [outcome for outcome in became if outcome.status == "settled" and outcome.days])
+    settled = [outcome for outcome in became if _is_settled(outcome)][-MOST:]
     return Habit(
-        tuple(_ratio(each) for each in settled if _is_comparable(moment, each)),
-        tuple(_late(each) for each in settled),
+        tuple(_ratio(outcome) for outcome in settled if _is_comparable(moment, outcome)),
+        tuple(_late(outcome) for outcome in settled),
     )
 
 
@@ -81,45 +81,49 @@ def _of_lent(moment: Moment, flow: Flow, received: list[Became]) -> Habit:
     """Of money lent the books know what came: which of its due days brought nothing, or not all."""
     account = moment.plan.lent_by(flow)
     assert account is not None
-    due = [each for each in LentBooks(moment, account, flow).planned(moment.now) if each.lands < moment.now][-MOST:]
-    still_open = {each.nominal for each in lent_standing(moment, account).open}
-    missed = Ratio(sum(each.nominal in still_open for each in due), len(due)) if due else None
-    return Habit(late=tuple(_late(each) for each in received[-MOST:]), missed=missed)
+    due = [planned for planned in LentBooks(moment, account, flow).planned(moment.now) if planned.lands < moment.now][
+        -MOST:
+    ]
+    still_open = {one_due.nominal for one_due in lent_standing(moment, account).open}
+    missed = Ratio(sum(planned.nominal in still_open for planned in due), len(due)) if due else None
+    return Habit(late=tuple(_late(outcome) for outcome in received[-MOST:]), missed=missed)
 
 
-def _ratio(each: Became) -> Ratio:
-    return Ratio(each.actual, each.expected) if each.expected > 0 else Ratio(-each.actual, -each.expected)
+def _ratio(outcome: Became) -> Ratio:
+    return (
+        Ratio(outcome.actual, outcome.expected) if outcome.expected > 0 else Ratio(-outcome.actual, -outcome.expected)
+    )
 
 
-def _late(each: Became) -> int:
+def _late(outcome: Became) -> int:
     """How many days after its day it came; below zero before it."""
-    return (max(each.days) - each.row.lands).days
+    return (max(outcome.days) - outcome.row.lands).days
 
 
-def _is_comparable(moment: Moment, each: Became) -> bool:
+def _is_comparable(moment: Moment, outcome: Became) -> bool:
     """Whether it was paid in the currency in which it was expected."""
     accounts = moment.plan.account_by_id
-    paid = accounts.get(each.account)
-    planned = accounts.get(main_leg(each.row.kind == "income", each.row.legs).account or "")
+    paid = accounts.get(outcome.account)
+    planned = accounts.get(main_leg(outcome.row.kind == "income", outcome.row.legs).account or "")
     return paid is None or planned is None or paid.currency == planned.currency
 
 
 def _of_allowances(moment: Moment, sources: Sources, since: date) -> Iterator[tuple[str, Habit]]:
     if not moment.plan.allowances:
         return
-    yesterday, ids = moment.today - timedelta(days=1), {each.id for each in moment.plan.allowances}
+    yesterday, ids = moment.today - timedelta(days=1), {allowance.id for allowance in moment.plan.allowances}
     by_id: defaultdict[str, list[Period]] = defaultdict(list)
-    for period in sorted(periods_over(moment, sources, since, yesterday, ids), key=lambda each: each.last):
+    for period in sorted(periods_over(moment, sources, since, yesterday, ids), key=lambda one_period: one_period.last):
         if period.limit:
             by_id[period.id].append(period)
-    newest = {id: found[-MOST_PERIODS:] for id, found in by_id.items()}
-    first = min((found[0].first for found in newest.values()), default=moment.today)
+    newest = {id: found_periods[-MOST_PERIODS:] for id, found_periods in by_id.items()}
+    first = min((found_periods[0].first for found_periods in newest.values()), default=moment.today)
     recorded = sorted(recorded_over(moment, sources, first, yesterday), key=lambda entry: entry.date)
     days = [entry.date for entry in recorded]
-    for id, found in newest.items():
+    for id, periods in newest.items():
         # What cannot be told in the household's currency is not remembered.
         with suppress(NoRate):
-            yield id, Habit(tuple(_use(moment, each, recorded, days) for each in found))
+            yield id, Habit(tuple(_use(moment, one_period, recorded, days) for one_period in periods))
 
 
 def _use(moment: Moment, period: Period, recorded: list[Entry], days: list[date]) -> Ratio:

@@ -47,16 +47,16 @@ class Proposal(NamedTuple):
 
 def proposals(moment: Moment, sources: Sources) -> list[Proposal]:
     """What would have fitted, flow by flow and allowance by allowance, the largest difference first."""
-    found = [*_of_flows(moment, sources), *_of_allowances(moment, sources)]
-    return sorted(found, key=lambda each: (-abs(each.amount - each.planned), each.name))
+    proposals = [*_of_flows(moment, sources), *_of_allowances(moment, sources)]
+    return sorted(proposals, key=lambda proposal: (-abs(proposal.amount - proposal.planned), proposal.name))
 
 
 def _of_flows(moment: Moment, sources: Sources) -> Iterator[Proposal]:
     since = moment.today - timedelta(days=_DAYS_BACK)
     by_flow: defaultdict[str, list[Became]] = defaultdict(list)
-    for each in occurrences_over(moment, sources, since, moment.today):
-        if each.status == "settled":
-            by_flow[each.row.source].append(each)
+    for outcome in occurrences_over(moment, sources, since, moment.today):
+        if outcome.status == "settled":
+            by_flow[outcome.row.source].append(outcome)
     for flow in moment.plan.flows:
         if not has_one_amount(flow):
             continue
@@ -64,8 +64,8 @@ def _of_flows(moment: Moment, sources: Sources) -> Iterator[Proposal]:
         if not following:
             continue
         planned = maker_of(moment, flow).amount_of(following[0].nominal.toordinal())
-        settled = [each for each in by_flow[flow.id] if abs(each.expected) == planned]
-        amounts = _one_way([abs(each.actual) for each in reversed(settled)], planned)
+        settled = [one_outcome for one_outcome in by_flow[flow.id] if abs(one_outcome.expected) == planned]
+        amounts = _one_way([abs(one_outcome.actual) for one_outcome in reversed(settled)], planned)
         account = moment.plan.account_by_id[flow.main_account or ""]
         if amounts and (fitting := _fitting(amounts)) != planned:
             yield Proposal(

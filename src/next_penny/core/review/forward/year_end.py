@@ -92,8 +92,8 @@ def _worth(moment: Moment, standings: Sequence[Standing], before: date, last: da
     """What all of it is worth at both ends, each balance at the newest rate by that day."""
     plan = moment.plan
     return (
-        sum(converted(plan, each.begins, each.account.id, before) for each in standings if each.begins),
-        sum(converted(plan, each.ends, each.account.id, last) for each in standings if each.ends),
+        sum(converted(plan, standing.begins, standing.account.id, before) for standing in standings if standing.begins),
+        sum(converted(plan, standing.ends, standing.account.id, last) for standing in standings if standing.ends),
     )
 
 
@@ -133,9 +133,9 @@ def _periods(goal: Goal, year: Days) -> Iterator[Days]:
 def _off(moment: Moment, sources: Sources, first: date, last: date) -> Iterator[Proposal]:
     """Flows whose settled dates came to more than a tenth more or less than was expected of them."""
     sums: defaultdict[str, list[tuple[int, int]]] = defaultdict(list)
-    for each in occurrences_over(moment, sources, first, last):
-        if each.status == "settled":
-            sums[each.row.source].append((abs(each.expected), abs(each.actual)))
+    for outcome in occurrences_over(moment, sources, first, last):
+        if outcome.status == "settled":
+            sums[outcome.row.source].append((abs(outcome.expected), abs(outcome.actual)))
     for flow in moment.plan.flows:
         pairs, following = sums.get(flow.id), next_occurrences(moment, flow, moment.today, 1)
         if not pairs or not following or not has_one_amount(flow):

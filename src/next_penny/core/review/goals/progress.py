@@ -76,13 +76,13 @@ def progress_of(moment: Moment, sources: Sources) -> list[Progress]:
     Raises NoRate where an amount cannot be converted.
     """
     periods: dict[Days, _Period] = {}
-    found = []
+    progress = []
     for goal in moment.plan.goals:
         days = period_of(goal, moment.today)
         if days not in periods:
             periods[days] = _Period(moment, sources, days)
-        found.append(periods[days].progress(goal))
-    return found
+        progress.append(periods[days].progress(goal))
+    return progress
 
 
 class Shares(NamedTuple):
@@ -101,8 +101,8 @@ def shares_of(moment: Moment, sources: Sources, per: Per, shares: Sequence[Decim
 
 def calendar_period(per: Per, day: date) -> Days:
     """The whole month or year that a day is in."""
-    found = stretch_with(per, day)
-    return Days(found.first, found.last)
+    stretch = stretch_with(per, day)
+    return Days(stretch.first, stretch.last)
 
 
 def progress_in(moment: Moment, sources: Sources, goal: Goal, days: Days) -> Progress:
@@ -133,8 +133,8 @@ class _Period:
               if days.last > moment.today else ()),
         ]  # fmt: skip
         entries = [Counted(entry.legs, entry.date, None) for entry in recorded]
-        self._so_far = [each for each in entries if each.day <= moment.today]
-        self._rest = [each for each in entries if each.day > moment.today] + [*coming(moment, days)]
+        self._so_far = [entry for entry in entries if entry.day <= moment.today]
+        self._rest = [entry for entry in entries if entry.day > moment.today] + [*coming(moment, days)]
 
     def progress(self, goal: Goal) -> Progress:
         measure = _measure_of(self._plan, goal)
@@ -152,8 +152,8 @@ class _Period:
     def income(self) -> int:
         """What came in so far, and is expected to in the rest."""
         return sum(
-            on_categories(self._plan, each.legs, each.day, "income", (), each.otherwise)
-            for each in (*self._so_far, *self._rest)
+            on_categories(self._plan, count.legs, count.day, "income", (), count.otherwise)
+            for count in (*self._so_far, *self._rest)
         )
 
     def _months_left(self) -> int:
@@ -198,11 +198,11 @@ def coming(moment: Moment, days: Days) -> Iterator[Counted]:
 def _measure_of(plan: Plan, goal: Goal) -> Callable[[Counted], int]:
     """What something recorded or expected counts towards a goal."""
     if goal.kind == "save":
-        return lambda each: saved(plan, each.legs, each.day, goal.accounts)
+        return lambda count: saved(plan, count.legs, count.day, goal.accounts)
     if goal.kind == "repay":
-        return lambda each: repaid(plan, each.legs, each.day, goal.accounts)
+        return lambda one_count: repaid(plan, one_count.legs, one_count.day, goal.accounts)
     kind, categories = CATEGORY_KINDS[goal.kind], _named(plan, goal)
-    return lambda each: on_categories(plan, each.legs, each.day, kind, categories, each.otherwise)
+    return lambda counted: on_categories(plan, counted.legs, counted.day, kind, categories, counted.otherwise)
 
 
 def _named(plan: Plan, goal: Goal) -> frozenset[str]:

@@ -54,27 +54,27 @@ def shares_sentence(shares: Shares, per: Per, currency: str) -> str:
     return f"{of}; {left:f} percent is left, {format_amount(shares.income - sum(shares.amounts), currency)}."
 
 
-def together_notes(moment: Moment, found: list[Progress]) -> dict[str, list[str]]:
+def together_notes(moment: Moment, progress: list[Progress]) -> dict[str, list[str]]:
     """By goal, that with the others of its days it asks for more than all that comes in."""
     together: defaultdict[Days, list[Progress]] = defaultdict(list)
-    for each in found:
-        if each.goal.kind in USES:
-            together[each.days].append(each)
+    for one_progress in progress:
+        if one_progress.goal.kind in USES:
+            together[one_progress.days].append(one_progress)
     notes: dict[str, list[str]] = {}
     for days, uses in together.items():
         several = _apart(uses)
-        asked, income = sum(each.target for each in several), several[0].income
+        asked, income = sum(goal_progress.target for goal_progress in several), several[0].income
         if len(several) > 1 and asked > income:
             currency = moment.plan.household.currency
-            names = joined([f"“{each.goal.name}”" for each in several])
+            names = joined([f"“{goal_progress.goal.name}”" for goal_progress in several])
             note = (f"{names} together ask for {format_amount(asked, currency)}, and "
                     f"{format_amount(income, currency)} comes in ({_when(days)}).")  # fmt: skip
-            for each in several:
-                notes.setdefault(each.goal.id, []).append(note)
+            for one_progress in several:
+                notes.setdefault(one_progress.goal.id, []).append(note)
     return notes
 
 
 def _apart(uses: list[Progress]) -> list[Progress]:
     """Goals of which none is a part of another: where one is about all spending, gifts and categories are in it."""
-    is_of_all = any(each.goal.kind == "spend_at_most" and not each.goal.categories for each in uses)
-    return [each for each in uses if not (is_of_all and each.goal.categories)]
+    is_of_all = any(use.goal.kind == "spend_at_most" and not use.goal.categories for use in uses)
+    return [use for use in uses if not (is_of_all and use.goal.categories)]

@@ -36,8 +36,14 @@ class StatementCheckDocument(StatementDocument):
     @classmethod
     def of(cls, check: core.StatementCheck) -> "StatementCheckDocument":
         split = check.statement.last_split
-        told = LastSplitDocument(**fields_of(split, LastSplitDocument)) if split is not None else None
-        return cls(**{**fields_of(check.statement, StatementDocument), "last_split": told, "account": check.account})
+        last_split_document = LastSplitDocument(**fields_of(split, LastSplitDocument)) if split is not None else None
+        return cls(
+            **{
+                **fields_of(check.statement, StatementDocument),
+                "last_split": last_split_document,
+                "account": check.account,
+            }
+        )
 
     def to_core(self) -> core.StatementCheck:
         return core.StatementCheck(self.account, self.statement())

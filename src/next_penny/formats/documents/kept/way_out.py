@@ -55,8 +55,10 @@ class WishDocument(Document):
             strategy="highest_rate" if choice == "cheapest" else choice,
             order=self.order,
             extra_monthly=self.extra_monthly,
-            extra_changes=tuple(core.MonthAmount(each.start, each.amount) for each in self.extra_changes),
-            one_time=tuple(core.MonthAmount(each.month, each.amount) for each in self.one_time),
+            extra_changes=tuple(
+                core.MonthAmount(extra_change.start, extra_change.amount) for extra_change in self.extra_changes
+            ),
+            one_time=tuple(core.MonthAmount(month.month, month.amount) for month in self.one_time),
             roll_freed=self.roll_freed,
         )
 
@@ -102,7 +104,7 @@ class DebtDocument(Document):
     def to_core(self) -> payoff.PlainDebt:
         return payoff.PlainDebt(
             self.id, self.name or self.id, self.balance, self.annual_rate, self.minimum.to_core(),
-            tuple(each.to_core() for each in self.rate_changes),
+            tuple(rate_change.to_core() for rate_change in self.rate_changes),
         )  # fmt: skip
 
 
@@ -139,9 +141,10 @@ def _asked_fields(asked: core.Asked) -> dict[str, Any]:
         "strategy": asked.choice,
         "order": wish.order,
         "extra_monthly": wish.extra_monthly,
-        "one_time": tuple(MonthAmount(**each._asdict()) for each in wish.one_time),
+        "one_time": tuple(MonthAmount(**month._asdict()) for month in wish.one_time),
         "extra_changes": tuple(
-            AmountFrom(**{"from": each.month, "amount": each.amount}) for each in wish.extra_changes
+            AmountFrom(**{"from": extra_change.month, "amount": extra_change.amount})
+            for extra_change in wish.extra_changes
         ),
         "roll_freed": wish.roll_freed,
         "from_account": asked.from_account,
@@ -210,17 +213,19 @@ class WayOutDocument(AskedDocument):
             self.on,
             tuple(
                 core.ExpectedDebt(
-                    each.account, each.opening, tuple(core.ExpectedMonth(*month) for month in each.months)
+                    expected_document.account,
+                    expected_document.opening,
+                    tuple(core.ExpectedMonth(*month) for month in expected_document.months),
                 )
-                for each in self.expected
+                for expected_document in self.expected
             ),
             tuple(
                 core.Replaced(
-                    each.account,
-                    tuple(extra.to_core() for extra in each.extras),
-                    tuple(terms.StatementChange(**values_of(change)) for change in each.changes),
+                    replaced_document.account,
+                    tuple(extra.to_core() for extra in replaced_document.extras),
+                    tuple(terms.StatementChange(**values_of(change)) for change in replaced_document.changes),
                 )
-                for each in self.replaced
+                for replaced_document in self.replaced
             ),
         )
 
@@ -229,13 +234,13 @@ class WayOutDocument(AskedDocument):
         return cls(
             **_asked_fields(adopted.asked),
             on=adopted.on,
-            expected=tuple(ExpectedDocument(**fields_of(each, ExpectedDocument)) for each in adopted.expected),
+            expected=tuple(ExpectedDocument(**fields_of(debt, ExpectedDocument)) for debt in adopted.expected),
             replaced=tuple(
                 ReplacedDocument(
-                    account=each.account,
-                    extras=tuple(Extra(**fields_of(extra, Extra)) for extra in each.extras),
-                    changes=tuple(StatementChange(**fields_of(change, StatementChange)) for change in each.changes),
+                    account=replaced.account,
+                    extras=tuple(Extra(**fields_of(extra, Extra)) for extra in replaced.extras),
+                    changes=tuple(StatementChange(**fields_of(change, StatementChange)) for change in replaced.changes),
                 )
-                for each in adopted.replaced
+                for replaced in adopted.replaced
             ),
         )

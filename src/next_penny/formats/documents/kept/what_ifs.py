@@ -26,6 +26,6 @@ class WhatIfDocument(Document):
         return SavedWhatIf(self.id, self.name, _CHANGES.dump_json(self.changes, by_alias=True).decode())
 
 
-def written(held: SavedWhatIf) -> dict[str, object]:
+def written(what_if: SavedWhatIf) -> dict[str, object]:
     """A what-if as JSON that a file keeps."""
-    return {"id": held.id, "name": held.name, "changes": json.loads(held.changes)}
+    return {"id": what_if.id, "name": what_if.name, "changes": json.loads(what_if.changes)}
