@@ -9,21 +9,21 @@ const DATA = "/accounts/your/data";
 /** Something is wrong with the file, or was when it was opened: said on every page, with the way to what can be done. */
 export function FaultBar() {
   // The window that is looked at asks for it every two seconds anyhow.
-  const found = useQuery<Pick<Schemas["ChangeNumber"], "fault" | "notices"> | null>({
+  const news = useQuery<Pick<Schemas["ChangeNumber"], "fault" | "notices"> | null>({
     queryKey: ["fault"],
     enabled: false,
   }).data;
   const isThere = useLocation().pathname === DATA;
-  if (!found) return null;
+  if (!news) return null;
   return (
     <>
-      {found.fault && !isThere && (
+      {news.fault && !isThere && (
         <p role="alert" className={`${LINE} border-rust text-rust`}>
-          <span className="min-w-0 flex-1 font-semibold">{found.fault}</span>
+          <span className="min-w-0 flex-1 font-semibold">{news.fault}</span>
           <PageLink to={DATA}>What can be done</PageLink>
         </p>
       )}
-      {found.notices.length > 0 && <Notices notices={found.notices} isThere={isThere} />}
+      {news.notices.length > 0 && <Notices notices={news.notices} isThere={isThere} />}
     </>
   );
 }
@@ -34,7 +34,7 @@ function Notices({ notices, isThere }: { notices: string[]; isThere: boolean }) 
   const client = useQueryClient();
   const forget = async () => {
     await answer<unknown>(api.DELETE("/api/file/notices"));
-    client.setQueryData(["fault"], (found: object | null) => found && { ...found, notices: [] });
+    client.setQueryData(["fault"], (before: object | null) => before && { ...before, notices: [] });
   };
   return (
     <div role="status" className={`${LINE} border-copper`}>

@@ -58,7 +58,7 @@ function Shell() {
   const hasAccounts = (useAccounts().data?.accounts.length ?? 0) > 0;
   useNews();
   const { pathname } = useLocation();
-  const place = PLACES.find((each) => pathname.startsWith(each.path));
+  const place = PLACES.find((onePlace) => pathname.startsWith(onePlace.path));
   useEffect(() => {
     document.title = place ? `${place.name} – Next Penny` : "Next Penny";
   }, [place]);
@@ -66,7 +66,10 @@ function Shell() {
   useFocusKept();
   useAgreement();
   const goTo = Object.fromEntries(
-    PLACES.map((each) => [each.key, () => navigate({ pathname: each.path, search: keptSearch(view.search) })]),
+    PLACES.map((onePlace) => [
+      onePlace.key,
+      () => navigate({ pathname: onePlace.path, search: keptSearch(view.search) }),
+    ]),
   );
   useShortcuts({
     ...goTo,

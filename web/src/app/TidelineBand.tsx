@@ -29,7 +29,7 @@ export function TidelineBand() {
   const plain = waters.plain?.line ?? null;
   const line = plain ?? answer?.copper ?? null;
   // While a what-if is looked at or an edit is not saved yet, what is said is of that, like the marks on the line.
-  const told = answer?.copper ?? line;
+  const drawnLine = answer?.copper ?? line;
   const height = width > 0 && width < 640 ? 60 : 132;
   return (
     <section aria-label="Tideline" className="border-b border-rule px-4 md:px-6">
@@ -69,7 +69,7 @@ export function TidelineBand() {
         >
           How sure<span className="max-sm:sr-only"> it is</span>
         </button>
-        {told && <Reading day={reading} line={told} today={waters.today} />}
+        {drawnLine && <Reading day={reading} line={drawnLine} today={waters.today} />}
       </div>
       <div ref={ref} style={{ minHeight: height }}>
         {line && width > 0 && (
@@ -145,9 +145,9 @@ function AccountChooser({ shown }: { shown: string[] }) {
   const accounts = useOffered(shown) ?? [];
   if (accounts.length === 0) return null;
   const names = accounts.filter(({ account }) => shown.includes(account.id)).map(({ account }) => account.name);
-  const spendable = accounts.filter((each) => each.is_spendable).map(({ account }) => account.id);
+  const spendable = accounts.filter((oneAccount) => oneAccount.is_spendable).map(({ account }) => account.id);
   const toggle = (id: string) => {
-    const next = shown.includes(id) ? shown.filter((each) => each !== id) : [...shown, id];
+    const next = shown.includes(id) ? shown.filter((other) => other !== id) : [...shown, id];
     if (next.length) view.set({ accounts: next.join(",") });
   };
   return (

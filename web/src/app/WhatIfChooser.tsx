@@ -60,7 +60,7 @@ export function WhatIfChooser() {
         onChange={onChoose}
         options={[
           { value: PLAN, label: "The plan" },
-          ...list.map((each) => ({ value: each.id, label: `What if: ${each.name}` })),
+          ...list.map((whatIf) => ({ value: whatIf.id, label: `What if: ${whatIf.name}` })),
           { value: NEW, label: "A new what-if…" },
         ]}
         className={`field !min-h-9 !w-44 ${shown ? "!border-copper text-copper" : ""}`}

@@ -52,14 +52,14 @@ export function useFocusKept() {
 /** Where one was last, as far as that is still there; else what now stands where one was. */
 function whereTo(places: Place[], there: HTMLElement[]): HTMLElement | undefined {
   for (const { element, name } of places.toReversed()) {
-    const same = element.isConnected ? element : there.find((each) => name !== "" && nameOf(each) === name);
+    const same = element.isConnected ? element : there.find((reachable) => name !== "" && nameOf(reachable) === name);
     if (same) return same;
   }
   return there[Math.min(Math.max(0, places.at(-1)?.at ?? 0), there.length - 1)];
 }
 
 const reached = (page: HTMLElement) =>
-  [...page.querySelectorAll<HTMLElement>(REACHED)].filter((each) => each.getClientRects().length > 0);
+  [...page.querySelectorAll<HTMLElement>(REACHED)].filter((reachable) => reachable.getClientRects().length > 0);
 
 const nameOf = (element: HTMLElement) =>
   element.matches(REACHED) ? element.getAttribute("aria-label") || element.textContent || "" : "";

@@ -15,8 +15,8 @@ export function readDraft(name: string): unknown {
 export function writeDraft(name: string, values: unknown) {
   try {
     localStorage.removeItem(PREFIX + name);
-    const kept = Object.keys(localStorage).filter((each) => each.startsWith(PREFIX));
-    for (const old of kept.slice(0, Math.max(0, kept.length - MOST + 1))) localStorage.removeItem(old);
+    const draftKeys = Object.keys(localStorage).filter((oneName) => oneName.startsWith(PREFIX));
+    for (const old of draftKeys.slice(0, Math.max(0, draftKeys.length - MOST + 1))) localStorage.removeItem(old);
     localStorage.setItem(PREFIX + name, JSON.stringify(values));
   } catch {
     // It is not kept.

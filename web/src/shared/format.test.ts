@@ -12,7 +12,7 @@ describe.each(NOTATIONS)("written as %s", (notation) => {
   beforeEach(() => write(notation));
 
   test.each(Object.keys(DECIMALS))("what is written in %s is read again to the last unit", (currency) => {
-    for (const amount of AMOUNTS.flatMap((each) => [each, -each]))
+    for (const amount of AMOUNTS.flatMap((size) => [size, -size]))
       expect(readAmount(digits(amount, currency), currency)).toEqual({ amount: amount === 0 ? 0 : amount });
   });
 

@@ -68,7 +68,7 @@ export interface SlipAddress {
 function readSlip(text: string | null): SlipAddress | null {
   const [name, id = "", ...rest] = (text ?? "").split(":");
   const start = rest.join(":");
-  const kind = SLIPS.find((each) => each === name);
+  const kind = SLIPS.find((known) => known === name);
   if (!kind) return null;
   return { kind, id: id === "new" || id === "" ? null : decodeURIComponent(id), start };
 }
@@ -118,7 +118,7 @@ export function useView() {
 
 /** The part of the address that stays when moving to another place. */
 export function keptSearch(search: string): string {
-  const kept = new URLSearchParams(search);
+  const query = new URLSearchParams(search);
   for (const name of [
     "slip",
     "q",
@@ -138,6 +138,6 @@ export function keptSearch(search: string): string {
     "on",
     "first",
   ])
-    kept.delete(name);
-  return kept.toString();
+    query.delete(name);
+  return query.toString();
 }

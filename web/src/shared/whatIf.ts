@@ -51,12 +51,12 @@ export function useWhatIf() {
       toast((error as Error).message);
     }
   };
-  return { shown: list.find((each) => each.id === id) ?? null, list, choose, begin };
+  return { shown: list.find((whatIf) => whatIf.id === id) ?? null, list, choose, begin };
 }
 
 /** A name that no other has. */
 function free(name: string, list: WhatIf[]): string {
-  const taken = new Set(list.map((each) => each.name.toLowerCase()));
+  const taken = new Set(list.map((whatIf) => whatIf.name.toLowerCase()));
   const short = name.slice(0, 180);
   for (let number = 1; ; number += 1) {
     const tried = number === 1 ? short : `${short} (${number})`;

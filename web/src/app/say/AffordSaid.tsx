@@ -6,6 +6,6 @@ import { useAccounts, useHousehold } from "@/shared/api/hooks";
 export function AffordSaid({ question }: { question: Schemas["AffordRequest"] }) {
   const accounts = useAccounts().data?.accounts ?? [];
   const today = useHousehold().data?.today ?? "";
-  const account = accounts.find((each) => each.account.id === question.account)?.account;
+  const account = accounts.find((oneAccount) => oneAccount.account.id === question.account)?.account;
   return <AffordTold asked={question} currency={account?.currency ?? "USD"} today={today} />;
 }

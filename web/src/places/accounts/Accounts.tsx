@@ -122,7 +122,7 @@ function AccountTable({ rows, today }: { rows: Row[]; today: string }) {
 function AccountLine({ row, today }: { row: Row; today: string }) {
   const { openSlip, search } = useView();
   const { account, lowest } = row;
-  const known = useReadings().data?.find((each) => each.account === account.id);
+  const known = useReadings().data?.find((reading) => reading.account === account.id);
   const edit = () => openSlip(account.loan ? "loan" : "account", account.id);
   return (
     <tr className="cursor-pointer border-t border-rule align-baseline hover:bg-hover [&>td]:py-2" onClick={edit}>

@@ -148,11 +148,11 @@ function Filters() {
 function Rows({ answer: { rows, account, currency, total, opening } }: { answer: Schemas["RegisterAnswer"] }) {
   const today = useHousehold().data?.today ?? "";
   const { openSlip } = useView();
-  const known = new Map(useAccounts().data?.accounts.map((each) => [each.account.id, each.account]));
+  const known = new Map(useAccounts().data?.accounts.map((oneAccount) => [oneAccount.account.id, oneAccount.account]));
   const [editing, setEditing] = useState<string | null>(null);
   const [chosen, setChosen] = useState<string[]>([]);
   const toggle = (id: string) =>
-    setChosen((before) => (before.includes(id) ? before.filter((each) => each !== id) : [...before, id]));
+    setChosen((before) => (before.includes(id) ? before.filter((other) => other !== id) : [...before, id]));
   // What settled a flow already leads to that flow: another one would count it twice.
   const flow = rows.find((row) => chosen.includes(row.id) && row.flow)?.flow;
   const virtual = useVirtualizer({

@@ -105,7 +105,8 @@ function useNames(): Map<string, string> {
   return new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
 }
 
-const currencyOf = (ahead: AheadAnswer, id: string) => ahead.accounts.find((each) => each.id === id)?.currency ?? "USD";
+const currencyOf = (ahead: AheadAnswer, id: string) =>
+  ahead.accounts.find((account) => account.id === id)?.currency ?? "USD";
 
 interface ShallowsProps {
   account: AccountForecast;
@@ -176,9 +177,9 @@ function foldoutsOf(ahead: AheadAnswer, names: Map<string, string>, debts: Set<s
   const horizon = aYearOn(today, until);
   const of = (id: string) => (accounts.length > 1 ? ` (${names.get(id) ?? id})` : "");
   const low = accounts.flatMap(({ id, currency, stretches }): Foldout[] => {
-    const found = ahead.shallows.filter((each) => each.account === id);
+    const ofAccount = ahead.shallows.filter((shallow) => shallow.account === id);
     const below = stretches.find((stretch) => stretch.below === "floor");
-    const causes = found.length === 1 ? "What takes it down" : `All ${found.length} low stretches`;
+    const causes = ofAccount.length === 1 ? "What takes it down" : `All ${ofAccount.length} low stretches`;
     return [
       ...(below
         ? [
@@ -191,12 +192,12 @@ function foldoutsOf(ahead: AheadAnswer, names: Map<string, string>, debts: Set<s
             },
           ]
         : []),
-      ...(found.length > 0
+      ...(ofAccount.length > 0
         ? [
             {
               id: `causes ${id}`,
               label: `${causes}${of(id)}`,
-              content: () => <ShallowList found={found} currency={currency} today={today} until={until} />,
+              content: () => <ShallowList found={ofAccount} currency={currency} today={today} until={until} />,
             },
           ]
         : []),

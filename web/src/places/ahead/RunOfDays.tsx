@@ -169,18 +169,20 @@ const heldKey = (account: string, name: string, nominal: string | null) => `held
 /** Lines in order; what an allowance holds back over several days is one, until it is unfolded. */
 function rowsOf(ahead: AheadAnswer, unfolded: ReadonlySet<string>): Row[] {
   const periods = new Map(
-    ahead.held.filter((held) => held.days > 1).map((held) => [heldKey(held.account, held.name, held.nominal), held]),
+    ahead.held
+      .filter((stretch) => stretch.days > 1)
+      .map((stretch) => [heldKey(stretch.account, stretch.name, stretch.nominal), stretch]),
   );
   const rows: Row[] = [];
   const seen = new Set<string>();
   ahead.events.forEach((event, place) => {
     const key = event.kind === "allowance" ? heldKey(event.account, event.name, event.nominal) : "";
-    const held = periods.get(key);
-    if (held && !seen.has(key)) {
+    const stretch = periods.get(key);
+    if (stretch && !seen.has(key)) {
       seen.add(key);
-      rows.push({ key, date: event.date, held });
+      rows.push({ key, date: event.date, held: stretch });
     }
-    if (!held || unfolded.has(key)) rows.push({ key: keyOf(event, place), date: event.date, event });
+    if (!stretch || unfolded.has(key)) rows.push({ key: keyOf(event, place), date: event.date, event });
   });
   for (const uncounted of ahead.uncounted) {
     const { date, flow, nominal } = uncounted;
@@ -205,8 +207,8 @@ interface HeldProps {
 }
 
 /** What an allowance's period holds back, as one quiet line. */
-function HeldLine({ held, isNewDay, today, currency, showAccount, isUnfolded, onToggle }: HeldProps) {
-  const day = held.from === today ? "Today" : dayText(held.from, today);
+function HeldLine({ held: stretch, isNewDay, today, currency, showAccount, isUnfolded, onToggle }: HeldProps) {
+  const day = stretch.from === today ? "Today" : dayText(stretch.from, today);
   return (
     <div className={isNewDay ? "border-t border-rule" : ""}>
       <button
@@ -222,12 +224,12 @@ function HeldLine({ held, isNewDay, today, currency, showAccount, isUnfolded, on
           {day}
         </span>
         <span className="pencilled col-start-2 min-w-0 break-words">
-          {held.name}, held back until {dayText(held.to, today)}
-          {showAccount && <AccountName id={held.account} />}
+          {stretch.name}, held back until {dayText(stretch.to, today)}
+          {showAccount && <AccountName id={stretch.account} />}
         </span>
-        <span className="pencilled text-right @2xl:col-start-4">−{digits(held.amount, currency)}</span>
+        <span className="pencilled text-right @2xl:col-start-4">−{digits(stretch.amount, currency)}</span>
         <span className="hidden text-pencil @2xl:col-span-2 @2xl:block">
-          {isUnfolded ? "day by day" : `over ${held.days} days`}
+          {isUnfolded ? "day by day" : `over ${stretch.days} days`}
         </span>
       </button>
     </div>

@@ -30,16 +30,22 @@ export function StretchFigures({ from, to, accounts: together, today }: Props) {
   if (error) return <p role="alert">{error.message}</p>;
   if (!data) return null;
   const rows: [string, (figures: Figures) => string][] = [
-    ["Opening", (each) => money(each.opening, data.currency)],
-    ["Money in", (each) => money(each.in, data.currency)],
-    ["Money out", (each) => money(each.out, data.currency)],
-    ["Net", (each) => money(each.net, data.currency)],
-    ["Closing", (each) => money(each.closing, data.currency)],
-    ["Highest", (each) => `${money(each.highest.balance, data.currency)}, ${dayText(each.highest.date, today)}`],
-    ["Lowest", (each) => `${money(each.lowest.balance, data.currency)}, ${dayText(each.lowest.date, today)}`],
-    ["On average", (each) => money(each.average, data.currency)],
-    ["Days below the cushion", (each) => String(each.days_below_cushion)],
-    ["Days below the floor", (each) => String(each.days_below_floor)],
+    ["Opening", (oneFigures) => money(oneFigures.opening, data.currency)],
+    ["Money in", (oneFigures) => money(oneFigures.in, data.currency)],
+    ["Money out", (oneFigures) => money(oneFigures.out, data.currency)],
+    ["Net", (oneFigures) => money(oneFigures.net, data.currency)],
+    ["Closing", (oneFigures) => money(oneFigures.closing, data.currency)],
+    [
+      "Highest",
+      (oneFigures) => `${money(oneFigures.highest.balance, data.currency)}, ${dayText(oneFigures.highest.date, today)}`,
+    ],
+    [
+      "Lowest",
+      (oneFigures) => `${money(oneFigures.lowest.balance, data.currency)}, ${dayText(oneFigures.lowest.date, today)}`,
+    ],
+    ["On average", (oneFigures) => money(oneFigures.average, data.currency)],
+    ["Days below the cushion", (oneFigures) => String(oneFigures.days_below_cushion)],
+    ["Days below the floor", (oneFigures) => String(oneFigures.days_below_floor)],
   ];
   return (
     <details className="mb-4">
@@ -66,11 +72,11 @@ export function StretchFigures({ from, to, accounts: together, today }: Props) {
           </tr>
         </thead>
         <tbody>
-          {rows.map(([name, told]) => (
+          {rows.map(([name, figureOf]) => (
             <tr key={name} className="border-b border-rule">
               <td className="py-0.5 text-left">{name}</td>
-              <td>{told(data)}</td>
-              <td className="text-pencil">{told(data.before)}</td>
+              <td>{figureOf(data)}</td>
+              <td className="text-pencil">{figureOf(data.before)}</td>
             </tr>
           ))}
         </tbody>

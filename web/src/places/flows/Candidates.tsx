@@ -20,8 +20,8 @@ export function Candidates() {
         <p className="text-sm text-pencil">Recorded again and again, and not in the plan yet.</p>
       </div>
       <ul>
-        {data.candidates.map((each) => (
-          <Line key={each.key} seen={each} today={data.today} />
+        {data.candidates.map((candidate) => (
+          <Line key={candidate.key} seen={candidate} today={data.today} />
         ))}
       </ul>
     </section>

@@ -52,12 +52,12 @@ interface EditorProps {
 
 function Editor({ row, nominal, amount, lands, today }: EditorProps) {
   const { flow, currency } = row;
-  const held = flow.changes?.find((change) => change.nominal === nominal);
+  const oneOff = flow.changes?.find((change) => change.nominal === nominal);
   const initial = {
     amount: digits(amount, currency),
-    hours: rateText(held?.hours),
-    date: held?.moved_to ?? lands,
-    left_out: held?.left_out ?? false,
+    hours: rateText(oneOff?.hours),
+    date: oneOff?.moved_to ?? lands,
+    left_out: oneOff?.left_out ?? false,
   };
   const { form, values, isDirty, touched } = useSlipForm(initial);
   const read = readAmount(values.amount, currency);
@@ -80,7 +80,7 @@ function Editor({ row, nominal, amount, lands, today }: EditorProps) {
       isSaving={slip.isSaving}
       problem={slip.otherProblem(["amount", "hours", "moved_to", "changes"])}
       onSave={() => isReady && slip.save(said, "Changed just this once")}
-      onDelete={held || row.isMade ? () => slip.save(once(null), "As planned again") : undefined}
+      onDelete={oneOff || row.isMade ? () => slip.save(once(null), "As planned again") : undefined}
       deleteName="As planned again"
     >
       {row.hourly_now && (

@@ -34,7 +34,7 @@ export function Planned({ items, today, takenBack, onChange }: Props) {
             <button
               type="button"
               aria-label={`${isBack ? "Keep it" : "Take back"}: ${item.text}`}
-              onClick={() => onChange(isBack ? takenBack.filter((each) => each !== key) : [...takenBack, key])}
+              onClick={() => onChange(isBack ? takenBack.filter((other) => other !== key) : [...takenBack, key])}
               className="min-h-9 shrink-0 px-1 text-copper underline underline-offset-4"
             >
               {isBack ? "Keep it" : "Take back"}
@@ -81,8 +81,8 @@ export function plannedOf(row: Schemas["FlowRow"], today: string, nameOf: (id: s
     return [{ undo: { op: "once", nominal: day, value }, day, text: `${dayText(day, today)}: ${text}` }];
   });
   const revisions = (flow.revisions ?? []).map((revision, place): PlannedItem => {
-    const told = [revisionText(revision, currency, nameOf), row.rhythms[place]].filter(Boolean).join(", ");
-    const text = `From ${dayText(revision.from, today)}: ${told}`;
+    const wording = [revisionText(revision, currency, nameOf), row.rhythms[place]].filter(Boolean).join(", ");
+    const text = `From ${dayText(revision.from, today)}: ${wording}`;
     return { undo: { op: "revise", from: revision.from, value: null }, day: revision.from, text };
   });
   return [...changes, ...revisions].sort((a, b) => (a.day < b.day ? -1 : 1));

@@ -46,11 +46,11 @@ export function Subscriptions() {
           ])
         }
       />
-      {GROUPS.map(({ stands, name }) => (
+      {GROUPS.map(({ stands: group, name }) => (
         <Group
-          key={stands}
+          key={group}
           name={name}
-          rows={data.subscriptions.filter((row) => row.stands === stands)}
+          rows={data.subscriptions.filter((row) => row.stands === group)}
           today={data.today}
         />
       ))}

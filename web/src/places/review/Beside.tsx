@@ -13,11 +13,11 @@ export function Beside({ data }: { data: Answer }) {
     ["A year ago", data.year_ago],
   ];
   const rows: [string, (totals: Totals) => string][] = [
-    ["Income", (each) => money(each.income.actual, data.currency)],
-    ["Spending", (each) => money(each.spending.actual, data.currency)],
-    ["Kept", (each) => money(each.kept.actual, data.currency)],
-    ["Kept of income", (each) => (each.kept.share === null ? "—" : `${rateText(each.kept.share)} %`)],
-    ["Expected to be kept", (each) => money(each.kept.expected, data.currency)],
+    ["Income", (oneTotals) => money(oneTotals.income.actual, data.currency)],
+    ["Spending", (oneTotals) => money(oneTotals.spending.actual, data.currency)],
+    ["Kept", (oneTotals) => money(oneTotals.kept.actual, data.currency)],
+    ["Kept of income", (oneTotals) => (oneTotals.kept.share === null ? "—" : `${rateText(oneTotals.kept.share)} %`)],
+    ["Expected to be kept", (oneTotals) => money(oneTotals.kept.expected, data.currency)],
   ];
   return (
     <section aria-label="Beside other days" className="mt-6">
@@ -33,11 +33,11 @@ export function Beside({ data }: { data: Answer }) {
             </tr>
           </thead>
           <tbody>
-            {rows.map(([name, told]) => (
+            {rows.map(([name, figureOf]) => (
               <tr key={name} className="border-b border-rule [&>td]:px-2 [&>td]:py-0.5 [&>td]:whitespace-nowrap">
                 <td className="!pl-0 text-left">{name}</td>
                 {columns.map(([column, totals]) => (
-                  <td key={column}>{told(totals)}</td>
+                  <td key={column}>{figureOf(totals)}</td>
                 ))}
               </tr>
             ))}
@@ -51,7 +51,7 @@ export function Beside({ data }: { data: Answer }) {
 
 function Balances({ data }: { data: Answer }) {
   const { balances, moved, currency, today } = data;
-  const told: [string, string][] = [
+  const figureOf: [string, string][] = [
     ...(balances
       ? ([
           ["Opening", money(balances.opening, currency)],
@@ -72,7 +72,7 @@ function Balances({ data }: { data: Answer }) {
   ];
   return (
     <dl className="mt-4 grid max-w-3xl grid-cols-2 gap-x-8 gap-y-1 md:grid-cols-3">
-      {told.map(([name, value]) => (
+      {figureOf.map(([name, value]) => (
         <div key={name} className="flex flex-wrap justify-between gap-x-2 border-b border-rule py-0.5">
           <dt className="text-pencil">{name}</dt>
           <dd>{value}</dd>

@@ -67,7 +67,7 @@ function StepLine({ step, data, currency }: { step: Step; data: readonly Step[];
       api.POST("/api/history/steps/{step}/undo", { params: { path: { step: step.id } } }),
     ),
   );
-  const later = data.filter((each) => each.id > step.id && !each.undone).length;
+  const later = data.filter((other) => other.id > step.id && !other.undone).length;
   const text = later > 0 ? `Undo it and ${later} later` : "Undo";
   return (
     <li className="flex flex-wrap items-baseline gap-x-3 border-b border-rule py-1">

@@ -19,8 +19,12 @@ export function Different({ data }: { data: Answer }) {
       <h2 className="mb-1 text-lg">What was different</h2>
       {data.different.length === 0 && <p className="text-pencil">All that was due went as expected.</p>}
       <ul>
-        {(isWhole ? data.different : data.different.slice(0, AT_FIRST)).map((each) => (
-          <Line key={`${each.flow} ${each.entry} ${each.day}`} different={each} today={data.today} />
+        {(isWhole ? data.different : data.different.slice(0, AT_FIRST)).map((deviation) => (
+          <Line
+            key={`${deviation.flow} ${deviation.entry} ${deviation.day}`}
+            different={deviation}
+            today={data.today}
+          />
         ))}
       </ul>
       {more && (

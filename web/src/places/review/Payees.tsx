@@ -11,12 +11,12 @@ const AT_FIRST = 10;
 
 /** With whom the money was spent, the most first. */
 export function Payees({ data }: { data: Answer }) {
-  const spent = data.payees.filter((each) => each.spent !== 0);
+  const spent = data.payees.filter((onePayee) => onePayee.spent !== 0);
   return (
     <SumList title="With whom" all={`All ${spent.length} payees`}>
-      {spent.map((each) => (
-        <SumLine key={each.payee} note={times(each.entries)} sum={money(each.spent, data.currency)}>
-          {each.payee || "No payee"}
+      {spent.map((sums) => (
+        <SumLine key={sums.payee} note={times(sums.entries)} sum={money(sums.spent, data.currency)}>
+          {sums.payee || "No payee"}
         </SumLine>
       ))}
     </SumList>
@@ -26,12 +26,12 @@ export function Payees({ data }: { data: Answer }) {
 /** From which accounts, the most first. */
 export function ByAccount({ data }: { data: Answer }) {
   const names = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
-  const spent = data.by_account.filter((each) => each.spent !== 0);
+  const spent = data.by_account.filter((sums) => sums.spent !== 0);
   return (
     <SumList title="From where" all={`All ${spent.length} accounts`}>
-      {spent.map((each) => (
-        <SumLine key={each.account} note={times(each.entries)} sum={money(each.spent, data.currency)}>
-          {names.get(each.account) ?? each.account}
+      {spent.map((sums) => (
+        <SumLine key={sums.account} note={times(sums.entries)} sum={money(sums.spent, data.currency)}>
+          {names.get(sums.account) ?? sums.account}
         </SumLine>
       ))}
     </SumList>
@@ -43,14 +43,14 @@ export function Largest({ data }: { data: Answer }) {
   const { openSlip } = useView();
   return (
     <SumList title="The largest" all="All of them">
-      {data.largest.map((each) => (
+      {data.largest.map((sums) => (
         <SumLine
-          key={each.entry}
-          note={`${dayText(each.date, data.today)}${each.share === null ? "" : `, ${each.share}\u00a0%`}`}
-          sum={money(each.amount, data.currency)}
+          key={sums.entry}
+          note={`${dayText(sums.date, data.today)}${sums.share === null ? "" : `, ${sums.share}\u00a0%`}`}
+          sum={money(sums.amount, data.currency)}
         >
-          <button type="button" className="text-left hover:underline" onClick={() => openSlip("entry", each.entry)}>
-            {each.payee}
+          <button type="button" className="text-left hover:underline" onClick={() => openSlip("entry", sums.entry)}>
+            {sums.payee}
           </button>
         </SumLine>
       ))}

@@ -24,17 +24,20 @@ export function Proposals() {
 /** Amounts that are proposed, each taken over with one press. */
 export function ProposalList({ proposals }: { proposals: readonly Proposal[] }) {
   const today = useHousehold().data?.today;
-  const take = useAct((each: Proposal) =>
-    answer<Schemas["HistoryAnswer"]>(api.POST("/api/changes", { body: { changes: [each.change] } })),
+  const take = useAct((oneProposal: Proposal) =>
+    answer<Schemas["HistoryAnswer"]>(api.POST("/api/changes", { body: { changes: [oneProposal.change] } })),
   );
   return (
     <ul>
-      {proposals.map((each) => (
-        <li key={`${each.kind} ${each.id}`} className="flex flex-wrap items-center gap-x-3 border-b border-rule py-1">
-          <span className="min-w-52 font-semibold">{each.name}</span>
-          <span className="min-w-52 flex-1">{each.sentence}</span>
-          <Button look="link" disabled={take.isPending} onClick={() => take.mutate(each)}>
-            {money(each.amount, each.currency)} from {dayText(each.from, today)} on
+      {proposals.map((proposal) => (
+        <li
+          key={`${proposal.kind} ${proposal.id}`}
+          className="flex flex-wrap items-center gap-x-3 border-b border-rule py-1"
+        >
+          <span className="min-w-52 font-semibold">{proposal.name}</span>
+          <span className="min-w-52 flex-1">{proposal.sentence}</span>
+          <Button look="link" disabled={take.isPending} onClick={() => take.mutate(proposal)}>
+            {money(proposal.amount, proposal.currency)} from {dayText(proposal.from, today)} on
           </Button>
         </li>
       ))}

@@ -35,21 +35,21 @@ export function WorthALook() {
         )}
       </div>
       <ul>
-        {data.map((each) => (
-          <li key={each.key} className="flex flex-wrap items-center gap-x-3 border-b border-rule py-1">
-            <span className="w-16 text-sm text-pencil">{WHAT[each.kind]}</span>
+        {data.map((notice) => (
+          <li key={notice.key} className="flex flex-wrap items-center gap-x-3 border-b border-rule py-1">
+            <span className="w-16 text-sm text-pencil">{WHAT[notice.kind]}</span>
             <button
               type="button"
               className="min-w-52 flex-1 text-left hover:underline"
-              onClick={() => openSlip("entry", each.entry)}
+              onClick={() => openSlip("entry", notice.entry)}
             >
-              {each.sentence}
+              {notice.sentence}
             </button>
             <Button
               look="link"
               className="!min-h-8"
-              aria-label={`Looked at: ${each.sentence}`}
-              onClick={() => look([each.key])}
+              aria-label={`Looked at: ${notice.sentence}`}
+              onClick={() => look([notice.key])}
             >
               Looked at
             </Button>

@@ -10,7 +10,7 @@ export type Per = (typeof PERS)[number];
 export function useStretch() {
   const { period, set } = useView();
   const [search] = useSearchParams();
-  const per = PERS.find((each) => each === search.get("per")) ?? "month";
+  const per = PERS.find((known) => known === search.get("per")) ?? "month";
   const on = search.get("on") ?? undefined;
   const { data, error } = useQuery({
     queryKey: ["review-stretch", per, on],

@@ -32,15 +32,15 @@ export function Settle() {
   const [chosen, setChosen] = useState<string[]>([]);
   const [editing, setEditing] = useState<{ key: string; what: "settle" | "put_off" } | null>(null);
   const shown = useMore(data?.due.length ?? 0);
-  const found = (what: string) => [...(list.current?.querySelectorAll<HTMLElement>(what) ?? [])];
-  const rowElements = () => found("[data-due]");
+  const elements = (what: string) => [...(list.current?.querySelectorAll<HTMLElement>(what) ?? [])];
+  const rowElements = () => elements("[data-due]");
   // By keys one walks on from what is due to what may be taken back.
   const walk = (step: 1 | -1) => {
-    const all = found("[data-due], [data-take-back]");
+    const all = elements("[data-due], [data-take-back]");
     const at = all.indexOf(document.activeElement as HTMLElement);
     (at < 0 ? all.at(step > 0 ? 0 : -1) : all[at + step])?.focus();
   };
-  const toTakeBack = () => found("[data-take-back]")[0]?.focus();
+  const toTakeBack = () => elements("[data-take-back]")[0]?.focus();
   useShortcuts({ ...walking(walk), t: toTakeBack });
   // Where the next line to work off is, from when one was worked off until the person moves on.
   const next = useRef<number | null>(null);
@@ -59,14 +59,14 @@ export function Settle() {
     settle.mutate(lines);
   };
   const act = (line: Due, what: SettleLine["do"], place: number) => {
-    const several = chosen.includes(keyOf(line)) ? data.due.filter((each) => chosen.includes(keyOf(each))) : [line];
+    const several = chosen.includes(keyOf(line)) ? data.due.filter((other) => chosen.includes(keyOf(other))) : [line];
     send(
       several.map(({ flow, nominal }) => ({ flow, nominal, do: what, part: false })),
       place,
     );
   };
   const toggle = (key: string) =>
-    setChosen((before) => (before.includes(key) ? before.filter((each) => each !== key) : [...before, key]));
+    setChosen((before) => (before.includes(key) ? before.filter((other) => other !== key) : [...before, key]));
   const movedOn = () => {
     next.current = null;
   };

@@ -29,9 +29,9 @@ export function useChosenAccounts(): string | null {
 }
 
 /** The accounts that are offered in a form: all that are not closed, and those that it has already. */
-export function useOffered(kept: readonly (string | null | undefined)[] = []) {
+export function useOffered(also: readonly (string | null | undefined)[] = []) {
   const rows = useAccounts().data?.accounts;
-  return rows?.filter(({ account, is_closed }) => !is_closed || kept.includes(account.id));
+  return rows?.filter(({ account, is_closed }) => !is_closed || also.includes(account.id));
 }
 
 export function useFlows() {
@@ -66,9 +66,9 @@ export function useTideline(query: TidelineQuery | null, changes: ChangeRequest[
     retry: false,
     queryFn: async ({ signal }) => {
       const body = { ...(query as TidelineQuery), changes, draft: true };
-      const told = await answer<TidelineAnswer>(api.POST("/api/tideline", { body, signal }));
-      if (told.refused.length > 0) throw new Refused(told.refused);
-      return told;
+      const answered = await answer<TidelineAnswer>(api.POST("/api/tideline", { body, signal }));
+      if (answered.refused.length > 0) throw new Refused(answered.refused);
+      return answered;
     },
   });
 }

@@ -20,8 +20,8 @@ const TEXT_WIDTH = 172;
 
 /** How likely it breaks the floor in the month of a low point, where that may be. */
 function Odds(props: { months: Schemas["MonthChanceModel"][]; low: Low; at: number; colour: string }) {
-  const found = props.months.find(({ month }) => month === props.low.date.slice(0, 7));
-  if (!found || found.says === "never") return null;
+  const chance = props.months.find(({ month }) => month === props.low.date.slice(0, 7));
+  if (!chance || chance.says === "never") return null;
   return (
     <text
       x={props.at}
@@ -33,7 +33,7 @@ function Odds(props: { months: Schemas["MonthChanceModel"][]; low: Low; at: numb
       paintOrder="stroke"
       fontSize="12.5"
     >
-      {found.says} below the floor
+      {chance.says} below the floor
     </text>
   );
 }

@@ -45,7 +45,10 @@ export function Tideline(props: Props) {
   const isSmall = height < 100;
   const first = dayNumber(from);
   const last = dayNumber(until) + 1;
-  const own = useMemo(() => props.each.filter((each) => each.currency === line.currency), [props.each, line.currency]);
+  const own = useMemo(
+    () => props.each.filter((ownLine) => ownLine.currency === line.currency),
+    [props.each, line.currency],
+  );
   const scales = useScales(line, copper, own, first, last, width, height, isSmall);
   const hatch = useId();
   const now = scales.x(dayNumber(today) + 1);
@@ -133,8 +136,10 @@ function useScales(
 ): Scales {
   return useMemo(() => {
     const drawn = own.length > 0 ? [...own, copper] : [line, copper];
-    const floors = own.length > 0 ? own.map((each) => each.floor) : [line.floor];
-    const balances = drawn.flatMap((each) => (each ? [...each.ink, ...each.pencil] : [])).map((level) => level[1]);
+    const floors = own.length > 0 ? own.map((ownLine) => ownLine.floor) : [line.floor];
+    const balances = drawn
+      .flatMap((ownLine) => (ownLine ? [...ownLine.ink, ...ownLine.pencil] : []))
+      .map((level) => level[1]);
     const lowest = least([...floors, ...balances]);
     const highest = most([own.length > 0 ? lowest : line.cushion, ...balances, lowest + 1]);
     const spare = (highest - lowest) * 0.12;

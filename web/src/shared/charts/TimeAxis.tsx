@@ -31,20 +31,20 @@ export function TimeAxis({ from, until, x, y, width }: Props) {
 function ticks(from: string, until: string, width: number): { day: string; label: string }[] {
   const days = dayNumber(until) - dayNumber(from);
   const room = Math.max(2, Math.floor(width / 78));
-  const found: { day: string; label: string }[] = [];
+  const monthTicks: { day: string; label: string }[] = [];
   const add = (day: Date, label: string) => {
-    if (iso(day) >= from && iso(day) <= until) found.push({ day: iso(day), label });
+    if (iso(day) >= from && iso(day) <= until) monthTicks.push({ day: iso(day), label });
   };
   if (days / 7 <= room) {
     for (let day = startOfWeek(civil(from), { weekStartsOn: 1 }); iso(day) <= until; day = addWeeks(day, 1))
       add(day, shortDay(iso(day)));
-    return found;
+    return monthTicks;
   }
-  const stride = [1, 2, 3, 6, 12, 24, 60].find((each) => days / 30.4 / each <= room) ?? 120;
+  const stride = [1, 2, 3, 6, 12, 24, 60].find((months) => days / 30.4 / months <= room) ?? 120;
   const begin = stride >= 12 ? startOfYear(civil(from)) : startOfMonth(civil(from));
   for (let day = begin; iso(day) <= until; day = addMonths(day, stride)) {
     const isJanuary = day.getMonth() === 0;
     add(day, format(day, isJanuary || stride >= 12 ? "yyyy" : "MMM"));
   }
-  return found;
+  return monthTicks;
 }

@@ -18,27 +18,27 @@ export const BAND_FROM_DAYS = 700;
 export function monthRanges(levels: readonly (readonly (string | number)[])[], until: number): MonthRange[] {
   const first = levels[0];
   if (!first) return [];
-  const found: MonthRange[] = [];
+  const oneMonthRanges: MonthRange[] = [];
   let at = 0;
-  let held = first[1] as number;
+  let balance = first[1] as number;
   let month = startOfMonth(civil(first[0] as string));
   for (let from = dayNumber(first[0] as string); from < until; ) {
     month = addMonths(month, 1);
     const to = Math.min(until, dayNumber(iso(month)));
     // What is held from the month before counts, unless it changes on the first day.
     const begins = levels[at] && dayNumber((levels[at] as Level)[0]) <= from;
-    let low = begins ? Number.POSITIVE_INFINITY : held;
-    let high = begins ? Number.NEGATIVE_INFINITY : held;
+    let low = begins ? Number.POSITIVE_INFINITY : balance;
+    let high = begins ? Number.NEGATIVE_INFINITY : balance;
     while (at < levels.length && dayNumber((levels[at] as Level)[0]) < to) {
-      held = (levels[at] as Level)[1];
-      low = Math.min(low, held);
-      high = Math.max(high, held);
+      balance = (levels[at] as Level)[1];
+      low = Math.min(low, balance);
+      high = Math.max(high, balance);
       at += 1;
     }
-    found.push({ from, to, low, high });
+    oneMonthRanges.push({ from, to, low, high });
     from = to;
   }
-  return found;
+  return oneMonthRanges;
 }
 
 /** The line of the months' lows. */

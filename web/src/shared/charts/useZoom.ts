@@ -34,14 +34,14 @@ export function useZoom(
   tell.current = { dayAt, onZoom };
   const asked = useRef({ factor: 1, around: 0, timer: undefined as ReturnType<typeof setTimeout> | undefined });
   const gather = useCallback((around: number, by: number) => {
-    const held = asked.current;
-    held.around = around;
-    held.factor *= by;
-    held.timer ??= setTimeout(() => {
-      const { factor } = held;
-      held.factor = 1;
-      held.timer = undefined;
-      tell.current.onZoom(held.around, factor);
+    const waiting = asked.current;
+    waiting.around = around;
+    waiting.factor *= by;
+    waiting.timer ??= setTimeout(() => {
+      const { factor } = waiting;
+      waiting.factor = 1;
+      waiting.timer = undefined;
+      tell.current.onZoom(waiting.around, factor);
     }, PAUSE);
   }, []);
   useEffect(() => {

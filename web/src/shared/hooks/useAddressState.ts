@@ -4,18 +4,18 @@ import { useEffect, useRef, useState } from "react";
 const PAUSE = 250;
 
 /** A text that ends up in the address. What is typed is its own; the address follows when typing pauses. */
-export function useAddressState(held: string, onSettled: (text: string) => void) {
-  const [text, setText] = useState(held);
-  const sent = useRef(held);
+export function useAddressState(saved: string, onSettled: (text: string) => void) {
+  const [text, setText] = useState(saved);
+  const sent = useRef(saved);
   const tell = useRef(onSettled);
   tell.current = onSettled;
   useEffect(() => {
     // The address changed by itself: by the back button, or a link.
-    if (held !== sent.current) {
-      sent.current = held;
-      setText(held);
+    if (saved !== sent.current) {
+      sent.current = saved;
+      setText(saved);
     }
-  }, [held]);
+  }, [saved]);
   useEffect(() => {
     if (text === sent.current) return;
     const timer = setTimeout(() => {

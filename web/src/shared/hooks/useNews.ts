@@ -26,9 +26,9 @@ export function useNews() {
     queryFn: async ({ client, queryKey }): Promise<News | null> => {
       const news = await answer<News>(api.GET("/api/history/since", { params: { query: seen() } }));
       remember(news);
-      const told = wasAway ? news : (client.getQueryData<News | null>(queryKey) ?? null);
+      const newest = wasAway ? news : (client.getQueryData<News | null>(queryKey) ?? null);
       wasAway = false;
-      return told;
+      return newest;
     },
   });
 }

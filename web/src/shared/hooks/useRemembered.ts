@@ -4,8 +4,8 @@ import { useState } from "react";
 export function useRemembered(name: string, begins: boolean): [boolean, (value: boolean) => void] {
   const key = `next-penny-${name}`;
   const [value, setValue] = useState(() => {
-    const held = localStorage.getItem(key);
-    return held === null ? begins : held === "yes";
+    const stored = localStorage.getItem(key);
+    return stored === null ? begins : stored === "yes";
   });
   const choose = (next: boolean) => {
     localStorage.setItem(key, next ? "yes" : "no");

@@ -9,7 +9,7 @@ interface Props {
 }
 
 /** A sentence with gaps to fill in, asked at a press, and its answer beside it. */
-export function Question({ ask, told, children }: Props) {
+export function Question({ ask, told: saying, children }: Props) {
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     ask.mutate();
@@ -20,7 +20,7 @@ export function Question({ ask, told, children }: Props) {
       <Button type="submit" className="!min-h-9">
         Work it out
       </Button>
-      <output className={ask.error ? "text-rust" : "font-semibold"}>{ask.error?.message ?? told}</output>
+      <output className={ask.error ? "text-rust" : "font-semibold"}>{ask.error?.message ?? saying}</output>
     </form>
   );
 }

@@ -10,7 +10,7 @@ interface Props {
 
 /** A word that is ours, where it first stands: it explains itself when asked. */
 export function Term({ of, children }: Props) {
-  const told = WORDS.find(([word]) => word === of)?.[1];
+  const meaning = WORDS.find(([word]) => word === of)?.[1];
   return (
     <Popover.Root>
       <Popover.Trigger
@@ -26,7 +26,7 @@ export function Term({ of, children }: Props) {
           collisionPadding={12}
           className="z-50 max-w-80 rounded-sm border border-rule-strong bg-sheet px-3 py-2 text-ink shadow-lg"
         >
-          <strong>{of}</strong>: {told}
+          <strong>{of}</strong>: {meaning}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -30,7 +30,7 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
     if (content.current) watching.observe(content.current);
     return () => watching.disconnect();
   }, [measure]);
-  const before = new Map(drafted?.before.accounts.map((each) => [each.id, each.lowest]));
+  const before = new Map(drafted?.before.accounts.map((oneAccount) => [oneAccount.id, oneAccount.lowest]));
   const moved = (drafted?.after.accounts ?? []).filter(
     ({ id, lowest }) => lowest && (lowest.balance !== before.get(id)?.balance || lowest.date !== before.get(id)?.date),
   );
@@ -58,7 +58,7 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
           <p>{drafted ? "The lowest points stay as they are." : isUntouched ? "Nothing changed yet." : ""}</p>
         )}
         {moved.map(({ id, lowest }) => {
-          const account = accounts.find((each) => each.account.id === id)?.account;
+          const account = accounts.find((oneAccount) => oneAccount.account.id === id)?.account;
           return (
             <p key={id} className="flex flex-wrap items-baseline gap-x-1.5">
               <span className="text-pencil">{account?.name ?? "The new account"}:</span>
@@ -86,7 +86,7 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
           <StretchLine
             key={`${effect.account} ${effect.below} ${effect.from}`}
             effect={effect}
-            account={accounts.find((each) => each.account.id === effect.account)?.account}
+            account={accounts.find((oneAccount) => oneAccount.account.id === effect.account)?.account}
             today={today}
           />
         ))}
@@ -110,7 +110,7 @@ interface StretchProps {
 /** A stretch below the floor or cushion that comes, goes, or becomes deeper or less deep. */
 function StretchLine({ effect, account, today }: StretchProps) {
   const currency = account?.currency ?? "USD";
-  const day = (each: string) => (each === today ? "today" : dayText(each, today));
+  const day = (date: string) => (date === today ? "today" : dayText(date, today));
   const days = effect.from === effect.to ? day(effect.from) : `${day(effect.from)} to ${day(effect.to)}`;
   const short = (amount: number) => `${money(amount, currency)} short`;
   const where = effect.below === "floor" ? "below the floor" : "below the cushion";
@@ -131,13 +131,13 @@ function StretchLine({ effect, account, today }: StretchProps) {
 /** When the household is out of debt, before and after, where that moves. */
 function DebtFree({ before, after }: { before: string | null | undefined; after: string | null | undefined }) {
   if ((before ?? null) === (after ?? null)) return null;
-  const told = (month: string | null | undefined) => (month ? monthOf(month) : "no debt");
+  const monthWording = (month: string | null | undefined) => (month ? monthOf(month) : "no debt");
   return (
     <p className="flex items-baseline gap-x-1.5">
       <span className="text-pencil">Out of debt:</span>
-      {told(before)}
+      {monthWording(before)}
       <ArrowRight size={14} aria-label="becomes" className="self-center" />
-      <span className="font-semibold text-copper">{told(after)}</span>
+      <span className="font-semibold text-copper">{monthWording(after)}</span>
     </p>
   );
 }

@@ -77,7 +77,7 @@ export function Slip({
     wrong.onTry();
     onSave();
   };
-  const told = wrong.named ?? problem;
+  const wording = wrong.named ?? problem;
   return (
     <Paper
       data-slip
@@ -107,9 +107,9 @@ export function Slip({
         </div>
         <div className="border-t border-rule px-5 py-2.5">
           <Effect isUntouched={wrong.isUntouched && !isNew} />
-          {told && (
+          {wording && (
             <p role="alert" className="mb-2 text-rust">
-              {told}
+              {wording}
               {instead && (
                 <Button look="link" className="!min-h-9" onClick={instead.act}>
                   {instead.name}

@@ -113,14 +113,14 @@ function problemUnder(problems: Map<string, string>, field: string): string | un
 
 /** Problems by the field of the value they are about; deeper ones count for their field as a whole too. */
 function problemsByField(error: Error | null): Map<string, string> {
-  const found = new Map<string, string>();
+  const fieldOf = new Map<string, string>();
   if (error instanceof Refused)
     for (const { loc, msg } of error.details) {
       const place = loc.indexOf("value");
       const path = place < 0 ? [""] : loc.slice(place + 1).map(String);
-      found.set(path.join("."), msg);
-      if (path[0] !== undefined && !found.has(path[0])) found.set(path[0], msg);
+      fieldOf.set(path.join("."), msg);
+      if (path[0] !== undefined && !fieldOf.has(path[0])) fieldOf.set(path[0], msg);
     }
-  else if (error) found.set("", error.message);
-  return found;
+  else if (error) fieldOf.set("", error.message);
+  return fieldOf;
 }

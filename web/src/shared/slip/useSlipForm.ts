@@ -21,8 +21,8 @@ export function useSlipForm<Form extends FieldValues>(initial: Form) {
   const { isDirty, dirtyFields } = useFormState({ control: form.control });
   const draft = useDraft();
   useEffect(() => {
-    draft.onTakeUp((kept) => {
-      for (const [name, value] of Object.entries(kept as Form))
+    draft.onTakeUp((draftValues) => {
+      for (const [name, value] of Object.entries(draftValues as Form))
         form.setValue(name as Path<Form>, value as PathValue<Form, Path<Form>>, { shouldDirty: true });
     });
   }, [draft, form]);

@@ -49,14 +49,14 @@ export function AccountSlip({ id, start }: { id: string | null; start: string })
   const accounts = useAccounts().data?.accounts;
   if (!household || !accounts) return null;
   const account = accounts.find((row) => row.account.id === id)?.account ?? null;
-  const kind = ACCOUNT_KINDS.find((each) => each.value === start)?.value ?? "checking";
+  const kind = ACCOUNT_KINDS.find((option) => option.value === start)?.value ?? "checking";
   const initial = account
     ? formOf(account, household.today)
     : emptyForm(kind, household.household.currency, household.today, household.beginnings.account ?? "");
   const others = accounts
     .filter((row) => account !== null || !row.is_closed)
     .map((row) => row.account)
-    .filter((each) => each.id !== id && !isCard(each.kind) && !each.loan);
+    .filter((option) => option.id !== id && !isCard(option.kind) && !option.loan);
   return (
     <AccountEditor
       account={account}

@@ -108,8 +108,8 @@ const ACCOUNTS = [
 test.each(ACCOUNTS)("%s looked at and saved as it is stays as it is", (_, account) => {
   for (const notation of NOTATIONS) {
     write(notation);
-    const held = account as unknown as Account;
-    const { value, problems } = readAccount(formOf(held, TODAY), held);
+    const saved = account as unknown as Account;
+    const { value, problems } = readAccount(formOf(saved, TODAY), saved);
     expect(problems).toEqual({});
     const { id, ...fields } = account;
     expect(value).toEqual(fields);

@@ -26,8 +26,8 @@ export const useReadingCheck = (asked: Asked | null) =>
 
 /** Keep a true balance, with what explains it. */
 export const useKeepReading = () =>
-  useAct((kept: Asked & { changes: ChangeRequest[] }) =>
-    answer<Schemas["HistoryAnswer"]>(api.POST("/api/readings", { body: kept })),
+  useAct((reading: Asked & { changes: ChangeRequest[] }) =>
+    answer<Schemas["HistoryAnswer"]>(api.POST("/api/readings", { body: reading })),
   );
 
 /** Take a true balance away. */

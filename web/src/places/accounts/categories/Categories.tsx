@@ -11,7 +11,7 @@ export function Categories() {
   const { openSlip } = useView();
   if (!categories) return null;
   const groups = new Map<string, Schemas["Category"][]>();
-  for (const category of categories.filter((each) => !each.merged_into)) {
+  for (const category of categories.filter((oneCategory) => !oneCategory.merged_into)) {
     const group = category.group || (category.kind === "income" ? "Money in" : "Money out");
     groups.set(group, [...(groups.get(group) ?? []), category]);
   }

@@ -19,7 +19,7 @@ type Category = Schemas["Category"];
 export function CategorySlip({ id }: { id: string | null }) {
   const categories = useEntryChoices().data?.categories;
   if (!categories) return null;
-  const category = categories.find((each) => each.id === id) ?? null;
+  const category = categories.find((oneCategory) => oneCategory.id === id) ?? null;
   return <Editor key={id} category={category} categories={categories} />;
 }
 
@@ -42,8 +42,10 @@ function Editor({ category, categories }: { category: Category | null; categorie
   ];
   const isReady = category ? isDirty : values.name.trim() !== "";
   const slip = useSlip(isReady ? changes : null, (field) => field !== "name" || isTouched("name"));
-  const groups = [...new Set(categories.map((each) => each.group ?? "").filter(Boolean))];
-  const others = categories.filter((each) => each.id !== category?.id && each.kind === category?.kind);
+  const groups = [...new Set(categories.map((oneCategory) => oneCategory.group ?? "").filter(Boolean))];
+  const others = categories.filter(
+    (oneCategory) => oneCategory.id !== category?.id && oneCategory.kind === category?.kind,
+  );
   return (
     <Slip
       title={category?.name ?? "New category"}

@@ -80,8 +80,8 @@ export function ConnectionLine({ connection, where, today, children }: Props) {
 function standing({ kind, asked, said, until, has_ended }: Connection, today: string): string {
   const last = asked ? `Last asked ${asked === today ? "today" : `on ${dayText(asked, today)}`}` : "Not asked yet";
   const came = said ? `: ${said.charAt(0).toLowerCase()}${said.slice(1)}` : "";
-  const told = `${last}${asked ? came : ""}`;
+  const wording = `${last}${asked ? came : ""}`;
   const consent =
     kind === "bank" && until ? ` The consent ${has_ended ? "ended" : "is good until"} ${dayText(until, today)}.` : "";
-  return `${told.endsWith(".") ? told : `${told}.`}${consent}`;
+  return `${wording.endsWith(".") ? wording : `${wording}.`}${consent}`;
 }

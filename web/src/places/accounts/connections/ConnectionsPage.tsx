@@ -43,9 +43,13 @@ export function ConnectionsPage() {
       <section aria-label="Connect" className="mt-4">
         <h2 className="border-b border-rule-strong text-lg">Connect</h2>
         <p className="flex flex-wrap gap-2 py-2">
-          {KINDS.map((each) => (
-            <Button key={each} aria-expanded={kind === each} onClick={() => setKind(kind === each ? null : each)}>
-              {KIND_NAMES[each]}
+          {KINDS.map((connectionKind) => (
+            <Button
+              key={connectionKind}
+              aria-expanded={kind === connectionKind}
+              onClick={() => setKind(kind === connectionKind ? null : connectionKind)}
+            >
+              {KIND_NAMES[connectionKind]}
             </Button>
           ))}
         </p>

@@ -26,7 +26,7 @@ export function Teach({ id, message, onDone }: Props) {
   const accounts = useOffered() ?? [];
   const [chosen, setChosen] = useState<Chosen | null>(null);
   const [account, setAccount] = useState("");
-  const held = accounts.find((each) => each.account.id === account)?.account;
+  const chosenAccount = accounts.find((oneAccount) => oneAccount.account.id === account)?.account;
   const [owed, setOwed] = useState(false);
   const teach = useAsking(
     (body: Schemas["TeachRequest"]) =>
@@ -38,7 +38,7 @@ export function Teach({ id, message, onDone }: Props) {
   );
   const choose = (next: string) => {
     setAccount(next);
-    const kind = accounts.find((each) => each.account.id === next)?.account.kind;
+    const kind = accounts.find((oneAccount) => oneAccount.account.id === next)?.account.kind;
     setOwed(kind === "credit_card" || kind === "credit_line" || kind === "loan");
   };
   return (
@@ -62,7 +62,10 @@ export function Teach({ id, message, onDone }: Props) {
                 {...ids}
                 value={account}
                 placeholder="Choose the account"
-                options={accounts.map((each) => ({ value: each.account.id, label: each.account.name }))}
+                options={accounts.map((oneAccount) => ({
+                  value: oneAccount.account.id,
+                  label: oneAccount.account.name,
+                }))}
                 onChange={choose}
               />
             )}
@@ -78,7 +81,7 @@ export function Teach({ id, message, onDone }: Props) {
           </label>
           <Button
             look="main"
-            disabled={!held || teach.isPending}
+            disabled={!chosenAccount || teach.isPending}
             onClick={() =>
               teach.mutate({ message: message.id, line: chosen.line, number: chosen.number, account, owed })
             }

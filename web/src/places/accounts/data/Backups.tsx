@@ -145,7 +145,7 @@ async function bringFile(file: File): Promise<Backup> {
     body: file,
     headers: { "Content-Type": "application/octet-stream" },
   });
-  const told = await response.json();
-  if (!response.ok) throw new Refused(told.detail as Refusal[]);
-  return told as Backup;
+  const answered = await response.json();
+  if (!response.ok) throw new Refused(answered.detail as Refusal[]);
+  return answered as Backup;
 }

@@ -18,9 +18,9 @@ export function BringPlan() {
   const look = useMutation({
     mutationFn: async (chosen: File) => {
       const read = await readPlan(chosen);
-      const told = await answer<Schemas["LookAnswer"]>(api.POST("/api/plan/look", { body: read }));
+      const preview = await answer<Schemas["LookAnswer"]>(api.POST("/api/plan/look", { body: read }));
       setPlan(read);
-      return told;
+      return preview;
     },
     onMutate: () => setPlan(null),
   });
@@ -58,8 +58,8 @@ export function BringPlan() {
             <>
               <p>If it takes the household’s place:</p>
               <ul>
-                {look.data.differences.map((each) => (
-                  <DifferenceLine key={each.kind} difference={each} />
+                {look.data.differences.map((oneDifference) => (
+                  <DifferenceLine key={oneDifference.kind} difference={oneDifference} />
                 ))}
               </ul>
               <p className="mt-2 flex flex-wrap gap-2">

@@ -49,8 +49,8 @@ function WhatIsThere() {
         {data.differences.length > 0 ? "Held against what was open, it has:" : "It holds the same as what was open."}
       </p>
       <ul>
-        {data.differences.map((each) => (
-          <DifferenceLine key={each.kind} difference={each} />
+        {data.differences.map((oneDifference) => (
+          <DifferenceLine key={oneDifference.kind} difference={oneDifference} />
         ))}
       </ul>
     </>

@@ -30,11 +30,11 @@ export function PasswordFields() {
   const [stay, setStay] = useState("480");
   const set = useMutation({
     mutationFn: (body: Schemas["PasswordRequest"]) => answer<Schemas["DoorAnswer"]>(api.PUT("/api/password", { body })),
-    onSuccess: (told) => {
+    onSuccess: (session) => {
       setCurrent("");
       setNext("");
-      toast(told.has_password ? "The password is set. Everybody else has to use it now." : "No password any more.");
-      client.setQueryData(DOOR.queryKey, told);
+      toast(session.has_password ? "The password is set. Everybody else has to use it now." : "No password any more.");
+      client.setQueryData(DOOR.queryKey, session);
     },
   });
   if (!door) return null;

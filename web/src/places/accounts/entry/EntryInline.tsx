@@ -17,7 +17,7 @@ export function EntryInline({ id, onClose }: { id: string; onClose: () => void }
   }).data;
   if (!entry) return null;
   const currencyOf = (account: string) =>
-    accounts.find((each) => each.account.id === account)?.account.currency ?? "USD";
+    accounts.find((oneAccount) => oneAccount.account.id === account)?.account.currency ?? "USD";
   const initial = formOf(entry, currencyOf);
   if (!initial || initial.parts.length > 1)
     return (

@@ -42,7 +42,7 @@ export function EntrySlip({ id, start }: Props) {
   });
   if (!accounts || !choices || !today || (id !== null && entry.isPending)) return null;
   if (entry.isError) return <Notice text={entry.error.message} />;
-  const currencyOf = (account: string) => accounts.find((each) => each.id === account)?.currency ?? "USD";
+  const currencyOf = (account: string) => accounts.find((oneAccount) => oneAccount.id === account)?.currency ?? "USD";
   // Another one begins on the account, day and way of the one before.
   const [account = "", day = "", way = ""] = start.split("~");
   const first = account || choices.last_account || accounts[0]?.id || "";
@@ -68,7 +68,7 @@ function likelyCategory({ payees, categories }: Schemas["EntryChoices"], account
     categories.filter(({ kind, retired }) => kind !== "income" && !retired).map((one) => [one.id, one]),
   );
   const spent = payees.filter(({ category }) => offered.has(category ?? ""));
-  return offered.get((spent.find((each) => each.account === account) ?? spent[0])?.category ?? "");
+  return offered.get((spent.find((usual) => usual.account === account) ?? spent[0])?.category ?? "");
 }
 
 function emptyForm(account: string, today: string, category: string, way: Way): EntryForm {
@@ -158,7 +158,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
           // What was spent is for other things than what came in.
           const kind = way === "received" ? "income" : "expense";
           const fits = (id: string) =>
-            choices.categories.some((each) => each.id === id && (each.kind ?? "expense") === kind);
+            choices.categories.some((oneCategory) => oneCategory.id === id && (oneCategory.kind ?? "expense") === kind);
           const parts = values.parts.length > 0 ? values.parts : [{ category: "", amount: "" }];
           if (way !== "moved")
             set(

@@ -20,7 +20,7 @@ interface Props {
 /** What it was for: one category, or several with an amount each, the last taking what is left. */
 export function PartFields({ parts, kind, likely, currency, rest, problem, onChange }: Props) {
   const set = (place: number, part: Partial<Part>) =>
-    onChange(parts.map((each, at) => (at === place ? { ...each, ...part } : each)));
+    onChange(parts.map((onePart, at) => (at === place ? { ...onePart, ...part } : onePart)));
   return (
     <FieldGroup label="For" problem={problem("parts.0") ?? problem("parts.1") ?? problem("parts.2")}>
       <ul className="flex flex-col gap-1.5">

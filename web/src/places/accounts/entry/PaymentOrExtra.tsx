@@ -33,7 +33,7 @@ export function usePaymentMeant(form: EntryForm, read: ReadEntry, accounts: Sche
     ask: async (): Promise<Payment | null> =>
       isOne
         ? client.ensureQueryData(question).then(
-            (found) => found.payment,
+            (oneAnswer) => oneAnswer.payment,
             () => null,
           )
         : null,

@@ -42,21 +42,25 @@ export function Chosen({ request, rules, today, problem, isSaving, onForget, onT
         </ul>
       )}
       <ul aria-label="What taking them in does" className="text-sm">
-        {effect?.accounts.map((each) => (
-          <li key={each.account}>
-            {each.before !== null && each.after !== null && (
+        {effect?.accounts.map((oneAccount) => (
+          <li key={oneAccount.account}>
+            {oneAccount.before !== null && oneAccount.after !== null && (
               <>
-                Lowest ahead {money(each.before, each.currency)}
-                {each.before === each.after ? ", as before" : `, then ${money(each.after, each.currency)}`}.{" "}
+                Lowest ahead {money(oneAccount.before, oneAccount.currency)}
+                {oneAccount.before === oneAccount.after
+                  ? ", as before"
+                  : `, then ${money(oneAccount.after, oneAccount.currency)}`}
+                .{" "}
               </>
             )}
-            {each.closing &&
-              each.difference === 0 &&
-              `On ${dayText(each.closing.date, today)} it agrees with the bank.`}
-            {each.closing && each.difference !== 0 && (
+            {oneAccount.closing &&
+              oneAccount.difference === 0 &&
+              `On ${dayText(oneAccount.closing.date, today)} it agrees with the bank.`}
+            {oneAccount.closing && oneAccount.difference !== 0 && (
               <span className="text-rust">
-                On {dayText(each.closing.date, today)} the bank held {money(each.closing.balance, each.currency)}, the
-                books then {money(each.books ?? 0, each.currency)}.
+                On {dayText(oneAccount.closing.date, today)} the bank held{" "}
+                {money(oneAccount.closing.balance, oneAccount.currency)}, the books then{" "}
+                {money(oneAccount.books ?? 0, oneAccount.currency)}.
               </span>
             )}
           </li>

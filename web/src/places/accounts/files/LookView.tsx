@@ -68,7 +68,7 @@ export function LookView({ look, onAccount, onColumns, onLook, onDone }: Props) 
           today={today}
           problem={take.error}
           isSaving={take.isPending}
-          onForget={(rule) => setRules((before) => before.filter((each) => each !== rule))}
+          onForget={(rule) => setRules((before) => before.filter((oneRule) => oneRule !== rule))}
           onTake={() => take.mutate(request)}
           onLeave={onDone}
         />

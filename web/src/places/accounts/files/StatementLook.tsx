@@ -58,7 +58,7 @@ export function StatementLook({
     for (const line of lines) onChoose(line.key, { ...choices[line.key], what });
   };
   const offered = of((line) => line.offered);
-  const found = of((line) => !line.offered && ["entry", "occurrence", "transfer"].includes(line.is));
+  const matched = of((line) => !line.offered && ["entry", "occurrence", "transfer"].includes(line.is));
   const fresh = of((line) => line.is === "new");
   return (
     <section aria-label={nameOf(statement)} className="mt-4">
@@ -70,8 +70,8 @@ export function StatementLook({
               value={account ?? ""}
               placeholder="Choose the account"
               options={rows
-                .filter((each) => !statement.currency || each.account.currency === statement.currency || !account)
-                .map((each) => ({ value: each.account.id, label: each.account.name }))}
+                .filter((oneRow) => !statement.currency || oneRow.account.currency === statement.currency || !account)
+                .map((oneRow) => ({ value: oneRow.account.id, label: oneRow.account.name }))}
               onChange={onAccount}
             />
           )}
@@ -90,7 +90,13 @@ export function StatementLook({
             row={row}
           />
           <LineGroup of={isAlone ? "" : nameOf(statement)} title="New" lines={fresh} row={row} />
-          <LineGroup of={isAlone ? "" : nameOf(statement)} title="Found" lines={found} onAll={all(found)} row={row} />
+          <LineGroup
+            of={isAlone ? "" : nameOf(statement)}
+            title="Found"
+            lines={matched}
+            onAll={all(matched)}
+            row={row}
+          />
           <LineGroup
             of={isAlone ? "" : nameOf(statement)}
             title="Taken in before"
@@ -111,6 +117,8 @@ function nameOf({ bank_account, name }: Statement): string {
 function daysText({ lines, from, to, closing }: Statement, currency: string, today: string): string {
   const count = lines.length === 1 ? "1 line" : `${counted(lines.length)} lines`;
   const days = from && to ? `, ${dayText(from, today)} to ${dayText(to, today)}` : "";
-  const held = closing ? `. The bank held ${money(closing.balance, currency)} on ${dayText(closing.date, today)}` : "";
-  return `${count}${days}${held}.`;
+  const bankBalance = closing
+    ? `. The bank held ${money(closing.balance, currency)} on ${dayText(closing.date, today)}`
+    : "";
+  return `${count}${days}${bankBalance}.`;
 }

@@ -69,12 +69,12 @@ export function useTakeIn(onDone: () => void, onChanged: (look: Look) => void) {
   const toast = useToast();
   return useMutation({
     mutationFn: async (body: ImportRequest) => {
-      const told = await api.POST("/api/import", { body });
-      if (told.response.status === 409) {
-        const { detail, look } = told.error as unknown as Schemas["BankLinesChanged"];
+      const response = await api.POST("/api/import", { body });
+      if (response.response.status === 409) {
+        const { detail, look } = response.error as unknown as Schemas["BankLinesChanged"];
         throw new Changed(detail, look);
       }
-      return answer<Schemas["ImportAnswer"]>(Promise.resolve(told) as never);
+      return answer<Schemas["ImportAnswer"]>(Promise.resolve(response) as never);
     },
     onSuccess: (done) => {
       const waiting = done.waiting === 1 ? "1 line waits" : `${done.waiting} lines wait`;

@@ -39,7 +39,7 @@ export function InterestCheck() {
   };
   const rate = readRate(form.percent);
   const change = (key: string, values: Partial<Moved>) =>
-    set({ moved: form.moved.map((each) => (each.key === key ? { ...each, ...values } : each)) });
+    set({ moved: form.moved.map((oneMoved) => (oneMoved.key === key ? { ...oneMoved, ...values } : oneMoved)) });
   return (
     <div className="mx-auto max-w-3xl px-4 py-4 md:px-6">
       <BackLink to="/accounts" name="Accounts" />
@@ -84,20 +84,24 @@ export function InterestCheck() {
       </div>
       <h2 className="mt-4 text-lg">What moved</h2>
       <ul>
-        {form.moved.map((each, at) => (
-          <li key={each.key} className="flex flex-wrap items-end gap-x-4 gap-y-1 py-1">
-            <DayField label={`Day ${at + 1}`} value={each.date} onChange={(date) => change(each.key, { date })} />
+        {form.moved.map((oneMoved, at) => (
+          <li key={oneMoved.key} className="flex flex-wrap items-end gap-x-4 gap-y-1 py-1">
+            <DayField
+              label={`Day ${at + 1}`}
+              value={oneMoved.date}
+              onChange={(date) => change(oneMoved.key, { date })}
+            />
             <AmountField
               label="In, or out with a minus"
-              value={each.amount}
-              onChange={(amount) => change(each.key, { amount })}
-              problem={wrong(each.amount)}
+              value={oneMoved.amount}
+              onChange={(amount) => change(oneMoved.key, { amount })}
+              problem={wrong(oneMoved.amount)}
               className="w-44"
             />
             <Button
               look="link"
               aria-label={`Take away movement ${at + 1}`}
-              onClick={() => set({ moved: form.moved.filter(({ key }) => key !== each.key) })}
+              onClick={() => set({ moved: form.moved.filter(({ key }) => key !== oneMoved.key) })}
             >
               Take away
             </Button>
@@ -127,7 +131,7 @@ function readForm(form: typeof EMPTY, currency: string): Asked | null {
     readAmount(form.credited, currency),
     readRate(form.percent),
   ];
-  const moved = form.moved.map((each) => ({ date: each.date, read: readAmount(each.amount, currency) }));
+  const moved = form.moved.map((oneMoved) => ({ date: oneMoved.date, read: readAmount(oneMoved.amount, currency) }));
   if (!form.from || !form.to || !("amount" in opening) || !("amount" in credited) || !("rate" in rate)) return null;
   if (moved.some(({ date, read }) => !date || !("amount" in read))) return null;
   return {

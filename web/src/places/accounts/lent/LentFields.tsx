@@ -31,7 +31,7 @@ interface Props {
 /** To whom money is lent, and how it comes back. */
 export function LentFields({ form, values, accounts, isNew, problem, set }: Props) {
   const { lent } = values;
-  const held = accounts
+  const ownAccounts = accounts
     .filter(({ kind }) => kind !== "owed_to_us" && kind !== "asset")
     .map(({ id, name }) => ({ value: id, label: name }));
   return (
@@ -45,7 +45,7 @@ export function LentFields({ form, values, accounts, isNew, problem, set }: Prop
             <Select
               {...ids}
               value={lent.from}
-              options={[{ value: "", label: "Nowhere: it was lent before" }, ...held]}
+              options={[{ value: "", label: "Nowhere: it was lent before" }, ...ownAccounts]}
               onChange={(from) => set({ from })}
             />
           )}
@@ -56,7 +56,7 @@ export function LentFields({ form, values, accounts, isNew, problem, set }: Prop
           <Select
             {...ids}
             value={lent.into}
-            options={[{ value: "", label: "Asked each time" }, ...held]}
+            options={[{ value: "", label: "Asked each time" }, ...ownAccounts]}
             onChange={(into) => set({ into })}
           />
         )}

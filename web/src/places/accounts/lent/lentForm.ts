@@ -70,9 +70,9 @@ export function readLent(
   problems: Record<string, string>,
 ): Account["lent"] {
   const read = (field: string, text: string) => {
-    const found = readAmount(text, currency);
-    if ("problem" in found) problems[`lent.${field}`] = found.problem;
-    return "amount" in found ? found.amount : 0;
+    const readText = readAmount(text, currency);
+    if ("problem" in readText) problems[`lent.${field}`] = readText.problem;
+    return "amount" in readText ? readText.amount : 0;
   };
   const rate = form.percent.trim() === "" ? { rate: "0" } : readRate(form.percent);
   if ("problem" in rate) problems["lent.annual_rate"] = rate.problem;

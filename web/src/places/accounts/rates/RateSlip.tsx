@@ -18,18 +18,18 @@ export function RateSlip({ id, start }: Props) {
   const household = useHousehold().data;
   const rates = useRates().data;
   if (!household || !rates) return null;
-  const held = rates.rates.find((rate) => rate.id === id);
+  const saved = rates.rates.find((rate) => rate.id === id);
   const [day = "", from = "", to = ""] = start.split("~");
   const missing = rates.pairs.find((pair) => pair.rate === null) ?? rates.pairs[0];
-  const initial = held
-    ? { date: held.date, from: held.from, to: held.to, rate: rateText(held.rate) }
+  const initial = saved
+    ? { date: saved.date, from: saved.from, to: saved.to, rate: rateText(saved.rate) }
     : {
         date: day || household.today,
         from: from || missing?.source || "",
         to: to || rates.currency,
         rate: "",
       };
-  return <Editor id={held ? id : null} initial={initial} codes={Object.keys(household.decimals).sort()} />;
+  return <Editor id={saved ? id : null} initial={initial} codes={Object.keys(household.decimals).sort()} />;
 }
 
 interface EditorProps {
@@ -84,8 +84,8 @@ function Editor({ id, initial, codes }: EditorProps) {
       onDelete={id ? () => slip.save([{ op: "remove", kind: "rate", id }], "Deleted") : undefined}
     >
       <datalist id="currencies">
-        {codes.map((each) => (
-          <option key={each} value={each} />
+        {codes.map((oneCode) => (
+          <option key={oneCode} value={oneCode} />
         ))}
       </datalist>
       <div className="grid grid-cols-2 gap-3">

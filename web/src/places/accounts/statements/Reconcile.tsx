@@ -37,14 +37,14 @@ export function Reconcile() {
 function Head({ statement, isDebt, back }: { statement: Statement; isDebt: boolean; back: string }) {
   const today = useHousehold().data?.today;
   const { id, currency, finished, is_even } = statement;
-  const told = (amount: number) => money(isDebt ? -amount : amount, currency);
+  const amountText = (amount: number) => money(isDebt ? -amount : amount, currency);
   return (
     <div className="sticky top-0 z-10 flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule-strong bg-paper py-2">
       <p role="status" className={`w-full text-lg font-semibold @2xl:w-auto ${is_even ? "text-teal" : "text-rust"}`}>
         {finished ? `Finished on ${dayText(finished, today)}` : standing(statement)}
       </p>
       <p className="flex-1 text-sm text-pencil">
-        From {told(statement.opening)} on {dayText(statement.from, today)} to {told(statement.closing)} on{" "}
+        From {amountText(statement.opening)} on {dayText(statement.from, today)} to {amountText(statement.closing)} on{" "}
         {dayText(statement.to, today)}; {counted(statement.ticked)} ticked
         {outstanding(statement) && `, ${outstanding(statement)}`}.
       </p>

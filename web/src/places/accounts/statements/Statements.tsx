@@ -14,7 +14,7 @@ export function Statements() {
   const row = useAccounts().data?.accounts.find(({ account }) => account.id === id);
   const { data, error } = useStatements(id);
   const proposed = useNextStatement(id).data;
-  const half = data?.find((each) => !each.finished);
+  const half = data?.find((oneStatement) => !oneStatement.finished);
   return (
     <div className="mx-auto max-w-4xl px-4 py-4 md:px-6">
       <BackLink to={`/accounts/${encodeURIComponent(id)}`} name={row?.account.name ?? "Register"} />
@@ -37,8 +37,8 @@ export function Statements() {
           )}
           {data.length > 0 && (
             <ul aria-label="Statements" className="mt-6 border-t border-rule-strong">
-              {data.map((each) => (
-                <StatementLine key={each.id} statement={each} isDebt={row.is_debt} />
+              {data.map((oneStatement) => (
+                <StatementLine key={oneStatement.id} statement={oneStatement} isDebt={row.is_debt} />
               ))}
             </ul>
           )}

@@ -24,10 +24,10 @@ export function TickList({ statement, lines }: { statement: Statement; lines: Li
   const send = (chosen: Line[], on: boolean) => {
     const entries = chosen.filter((line) => isTicked(line) !== on).map(({ id }) => id);
     if (entries.length === 0) return;
-    const each = Object.fromEntries(entries.map((id) => [id, on]));
-    setSent((before) => ({ ...before, ...each }));
+    const ticks = Object.fromEntries(entries.map((id) => [id, on]));
+    setSent((before) => ({ ...before, ...ticks }));
     const forget = () =>
-      setSent((before) => Object.fromEntries(Object.entries(before).filter(([id]) => !(id in each))));
+      setSent((before) => Object.fromEntries(Object.entries(before).filter(([id]) => !(id in ticks))));
     tick.mutate({ entries, on }, { onSettled: forget });
   };
   const press = (place: number, isRange: boolean) => {

@@ -42,7 +42,7 @@ export function BesideTable({ data }: { data: Answer }) {
               name={`End of ${year}`}
               ways={data.ways}
               tell={(way) => {
-                const end = way.year_ends.find((each) => each.year === year);
+                const end = way.year_ends.find((yearEnd) => yearEnd.year === year);
                 return end && digits(end.balance, currency);
               }}
             />

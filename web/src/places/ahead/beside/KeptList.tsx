@@ -14,31 +14,31 @@ interface Props {
 }
 
 /** Every what-if that is kept: shown above or not, looked at, given another name, thrown away. */
-export function KeptList({ kept, shown, most, onShow }: Props) {
+export function KeptList({ kept: whatIfs, shown, most, onShow }: Props) {
   return (
     <section aria-label="What-ifs that are kept" className="mt-5">
       <h2 className="mb-1 text-lg">Kept</h2>
       <ul>
-        {kept.map((each) => (
-          <li key={each.id} className="flex flex-wrap items-center gap-x-3 border-t border-rule py-1">
+        {whatIfs.map((whatIf) => (
+          <li key={whatIf.id} className="flex flex-wrap items-center gap-x-3 border-t border-rule py-1">
             <label className="flex min-h-10 min-w-0 flex-1 items-center gap-2.5">
               <input
                 type="checkbox"
-                checked={shown.includes(each.id)}
-                disabled={!shown.includes(each.id) && shown.length >= most}
+                checked={shown.includes(whatIf.id)}
+                disabled={!shown.includes(whatIf.id) && shown.length >= most}
                 onChange={(event) =>
-                  onShow(event.target.checked ? [...shown, each.id] : shown.filter((id) => id !== each.id))
+                  onShow(event.target.checked ? [...shown, whatIf.id] : shown.filter((id) => id !== whatIf.id))
                 }
                 className="size-4.5 shrink-0 accent-(--copper)"
               />
               <span className="min-w-0 break-words">
-                {each.name}
+                {whatIf.name}
                 <span className="ml-2 text-sm text-pencil">
-                  {each.changes?.length === 1 ? "one change" : `${each.changes?.length ?? 0} changes`}
+                  {whatIf.changes?.length === 1 ? "one change" : `${whatIf.changes?.length ?? 0} changes`}
                 </span>
               </span>
             </label>
-            <Actions each={each} />
+            <Actions each={whatIf} />
           </li>
         ))}
       </ul>
@@ -46,15 +46,15 @@ export function KeptList({ kept, shown, most, onShow }: Props) {
   );
 }
 
-function Actions({ each }: { each: WhatIf }) {
+function Actions({ each: whatIf }: { each: WhatIf }) {
   const { choose } = useWhatIf();
   const [isNaming, setNaming] = useState(false);
-  const path = { id: each.id };
+  const path = { id: whatIf.id };
   const drop = useAct(() => answer<Schemas["HistoryAnswer"]>(api.DELETE("/api/what-ifs/{id}", { params: { path } })));
-  if (isNaming) return <Rename each={each} onDone={() => setNaming(false)} />;
+  if (isNaming) return <Rename each={whatIf} onDone={() => setNaming(false)} />;
   return (
     <span className="flex flex-wrap">
-      <Button look="link" onClick={() => choose(each.id)}>
+      <Button look="link" onClick={() => choose(whatIf.id)}>
         Look at it
       </Button>
       <Button look="link" onClick={() => setNaming(true)}>
@@ -67,13 +67,13 @@ function Actions({ each }: { each: WhatIf }) {
   );
 }
 
-function Rename({ each, onDone }: { each: WhatIf; onDone: () => void }) {
-  const [name, setName] = useState(each.name);
+function Rename({ each: whatIf, onDone }: { each: WhatIf; onDone: () => void }) {
+  const [name, setName] = useState(whatIf.name);
   const keep = useAct((given: string) =>
     answer<Schemas["WhatIfDone"]>(
       api.PUT("/api/what-ifs/{id}", {
-        params: { path: { id: each.id } },
-        body: { name: given, changes: each.changes ?? [] },
+        params: { path: { id: whatIf.id } },
+        body: { name: given, changes: whatIf.changes ?? [] },
       }),
     ),
   );

@@ -21,16 +21,18 @@ export function SideBySide() {
   const accounts = useChosenAccounts();
   const [search] = useSearchParams();
   const thisYear = Number(useHousehold().data?.today.slice(0, 4));
-  const kept = useWhatIfs().data?.what_ifs;
+  const whatIfs = useWhatIfs().data?.what_ifs;
   const asked = search.get("beside")?.split(",").filter(Boolean);
   const years = YEARS_AHEAD.map(String).includes(search.get("years") ?? "") ? Number(search.get("years")) : 2;
-  const chosen = (asked ?? kept?.map(({ id }) => id) ?? []).filter((id) => kept?.some((each) => each.id === id));
+  const chosen = (asked ?? whatIfs?.map(({ id }) => id) ?? []).filter((id) =>
+    whatIfs?.some((whatIf) => whatIf.id === id),
+  );
   const shown = chosen.slice(0, MOST);
   const { data, error } = useQuery({
     queryKey: ["side-by-side", shown, years, accounts],
     placeholderData: keepPreviousData,
     retry: false,
-    enabled: shown.length > 0 || kept?.length === 0,
+    enabled: shown.length > 0 || whatIfs?.length === 0,
     queryFn: ({ signal }) =>
       answer<Schemas["SideBySideAnswer"]>(
         api.GET("/api/side-by-side", {
@@ -39,12 +41,12 @@ export function SideBySide() {
         }),
       ),
   });
-  if (!kept) return null;
+  if (!whatIfs) return null;
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <Lenses />
       <h1 className="sr-only">What-ifs</h1>
-      {kept.length > 0 && (
+      {whatIfs.length > 0 && (
         <>
           <div className="mb-2 flex flex-wrap items-center gap-3">
             <Select
@@ -57,7 +59,7 @@ export function SideBySide() {
               onChange={(next) => set({ years: next })}
               className="field !w-60"
             />
-            {kept.length > MOST && <p className="text-pencil">Up to four stand side by side.</p>}
+            {whatIfs.length > MOST && <p className="text-pencil">Up to four stand side by side.</p>}
           </div>
           <Alert error={error} />
           {shown.length > 0 && data && (
@@ -68,15 +70,15 @@ export function SideBySide() {
           )}
           {shown.length > 0 && !data && <div className="min-h-[38rem]" />}
           <KeptList
-            kept={kept}
+            kept={whatIfs}
             shown={shown}
             most={MOST}
             onShow={(ids) => set({ beside: ids.length ? ids.join(",") : "-" })}
           />
         </>
       )}
-      <ReadyMade isFirst={kept.length === 0} />
-      {kept.length === 0 && data && (
+      <ReadyMade isFirst={whatIfs.length === 0} />
+      {whatIfs.length === 0 && data && (
         <section aria-label="The plan alone" className="mt-6">
           <p className="mb-2 text-pencil">
             So far the plan stands alone; what is tried gets a line and a column beside it.

@@ -14,7 +14,7 @@ interface Props {
 
 const likeliest = (chances: Chance[], month: string) =>
   chances
-    .flatMap(({ months }) => months.filter((each) => each.month === month))
+    .flatMap(({ months }) => months.filter((oneMonth) => oneMonth.month === month))
     .reduce<Chance["months"][number] | undefined>(
       (most, each) => (most && Number(most.chance) >= Number(each.chance) ? most : each),
       undefined,

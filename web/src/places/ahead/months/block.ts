@@ -67,9 +67,9 @@ export function pasted(text: string, block: Block, data: MonthsAnswer): { cells:
     for (const [across, column] of columns.entries()) {
       const written = (fills ? values[0]?.[0] : values[down]?.[across]) ?? "";
       if (written.trim() === "" && !fills) continue;
-      const found = amountFor(written, data, row, column);
-      if ("problem" in found) return found;
-      cells.push(found);
+      const typed = amountFor(written, data, row, column);
+      if ("problem" in typed) return typed;
+      cells.push(typed);
     }
   return { cells };
 }
@@ -78,17 +78,17 @@ const shape = (rows: number, columns: number) =>
   `${rows} ${rows === 1 ? "row" : "rows"} of ${columns} ${columns === 1 ? "cell" : "cells"}`;
 
 function amountFor(written: string, data: MonthsAnswer, row: number, column: number): Amount | { problem: string } {
-  const held = data.rows[row];
-  const cell = held?.cells[column];
+  const gridRow = data.rows[row];
+  const cell = gridRow?.cells[column];
   const month = data.months[column]?.month;
-  if (!held || !cell || !month) return { problem: "What was pasted reaches beyond the grid. Nothing was changed." };
-  if (!mayEdit(held, cell))
+  if (!gridRow || !cell || !month) return { problem: "What was pasted reaches beyond the grid. Nothing was changed." };
+  if (!mayEdit(gridRow, cell))
     return {
-      problem: `“${held.name}” cannot be written in ${month}: nothing is expected there, or it follows from something else. Nothing was changed.`,
+      problem: `“${gridRow.name}” cannot be written in ${month}: nothing is expected there, or it follows from something else. Nothing was changed.`,
     };
   const read = readAmount(written, data.currency);
   if ("problem" in read) return { problem: `${written}: ${read.problem} Nothing was changed.` };
-  return { flow: held.id as string, month, amount: Math.abs(read.amount), onward: false };
+  return { flow: gridRow.id as string, month, amount: Math.abs(read.amount), onward: false };
 }
 
 /** The first cell's amount in every other cell of its row. */
@@ -98,9 +98,9 @@ export function filled(block: Block, data: MonthsAnswer): { cells: Amount[] } | 
   for (const row of rowsOf(block)) {
     const from = data.rows[row]?.cells[first ?? 0];
     for (const column of others) {
-      const found = amountFor(digits(Math.abs(from?.expected || from?.amount || 0), data.currency), data, row, column);
-      if ("problem" in found) return found;
-      cells.push(found);
+      const typed = amountFor(digits(Math.abs(from?.expected || from?.amount || 0), data.currency), data, row, column);
+      if ("problem" in typed) return typed;
+      cells.push(typed);
     }
   }
   return { cells };

@@ -6,8 +6,8 @@ const KEPT_AS = "months-rows";
 
 function read(): string[] {
   try {
-    const kept: unknown = JSON.parse(localStorage.getItem(KEPT_AS) ?? "[]");
-    return Array.isArray(kept) ? kept.map(String) : [];
+    const stored: unknown = JSON.parse(localStorage.getItem(KEPT_AS) ?? "[]");
+    return Array.isArray(stored) ? stored.map(String) : [];
   } catch {
     return [];
   }

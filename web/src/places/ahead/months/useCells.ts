@@ -6,7 +6,7 @@ import type { Amount } from "./block";
 export function useCells() {
   const save = useSave();
   return async (cells: Amount[]) => {
-    const told = await answer<Schemas["MonthCellsAnswer"]>(api.POST("/api/months/cells", { body: { cells } }));
-    if (told.changes.length > 0) await save.mutateAsync(told.changes);
+    const answered = await answer<Schemas["MonthCellsAnswer"]>(api.POST("/api/months/cells", { body: { cells } }));
+    if (answered.changes.length > 0) await save.mutateAsync(answered.changes);
   };
 }

@@ -26,10 +26,10 @@ export function useGrid(data: MonthsAnswer, move: (from: number, to: number) => 
     setBlock({ anchor: isExtending ? block.anchor : focus, focus });
     focusOn(focus);
   };
-  const apply = async (found: { cells: Amount[] } | { problem: string }, done: string) => {
-    if ("problem" in found) return toast(found.problem);
+  const apply = async (typedAmount: { cells: Amount[] } | { problem: string }, done: string) => {
+    if ("problem" in typedAmount) return toast(typedAmount.problem);
     try {
-      await put(found.cells);
+      await put(typedAmount.cells);
       toast(done);
     } catch (error) {
       toast(`${(error as Error).message} Nothing was changed.`);

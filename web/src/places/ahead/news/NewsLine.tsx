@@ -16,10 +16,10 @@ export function NewsLine() {
       <p>{news.sentence}</p>
       {changes.length > 0 && (
         <ul className="text-sm">
-          {changes.slice(0, AT_FIRST).map((each) => (
-            <li key={each.id}>
-              {each.undone && "Undone: "}
-              {each.sentence}
+          {changes.slice(0, AT_FIRST).map((change) => (
+            <li key={change.id}>
+              {change.undone && "Undone: "}
+              {change.sentence}
             </li>
           ))}
           {changes.length > AT_FIRST && <li>and {changes.length - AT_FIRST} more</li>}

@@ -14,10 +14,10 @@ export function Paydays({ account }: { account: string }) {
     <div className="border-l-2 border-copper pl-3">
       <p>
         Bills from {data.name}:{" "}
-        {data.bills.map((each, place) => (
-          <span key={each.days}>
+        {data.bills.map((bill, place) => (
+          <span key={bill.days}>
             {place > 0 && ", "}
-            <strong>{money(each.amount, data.currency)}</strong> in the next {each.days} days ({each.count})
+            <strong>{money(bill.amount, data.currency)}</strong> in the next {bill.days} days ({bill.count})
           </span>
         ))}
         .
@@ -41,13 +41,13 @@ function Periods({ data }: { data: Schemas["PayPeriodsAnswer"] }) {
         </tr>
       </thead>
       <tbody>
-        {data.periods.map((each) => (
-          <tr key={each.from} className="border-b border-rule pencilled">
-            <td className="py-0.5 text-left">{dayText(each.from, data.today)}</td>
-            <td className="hidden max-w-56 truncate text-left @2xl:table-cell">{each.name}</td>
-            <td className="text-teal">+{money(each.amount, data.currency)}</td>
-            <td>{money(each.to_pay, data.currency)}</td>
-            <td className={each.left < 0 ? "text-rust" : ""}>{money(each.left, data.currency)}</td>
+        {data.periods.map((period) => (
+          <tr key={period.from} className="border-b border-rule pencilled">
+            <td className="py-0.5 text-left">{dayText(period.from, data.today)}</td>
+            <td className="hidden max-w-56 truncate text-left @2xl:table-cell">{period.name}</td>
+            <td className="text-teal">+{money(period.amount, data.currency)}</td>
+            <td>{money(period.to_pay, data.currency)}</td>
+            <td className={period.left < 0 ? "text-rust" : ""}>{money(period.left, data.currency)}</td>
           </tr>
         ))}
       </tbody>

@@ -64,16 +64,16 @@ function TopUps({ data, currency, today }: { data: Schemas["RemediesAnswer"]; cu
       <summary className="min-h-9 cursor-pointer py-1 text-copper">The least to put in, and when</summary>
       <div className="flex flex-wrap gap-x-12">
         <ul>
-          {data.top_ups.map((each) => (
-            <li key={each.date}>
-              {money(each.amount, currency)} by {dayText(each.date, today)}
+          {data.top_ups.map((topUp) => (
+            <li key={topUp.date}>
+              {money(topUp.amount, currency)} by {dayText(topUp.date, today)}
             </li>
           ))}
         </ul>
         <ul className="text-pencil">
-          {data.by_month.map((each) => (
-            <li key={each.month}>
-              {monthOf(each.month)}: {money(each.amount, currency)}
+          {data.by_month.map((monthAmount) => (
+            <li key={monthAmount.month}>
+              {monthOf(monthAmount.month)}: {money(monthAmount.amount, currency)}
             </li>
           ))}
         </ul>

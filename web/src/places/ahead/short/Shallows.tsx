@@ -13,10 +13,10 @@ interface Props {
 }
 
 /** Every stretch below floor or cushion: when, how deep, and what takes it down. */
-export function ShallowList({ found, currency, today, until }: Props) {
-  const chance = useChance([...new Set(found.map(({ account }) => account))], today, until);
+export function ShallowList({ found: shallows, currency, today, until }: Props) {
+  const chance = useChance([...new Set(shallows.map(({ account }) => account))], today, until);
   const months = new Map(chance?.is_known ? chance.months.map(({ month, says }) => [month, says]) : []);
-  const firstNearly = found.findIndex((each) => each.below === "cushion");
+  const firstNearly = shallows.findIndex((shallow) => shallow.below === "cushion");
   return (
     <table aria-label="Low stretches" className="w-full max-w-4xl border-collapse text-left">
       <thead>
@@ -29,16 +29,21 @@ export function ShallowList({ found, currency, today, until }: Props) {
         </tr>
       </thead>
       <tbody>
-        {found.map((each, place) => (
-          <tr key={`${each.below} ${each.from}`} className="border-b border-rule align-top [&>td]:py-1 [&>td]:pr-3">
-            <td className="whitespace-nowrap">{daysOf(each, today)}</td>
-            <td>{place === firstNearly ? <Term of="Cushion">cushion</Term> : each.below}</td>
-            <td className={`text-right whitespace-nowrap ${each.below === "floor" ? "font-semibold text-rust" : ""}`}>
-              {money(each.short_by, currency)}
+        {shallows.map((shallow, place) => (
+          <tr
+            key={`${shallow.below} ${shallow.from}`}
+            className="border-b border-rule align-top [&>td]:py-1 [&>td]:pr-3"
+          >
+            <td className="whitespace-nowrap">{daysOf(shallow, today)}</td>
+            <td>{place === firstNearly ? <Term of="Cushion">cushion</Term> : shallow.below}</td>
+            <td
+              className={`text-right whitespace-nowrap ${shallow.below === "floor" ? "font-semibold text-rust" : ""}`}
+            >
+              {money(shallow.short_by, currency)}
             </td>
-            <td className="whitespace-nowrap">{months.get(each.from.slice(0, 7)) ?? ""}</td>
+            <td className="whitespace-nowrap">{months.get(shallow.from.slice(0, 7)) ?? ""}</td>
             <td className="pencilled">
-              {each.causes.map((cause) => `${cause.name} ${money(cause.amount, currency)}`).join(", ") ||
+              {shallow.causes.map((cause) => `${cause.name} ${money(cause.amount, currency)}`).join(", ") ||
                 "what was there before"}
             </td>
           </tr>

@@ -31,18 +31,18 @@ const LOOKS: Record<Stands, string> = {
 };
 
 /** A month of a bill in a strip of twelve. */
-export function Mark({ stands }: { stands: Stands }) {
-  if (stands === "none") return <span aria-hidden className="inline-block size-3.5" />;
-  return <span aria-hidden className={`inline-block size-3.5 rounded-[2px] align-middle ${LOOKS[stands]}`} />;
+export function Mark({ stands: mark }: { stands: Stands }) {
+  if (mark === "none") return <span aria-hidden className="inline-block size-3.5" />;
+  return <span aria-hidden className={`inline-block size-3.5 rounded-[2px] align-middle ${LOOKS[mark]}`} />;
 }
 
 /** What the hands mean, once. */
 export function Key() {
   return (
     <p className="mb-2 flex flex-wrap items-center gap-x-5 text-sm text-pencil">
-      {(["settled", "part", "expected", "past_due"] as const).map((stands) => (
-        <span key={stands} className={`px-1 ${stands === "settled" ? "text-ink" : HANDS[stands]}`}>
-          {STANDING[stands]}
+      {(["settled", "part", "expected", "past_due"] as const).map((mark) => (
+        <span key={mark} className={`px-1 ${mark === "settled" ? "text-ink" : HANDS[mark]}`}>
+          {STANDING[mark]}
         </span>
       ))}
     </p>

@@ -106,23 +106,23 @@ interface TwiceProps {
 }
 
 /** Payments of the card that were written down as spending, and the way to put them right. */
-function CountedTwice({ found, currency, today }: TwiceProps) {
+function CountedTwice({ found: twice, currency, today }: TwiceProps) {
   const save = useSave();
   const toast = useToast();
   const when =
-    found.entries === 1
-      ? `The payment of ${dayText(found.first, today)}`
-      : `${found.entries} payments from ${dayText(found.first, today)} to ${dayText(found.last, today)}`;
+    twice.entries === 1
+      ? `The payment of ${dayText(twice.first, today)}`
+      : `${twice.entries} payments from ${dayText(twice.first, today)} to ${dayText(twice.last, today)}`;
   const correct = () =>
-    save.mutate(found.changes, {
+    save.mutate(twice.changes, {
       onSuccess: () => toast("Recorded as payments of the card. Undo takes it back."),
       onError: (error) => toast(error.message),
     });
   return (
     <p className="mt-2 flex flex-wrap items-center gap-x-3 border-l-2 border-copper pl-3">
       <span>
-        {when} {found.entries === 1 ? "is" : "are"} recorded as spending, but what was bought is spending already:{" "}
-        <strong>{money(found.amount, currency)}</strong> count twice.
+        {when} {twice.entries === 1 ? "is" : "are"} recorded as spending, but what was bought is spending already:{" "}
+        <strong>{money(twice.amount, currency)}</strong> count twice.
       </span>
       <Button className="!min-h-9" disabled={save.isPending} onClick={correct}>
         Record as payments of the card
@@ -221,10 +221,10 @@ function Statements({ page }: { page: Page }) {
   const { statements, card, account, today } = page;
   const { currency } = card;
   const inside = (first: string, last: string) => {
-    const kept = new URLSearchParams(keptSearch(search));
-    kept.set("since", first);
-    kept.set("to", last);
-    return { pathname: `/accounts/${encodeURIComponent(account.id)}`, search: kept.toString() };
+    const query = new URLSearchParams(keptSearch(search));
+    query.set("since", first);
+    query.set("to", last);
+    return { pathname: `/accounts/${encodeURIComponent(account.id)}`, search: query.toString() };
   };
   return (
     <section aria-label="Statements" className="mt-8">
@@ -242,27 +242,32 @@ function Statements({ page }: { page: Page }) {
           </tr>
         </thead>
         <tbody>
-          {statements.map((each) => (
-            <tr key={each.closing} className="border-t border-rule">
+          {statements.map((statement) => (
+            <tr key={statement.closing} className="border-t border-rule">
               <td className="py-1 text-left">
-                <Link to={inside(each.first, each.closing)} className="text-copper underline underline-offset-4">
-                  {each.closing >= today ? "this cycle so far" : dayText(each.closing, today)}
+                <Link
+                  to={inside(statement.first, statement.closing)}
+                  className="text-copper underline underline-offset-4"
+                >
+                  {statement.closing >= today ? "this cycle so far" : dayText(statement.closing, today)}
                 </Link>
               </td>
-              <td>{each.spent ? digits(each.spent, currency) : ""}</td>
-              <td>{each.came_in ? digits(each.came_in, currency) : ""}</td>
-              <td className="hidden @2xl:table-cell">{each.interest ? digits(each.interest, currency) : ""}</td>
-              <td>{digits(each.balance, currency)}</td>
+              <td>{statement.spent ? digits(statement.spent, currency) : ""}</td>
+              <td>{statement.came_in ? digits(statement.came_in, currency) : ""}</td>
               <td className="hidden @2xl:table-cell">
-                {each.closing < today && (
-                  <Tooltip text={each.why_minimum}>
+                {statement.interest ? digits(statement.interest, currency) : ""}
+              </td>
+              <td>{digits(statement.balance, currency)}</td>
+              <td className="hidden @2xl:table-cell">
+                {statement.closing < today && (
+                  <Tooltip text={statement.why_minimum}>
                     <button type="button" className="underline decoration-dotted underline-offset-4">
-                      {digits(each.minimum, currency)}
+                      {digits(statement.minimum, currency)}
                     </button>
                   </Tooltip>
                 )}
               </td>
-              <td className="hidden @2xl:table-cell">{dayText(each.due, today)}</td>
+              <td className="hidden @2xl:table-cell">{dayText(statement.due, today)}</td>
             </tr>
           ))}
         </tbody>

@@ -99,7 +99,7 @@ export function Alternatives(props: Props) {
                       name={`Remove variant ${place + 1}`}
                       onClick={() => {
                         onLay(null);
-                        onForms(forms.filter((each) => each !== form));
+                        onForms(forms.filter((variantForm) => variantForm !== form));
                       }}
                     />
                   </span>
@@ -125,7 +125,7 @@ export function Alternatives(props: Props) {
             {row("Payments left", (outcome) => outcome.payments)}
             {row("Interest in all", (outcome) => money(outcome.total_interest, currency))}
             {row("Annual percentage rate", (outcome) => (outcome.apr ? `${outcome.apr}%` : "–"))}
-            {row(`Cost over ${HORIZONS.find((each) => each.value === horizon)?.label}`, (outcome) =>
+            {row(`Cost over ${HORIZONS.find((option) => option.value === horizon)?.label}`, (outcome) =>
               money(outcome.cost, currency),
             )}
             {row("Saves in that time", (outcome, place) =>

@@ -44,10 +44,10 @@ export function LoanChart({ course, other, begin, opening, today, currency, chil
   };
   const at = reading === null ? null : nearest(course.due, reading);
   // An alternative begins with its first payment, where the other's past ends.
-  const line = (each: Course, isOther = false) => {
+  const line = (oneCourse: Course, isOther = false) => {
     let path = isOther ? "" : `M0 ${y(opening).toFixed(1)}`;
-    each.due.forEach((day, place) => {
-      path += `${path ? "L" : "M"}${x(dayNumber(day)).toFixed(1)} ${y(each.balance[place] ?? 0).toFixed(1)}`;
+    oneCourse.due.forEach((day, place) => {
+      path += `${path ? "L" : "M"}${x(dayNumber(day)).toFixed(1)} ${y(oneCourse.balance[place] ?? 0).toFixed(1)}`;
     });
     return path;
   };
@@ -133,8 +133,8 @@ function Reading({ course, at, currency }: { course: Course; at: number; currenc
 function nearest(due: readonly string[], day: number): number | null {
   let best: number | null = null;
   let distance = Number.POSITIVE_INFINITY;
-  due.forEach((each, place) => {
-    const away = Math.abs(dayNumber(each) - day);
+  due.forEach((owed, place) => {
+    const away = Math.abs(dayNumber(owed) - day);
     if (away < distance) [best, distance] = [place, away];
   });
   return best;
@@ -195,7 +195,7 @@ interface YearAxisProps {
 export function YearAxis({ begin, end, x, y, width }: YearAxisProps) {
   const from = Number(begin.slice(0, 4)) + 1;
   const until = Number(end.slice(0, 4));
-  const stride = [1, 2, 5, 10, 20].find((each) => (until - from) / each <= width / 70) ?? 50;
+  const stride = [1, 2, 5, 10, 20].find((owed) => (until - from) / owed <= width / 70) ?? 50;
   const years = [];
   for (let year = Math.ceil(from / stride) * stride; year <= until; year += stride) years.push(year);
   return (

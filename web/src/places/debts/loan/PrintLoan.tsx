@@ -37,18 +37,18 @@ async function read(account: string | null, loan: string | null, currency: strin
     return { name: page.account.name, currency: page.currency, answer: page };
   }
   const body = JSON.parse(loan ?? "null") as Schemas["Loan"];
-  const found = await answer<Schemas["LoanScheduleAnswer"]>(api.POST("/api/tools/loan-schedule", { body }));
-  return { name: "A loan", currency, answer: found };
+  const schedule = await answer<Schemas["LoanScheduleAnswer"]>(api.POST("/api/tools/loan-schedule", { body }));
+  return { name: "A loan", currency, answer: schedule };
 }
 
-function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
-  const columns = scheduleColumns(found);
+function Paper({ sheet: { name, currency, answer: schedule } }: { sheet: Sheet }) {
+  const columns = scheduleColumns(schedule);
   return (
     <main className="mx-auto max-w-5xl p-6 print:p-0">
       <PaperHeading title={`${name}: amortization schedule`} />
       <p className="mb-3">
-        {money(found.payment, currency)} a payment; {money(found.totals.interest, currency)} interest in all; paid off
-        in {monthOf(found.paid_off)}.
+        {money(schedule.payment, currency)} a payment; {money(schedule.totals.interest, currency)} interest in all; paid
+        off in {monthOf(schedule.paid_off)}.
       </p>
       <Wide label="The schedule, scrolled sideways" className="print:overflow-visible">
         <table className="w-full border-collapse text-right text-sm [&_td+td]:pl-3 [&_th+th]:pl-3">
@@ -62,17 +62,17 @@ function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
             </tr>
           </thead>
           <tbody>
-            {found.paid_out && (
+            {schedule.paid_out && (
               <tr className="border-rule border-b">
                 <td className="text-left">0</td>
-                <td className="text-left whitespace-nowrap">{dayText(found.paid_out.on, "0")}</td>
+                <td className="text-left whitespace-nowrap">{dayText(schedule.paid_out.on, "0")}</td>
                 <td className="text-left" colSpan={columns.length - 1}>
-                  paid out{found.paid_out.fees > 0 && `, ${feesText(found.paid_out, currency)}`}
+                  paid out{schedule.paid_out.fees > 0 && `, ${feesText(schedule.paid_out, currency)}`}
                 </td>
-                <td>{digits(found.paid_out.owed, currency)}</td>
+                <td>{digits(schedule.paid_out.owed, currency)}</td>
               </tr>
             )}
-            {found.rows.map((row) => (
+            {schedule.rows.map((row) => (
               <tr key={row.number} className="break-inside-avoid border-b border-rule">
                 <td className="text-left">{row.number}</td>
                 <td className="text-left whitespace-nowrap">{dayText(row.due, "0")}</td>
@@ -85,7 +85,7 @@ function Paper({ sheet: { name, currency, answer: found } }: { sheet: Sheet }) {
           <tfoot className="table-row-group">
             <tr className="border-rule-strong border-t-2 font-semibold">
               <td className="text-left" colSpan={2}>
-                In all, {found.rows.length}
+                In all, {schedule.rows.length}
               </td>
               {columns.map(({ name, inAll }) => (
                 <td key={name}>{inAll === undefined ? "" : digits(inAll, currency)}</td>

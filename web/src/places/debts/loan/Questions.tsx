@@ -21,10 +21,10 @@ export function Questions({ source, currency, byDay }: { source: Source; currenc
         source={source}
         currency={currency}
         given={{ by }}
-        say={(told) =>
-          told.extra === 0
+        say={(answered) =>
+          answered.extra === 0
             ? "It ends by then without any extra."
-            : `${money(told.extra ?? 0, currency)} with every payment: it ends on ${dayText(told.paid_off ?? "", "0")}.`
+            : `${money(answered.extra ?? 0, currency)} with every payment: it ends on ${dayText(answered.paid_off ?? "", "0")}.`
         }
       >
         What extra ends it by
@@ -41,7 +41,7 @@ export function Questions({ source, currency, byDay }: { source: Source; currenc
         source={source}
         currency={currency}
         given={{ payment: afford }}
-        say={(told) => `${money(told.principal ?? 0, currency)} at this rate over as many payments.`}
+        say={(answered) => `${money(answered.principal ?? 0, currency)} at this rate over as many payments.`}
       >
         How much can be borrowed for a payment of
         <AmountGap label="Payment to borrow for" value={afford} onChange={setAfford} />
@@ -51,7 +51,7 @@ export function Questions({ source, currency, byDay }: { source: Source; currenc
         source={source}
         currency={currency}
         given={{ payment: asked }}
-        say={(told) => `${rateText(told.annual_rate)}% a year, at most.`}
+        say={(answered) => `${rateText(answered.annual_rate)}% a year, at most.`}
       >
         What rate makes the payment
         <AmountGap label="Payment to find the rate of" value={asked} onChange={setAsked} />
@@ -65,7 +65,7 @@ interface ReverseProps {
   source: Source;
   currency: string;
   given: { by?: string; payment?: string };
-  say: (told: Told) => string;
+  say: (answered: Told) => string;
   children: ReactNode;
 }
 

@@ -25,14 +25,14 @@ type Line =
   | { kind: "paid out" | "sums"; key: string };
 
 function linesOf({ rows, by_year, paid_out }: Schemas["LoanScheduleAnswer"], open: number[]): Line[] {
-  const found: Line[] = paid_out ? [{ kind: "paid out", key: "paid out" }] : [];
+  const lines: Line[] = paid_out ? [{ kind: "paid out", key: "paid out" }] : [];
   for (const year of by_year) {
-    found.push({ kind: "year", year, key: `y${year.year}` });
+    lines.push({ kind: "year", year, key: `y${year.year}` });
     if (open.includes(year.year))
       for (const row of rows)
-        if (row.due.startsWith(`${year.year}-`)) found.push({ kind: "row", row, key: `r${row.number}` });
+        if (row.due.startsWith(`${year.year}-`)) lines.push({ kind: "row", row, key: `r${row.number}` });
   }
-  return [...found, { kind: "sums", key: "sums" }];
+  return [...lines, { kind: "sums", key: "sums" }];
 }
 
 const GRID =
@@ -57,7 +57,7 @@ export function Schedule({ answer, source, settled, today, currency }: ScheduleP
     getItemKey: (place) => lines[place]?.key ?? place,
   });
   const toggle = (year: number) =>
-    setOpen((before) => (before.includes(year) ? before.filter((each) => each !== year) : [...before, year]));
+    setOpen((before) => (before.includes(year) ? before.filter((other) => other !== year) : [...before, year]));
   const isAllOpen = years.every((year) => open.includes(year.year));
   return (
     <section aria-label="Schedule" className="mt-8" style={{ "--columns": columns.length } as CSSProperties}>
@@ -66,7 +66,7 @@ export function Schedule({ answer, source, settled, today, currency }: ScheduleP
         <Button
           look="link"
           className="!min-h-8"
-          onClick={() => setOpen(isAllOpen ? [] : years.map((each) => each.year))}
+          onClick={() => setOpen(isAllOpen ? [] : years.map((oneYear) => oneYear.year))}
         >
           {isAllOpen ? "Fold all years" : "Open all years"}
         </Button>

@@ -49,16 +49,16 @@ export function useVariants(): [VariantForm[], (forms: VariantForm[]) => void] {
 
 function readVariants(text: string): VariantForm[] {
   try {
-    const held: unknown = JSON.parse(text);
-    if (Array.isArray(held) && held.length > 0) return held.slice(0, MOST_VARIANTS).map(readVariant);
+    const stored: unknown = JSON.parse(text);
+    if (Array.isArray(stored) && stored.length > 0) return stored.slice(0, MOST_VARIANTS).map(readVariant);
   } catch {
     // The address was cut off or written by hand: what cannot be read is not there.
   }
   return [PLAIN];
 }
 
-function readVariant(held: unknown): VariantForm {
-  const given = typeof held === "object" && held !== null ? held : {};
+function readVariant(stored: unknown): VariantForm {
+  const given = typeof stored === "object" && stored !== null ? stored : {};
   const same = Object.entries(given).filter(
     ([name, value]) => name in PLAIN && typeof value === typeof PLAIN[name as keyof VariantForm],
   );
@@ -66,10 +66,10 @@ function readVariant(held: unknown): VariantForm {
 }
 
 function writeVariants(forms: VariantForm[]): string {
-  const held = forms.map((form) =>
+  const stored = forms.map((form) =>
     Object.fromEntries(Object.entries(form).filter(([name, value]) => value !== PLAIN[name as keyof VariantForm])),
   );
-  return held.length === 1 && Object.keys(held[0] ?? {}).length === 0 ? "" : JSON.stringify(held);
+  return stored.length === 1 && Object.keys(stored[0] ?? {}).length === 0 ? "" : JSON.stringify(stored);
 }
 
 /** The place, from 1, of the last variant that differs; null where none does. */

@@ -21,9 +21,9 @@ export function EscrowActs({ loan, data }: { loan: Account; data: Escrow }) {
   return (
     <>
       <p className="mt-2 flex flex-wrap gap-2">
-        {(Object.keys(NAMES) as Act[]).map((each) => (
-          <Button key={each} aria-expanded={act === each} onClick={() => setAct(act === each ? null : each)}>
-            {NAMES[each]}
+        {(Object.keys(NAMES) as Act[]).map((oneAct) => (
+          <Button key={oneAct} aria-expanded={act === oneAct} onClick={() => setAct(act === oneAct ? null : oneAct)}>
+            {NAMES[oneAct]}
           </Button>
         ))}
       </p>

@@ -13,12 +13,12 @@ export type Letter = Partial<Record<Item, string>>;
 
 /** What was typed of the letter, as it is asked about; what cannot be read yet is left out. */
 export function readLetter(letter: Letter, currency: string): Partial<Record<Item, number>> {
-  const found: Partial<Record<Item, number>> = {};
+  const letterItems: Partial<Record<Item, number>> = {};
   for (const { item } of ROWS) {
     const read = readAmount(letter[item] ?? "", currency);
-    if ("amount" in read) found[item] = read.amount;
+    if ("amount" in read) letterItems[item] = read.amount;
   }
-  return found;
+  return letterItems;
 }
 
 interface Props {
@@ -48,7 +48,7 @@ export function EscrowLetter({ data, letter, onChange }: Props) {
               name={name}
               text={letter[item] ?? ""}
               right={data.analysis[item]}
-              apart={letter[item]?.trim() ? data.letter.find((each) => each.item === item)?.difference : undefined}
+              apart={letter[item]?.trim() ? data.letter.find((line) => line.item === item)?.difference : undefined}
               currency={data.currency}
               onChange={(text) => onChange({ ...letter, [item]: text })}
             />

@@ -156,12 +156,12 @@ function ComingPayments({ data }: { data: Escrow }) {
           </tr>
         </thead>
         <tbody>
-          {data.payments.map((each) => (
-            <tr key={`${each.flow}/${each.day}/${each.balance}`} className="border-t border-rule pencilled">
-              <td className="py-1 text-left">{dayText(each.day, today)}</td>
-              <td className="text-left">{each.name}</td>
-              <td>{digits(each.amount, currency)}</td>
-              <td className={each.balance < 0 ? "text-rust" : ""}>{digits(each.balance, currency)}</td>
+          {data.payments.map((payment) => (
+            <tr key={`${payment.flow}/${payment.day}/${payment.balance}`} className="border-t border-rule pencilled">
+              <td className="py-1 text-left">{dayText(payment.day, today)}</td>
+              <td className="text-left">{payment.name}</td>
+              <td>{digits(payment.amount, currency)}</td>
+              <td className={payment.balance < 0 ? "text-rust" : ""}>{digits(payment.balance, currency)}</td>
             </tr>
           ))}
         </tbody>

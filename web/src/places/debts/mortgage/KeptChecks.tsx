@@ -28,21 +28,21 @@ export function KeptChecks({ account, currency, onShow }: Props) {
         <section aria-label="Checks that were kept" className="mt-8 max-w-3xl">
           <h2 className="border-b border-rule-strong text-lg">Checks that were kept</h2>
           <ul>
-            {data.checks.map((kept) => (
-              <li key={kept.statement.date} className="flex flex-wrap items-center gap-x-4 border-b border-rule py-1">
-                <span className="w-36">{dayText(kept.statement.date, data.today)}</span>
+            {data.checks.map((check) => (
+              <li key={check.statement.date} className="flex flex-wrap items-center gap-x-4 border-b border-rule py-1">
+                <span className="w-36">{dayText(check.statement.date, data.today)}</span>
                 <span className="flex-1">
-                  {kept.statement.principal_balance != null &&
-                    `${money(kept.statement.principal_balance, currency)} owed; `}
-                  {kept.agrees ? "agrees" : <strong className="text-rust">{kept.differs} now differ</strong>}
+                  {check.statement.principal_balance != null &&
+                    `${money(check.statement.principal_balance, currency)} owed; `}
+                  {check.agrees ? "agrees" : <strong className="text-rust">{check.differs} now differ</strong>}
                 </span>
-                <Button look="link" onClick={() => onShow(kept.statement)}>
+                <Button look="link" onClick={() => onShow(check.statement)}>
                   Show
                 </Button>
                 <Button
                   look="link"
-                  aria-label={`Delete the check of ${kept.statement.date}`}
-                  onClick={() => forget.mutate(kept.statement.date)}
+                  aria-label={`Delete the check of ${check.statement.date}`}
+                  onClick={() => forget.mutate(check.statement.date)}
                 >
                   Delete
                 </Button>
@@ -60,7 +60,7 @@ function Payments({ data, currency }: { data: Schemas["KeptChecks"]; currency: s
   const [isLong, setLong] = useState(false);
   if (data.payments.length === 0) return null;
   const shown = isLong ? data.payments : data.payments.slice(0, SHORT);
-  const hasEscrow = data.payments.some((each) => each.escrow !== 0);
+  const hasEscrow = data.payments.some((onePayment) => onePayment.escrow !== 0);
   return (
     <section aria-label="Payments" className="mt-8 max-w-3xl">
       <h2 className="text-lg">Payments, as recorded</h2>

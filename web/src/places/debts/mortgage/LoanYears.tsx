@@ -98,7 +98,7 @@ function LoanSums({ loan }: { loan: Year["loans"][number] }) {
         <p className="mt-1">
           <strong>{money(loan.parts.interest, currency)}</strong> interest{loan.expected ? " paid" : ""}
           {loan.lenders.length > 1 &&
-            ` (${loan.lenders.map((each) => `${money(each.parts.interest, currency)} to ${each.name}`).join(", ")})`}
+            ` (${loan.lenders.map((oneLender) => `${money(oneLender.parts.interest, currency)} to ${oneLender.name}`).join(", ")})`}
           {loan.interest_before !== 0 && `, of it ${money(loan.interest_before, currency)} before it was kept here`}
           {loan.property_tax_before !== 0 &&
             `, ${money(loan.property_tax_before, currency)} property tax before it was kept here`}
@@ -158,12 +158,12 @@ function Expected({ expected, paid, currency }: ExpectedProps) {
 
 function PropertySums({ property }: { property: Year["properties"][number] }) {
   const { currency, sums } = property;
-  const told = ITEM_NAMES.filter(({ item }) => sums[item] !== 0);
+  const items = ITEM_NAMES.filter(({ item }) => sums[item] !== 0);
   return (
     <section aria-label={property.name} className="mt-6">
       <h2 className="border-b border-rule-strong text-lg">{property.name}</h2>
       <p className="mt-1">
-        {told.map(({ item, name }, place) => (
+        {items.map(({ item, name }, place) => (
           <span key={item}>
             {place > 0 && ", "}
             <strong>{money(sums[item] ?? 0, currency)}</strong> {name.toLowerCase()}
@@ -179,7 +179,7 @@ function PropertySums({ property }: { property: Year["properties"][number] }) {
               <tr key={`${line.entry}/${line.item}`} className="border-t border-rule">
                 <td className="py-0.5 text-left">{dayText(line.date)}</td>
                 <td className="text-left">{line.payee}</td>
-                <td className="text-left">{ITEM_NAMES.find((each) => each.item === line.item)?.name}</td>
+                <td className="text-left">{ITEM_NAMES.find((named) => named.item === line.item)?.name}</td>
                 <td>{digits(line.amount, currency)}</td>
               </tr>
             ))}

@@ -28,8 +28,8 @@ export function Properties() {
           the bills and rent that belong to it.
         </p>
       )}
-      {data?.properties.map((each) => (
-        <PropertySection key={each.id} property={each} />
+      {data?.properties.map((oneProperty) => (
+        <PropertySection key={oneProperty.id} property={oneProperty} />
       ))}
     </div>
   );

@@ -20,11 +20,12 @@ function useRecordedWhole() {
 /** A word on loan payments that were recorded as spending, where there are any. */
 export function WholeNotice() {
   const { search } = useView();
-  const found = useRecordedWhole().data?.loans.flatMap((loan) => loan.found) ?? [];
-  if (found.length === 0) return null;
+  const payments = useRecordedWhole().data?.loans.flatMap((loan) => loan.found) ?? [];
+  if (payments.length === 0) return null;
   return (
     <p className="mt-1 border-l-2 border-copper pl-3">
-      {found.length === 1 ? "One loan payment is" : `${found.length} loan payments are`} recorded whole, as spending.{" "}
+      {payments.length === 1 ? "One loan payment is" : `${payments.length} loan payments are`} recorded whole, as
+      spending.{" "}
       <Link
         to={{ pathname: "/debts/whole", search: keptSearch(search) }}
         className="text-copper underline underline-offset-4"
@@ -135,22 +136,22 @@ function Found({ loan, today }: { loan: Answer["loans"][number]; today: string |
         </tr>
       </thead>
       <tbody>
-        {loan.found.map((each) => (
-          <tr key={each.entry} className="border-t border-rule">
+        {loan.found.map((payment) => (
+          <tr key={payment.entry} className="border-t border-rule">
             <td className="py-1 text-left">
               <button
                 type="button"
-                onClick={() => openSlip("entry", each.entry)}
+                onClick={() => openSlip("entry", payment.entry)}
                 className="text-copper underline underline-offset-4"
               >
-                {dayText(each.date, today)}
+                {dayText(payment.date, today)}
               </button>
             </td>
-            <td className="hidden text-left @2xl:table-cell">{each.category || "moved to the loan"}</td>
-            <td>{digits(each.amount, loan.currency)}</td>
-            <td className="text-copper">{digits(each.split.principal, loan.currency)}</td>
-            <td className="text-copper">{digits(each.split.interest, loan.currency)}</td>
-            <td className="text-copper">{digits(each.split.escrow, loan.currency)}</td>
+            <td className="hidden text-left @2xl:table-cell">{payment.category || "moved to the loan"}</td>
+            <td>{digits(payment.amount, loan.currency)}</td>
+            <td className="text-copper">{digits(payment.split.principal, loan.currency)}</td>
+            <td className="text-copper">{digits(payment.split.interest, loan.currency)}</td>
+            <td className="text-copper">{digits(payment.split.escrow, loan.currency)}</td>
           </tr>
         ))}
       </tbody>

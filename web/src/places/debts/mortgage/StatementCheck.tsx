@@ -84,7 +84,7 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
                 name={name}
                 value={figures[item]}
                 problem={"problem" in read && read.item === item ? read.problem : undefined}
-                compared={shown?.compared.find((each) => each.item === item)}
+                compared={shown?.compared.find((comparison) => comparison.item === item)}
                 currency={currency}
                 onChange={(value) => setFigures({ ...figures, [item]: value })}
               />
@@ -102,8 +102,8 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
       <KeptChecks
         account={account.id}
         currency={currency}
-        onShow={(kept) => {
-          setBoth({ date: kept.date, figures: figuresOf(kept, currency) });
+        onShow={(keptStatement) => {
+          setBoth({ date: keptStatement.date, figures: figuresOf(keptStatement, currency) });
         }}
       />
     </>
@@ -134,7 +134,7 @@ interface Typed {
 }
 
 const differing = (shown: Schemas["CheckAnswer"]): Item[] =>
-  shown.compared.filter((each) => each.difference !== 0).map((each) => each.item);
+  shown.compared.filter((comparison) => comparison.difference !== 0).map((comparison) => comparison.item);
 
 interface RowProps {
   name: string;

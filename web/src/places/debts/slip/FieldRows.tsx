@@ -30,7 +30,7 @@ export function FieldRows<Row extends { [Name in keyof Row]: string }>(props: Pr
   const { label, what, add, columns, blank, list, problem, onChange } = props;
   return (
     <FieldGroup label={label} problem={problem}>
-      {list.map((each, place) => (
+      {list.map((row, place) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: rows being written have no identity but their place
         <div key={place} className="mb-2 flex flex-wrap gap-1.5 border-l-2 border-rule pl-2">
           {columns.map((column) => (
@@ -39,7 +39,7 @@ export function FieldRows<Row extends { [Name in keyof Row]: string }>(props: Pr
               aria-label={`${what} ${place + 1}, ${column.label}`}
               type={column.type}
               placeholder={column.placeholder}
-              value={each[column.name]}
+              value={row[column.name]}
               onChange={(event) =>
                 onChange(list.map((old, at) => (at === place ? { ...old, [column.name]: event.target.value } : old)))
               }

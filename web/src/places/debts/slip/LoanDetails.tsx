@@ -136,16 +136,16 @@ interface DatedRowsProps {
 
 function DatedRows({ title, what, add, list, problem, onChange }: DatedRowsProps) {
   const set = (place: number, part: Partial<DatedForm>) =>
-    onChange(list.map((each, at) => (at === place ? { ...each, ...part } : each)));
+    onChange(list.map((datedForm, at) => (at === place ? { ...datedForm, ...part } : datedForm)));
   return (
     <FieldGroup label={title} problem={problem}>
-      {list.map((each, place) => (
+      {list.map((datedForm, place) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: rows being written have no identity but their place
         <div key={place} className="mb-1.5 flex gap-1.5">
           <input
             type="date"
             aria-label={`${title}, from, ${place + 1}`}
-            value={each.from}
+            value={datedForm.from}
             onChange={(event) => set(place, { from: event.target.value })}
             className="field"
           />
@@ -153,7 +153,7 @@ function DatedRows({ title, what, add, list, problem, onChange }: DatedRowsProps
             aria-label={`${what}, ${place + 1}`}
             inputMode="decimal"
             placeholder={what}
-            value={each.value}
+            value={datedForm.value}
             onChange={(event) => set(place, { value: event.target.value })}
             className="field text-right"
           />
@@ -186,24 +186,24 @@ interface ExtraRowsProps {
 
 function ExtraRows({ list, problem, onChange }: ExtraRowsProps) {
   const set = (place: number, part: Partial<ExtraForm>) =>
-    onChange(list.map((each, at) => (at === place ? { ...each, ...part } : each)));
+    onChange(list.map((extraForm, at) => (at === place ? { ...extraForm, ...part } : extraForm)));
   const blank: ExtraForm = { shape: "every", amount: "", date: "", every: "1", month: "1", from: "", to: "" };
   return (
     <FieldGroup label="Extra payments of principal" problem={problem}>
-      {list.map((each, place) => (
+      {list.map((extraForm, place) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: rows being written have no identity but their place
         <div key={place} className="mb-2 flex flex-wrap gap-1.5 border-l-2 border-rule pl-2">
           <input
             aria-label={`Extra ${place + 1}, amount`}
             inputMode="decimal"
             placeholder="Amount"
-            value={each.amount}
+            value={extraForm.amount}
             onChange={(event) => set(place, { amount: event.target.value })}
             className="field !w-28 text-right"
           />
           <Select
             label={`Extra ${place + 1}, when`}
-            value={each.shape}
+            value={extraForm.shape}
             options={SHAPES}
             onChange={(shape) => set(place, { shape: shape as ExtraForm["shape"] })}
             className="field !w-48"
@@ -212,30 +212,30 @@ function ExtraRows({ list, problem, onChange }: ExtraRowsProps) {
             name={`Remove extra ${place + 1}`}
             onClick={() => onChange(list.filter((_, at) => at !== place))}
           />
-          {each.shape === "every" && (
+          {extraForm.shape === "every" && (
             <Select
               label={`Extra ${place + 1}, with`}
-              value={each.every}
+              value={extraForm.every}
               options={EVERY}
               onChange={(every) => set(place, { every })}
               className="field !w-40"
             />
           )}
-          {each.shape === "yearly" && (
+          {extraForm.shape === "yearly" && (
             <Select
               label={`Extra ${place + 1}, month`}
-              value={each.month}
+              value={extraForm.month}
               options={MONTHS.map(({ value, label }) => ({ value, label }))}
               onChange={(month) => set(place, { month })}
               className="field !w-28"
             />
           )}
-          {(each.shape === "date" ? (["date"] as const) : (["from", "to"] as const)).map((name) => (
+          {(extraForm.shape === "date" ? (["date"] as const) : (["from", "to"] as const)).map((name) => (
             <input
               key={name}
               type="date"
               aria-label={`Extra ${place + 1}, ${name === "date" ? "on" : name}`}
-              value={each[name]}
+              value={extraForm[name]}
               onChange={(event) => set(place, { [name]: event.target.value })}
               className="field !w-40"
             />
@@ -255,30 +255,30 @@ interface FeeRowsProps {
 
 function FeeRows({ list, problem, onChange }: FeeRowsProps) {
   const set = (place: number, part: Partial<FeeForm>) =>
-    onChange(list.map((each, at) => (at === place ? { ...each, ...part } : each)));
+    onChange(list.map((feeForm, at) => (at === place ? { ...feeForm, ...part } : feeForm)));
   return (
     <FieldGroup label="Fees" problem={problem}>
-      {list.map((each, place) => (
+      {list.map((feeForm, place) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: rows being written have no identity but their place
         <div key={place} className="mb-1.5 flex items-center gap-1.5">
           <input
             aria-label={`Fee ${place + 1}, name`}
             placeholder="What for"
-            value={each.name}
+            value={feeForm.name}
             onChange={(event) => set(place, { name: event.target.value })}
             className="field"
           />
           <input
             aria-label={`Fee ${place + 1}, amount`}
             inputMode="decimal"
-            value={each.amount}
+            value={feeForm.amount}
             onChange={(event) => set(place, { amount: event.target.value })}
             className="field !w-28 text-right"
           />
           <label className="flex shrink-0 items-center gap-1.5 text-sm">
             <input
               type="checkbox"
-              checked={each.financed}
+              checked={feeForm.financed}
               onChange={(event) => set(place, { financed: event.target.checked })}
               className="size-4.5 accent-(--ink)"
             />

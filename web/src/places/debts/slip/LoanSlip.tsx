@@ -17,7 +17,7 @@ export function LoanSlip({ id, start }: { id: string | null; start: string }) {
   const accounts = useAccounts().data?.accounts;
   if (!household || !accounts) return null;
   const list = accounts.filter((row) => id !== null || !row.is_closed).map((row) => row.account);
-  const account = list.find((each) => each.id === id);
+  const account = list.find((candidate) => candidate.id === id);
   const initial = account?.loan ? formOf(account, account.loan) : begun(start, household);
   const { today } = household;
   const { currency } = household.household;

@@ -137,7 +137,7 @@ export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
   const currency = account.currency ?? "USD";
   const amount = (minor: number | null | undefined) => (minor ? digits(minor, currency) : "");
   const dated = (list: readonly { from: string; amount: number }[] | undefined) =>
-    (list ?? []).map((each) => ({ from: each.from, value: digits(each.amount, currency) }));
+    (list ?? []).map((step) => ({ from: step.from, value: digits(step.amount, currency) }));
   return {
     ...emptyLoan(account.opening.date, loan.first_payment, loan.from_account ?? ""),
     name: account.name,
@@ -164,9 +164,12 @@ export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
     rounds_up: loan.payment_rounding === "up",
     interest_only: loan.interest_only ? String(loan.interest_only) : "",
     negative_amortization: loan.negative_amortization ?? false,
-    rate_changes: (loan.rate_changes ?? []).map((each) => ({ from: each.from, value: rateText(each.annual_rate) })),
+    rate_changes: (loan.rate_changes ?? []).map((rateChange) => ({
+      from: rateChange.from,
+      value: rateText(rateChange.annual_rate),
+    })),
     keeps_payment: loan.after_rate_change === "keep_payment",
-    extras: (loan.extras ?? []).map((each) => extraForm(each, currency)),
+    extras: (loan.extras ?? []).map((extra) => extraForm(extra, currency)),
     recasts: loan.extra_effect === "recast",
     fees: (loan.fees ?? []).map((fee) => ({
       name: fee.name,
@@ -178,16 +181,16 @@ export function formOf(account: Schemas["Account"], loan: Loan): LoanForm {
     insurance: amount(loan.insurance?.amount),
     insurance_share: rateText(loan.insurance?.until_share ?? "80"),
     insurance_value: amount(loan.insurance?.original_value),
-    years_before: (loan.years_before ?? []).map((each) => ({
-      year: String(each.year),
-      interest: amount(each.interest),
-      property_tax: amount(each.property_tax),
+    years_before: (loan.years_before ?? []).map((step) => ({
+      year: String(step.year),
+      interest: amount(step.interest),
+      property_tax: amount(step.property_tax),
     })),
-    lenders: (loan.lenders ?? []).map((each) => ({
-      from: each.from,
-      name: each.name,
-      address: each.address ?? "",
-      fee: amount(each.fee),
+    lenders: (loan.lenders ?? []).map((lender) => ({
+      from: lender.from,
+      name: lender.name,
+      address: lender.address ?? "",
+      fee: amount(lender.fee),
     })),
     property: loan.property ?? "",
   };

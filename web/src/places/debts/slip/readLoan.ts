@@ -39,7 +39,7 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
     const principal = form.owing === "rest" && owed !== null ? owed : amount(form.principal, "principal");
     const isNewEscrow = form.escrow_account === NEW_ESCROW && form.escrow.length > 0;
     const dated = (list: DatedForm[], field: string) =>
-      list.map((each) => ({ from: each.from, amount: amount(each.value, field) }));
+      list.map((datedForm) => ({ from: datedForm.from, amount: amount(datedForm.value, field) }));
     const loan: Loan = {
       principal,
       annual_rate: rate(form.rate, "annual_rate"),
@@ -56,12 +56,12 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
       payment_rounding: form.rounds_up ? "up" : "half_up",
       interest_only: whole(form.interest_only, "interest_only") ?? 0,
       negative_amortization: form.negative_amortization,
-      rate_changes: form.rate_changes.map((each) => ({
-        from: each.from,
-        annual_rate: rate(each.value, "rate_changes"),
+      rate_changes: form.rate_changes.map((rateChange) => ({
+        from: rateChange.from,
+        annual_rate: rate(rateChange.value, "rate_changes"),
       })),
       after_rate_change: form.keeps_payment ? "keep_payment" : "relevel",
-      extras: form.extras.map((each) => readExtra(each, amount(each.amount, "extras"))),
+      extras: form.extras.map((extra) => readExtra(extra, amount(extra.amount, "extras"))),
       extra_effect: form.recasts ? "recast" : "shorten",
       fees: form.fees.map((fee) => ({ ...fee, amount: amount(fee.amount, "fees") })),
       escrow: dated(form.escrow, "escrow"),
@@ -76,12 +76,12 @@ export function readLoan(form: LoanForm, currency: string): ReadLoan {
       ...(form.from_account && { from_account: form.from_account }),
       ...(form.escrow_account && !isNewEscrow && { escrow_account: form.escrow_account }),
       ...(form.property && { property: form.property }),
-      years_before: form.years_before.map((each) => ({
-        year: whole(each.year, "years_before") ?? 0,
-        interest: orNone(each.interest, "years_before") ?? 0,
-        property_tax: orNone(each.property_tax, "years_before") ?? 0,
+      years_before: form.years_before.map((yearBeforeForm) => ({
+        year: whole(yearBeforeForm.year, "years_before") ?? 0,
+        interest: orNone(yearBeforeForm.interest, "years_before") ?? 0,
+        property_tax: orNone(yearBeforeForm.property_tax, "years_before") ?? 0,
       })),
-      lenders: form.lenders.map((each) => ({ ...each, fee: orNone(each.fee, "lenders") ?? 0 })),
+      lenders: form.lenders.map((lender) => ({ ...lender, fee: orNone(lender.fee, "lenders") ?? 0 })),
     };
     return {
       loan,

@@ -37,7 +37,7 @@ const BLANK: Terms = {
 export function Consolidation({ way, asked }: Props) {
   const [chosen, setChosen] = useState<string[]>([]);
   const [terms, setTerms] = useState({ ...BLANK, until: monthsFrom(way.start, 19).at(-1)?.value ?? "" });
-  const set = (part: Partial<Terms>) => setTerms((held) => ({ ...held, ...part }));
+  const set = (part: Partial<Terms>) => setTerms((before) => ({ ...before, ...part }));
   const body = requestOf(way, asked, chosen, terms);
   const { data, error } = useQuery({
     queryKey: ["consolidation", body],
@@ -115,13 +115,13 @@ export function Consolidation({ way, asked }: Props) {
   );
 }
 
-function Told({ told }: { told: Schemas["ConsolidationAnswer"] }) {
-  const { currency, saves } = told;
+function Told({ told: answered }: { told: Schemas["ConsolidationAnswer"] }) {
+  const { currency, saves } = answered;
   return (
     <div data-testid="consolidated">
       <p>
-        {money(told.moved, currency)} moved; {money(told.owed, currency)} owed on the new debt, with{" "}
-        {money(told.fees, currency)} of fees; it asks {money(told.payment, currency)} a month at first.
+        {money(answered.moved, currency)} moved; {money(answered.owed, currency)} owed on the new debt, with{" "}
+        {money(answered.fees, currency)} of fees; it asks {money(answered.payment, currency)} a month at first.
       </p>
       <p>
         <strong>
@@ -132,12 +132,12 @@ function Told({ told }: { told: Schemas["ConsolidationAnswer"] }) {
               : `Costs ${money(-saves, currency)} more than the plan`}
         </strong>
         {saves !== null &&
-          ` (interest and fees ${money(told.costs, currency)} against ${money(told.costs_before, currency)})`}
-        {told.debt_free &&
-          told.debt_free_before &&
-          `; debt-free in ${monthOf(told.debt_free)} against ${monthOf(told.debt_free_before)}`}
-        . All minimums together are {money(told.minimums, currency)} in the first month against{" "}
-        {money(told.minimums_before, currency)}.
+          ` (interest and fees ${money(answered.costs, currency)} against ${money(answered.costs_before, currency)})`}
+        {answered.debt_free &&
+          answered.debt_free_before &&
+          `; debt-free in ${monthOf(answered.debt_free)} against ${monthOf(answered.debt_free_before)}`}
+        . All minimums together are {money(answered.minimums, currency)} in the first month against{" "}
+        {money(answered.minimums_before, currency)}.
       </p>
     </div>
   );
@@ -151,10 +151,10 @@ function rateOf(text: string): string | null {
 
 /** What is asked of the server; null until enough of it can be read. */
 function requestOf(way: Way, asked: Asked, chosen: string[], terms: Terms): Schemas["ConsolidationRequest"] | null {
-  const held = chosen.filter((id) => way.debts.some((debt) => debt.id === id));
+  const before = chosen.filter((id) => way.debts.some((debt) => debt.id === id));
   const rate = rateOf(terms.rate);
-  if (held.length === 0 || rate === null) return null;
-  const shared = { asked, chosen: held };
+  if (before.length === 0 || rate === null) return null;
+  const shared = { asked, chosen: before };
   if (terms.kind === "loan") {
     const fees = readAmount(terms.fees || "0", way.currency);
     if (!/^[1-9]\d{0,2}$/.test(terms.payments) || "problem" in fees) return null;

@@ -19,7 +19,7 @@ export function PrintWay() {
   if (error) return <p className="p-6">{error.message}</p>;
   if (!household || !way) return null;
   setWriting(household);
-  const step = [1, 3, 6, 12, 24].find((each) => way.months.length / each <= MOST_LINES) ?? 60;
+  const step = [1, 3, 6, 12, 24].find((monthsApart) => way.months.length / monthsApart <= MOST_LINES) ?? 60;
   const lines = Array.from({ length: Math.ceil(way.months.length / step) }, (_, place) =>
     way.months.slice(place * step, (place + 1) * step),
   );

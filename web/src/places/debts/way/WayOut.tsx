@@ -37,11 +37,11 @@ interface Props {
 
 function WayOutOf({ begin, plain, today, record }: Props) {
   const [asked, setAsked] = useState(begin);
-  const set = (part: Partial<Asked>) => setAsked((held) => ({ ...held, ...part }));
+  const set = (part: Partial<Asked>) => setAsked((before) => ({ ...before, ...part }));
   const { data: picture, error } = usePicture(asked);
   const adopted = record.progress?.asked;
   const planned = usePicture(adopted ?? asked).data;
-  const told = useWay(asked).data;
+  const answered = useWay(asked).data;
   useKept(asked, begin, plain);
   return (
     <div className="mx-auto max-w-6xl px-4 py-3 md:px-6">
@@ -93,12 +93,12 @@ function WayOutOf({ begin, plain, today, record }: Props) {
           </div>
         </>
       )}
-      {told && told.way.debts.length > 0 && (
+      {answered && answered.way.debts.length > 0 && (
         <>
-          <Orders way={told.way} asked={told.asked} onChange={set} />
-          <WayQuestions way={told.way} asked={told.asked} />
-          <Consolidation way={told.way} asked={told.asked} />
-          <WayMonths way={told.way} asked={told.asked} />
+          <Orders way={answered.way} asked={answered.asked} onChange={set} />
+          <WayQuestions way={answered.way} asked={answered.asked} />
+          <Consolidation way={answered.way} asked={answered.asked} />
+          <WayMonths way={answered.way} asked={answered.asked} />
         </>
       )}
     </div>

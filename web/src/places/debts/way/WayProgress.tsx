@@ -14,12 +14,12 @@ const isBegun = (progress: Progress, today: string): boolean => progress.start <
 /** How the plan goes, in a sentence. */
 export function HowItGoes({ progress, today }: { progress: Progress; today: string }) {
   const { ahead, currency, months_later: later, debt_free: ends } = progress;
-  const told =
+  const wording =
     ahead === 0 ? "as planned so far" : `${money(Math.abs(ahead), currency)} ${ahead > 0 ? "ahead" : "behind"}`;
   return (
     <>
       <strong className={ahead < 0 ? "text-rust" : ""}>
-        {isBegun(progress, today) || ahead !== 0 ? told : `begins in ${monthOf(progress.start)}`}
+        {isBegun(progress, today) || ahead !== 0 ? wording : `begins in ${monthOf(progress.start)}`}
       </strong>
       {ends ? (
         <>

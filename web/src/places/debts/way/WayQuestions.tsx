@@ -28,7 +28,7 @@ export function WayQuestions({ way, asked }: Props) {
 const notBefore = (first: string, month: string): string => [first, month].sort()[1] ?? first;
 
 const afterwards = (way: Way) => monthsFrom(way.start, Math.max(24, least(way)?.months ?? 360)).slice(1);
-const least = (way: Way) => way.comparison.find((each) => each.strategy === "minimums");
+const least = (way: Way) => way.comparison.find((compared) => compared.strategy === "minimums");
 
 function ByMonth({ way, asked }: Props) {
   const [chosen, setBy] = useState(
@@ -67,11 +67,12 @@ function SumWorth({ way, asked }: Props) {
       worth, debt by debt
       {ask.data && (
         <ul className="order-last w-full" data-testid="worth">
-          {ask.data.worth.map((each) => (
-            <li key={each.id}>
-              On {each.name}: {each.saves_interest === null ? "–" : `saves ${money(each.saves_interest, way.currency)}`}
-              {each.saves_months
-                ? `, ${Math.abs(each.saves_months)} months ${each.saves_months > 0 ? "sooner" : "later"}`
+          {ask.data.worth.map((compared) => (
+            <li key={compared.id}>
+              On {compared.name}:{" "}
+              {compared.saves_interest === null ? "–" : `saves ${money(compared.saves_interest, way.currency)}`}
+              {compared.saves_months
+                ? `, ${Math.abs(compared.saves_months)} months ${compared.saves_months > 0 ? "sooner" : "later"}`
                 : ""}
             </li>
           ))}
@@ -106,7 +107,7 @@ function OrSavings({ way, asked }: Props) {
       <Select
         label="Out of which savings"
         value={account}
-        options={savings.map((each) => ({ value: each.account.id, label: each.account.name }))}
+        options={savings.map((saving) => ({ value: saving.account.id, label: saving.account.name }))}
         onChange={setChosen}
         className="field !w-48"
       />
@@ -117,13 +118,13 @@ function OrSavings({ way, asked }: Props) {
   );
 }
 
-function savingsTold(told: Schemas["SavingsAnswer"], currency: string): string {
-  const saved = told.saves_interest ?? 0;
-  const gain = saved - told.yield_lost;
+function savingsTold(savings: Schemas["SavingsAnswer"], currency: string): string {
+  const saved = savings.saves_interest ?? 0;
+  const gain = saved - savings.yield_lost;
   const better =
     gain > 0 ? `Paying is better by ${money(gain, currency)}` : `Keeping is better by ${money(-gain, currency)}`;
-  const short = told.lowest.headroom < 0 ? `, ${money(-told.lowest.headroom, currency)} below its floor` : "";
-  return `${better}: ${money(saved, currency)} of interest saved against ${money(told.yield_lost, currency)} that it would have earned by ${monthOf(told.until)}. The savings' lowest is then ${money(told.lowest.balance, currency)} on ${dayText(told.lowest.date, "0")}${short}.`;
+  const short = savings.lowest.headroom < 0 ? `, ${money(-savings.lowest.headroom, currency)} below its floor` : "";
+  return `${better}: ${money(saved, currency)} of interest saved against ${money(savings.yield_lost, currency)} that it would have earned by ${monthOf(savings.until)}. The savings' lowest is then ${money(savings.lowest.balance, currency)} on ${dayText(savings.lowest.date, "0")}${short}.`;
 }
 
 function Months({

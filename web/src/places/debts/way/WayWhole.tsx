@@ -23,10 +23,10 @@ export function WayWhole({ picture }: { picture: Picture }) {
         </p>
       ) : (
         <ul>
-          {picture.never_clears.map((each) => (
-            <li key={each.id} className="border-l-2 border-rust pl-3">
-              {names[each.id]} never clears so: {money(each.needs_monthly, currency)} a month would clear it in 30
-              years.
+          {picture.never_clears.map((neverClear) => (
+            <li key={neverClear.id} className="border-l-2 border-rust pl-3">
+              {names[neverClear.id]} never clears so: {money(neverClear.needs_monthly, currency)} a month would clear it
+              in 30 years.
             </li>
           ))}
         </ul>

@@ -17,7 +17,7 @@ export interface Column {
 const column = (month: number, owed: number[], isInk: boolean): Column => ({
   month,
   owed,
-  sum: owed.reduce((sum, each) => sum + each, 0),
+  sum: owed.reduce((sum, part) => sum + part, 0),
   isInk,
 });
 
@@ -25,14 +25,14 @@ const column = (month: number, owed: number[], isInk: boolean): Column => ({
 export function columnsOf(picture: Picture): Column[] {
   const ids = picture.debts.map((debt) => debt.id);
   // Months on record are told in the order of the accounts, which is that of the balances.
-  const held = Object.keys(picture.owed);
-  const places = ids.map((id) => held.indexOf(id));
+  const debtIds = Object.keys(picture.owed);
+  const places = ids.map((id) => debtIds.indexOf(id));
   const start = monthNumber(picture.start);
   const today = monthNumber(picture.today);
-  const past = picture.past.map((each) =>
+  const past = picture.past.map((part) =>
     column(
-      monthNumber(each.month),
-      places.map((place) => each.owed[place] ?? 0),
+      monthNumber(part.month),
+      places.map((place) => part.owed[place] ?? 0),
       true,
     ),
   );
@@ -48,5 +48,5 @@ export function columnsOf(picture: Picture): Column[] {
       false,
     ),
   );
-  return [...past.filter((each) => each.month < begin.month), begin, ...planned];
+  return [...past.filter((oneColumn) => oneColumn.month < begin.month), begin, ...planned];
 }

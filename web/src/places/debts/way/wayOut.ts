@@ -18,7 +18,10 @@ export const ORDERS: { value: Choice; label: string }[] = [
   { value: "cheapest", label: "Cheapest" },
   { value: "minimums", label: "Minimums only" },
 ];
-export const ORDER_NAMES = Object.fromEntries(ORDERS.map((each) => [each.value, each.label])) as Record<Choice, string>;
+export const ORDER_NAMES = Object.fromEntries(ORDERS.map((order) => [order.value, order.label])) as Record<
+  Choice,
+  string
+>;
 
 /** What is asked where nothing is: everything owed, the highest rate first, from this month on. */
 export const PLAIN_ASKED: Asked = {
@@ -43,8 +46,8 @@ export function readAsked(text: string | null): Asked | null {
 }
 
 /** What was kept of what is asked; null where nothing was. */
-export const asAsked = (kept: unknown): Asked | null =>
-  typeof kept === "object" && kept !== null && !Array.isArray(kept) ? { ...PLAIN_ASKED, ...kept } : null;
+export const asAsked = (stored: unknown): Asked | null =>
+  typeof stored === "object" && stored !== null && !Array.isArray(stored) ? { ...PLAIN_ASKED, ...stored } : null;
 
 /** `2027-03` and so many months after it. */
 export const monthsFrom = (month: string, count: number): { value: string; label: string }[] =>

@@ -43,7 +43,7 @@ function AllowanceLine({ row, today }: { row: Row; today: string }) {
   const { openSlip } = useView();
   const categories = useEntryChoices().data?.categories ?? [];
   const { allowance, now, currency } = row;
-  const names = (allowance.categories ?? []).map((id) => categories.find((each) => each.id === id)?.name ?? id);
+  const names = (allowance.categories ?? []).map((id) => categories.find((category) => category.id === id)?.name ?? id);
   return (
     <li className="border-b border-rule">
       <button

@@ -225,7 +225,7 @@ function Editor({ existing, initial, accounts, categories, begin, today, planned
 function ownCategory(form: AllowanceForm, categories: Schemas["Category"][], newId: string) {
   const name = form.name.trim();
   if (form.categories.length > 0 || !name) return null;
-  const known = categories.find((each) => each.name.toLowerCase() === name.toLowerCase());
+  const known = categories.find((category) => category.name.toLowerCase() === name.toLowerCase());
   if (known) return { id: known.id, made: [] };
   const id = `${newId}-spent`;
   const made: ChangeRequest[] = [{ op: "add", kind: "category", id, value: { name, kind: "expense" } }];

@@ -37,14 +37,14 @@ export function LimitsSlip() {
 
 /** The lines that say something, each with its place in the table, and the first that cannot be read, and why. */
 function readLines(lines: Line[], currency: string) {
-  const found: { place: number; line: Schemas["LimitLineModel"] }[] = [];
+  const readOnes: { place: number; line: Schemas["LimitLineModel"] }[] = [];
   for (const [place, { category, limit, every }] of lines.entries()) {
     if (!limit.trim()) continue;
     const read = readAmount(limit, currency);
-    if ("problem" in read) return { found, wrong: { place, text: read.problem } };
-    found.push({ place, line: { category: category.trim(), limit: read.amount, every } });
+    if ("problem" in read) return { found: readOnes, wrong: { place, text: read.problem } };
+    readOnes.push({ place, line: { category: category.trim(), limit: read.amount, every } });
   }
-  return { found, wrong: null };
+  return { found: readOnes, wrong: null };
 }
 
 /** What the lines come to, as the app reads them. */
@@ -62,26 +62,26 @@ function useRead(lines: Schemas["LimitLineModel"][]) {
 function Editor({ initial, currency }: { initial: { lines: Line[] }; currency: string }) {
   const { form, values, set } = useSlipForm(initial);
   const { lines } = values;
-  const { found, wrong } = readLines(lines, currency);
-  const { data, error, refetch } = useRead(found.map(({ line }) => line));
-  const slip = useSlip(data && found.length > 0 && !wrong ? data.changes : null, () => true);
+  const { found: readOnes, wrong } = readLines(lines, currency);
+  const { data, error, refetch } = useRead(readOnes.map(({ line }) => line));
+  const slip = useSlip(data && readOnes.length > 0 && !wrong ? data.changes : null, () => true);
   const problemAt = (place: number): string | undefined => {
     if (wrong?.place === place) return wrong.text;
     if (!(error instanceof Refused)) return undefined;
-    const at = found.findIndex((each) => each.place === place);
+    const at = readOnes.findIndex((readOne) => readOne.place === place);
     return error.details.find(({ loc }) => loc[1] === "lines" && loc[2] === at)?.msg;
   };
   const onSave = () => {
     slip.trySaving();
-    if (found.length === 0 || wrong) return;
+    if (readOnes.length === 0 || wrong) return;
     // As the lines are now: what was read of them before may still be on its way.
     void refetch().then((now) => now.isSuccess && slip.save(now.data.changes, "Saved"));
   };
-  const isEmpty = found.length === 0 && !wrong;
+  const isEmpty = readOnes.length === 0 && !wrong;
   return (
     <Slip
       title="Limits for several"
-      saveName={found.length > 1 ? `Add ${found.length} allowances` : "Add to the plan"}
+      saveName={readOnes.length > 1 ? `Add ${readOnes.length} allowances` : "Add to the plan"}
       isSaving={slip.isSaving}
       problem={slip.wasTried && isEmpty ? "Write a limit beside a category first." : slip.otherProblem([])}
       onSave={onSave}
@@ -99,7 +99,7 @@ function Editor({ initial, currency }: { initial: { lines: Line[] }; currency: s
             form={form}
             set={set}
             problem={problemAt(place)}
-            share={shareOf(line, data?.lines[found.findIndex((each) => each.place === place)], currency)}
+            share={shareOf(line, data?.lines[readOnes.findIndex((readOne) => readOne.place === place)], currency)}
             currency={currency}
           />
         ))}

@@ -70,8 +70,8 @@ function Editor(props: EditorProps) {
     queryFn: ({ signal }) =>
       answer<Schemas["ProposalAnswer"]>(api.POST("/api/set-aside/proposal", { body: wish, signal })),
   });
-  const found = isReady && !proposal.isError ? proposal.data : undefined;
-  const changes = (found?.changes ?? null) as ChangeRequest[] | null;
+  const proposed = isReady && !proposal.isError ? proposal.data : undefined;
+  const changes = (proposed?.changes ?? null) as ChangeRequest[] | null;
   const slip = useSlip(changes, () => true);
   const refusal = isReady && proposal.error instanceof Refused ? proposal.error.details[0] : undefined;
   const problem = (field: string) => (refusal?.loc.at(-1) === field ? refusal.msg : undefined);
@@ -141,19 +141,19 @@ function Editor(props: EditorProps) {
           {problem("by")}
         </p>
       )}
-      {found && <Told found={found} today={flows.today} />}
+      {proposed && <Told found={proposed} today={flows.today} />}
     </Slip>
   );
 }
 
 /** The proposal in a sentence. */
-function Told({ found, today }: { found: Schemas["ProposalAnswer"]; today: string }) {
-  const times = found.times === 1 ? "once" : `${found.times} times`;
+function Told({ found: proposed, today }: { found: Schemas["ProposalAnswer"]; today: string }) {
+  const times = proposed.times === 1 ? "once" : `${proposed.times} times`;
   return (
     <p className="border-l-2 border-copper pl-3" aria-live="polite">
-      <strong>{money(found.level, found.currency)}</strong>, {times}
-      {found.last !== found.level && `, the last ${money(found.last, found.currency)}`}:{" "}
-      {money(found.amount, found.currency)} is there for {found.name} on {dayText(found.by, today)}.
+      <strong>{money(proposed.level, proposed.currency)}</strong>, {times}
+      {proposed.last !== proposed.level && `, the last ${money(proposed.last, proposed.currency)}`}:{" "}
+      {money(proposed.amount, proposed.currency)} is there for {proposed.name} on {dayText(proposed.by, today)}.
     </p>
   );
 }

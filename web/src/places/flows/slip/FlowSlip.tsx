@@ -61,7 +61,7 @@ export function FlowSlip({ id, start }: Props) {
       initial={initial}
       accounts={list}
       today={today}
-      planned={row ? plannedOf(row, today, (each) => names.get(each) ?? each) : []}
+      planned={row ? plannedOf(row, today, (oneAccount) => names.get(oneAccount) ?? oneAccount) : []}
     />
   );
 }

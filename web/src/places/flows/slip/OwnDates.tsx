@@ -110,9 +110,9 @@ const byDay = (a: OwnDate, b: OwnDate) => (a.day < b.day ? -1 : 1);
 function readTable(text: string): { read: OwnDate[]; problems: string | null } {
   const read: OwnDate[] = [];
   const odd: string[] = [];
-  for (const line of text.split(/\r?\n/).filter((each) => each.trim())) {
-    const found = readLine(line.trim());
-    if (found) read.push(found);
+  for (const line of text.split(/\r?\n/).filter((written) => written.trim())) {
+    const ownDate = readLine(line.trim());
+    if (ownDate) read.push(ownDate);
     else odd.push(line.trim().slice(0, 40));
   }
   const more = odd.length > 1 ? `, and ${odd.length - 1} more` : "";

@@ -19,7 +19,7 @@ export function SplitFields({ values, accounts, problem, onChange }: Props) {
     .filter(({ id }) => !own.includes(id))
     .map(({ id, name }) => ({ value: `account:${id}`, label: `to ${name}` }));
   const set = (place: number, part: Partial<SplitForm>) =>
-    onChange(splits.map((each, at) => (at === place ? { ...each, ...part } : each)));
+    onChange(splits.map((splitForm, at) => (at === place ? { ...splitForm, ...part } : splitForm)));
   return (
     <FieldGroup label="Parts of it" problem={problem}>
       <ul className="flex flex-col gap-1.5">

@@ -114,7 +114,7 @@ function flowChange(form: FlowForm, initial: FlowForm, currency: string, value: 
 
 /** Amounts of its own dates that became others; a date that went takes its amount along. */
 export function dateChanges(form: FlowForm, initial: FlowForm | null, id: string, currency: string): ChangeRequest[] {
-  const [now, before] = [form, initial].map((each) => readDates(each?.dates ?? [], currency));
+  const [now, before] = [form, initial].map((flowForm) => readDates(flowForm?.dates ?? [], currency));
   if (!now || !before || typeof now === "string" || typeof before === "string") return [];
   const days = new Set(form.dates.map(({ day }) => day));
   const changed = [...new Set([...Object.keys(before), ...Object.keys(now)])].filter((day) => now[day] !== before[day]);

@@ -23,8 +23,8 @@ const NONE: Record<GoalForm["kind"], string> = {
 export function GoalNames({ values, choice, names, problem, set }: Props) {
   if (!choice) return null;
   const field = choice.accounts.length > choice.categories.length ? "accounts" : "categories";
-  const kept = values[field].filter((id) => !choice[field].includes(id));
-  const options = [...choice[field], ...kept].map((id) => ({ value: id, label: names.get(id) ?? id }));
+  const rest = values[field].filter((id) => !choice[field].includes(id));
+  const options = [...choice[field], ...rest].map((id) => ({ value: id, label: names.get(id) ?? id }));
   return (
     <FieldGroup label={field === "accounts" ? "On" : "In"} problem={problem}>
       <ChooseMany

@@ -41,7 +41,7 @@ export function GoalSlip({ id }: { id: string | null }) {
       choices={choices}
       names={
         new Map([
-          ...categories.map((each) => [each.id, each.name] as const),
+          ...categories.map((category) => [category.id, category.name] as const),
           ...accounts.map(({ account }) => [account.id, account.name] as const),
         ])
       }

@@ -39,11 +39,11 @@ export function SharesSlip() {
 }
 
 function linesOf(goals: Goal[], per: "month" | "year"): Line[] {
-  const held = goals
+  const present = goals
     .filter(({ goal }) => goal.per === per && goal.share != null && goal.kind !== "earn")
     .map(({ goal }) => ({ id: goal.id, name: goal.name, kind: goal.kind, isNew: false, share: rateText(goal.share) }));
-  const missing = USUAL.filter(({ kind }) => !held.some((line) => line.kind === kind));
-  return [...held, ...missing.map((each) => ({ ...each, id: crypto.randomUUID(), isNew: true, share: "" }))];
+  const missing = USUAL.filter(({ kind }) => !present.some((line) => line.kind === kind));
+  return [...present, ...missing.map((oneShare) => ({ ...oneShare, id: crypto.randomUUID(), isNew: true, share: "" }))];
 }
 
 function Editor({ goals }: { goals: Goal[] }) {
@@ -55,8 +55,11 @@ function Editor({ goals }: { goals: Goal[] }) {
   const lines = values[values.per];
   const before = initial[values.per];
   const read = lines.map(({ share }) => (share.trim() ? readRate(share) : { rate: "0" }));
-  const wrong = read.findIndex((each) => "problem" in each);
-  const told = useTold(values.per, wrong < 0 ? read.map((each) => ("rate" in each ? each.rate : "0")) : null);
+  const wrong = read.findIndex((oneShare) => "problem" in oneShare);
+  const answered = useTold(
+    values.per,
+    wrong < 0 ? read.map((oneShare) => ("rate" in oneShare ? oneShare.rate : "0")) : null,
+  );
   const changes = wrong < 0 ? changesOf(lines, before, values.per) : [];
   const slip = useSlip(changes.length > 0 ? changes : null, () => true);
   const onSave = () => {
@@ -89,12 +92,12 @@ function Editor({ goals }: { goals: Goal[] }) {
             key={line.id}
             line={line}
             problem={problemOf(read[place])}
-            amount={told && line.share.trim() ? money(told.amounts[place] ?? 0, told.currency) : ""}
+            amount={answered && line.share.trim() ? money(answered.amounts[place] ?? 0, answered.currency) : ""}
             field={form.register(`${values.per}.${place}.share`)}
           />
         ))}
       </div>
-      {told && <output className="font-semibold">{told.sentence}</output>}
+      {answered && <output className="font-semibold">{answered.sentence}</output>}
     </Slip>
   );
 }

@@ -35,30 +35,30 @@ export function YearSheet({ data }: { data: Year }) {
         columns={["On", "Paid", "Earned"]}
         rows={data.interest
           .filter(({ amount }) => amount !== 0)
-          .map((each) => ({
-            key: each.id,
+          .map((rowOfYear) => ({
+            key: rowOfYear.id,
             cells: [
-              each.name,
-              each.amount < 0 ? money(-each.amount, each.currency) : "",
-              each.amount > 0 ? money(each.amount, each.currency) : "",
+              rowOfYear.name,
+              rowOfYear.amount < 0 ? money(-rowOfYear.amount, rowOfYear.currency) : "",
+              rowOfYear.amount > 0 ? money(rowOfYear.amount, rowOfYear.currency) : "",
             ],
           }))}
       />
       <Sums
         title="What we have and owe"
         columns={["Account", "At the beginning", "At the end"]}
-        rows={data.standings.map((each) => ({
-          key: each.id,
-          cells: [each.name, money(each.begins, each.currency), money(each.ends, each.currency)],
+        rows={data.standings.map((standing) => ({
+          key: standing.id,
+          cells: [standing.name, money(standing.begins, standing.currency), money(standing.ends, standing.currency)],
         }))}
         total={["Net worth", home(begins), home(ends)]}
       />
       <Sums
         title="Goals"
         columns={["Goal", "Met"]}
-        rows={data.goals.map((each) => ({
-          key: each.id,
-          cells: [each.name, each.periods === 1 ? (each.met ? "yes" : "no") : `${each.met} of ${each.periods} times`],
+        rows={data.goals.map((goal) => ({
+          key: goal.id,
+          cells: [goal.name, goal.periods === 1 ? (goal.met ? "yes" : "no") : `${goal.met} of ${goal.periods} times`],
         }))}
       />
       <Costs year={data.year} />
@@ -66,9 +66,9 @@ export function YearSheet({ data }: { data: Year }) {
   );
 }
 
-function told({ year, today, kept, income, currency }: Year): string {
+function told({ year, today, kept: saved, income, currency }: Year): string {
   const upTo = String(year) === today.slice(0, 4) ? " so far" : "";
-  if (income === 0 && kept === 0) return `In ${year} nothing was earned or spent.`;
-  if (kept < 0) return `In ${year} ${money(-kept, currency)} more was spent than came in${upTo}.`;
-  return `In ${year} you kept ${money(kept, currency)} of ${money(income, currency)}${upTo}.`;
+  if (income === 0 && saved === 0) return `In ${year} nothing was earned or spent.`;
+  if (saved < 0) return `In ${year} ${money(-saved, currency)} more was spent than came in${upTo}.`;
+  return `In ${year} you kept ${money(saved, currency)} of ${money(income, currency)}${upTo}.`;
 }

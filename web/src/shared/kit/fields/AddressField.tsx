@@ -8,7 +8,7 @@ interface Props extends Omit<InputHTMLAttributes<HTMLInputElement>, "value" | "o
 }
 
 /** A field whose text ends up in the address. */
-export function AddressField({ held, onSettled, ...rest }: Props) {
-  const [text, setText] = useAddressState(held, onSettled);
+export function AddressField({ held: saved, onSettled, ...rest }: Props) {
+  const [text, setText] = useAddressState(saved, onSettled);
   return <input {...rest} value={text} onChange={(event) => setText(event.target.value)} />;
 }

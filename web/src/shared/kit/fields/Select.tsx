@@ -115,9 +115,11 @@ const REACHED = "a[href],button:not(:disabled),input:not(:disabled),textarea,sel
 /** What has the focus after, or before, an element when one goes on by Tab. */
 function nextTo(element: HTMLElement, isBack: boolean): HTMLElement | undefined {
   const all = [...document.querySelectorAll<HTMLElement>(REACHED)].filter(
-    (each) =>
-      each === element ||
-      (each.tabIndex >= 0 && each.getClientRects().length > 0 && !each.closest("[data-radix-popper-content-wrapper]")),
+    (place) =>
+      place === element ||
+      (place.tabIndex >= 0 &&
+        place.getClientRects().length > 0 &&
+        !place.closest("[data-radix-popper-content-wrapper]")),
   );
   return all[all.indexOf(element) + (isBack ? -1 : 1)];
 }
@@ -151,8 +153,8 @@ function Options({ id, label, options, value, onChoose, onLeave }: OptionsProps)
       onLeave(event.shiftKey);
     } else if (isTyping) {
       typedAt.current = event.timeStamp;
-      const found = search(event.key, event.timeStamp, options, at);
-      if (found >= 0) setAt(found);
+      const matchAt = search(event.key, event.timeStamp, options, at);
+      if (matchAt >= 0) setAt(matchAt);
     } else return;
     event.preventDefault();
     event.stopPropagation();

@@ -17,13 +17,13 @@ export function DebtOrder({ picture, chosen, onChange }: Props) {
   const [dragged, setDragged] = useState<string | null>(null);
   const ids = picture.debts.map((debt) => debt.id);
   const move = (id: string, to: number) => {
-    const rest = ids.filter((each) => each !== id);
+    const rest = ids.filter((other) => other !== id);
     rest.splice(Math.max(0, Math.min(rest.length, to)), 0, id);
     onChange({ strategy: "custom", order: rest });
   };
   const choose = (id: string, isIn: boolean) => {
-    const held = chosen ?? ids;
-    onChange({ debts: isIn ? [...held, id] : held.filter((each) => each !== id) });
+    const included = chosen ?? ids;
+    onChange({ debts: isIn ? [...included, id] : included.filter((other) => other !== id) });
   };
   return (
     <section aria-label="In paying order">

@@ -14,9 +14,11 @@ interface Props {
 export function Orders({ way, asked, onChange }: Props) {
   const { currency } = way;
   const cheapest = useCheapest(asked);
-  const least = way.comparison.find((each) => each.strategy === "minimums");
-  const best = Math.min(...way.comparison.filter((each) => each.months !== null).map((each) => each.total_interest));
-  const told = cheapest.data?.cheapest;
+  const least = way.comparison.find((compared) => compared.strategy === "minimums");
+  const best = Math.min(
+    ...way.comparison.filter((compared) => compared.months !== null).map((compared) => compared.total_interest),
+  );
+  const answered = cheapest.data?.cheapest;
   return (
     <section aria-label="The orders side by side" className="mt-8">
       <h2 className="border-b border-rule-strong text-lg">The orders side by side</h2>
@@ -32,25 +34,29 @@ export function Orders({ way, asked, onChange }: Props) {
           </tr>
         </thead>
         <tbody>
-          {way.comparison.map((each) => (
-            <OrderLine key={each.strategy} choice={each.strategy} way={way} onChange={onChange}>
-              <td className="whitespace-nowrap">{each.debt_free ? monthOf(each.debt_free) : "never"}</td>
-              <td>{each.months === null ? "–" : money(each.total_interest, currency)}</td>
+          {way.comparison.map((compared) => (
+            <OrderLine key={compared.strategy} choice={compared.strategy} way={way} onChange={onChange}>
+              <td className="whitespace-nowrap">{compared.debt_free ? monthOf(compared.debt_free) : "never"}</td>
+              <td>{compared.months === null ? "–" : money(compared.total_interest, currency)}</td>
               <td className="hidden @2xl:table-cell">
-                {each.saves_interest ? money(each.saves_interest, currency) : "–"}
+                {compared.saves_interest ? money(compared.saves_interest, currency) : "–"}
               </td>
-              <td className="hidden @2xl:table-cell">{each.saves_months ? `${each.saves_months} months` : "–"}</td>
-              <td className="hidden @2xl:table-cell">{each.first_cleared ? monthOf(each.first_cleared) : "–"}</td>
+              <td className="hidden @2xl:table-cell">
+                {compared.saves_months ? `${compared.saves_months} months` : "–"}
+              </td>
+              <td className="hidden @2xl:table-cell">
+                {compared.first_cleared ? monthOf(compared.first_cleared) : "–"}
+              </td>
             </OrderLine>
           ))}
           <OrderLine choice="cheapest" way={way} onChange={onChange}>
-            <td className="whitespace-nowrap">{told?.debt_free ? monthOf(told.debt_free) : ""}</td>
-            <td>{told ? money(told.total_interest, currency) : ""}</td>
+            <td className="whitespace-nowrap">{answered?.debt_free ? monthOf(answered.debt_free) : ""}</td>
+            <td>{answered ? money(answered.total_interest, currency) : ""}</td>
             <td className="hidden @2xl:table-cell">
-              {told && least?.months != null ? money(least.total_interest - told.total_interest, currency) : ""}
+              {answered && least?.months != null ? money(least.total_interest - answered.total_interest, currency) : ""}
             </td>
             <td className="hidden @2xl:table-cell">
-              {told && least?.months != null ? `${least.months - told.months.length} months` : ""}
+              {answered && least?.months != null ? `${least.months - answered.months.length} months` : ""}
             </td>
             <td className="hidden @2xl:table-cell" />
           </OrderLine>
@@ -63,17 +69,17 @@ export function Orders({ way, asked, onChange }: Props) {
         </p>
       )}
       <ul className="mt-2">
-        {way.differences.map((each) => (
-          <li key={each}>{each}</li>
+        {way.differences.map((difference) => (
+          <li key={difference}>{difference}</li>
         ))}
-        {told && !cheapest.isFetching && told.total_interest < best && (
+        {answered && !cheapest.isFetching && answered.total_interest < best && (
           <li>
-            The cheapest way saves {money(best - told.total_interest, currency)} more than the best of these orders with
-            the same money each month. Which debt gets the extra then changes as rates do: choose it, and the months
-            below say so.
+            The cheapest way saves {money(best - answered.total_interest, currency)} more than the best of these orders
+            with the same money each month. Which debt gets the extra then changes as rates do: choose it, and the
+            months below say so.
           </li>
         )}
-        {told && !cheapest.isFetching && told.total_interest >= best && (
+        {answered && !cheapest.isFetching && answered.total_interest >= best && (
           <li>No way with the same money each month is cheaper than the best of these orders.</li>
         )}
       </ul>

@@ -16,10 +16,10 @@ interface Props {
 
 /** What is owed: on record in ink, planned in pencil or, where it is only tried, in copper; minimums alone behind it. */
 export function WayLines({ picture, planned, columns, at }: Props) {
-  const points = (kept: Column[]): Point[] => kept.map((each) => [each.month, each.sum]);
-  const ink = columns.filter((each) => each.isInk);
+  const points = (allColumns: Column[]): Point[] => allColumns.map((column) => [column.month, column.sum]);
+  const ink = columns.filter((column) => column.isInk);
   const start = monthNumber(picture.start);
-  const begin = columns.find((each) => each.month === start - 1);
+  const begin = columns.find((column) => column.month === start - 1);
   const least = picture.least.owed.map((owed, later): Point => [start + later, owed]);
   return (
     <g fill="none">
@@ -32,7 +32,7 @@ export function WayLines({ picture, planned, columns, at }: Props) {
       <path d={line(points(ink), at)} stroke="var(--ink)" strokeWidth="2" />
       {planned && (
         <path
-          d={line(points(columnsOf(planned).filter((each) => !each.isInk)), at)}
+          d={line(points(columnsOf(planned).filter((column) => !column.isInk)), at)}
           stroke="var(--ink)"
           strokeWidth="1.6"
           strokeDasharray="6 4"
@@ -40,7 +40,7 @@ export function WayLines({ picture, planned, columns, at }: Props) {
       )}
       <path
         data-testid="planned"
-        d={line(points([...ink.slice(-1), ...columns.filter((each) => !each.isInk)]), at)}
+        d={line(points([...ink.slice(-1), ...columns.filter((column) => !column.isInk)]), at)}
         stroke={planned ? "var(--copper)" : "var(--ink)"}
         strokeWidth="2"
         strokeDasharray={planned ? undefined : "6 4"}
@@ -58,8 +58,8 @@ export function WayStack({ columns, at }: { columns: Column[]; at: At }) {
   const areas = [];
   let below = columns.map((): number => 0);
   for (let debt = debts - 1; debt >= 0; debt -= 1) {
-    const above = columns.map((each, place) => (below[place] ?? 0) + (each.owed[debt] ?? 0));
-    const edge = (heights: number[]) => columns.map((each, place): Point => [each.month, heights[place] ?? 0]);
+    const above = columns.map((column, place) => (below[place] ?? 0) + (column.owed[debt] ?? 0));
+    const edge = (heights: number[]) => columns.map((column, place): Point => [column.month, heights[place] ?? 0]);
     areas.push(
       <path
         key={debt}

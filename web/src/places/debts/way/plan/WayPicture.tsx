@@ -32,7 +32,7 @@ export function WayPicture({ picture, planned, sums, onChange }: Props) {
   const from = columns[0]?.month ?? start;
   const last = Math.max(start + picture.least.owed.length - 1, columns.at(-1)?.month ?? start);
   const x = linear({ domain: [firstDay(from + 1), firstDay(last + 1)], range: [0, width] });
-  const most = Math.max(1, ...columns.map((each) => each.sum), ...picture.least.owed);
+  const most = Math.max(1, ...columns.map((column) => column.sum), ...picture.least.owed);
   const y = linear({ domain: [0, most], range: [HEIGHT, TOP] });
   const endOf = (month: number) => x(firstDay(month + 1));
   const at = (month: number, owed: number) => `${endOf(month).toFixed(1)} ${y(owed).toFixed(1)}`;
@@ -41,7 +41,7 @@ export function WayPicture({ picture, planned, sums, onChange }: Props) {
     const date = new Date(day * 864e5);
     return Math.max(from, Math.min(last, date.getUTCFullYear() * 12 + date.getUTCMonth()));
   };
-  const shown = columns.find((each) => each.month === pointed);
+  const shown = columns.find((column) => column.month === pointed);
   return (
     <div>
       <figure aria-label={`What is owed, from ${money(columns[0]?.sum ?? 0, currency)} down to nothing`}>
