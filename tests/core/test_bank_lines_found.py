@@ -139,7 +139,7 @@ def test_no_line_and_thing_are_left_that_are_nearer_than_what_they_became(docume
         taken = {thing: place for place, thing in chosen.items()}
         assert len(taken) == len(chosen)
         possible = {(pair.line, pair.thing): pair for pair in pairs(document, lines, like_payees=offered)}
-        assert {(place, thing) for place, thing in chosen.items()} <= set(possible)
+        assert set(chosen.items()) <= set(possible)
         before = set() if not offered else {thing_of(what, account_of[place]) for place, what in became.items()
                                             if not what.offered}  # fmt: skip
         for (place, thing), pair in possible.items():
@@ -161,7 +161,7 @@ def check_the_rest(document: Document, lines: Lines, became: dict[Place, Is]) ->
     for place, what in became.items():
         account, line = by_place[place]
         if what.kind == "transfer":
-            assert what.offered and what.account == ("b" if account == "a" else "a")
+            assert (what.offered, what.account) == (True, "b" if account == "a" else "a")
             if what.partner is not None:
                 other = by_place[what.partner][1]
                 assert became[what.partner].partner == place
@@ -170,7 +170,7 @@ def check_the_rest(document: Document, lines: Lines, became: dict[Place, Is]) ->
                 entry = next(each for each in document["entries"] if each["id"] == what.entry)
                 assert entry["legs"][0]["account"] == what.account
                 amount, day = entry["legs"][0]["amount"], date.fromisoformat(entry["date"])
-            assert amount == -line.amount and abs((day - line.date).days) <= 5
+            assert (amount, abs((day - line.date).days) <= 5) == (-line.amount, True)
             other_sides[what.partner or what.entry] += 1
         if what.kind == "new":
             ruled = "food" if "pond" in line.payee and abs(line.amount) >= 35_00 else None

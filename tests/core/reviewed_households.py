@@ -1,0 +1,122 @@
+"""Households with a past of all kinds of entries, for tests of what was expected and what happened."""
+
+from calendar import monthrange
+from collections.abc import Collection, Mapping, Sequence
+from datetime import date, timedelta
+from fractions import Fraction
+
+from households import TODAY, Document, iso
+from hypothesis import strategies as st
+from ledger import half_up
+
+from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.memory import Expected, Key
+
+OPENED = date(2026, 12, 1)
+CATEGORIES = {"food": "expense", "home": "expense", "fun": "expense", "pay": "income", "gift": "income"}
+KINDS = {"a": "checking", "s": "savings", "v": "credit_card", "l": "credit_line"}
+DEBTS = ("v", "l")
+
+days = st.integers(0, 150).map(lambda number: OPENED + timedelta(days=number))
+sums = st.integers(1, 90_00)
+
+
+@st.composite
+def flows(draw: st.DrawFn, number: int) -> Document:
+    kind = draw(st.sampled_from(["bill", "income", "transfer"]))
+    account = draw(st.sampled_from(["a", "a", "v"])) if kind == "bill" else "a"
+    ends = {"bill": {"from_account": account}, "income": {"to_account": "a"},
+            "transfer": {"from_account": "a", "to_account": draw(st.sampled_from(["s", "l"]))}}[kind]  # fmt: skip
+    named = {"bill": ["food", "home", None], "income": ["pay", None], "transfer": [None]}[kind]
+    return {
+        "id": f"f{number}", "name": f"Flow {number}", "kind": kind, "amount": draw(sums), **ends,
+        "category": draw(st.sampled_from(named)),
+        "dates": sorted(map(iso, draw(st.lists(days, min_size=1, max_size=4, unique=True)))),
+    }  # fmt: skip
+
+
+@st.composite
+def entries(draw: st.DrawFn, number: int) -> Document:
+    account, amount = draw(st.sampled_from(sorted(KINDS))), draw(sums)
+    what = draw(st.sampled_from(["spent", "credit", "received", "moved", "parts"]))
+    other = draw(st.sampled_from([id for id in KINDS if id != account]))
+    if what == "moved":
+        legs = [{"account": account, "amount": -amount}, {"account": other, "amount": amount}]
+    elif what == "parts":
+        part = draw(st.integers(0, amount))
+        legs = [{"account": account, "amount": -amount}, {"category": "food", "amount": part},
+                {"category": "fun", "amount": amount - part}]  # fmt: skip
+    else:
+        category = draw(st.sampled_from(["pay", "gift"] if what == "received" else ["food", "home", "fun"]))
+        sign = -1 if what == "spent" else 1
+        legs = [{"account": account, "amount": sign * amount}, {"category": category, "amount": -sign * amount}]
+    return {"id": f"e{number}", "date": iso(draw(days)), "payee": draw(st.sampled_from(["Mill", "Quay", "Tarn"])),
+            "legs": legs, "flow": None, "nominal": None}  # fmt: skip
+
+
+@st.composite
+def households(draw: st.DrawFn) -> Document:
+    planned = [draw(flows(number)) for number in range(draw(st.integers(0, 4)))]
+    recorded = [draw(entries(number)) for number in range(draw(st.integers(0, 8)))]
+    for flow in planned:
+        for nominal in flow["dates"]:
+            if nominal <= iso(TODAY) and draw(st.booleans()):
+                paid, day = draw(sums), min(date.fromisoformat(nominal) + timedelta(days=draw(st.integers(-3, 9))),
+                                            TODAY)  # fmt: skip
+                recorded.append(settling(flow, nominal, paid, max(day, OPENED)))
+    return {
+        "format": "next-penny-plan", "version": 1, "currency": "USD", "country": None,
+        "past_due": draw(st.sampled_from(["carry", "ignore"])),
+        "accounts": [{"id": id, "name": id, "kind": kind, "currency": "USD",
+                      "opening": {"date": iso(OPENED), "balance": 0}} for id, kind in KINDS.items()],
+        "categories": [{"id": id, "name": id.title(), "kind": kind} for id, kind in CATEGORIES.items()],
+        "allowances": [{"id": "eat", "name": "Eating", "limit": draw(sums), "account": "a", "period": "month",
+                        "categories": ["food"]}] if draw(st.booleans()) else [],
+        "flows": planned, "entries": recorded,
+    }  # fmt: skip
+
+
+def settling(flow: Document, nominal: str, paid: int, day: date) -> Document:
+    ends = {"from_account": -paid, "to_account": paid}
+    legs = [{"account": flow[end], "amount": amount} for end, amount in ends.items() if flow.get(end)]
+    if len(legs) == 1:
+        legs.append({"category": flow["category"] or ("pay" if flow["kind"] == "income" else "home"),
+                     "amount": -legs[0]["amount"]})  # fmt: skip
+    return {"id": f"{flow['id']} {nominal}", "date": iso(day), "payee": flow["name"], "legs": legs,
+            "flow": flow["id"], "nominal": nominal}  # fmt: skip
+
+
+class Remembers:
+    """What is recorded, of a household of which nothing is written down yet."""
+
+    def __init__(self, recorded: Sequence[Entry]) -> None:
+        self.recorded = recorded
+
+    def dated(self, first: date, last: date) -> Sequence[Entry]:
+        return [entry for entry in self.recorded if first <= entry.date <= last]
+
+    def paid_for(
+        self, first: date, last: date, of: Collection[str] | None = None
+    ) -> Mapping[Key, Sequence[Entry]]:  # fmt: skip
+        return {Key(entry.flow, entry.nominal): [entry] for entry in self.recorded if entry.flow and entry.nominal
+                and first <= entry.nominal <= last}  # fmt: skip
+
+    def expected_until(self) -> date | None:
+        return None
+
+    def expected_between(self, first: date, last: date, of: Collection[str] | None = None) -> Sequence[Expected]:
+        return []
+
+    def expected_keys(self, first: date, last: date) -> frozenset[Key]:
+        return frozenset()
+
+
+def of_limit(limit: int, first: date, last: date) -> int:
+    """The share of a monthly limit that some days have, month by month, rounded as the days add up."""
+    share, day = 0, max(first, OPENED)
+    while day <= last:
+        length = monthrange(day.year, day.month)[1]
+        end = min(last, day.replace(day=length))
+        share += half_up(Fraction(limit * end.day, length)) - half_up(Fraction(limit * (day.day - 1), length))
+        day = end + timedelta(days=1)
+    return share
