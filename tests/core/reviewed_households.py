@@ -1,7 +1,7 @@
 """Households with a past of all kinds of entries, for tests of what was expected and what happened."""
 
 from calendar import monthrange
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from datetime import date, timedelta
 from fractions import Fraction
 
@@ -16,6 +16,7 @@ OPENED = date(2026, 12, 1)
 CATEGORIES = {"food": "expense", "home": "expense", "fun": "expense", "pay": "income", "gift": "income"}
 KINDS = {"a": "checking", "s": "savings", "v": "credit_card", "l": "credit_line"}
 DEBTS = ("v", "l")
+Legs = list[Document]
 
 days = st.integers(0, 150).map(lambda number: OPENED + timedelta(days=number))
 sums = st.integers(1, 90_00)
@@ -120,3 +121,45 @@ def of_limit(limit: int, first: date, last: date) -> int:
         share += half_up(Fraction(limit * end.day, length)) - half_up(Fraction(limit * (day.day - 1), length))
         day = end + timedelta(days=1)
     return share
+
+
+def earned_or_spent(legs: Legs, kind: str, categories: list[str], otherwise: str | None) -> int:
+    sum = 0
+    for leg in legs:
+        if "account" in leg:
+            continue
+        own = CATEGORIES[leg["category"]] if leg["category"] else otherwise
+        if own == kind and (not categories or leg["category"] in categories):
+            sum += leg["amount"]
+    return -sum if kind == "income" else sum
+
+
+def to_come(document: Document, first: date, last: date) -> Iterator[tuple[date, Legs, str]]:
+    """What is not settled and counts from today on: its day, what it moves and what it is."""
+    settled = {(entry["flow"], entry["nominal"]) for entry in document["entries"]}
+    for flow in document["flows"]:
+        for nominal in flow["dates"]:
+            if (flow["id"], nominal) in settled or (nominal < iso(TODAY) and document["past_due"] == "ignore"):
+                continue
+            day = max(date.fromisoformat(nominal), TODAY)
+            ends = [(flow.get("from_account"), -flow["amount"]), (flow.get("to_account"), flow["amount"])]
+            legs = [{"account": account, "amount": amount} for account, amount in ends if account]
+            if len(legs) == 1:
+                legs.append({"category": flow["category"], "amount": -legs[0]["amount"]})
+            if first <= day <= last:
+                yield day, legs, "income" if flow["kind"] == "income" else "expense"
+
+
+def held_back(document: Document, first: date, last: date) -> int:
+    """What the allowance for food still takes at the ends of months within the rest of a period."""
+    held, month = 0, TODAY.replace(day=1)
+    while document["allowances"] and month <= last:
+        after = (month + timedelta(days=32)).replace(day=1)
+        end = after - timedelta(days=1)
+        used = sum(earned_or_spent(entry["legs"], "expense", ["food"], None) for entry in document["entries"]
+                   if iso(month) <= entry["date"] <= iso(end))  # fmt: skip
+        used += sum(earned_or_spent(legs, "expense", ["food"], what) for _, legs, what in to_come(document, month, end))
+        if max(first, TODAY) <= end <= last:
+            held += max(0, document["allowances"][0]["limit"] - used)
+        month = after
+    return held

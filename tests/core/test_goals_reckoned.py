@@ -1,6 +1,5 @@
 """Goals, so far and by the end of their period, against sums by hand over what is recorded and to come (RULES §15)."""
 
-from collections.abc import Iterator
 from datetime import date, timedelta
 from fractions import Fraction
 
@@ -8,13 +7,22 @@ from households import TODAY, Document, iso, read
 from hypothesis import event, given, settings
 from hypothesis import strategies as st
 from ledger import half_up
-from reviewed_households import CATEGORIES, DEBTS, OPENED, Remembers, days, households
+from reviewed_households import (
+    DEBTS,
+    OPENED,
+    Legs,
+    Remembers,
+    days,
+    earned_or_spent,
+    held_back,
+    households,
+    to_come,
+)
 from seen import seen
 
 from effort import examples
 from next_penny.core.review.goals.progress import progress_of
 
-Legs = list[Document]
 LAST = OPENED + timedelta(days=400)
 
 
@@ -60,48 +68,6 @@ def counted(goal: Document, legs: Legs, *, otherwise: str | None = None) -> int:
         )  # fmt: skip
     kind = "income" if goal["kind"] == "earn" else "expense"
     return earned_or_spent(legs, kind, goal["categories"], otherwise)
-
-
-def earned_or_spent(legs: Legs, kind: str, categories: list[str], otherwise: str | None) -> int:
-    sum = 0
-    for leg in legs:
-        if "account" in leg:
-            continue
-        own = CATEGORIES[leg["category"]] if leg["category"] else otherwise
-        if own == kind and (not categories or leg["category"] in categories):
-            sum += leg["amount"]
-    return -sum if kind == "income" else sum
-
-
-def to_come(document: Document, first: date, last: date) -> Iterator[tuple[date, Legs, str]]:
-    """What is not settled and counts from today on: its day, what it moves and what it is."""
-    settled = {(entry["flow"], entry["nominal"]) for entry in document["entries"]}
-    for flow in document["flows"]:
-        for nominal in flow["dates"]:
-            if (flow["id"], nominal) in settled or (nominal < iso(TODAY) and document["past_due"] == "ignore"):
-                continue
-            day = max(date.fromisoformat(nominal), TODAY)
-            ends = [(flow.get("from_account"), -flow["amount"]), (flow.get("to_account"), flow["amount"])]
-            legs = [{"account": account, "amount": amount} for account, amount in ends if account]
-            if len(legs) == 1:
-                legs.append({"category": flow["category"], "amount": -legs[0]["amount"]})
-            if first <= day <= last:
-                yield day, legs, "income" if flow["kind"] == "income" else "expense"
-
-
-def held_back(document: Document, first: date, last: date) -> int:
-    """What the allowance for food still takes at the ends of months within the rest of a period."""
-    held, month = 0, TODAY.replace(day=1)
-    while document["allowances"] and month <= last:
-        after = (month + timedelta(days=32)).replace(day=1)
-        end = after - timedelta(days=1)
-        used = sum(earned_or_spent(entry["legs"], "expense", ["food"], None) for entry in document["entries"]
-                   if iso(month) <= entry["date"] <= iso(end))  # fmt: skip
-        used += sum(earned_or_spent(legs, "expense", ["food"], what) for _, legs, what in to_come(document, month, end))
-        if max(first, TODAY) <= end <= last:
-            held += max(0, document["allowances"][0]["limit"] - used)
-        month = after
-    return held
 
 
 @given(households(), goals())

@@ -41,7 +41,8 @@ def last_payday(over: Stretch) -> int | None:
         for entry in over.recorded() if entry.flow in incomes
     ]  # fmt: skip
     if over.forecast is not None:
-        came += [(event.day, event.amount) for event in over.forecast.events if event.flow in incomes]
+        came += [(event.day, event.amount) for event in over.forecast.events
+                 if event.flow in incomes and event.day >= over.first]  # fmt: skip
     most = max((amount for day, amount in came if day <= now), default=0)
     return max((day for day, amount in came if day <= now and 0 < most <= amount * 2), default=None)
 
