@@ -17,7 +17,7 @@ from next_penny.core.edits.recording import Part, Recorded, as_recorded, borrowe
 from next_penny.core.edits.revising import revise_allowance, revise_flow, take_back
 from next_penny.core.edits.revising_accounts import add_extra, revise_card, revise_loan
 from next_penny.core.flows.amounts import amount_on, rules_on
-from next_penny.core.flows.makers import maker_of
+from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.money import format_amount
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.allowances import Allowance

@@ -9,7 +9,7 @@ from next_penny.core.accounts.generated import Generated
 from next_penny.core.books.books import books_from_entries
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
-from next_penny.core.forecast.acting import acted
+from next_penny.core.flows.acting import acted
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.flows import CARD_INTEREST_ID, SAVINGS_INTEREST_ID

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 from datetime import date, timedelta
 
 from next_penny.core.books.moment import Moment
-from next_penny.core.flows.makers import maker_of, past_due
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import past_due
 from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan

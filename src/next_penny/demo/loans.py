@@ -9,7 +9,7 @@ from datetime import date
 from decimal import Decimal
 
 from next_penny.core.dates.calendar import add_months
-from next_penny.core.flows.calendar_flow import changed_just_once
+from next_penny.core.flows.kinds.calendar_flow import changed_just_once
 from next_penny.core.loans.schedule import schedule
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.entries import Entry, Leg

@@ -14,7 +14,7 @@ from next_penny.api.http.errors import refused
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
-from next_penny.core.flows.makers import Source
+from next_penny.core.flows.kinds.maker import Source
 from next_penny.core.forecast.events import STATUSES, EventTable, Status
 from next_penny.core.forecast.explain import Explainer
 from next_penny.core.forecast.low_points import LowPoint, Stretch, available, lowest, stretches, top_ups

@@ -15,7 +15,7 @@ from next_penny.core.edits.settling import (
     due_lines,
     left_out_lately,
 )
-from next_penny.core.flows.makers import maker_of
+from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.forecast.cards.standing import rises_soon
 from next_penny.core.money import format_amount, percent_text
 from next_penny.core.mortgage.escrow_ahead import escrow_loans, uncovered

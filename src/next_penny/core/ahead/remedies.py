@@ -13,8 +13,8 @@ from typing import Literal, NamedTuple
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.sentences import joined, short_day
 from next_penny.core.flows.allowances import periods
-from next_penny.core.flows.calendar_flow import changed_just_once
-from next_penny.core.forecast.coming import expected
+from next_penny.core.flows.kinds.calendar_flow import changed_just_once
+from next_penny.core.flows.makers import expected
 from next_penny.core.forecast.low_points import LowPoint, Stretch
 from next_penny.core.forecast.trials import Trial
 from next_penny.core.money import format_amount

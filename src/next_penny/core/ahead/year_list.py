@@ -9,7 +9,8 @@ from typing import Literal, NamedTuple
 from next_penny.core.ahead.months import kind_of
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_number
-from next_penny.core.flows.makers import Occurrence, expected, maker_of, past_due
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import Occurrence, expected, past_due
 from next_penny.core.forecast.cards.standing import owed_today
 from next_penny.core.forecast.projection import as_it_is
 from next_penny.core.money import round_half_up

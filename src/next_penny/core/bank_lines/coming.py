@@ -6,9 +6,9 @@ from typing import NamedTuple
 import numpy as np
 
 from next_penny.core.books.moment import Moment
-from next_penny.core.flows.makers import maker_of
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import expected, past_due
 from next_penny.core.flows.occurrences import Occurrences
-from next_penny.core.forecast.coming import expected, past_due
 from next_penny.core.plan.flows import Flow, payment_id
 
 WITHIN = 7

@@ -10,7 +10,7 @@ from next_penny.core.dates.moving import moved_rules
 from next_penny.core.dates.sentences import full_day
 from next_penny.core.edits.revising import Edited, revise_flow
 from next_penny.core.flows.amounts import rules_on
-from next_penny.core.flows.makers import maker_of
+from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.plan.flows import Change, Flow
 from next_penny.core.problems import refused
 

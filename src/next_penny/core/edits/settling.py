@@ -17,10 +17,10 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.checks.of_flows.amounts import MOST_HOURS
 from next_penny.core.dates.calendar import LATEST
 from next_penny.core.flows.amounts import hourly_on
-from next_penny.core.flows.calendar_flow import changed_just_once
-from next_penny.core.flows.makers import Occurrence, maker_of
+from next_penny.core.flows.kinds.calendar_flow import changed_just_once
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import Occurrence, expected, occurrence, past_due
 from next_penny.core.flows.occurrences import Occurrences
-from next_penny.core.forecast.coming import expected, occurrence, past_due
 from next_penny.core.forecast.projection import AccountRun, year_ahead
 from next_penny.core.money import LARGEST_AMOUNT, format_amount
 from next_penny.core.plan.changes import PlanChange

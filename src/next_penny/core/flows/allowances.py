@@ -16,7 +16,8 @@ from next_penny.core.books.books import Books
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.calendar import LATEST, month_number, month_start, weekday
-from next_penny.core.flows.makers import Block, expected, maker_of
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.planned import Block, expected
 from next_penny.core.money import even_parts, rounded_quotient
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.flows import Flow

@@ -13,7 +13,8 @@ from next_penny.core.books.assumed_ids import ASSUMED_PREFIX
 from next_penny.core.books.books import Books
 from next_penny.core.books.moment import Cache, Moment
 from next_penny.core.books.recorded import apply_to_books
-from next_penny.core.flows.makers import maker_of, past_due
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import past_due
 from next_penny.core.plan.changes import PlanChange, apply
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.plan import Plan

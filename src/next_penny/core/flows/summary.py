@@ -7,7 +7,8 @@ from datetime import date, timedelta
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_number, month_start
 from next_penny.core.flows.amounts import amount_on, hourly_on, rules_on
-from next_penny.core.flows.makers import Occurrence, maker_of, next_occurrences, past_due
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import Occurrence, next_occurrences, past_due
 from next_penny.core.plan.flows import Flow, FlowKind, Hourly
 
 

@@ -8,8 +8,8 @@ from typing import Literal, NamedTuple, get_args, overload
 import numpy as np
 import numpy.typing as npt
 
-from next_penny.core.flows.makers import Source
-from next_penny.core.forecast.acting import Acted
+from next_penny.core.flows.acting import Acted
+from next_penny.core.flows.kinds.maker import Source
 
 Status = Literal["settled", "past_due", "expected"]
 

@@ -7,7 +7,7 @@ from next_penny.core.accounts.parts import sentence
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.sentences import full_day, short_day
 from next_penny.core.flows.allowances import limit_on
-from next_penny.core.flows.makers import Teller, maker_of
+from next_penny.core.flows.kinds.maker import Teller, maker_of
 from next_penny.core.flows.owed_back import owing_account
 from next_penny.core.forecast.events import STATUSES, EventTable, Origin
 from next_penny.core.money import format_amount

@@ -15,9 +15,10 @@ from propcache.api import cached_property
 from next_penny.core.accounts.generated import Generated
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
+from next_penny.core.flows.acting import Acted, acted
 from next_penny.core.flows.allowances import allowance_blocks
-from next_penny.core.flows.makers import Block, Source, blocks, maker_of
-from next_penny.core.forecast.acting import Acted, acted
+from next_penny.core.flows.kinds.maker import Source, maker_of
+from next_penny.core.flows.planned import Block, blocks
 from next_penny.core.forecast.events import Column, EventColumns, EventTable, Origin
 from next_penny.core.plan.accounts import Account
 from next_penny.core.problems import go_on

@@ -13,10 +13,10 @@ import numpy.typing as npt
 from propcache.api import cached_property
 
 from next_penny.core.books.moment import Cache, Moment
+from next_penny.core.flows.acting import acted
 from next_penny.core.flows.allowances import allowance_blocks
 from next_penny.core.flows.assumed import apply_to_moment
-from next_penny.core.flows.makers import Block, blocks
-from next_penny.core.forecast.acting import acted
+from next_penny.core.flows.planned import Block, blocks
 from next_penny.core.forecast.low_points import LowPoint
 from next_penny.core.forecast.projection import start_of
 from next_penny.core.plan.accounts import Account

@@ -6,9 +6,9 @@ from fractions import Fraction
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.sentences import full_day
-from next_penny.core.flows.calendar_flow import changed_just_once
-from next_penny.core.flows.makers import maker_of
-from next_penny.core.forecast.coming import past_due
+from next_penny.core.flows.kinds.calendar_flow import changed_just_once
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import past_due
 from next_penny.core.loans.standing import Parts
 from next_penny.core.mortgage.evidence import LOOKED_BACK, Evidence, Hypothesis, day_of, payments_since, targets_of
 from next_penny.core.mortgage.loan_books import paying_legs

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_number, month_start
-from next_penny.core.forecast.acting import acted
+from next_penny.core.flows.acting import acted
 from next_penny.core.loans.standing import Standing, standing
 from next_penny.core.money import whole_percent
 from next_penny.core.payoff.household import due_days, furthest

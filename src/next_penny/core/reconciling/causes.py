@@ -13,7 +13,7 @@ from uuid import uuid4
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.edits.settling import Settlement, settle
-from next_penny.core.forecast.coming import expected, past_due
+from next_penny.core.flows.makers import expected, past_due
 from next_penny.core.money import DECIMALS
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange

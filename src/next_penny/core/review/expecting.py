@@ -8,7 +8,7 @@ from typing import Protocol
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import EARLIEST
 from next_penny.core.flows.allowances import LONGEST_PERIOD, Span, limit_share, spans
-from next_penny.core.forecast.coming import expected as expected_of
+from next_penny.core.flows.makers import expected as expected_of
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.memory import Expected, Key
 from next_penny.core.review.remembering import from_rows, is_left_out, occurring, period

@@ -5,7 +5,7 @@ from datetime import date
 from typing import Literal, NamedTuple
 
 from next_penny.core.books.moment import Moment
-from next_penny.core.forecast.coming import past_due
+from next_penny.core.flows.makers import past_due
 from next_penny.core.loans.lent.standing import lent_standing
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry, Leg

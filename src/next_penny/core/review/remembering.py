@@ -10,9 +10,9 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import LONGEST_ROLL
 from next_penny.core.dates.calendar import EARLIEST, LATEST
 from next_penny.core.flows.allowances import Span, limit_share, spans
-from next_penny.core.flows.makers import maker_of
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import occurrence, past_due
 from next_penny.core.flows.occurrences import Occurrences
-from next_penny.core.forecast.coming import occurrence, past_due
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.entries import Leg
 from next_penny.core.plan.flows import Flow

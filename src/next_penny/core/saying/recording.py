@@ -5,7 +5,8 @@ from contextlib import suppress
 from datetime import date
 from typing import Any
 
-from next_penny.core.flows.makers import Occurrence, maker_of, next_occurrences, past_due
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import Occurrence, next_occurrences, past_due
 from next_penny.core.money import format_amount
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Leg

@@ -14,7 +14,7 @@ from next_penny.api.accounts.bank_files.models import (
 )
 from next_penny.core.bank_lines.found import Is, Place
 from next_penny.core.bank_lines.statements import FileLine
-from next_penny.core.forecast.coming import occurrence
+from next_penny.core.flows.makers import occurrence
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.plan import Plan
 from next_penny.formats.bank_files.csv_tables import columns_said

@@ -9,7 +9,7 @@ from next_penny.core.accounts.cards import Card
 from next_penny.core.accounts.generated import Act, Generated, Passed, Walked
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_number
-from next_penny.core.forecast.acting import ledger_of
+from next_penny.core.flows.acting import ledger_of
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.terms.cards import CardPays
 

@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from next_penny.core.accounts.cards import closing_before, closings, due_day, yearly_cost
 from next_penny.core.books.moment import Moment
-from next_penny.core.forecast.acting import acted
+from next_penny.core.flows.acting import acted
 from next_penny.core.forecast.projection import year_ahead
 from next_penny.core.money import percent_text, round_half_up, rounded_quotient
 from next_penny.core.plan.accounts import Account

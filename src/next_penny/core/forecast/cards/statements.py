@@ -11,7 +11,7 @@ from next_penny.core.accounts.wording import minimum_told
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_number
 from next_penny.core.dates.sentences import short_day
-from next_penny.core.forecast.acting import acted
+from next_penny.core.flows.acting import acted
 from next_penny.core.forecast.cards.standing import _STATEMENTS_TOLD
 from next_penny.core.forecast.projection import in_a_year, year_ahead
 from next_penny.core.money import format_amount

@@ -17,7 +17,8 @@ from next_penny.core.flows.allowances import (
     periods,
     spans,
 )
-from next_penny.core.flows.makers import expected, maker_of
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import expected
 from next_penny.core.forecast.chances.draws import Paths, drawn
 from next_penny.core.forecast.chances.varying import (
     Grid,

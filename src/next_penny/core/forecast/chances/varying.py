@@ -9,7 +9,8 @@ import numpy.typing as npt
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
-from next_penny.core.flows.makers import Maker, expected, maker_of
+from next_penny.core.flows.kinds.maker import Maker, maker_of
+from next_penny.core.flows.makers import expected
 from next_penny.core.flows.occurrences import Occurrences
 from next_penny.core.forecast.chances.draws import Paths, drawn
 from next_penny.core.forecast.chances.habits import (

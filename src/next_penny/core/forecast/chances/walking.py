@@ -15,9 +15,9 @@ from next_penny.core.accounts.over_paths.draws import CoverOverPaths
 from next_penny.core.accounts.over_paths.ledger import Column, Matrix, Moved, PathsLedger, PathsWalked
 from next_penny.core.accounts.parts import acting_parts, covers_over_paths
 from next_penny.core.books.moment import Moment
+from next_penny.core.flows.acting import ledger_of
 from next_penny.core.flows.allowances import allowance_blocks
-from next_penny.core.flows.makers import Block, blocks
-from next_penny.core.forecast.acting import ledger_of
+from next_penny.core.flows.planned import Block, blocks
 from next_penny.core.forecast.chances.draws import Paths
 from next_penny.core.forecast.chances.habits import Habits
 from next_penny.core.forecast.chances.holding import Held, held_of, hold_back

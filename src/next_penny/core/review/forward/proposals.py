@@ -7,7 +7,8 @@ from typing import NamedTuple
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.flows.allowances import limit_on, spans
-from next_penny.core.flows.makers import maker_of, next_occurrences
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import next_occurrences
 from next_penny.core.money import rounded_quotient
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.entries import Entry

@@ -8,7 +8,8 @@ from typing import NamedTuple
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
-from next_penny.core.flows.makers import maker_of, next_occurrences
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import next_occurrences
 from next_penny.core.money import rounded_quotient
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry

@@ -14,9 +14,9 @@ from propcache.api import cached_property
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_number
+from next_penny.core.flows.acting import acted
 from next_penny.core.flows.allowances import allowance_blocks
-from next_penny.core.forecast.acting import acted
-from next_penny.core.forecast.coming import expected
+from next_penny.core.flows.makers import expected
 from next_penny.core.money import round_half_up
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.categories import CategoryKind

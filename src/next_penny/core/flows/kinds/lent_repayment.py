@@ -11,8 +11,8 @@ from next_penny.core.dates.calendar import LATEST
 from next_penny.core.dates.recurrence import Recurrence
 from next_penny.core.dates.rules import parse_rule
 from next_penny.core.dates.sentences import recurrence_sentence, rule_sentence, short_day
-from next_penny.core.flows.calendar_flow import Mask
-from next_penny.core.flows.loan_payment import due_rule
+from next_penny.core.flows.kinds.calendar_flow import Mask
+from next_penny.core.flows.kinds.loan_payment import due_rule
 from next_penny.core.flows.occurrences import Occurrences
 from next_penny.core.loans.lent.accrual import part_of
 from next_penny.core.loans.lent.dues import Due

@@ -22,7 +22,7 @@ from next_penny.core.accounts.parts import acting_parts, covers, needed_since
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
 from next_penny.core.flows.allowances import allowance_blocks
-from next_penny.core.flows.makers import Block, blocks
+from next_penny.core.flows.planned import Block, blocks
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.flows import interest_id
 from next_penny.core.plan.plan import Plan

@@ -10,7 +10,7 @@ from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.landing import land, lands_on
 from next_penny.core.dates.rules import WEEKDAYS, parse_rule
 from next_penny.core.dates.sentences import rule_sentence, short_day
-from next_penny.core.flows.calendar_flow import Mask
+from next_penny.core.flows.kinds.calendar_flow import Mask
 from next_penny.core.flows.occurrences import Occurrences
 from next_penny.core.loans.standing import Parts, Standing, standing
 from next_penny.core.money import format_amount

@@ -1,0 +1,1 @@
+"""The kinds of makers: each answers for the movements of one flow."""
