@@ -12,9 +12,9 @@ from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import Loc, PlanError, Problem
-from next_penny.formats.changes import proposing, resolving
+from next_penny.formats.changes import proposing
+from next_penny.formats.changes.reading import Resolved, UnreadableChange, resolve
 from next_penny.formats.changes.request import ChangeRequest
-from next_penny.formats.changes.resolving import Resolved
 from next_penny.store.moments import Reading
 
 
@@ -35,8 +35,8 @@ class WhatIf:
 def resolved(reading: Reading, requests: Sequence[ChangeRequest]) -> Resolved:
     """What requests change. Raises Refused, with each problem at its field."""
     try:
-        return resolving.resolve(reading.moment, requests, reading.entry)
-    except resolving.UnreadableChange as error:
+        return resolve(reading.moment, requests, reading.entry)
+    except UnreadableChange as error:
         raise Refused(from_validation(error.errors, ("body", *error.loc))) from error
     except PlanError as error:
         raise Refused(_refusal(problem, problem.loc) for problem in error.problems) from error

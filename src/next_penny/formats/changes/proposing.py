@@ -4,12 +4,12 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from typing import Any, cast
 
+from next_penny.core.edits.commands.carrying_out import Items
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
 from next_penny.formats.changes.documents import DOCUMENTS, OneOff
 from next_penny.formats.changes.request import ChangeRequest, Kind
-from next_penny.formats.changes.resolving import Find
 
 
 def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callable[[str], bool]) -> list[ChangeRequest]:
@@ -25,7 +25,7 @@ def requests_for(plan: Plan, changes: Sequence[PlanChange], is_recorded: Callabl
         if change.item is None:
             requests.append(_request("remove", kind, change.id, None))
             continue
-        flow = None if kind == "entry" else Find(plan, lambda id: None).item(kind, change.id)
+        flow = None if kind == "entry" else Items(plan, lambda id: None).find(kind, change.id)
         if (
             isinstance(flow, Flow)
             and isinstance(change.item, Flow)
