@@ -42,33 +42,7 @@ export function TidelineBand() {
           options={SPANS.map((span) => ({ value: span, label: SPAN_NAMES[span] }))}
           className="min-h-9 rounded-sm px-2 hover:bg-hover"
         />
-        {view.zoom && (
-          <button
-            type="button"
-            onClick={() => view.set({ left: null, right: null })}
-            className="min-h-9 rounded-sm px-2 text-copper hover:bg-hover"
-          >
-            All of it again
-          </button>
-        )}
-        {view.period && (
-          <button
-            type="button"
-            onClick={() => view.set({ from: null, until: null })}
-            className="flex min-h-9 items-center gap-1.5 rounded-sm px-2 text-copper hover:bg-hover"
-          >
-            {dayText(view.period.from, waters.today)} to {dayText(view.period.until, waters.today)}
-            <X size={15} aria-label="Show all days again" />
-          </button>
-        )}
-        <button
-          type="button"
-          aria-pressed={isBandWanted}
-          onClick={() => wantBand(!isBandWanted)}
-          className={`min-h-9 rounded-sm px-2 hover:bg-hover ${isBandWanted ? "" : "text-pencil line-through"}`}
-        >
-          How sure<span className="max-sm:sr-only"> it is</span>
-        </button>
+        <Showing today={waters.today} isBandWanted={isBandWanted} onBand={wantBand} />
         {drawnLine && <Reading day={reading} line={drawnLine} today={waters.today} />}
       </div>
       <div ref={ref} style={{ minHeight: height }}>
@@ -201,5 +175,48 @@ function AccountChooser({ shown }: { shown: string[] }) {
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
+  );
+}
+
+interface ShowingProps {
+  today: string;
+  isBandWanted: boolean;
+  onBand: (isWanted: boolean) => void;
+}
+
+/** What of the line is looked at: a stretch, a period, and whether the band is drawn. */
+function Showing({ today, isBandWanted, onBand }: ShowingProps) {
+  const view = useView();
+  return (
+    <>
+      {" "}
+      {view.zoom && (
+        <button
+          type="button"
+          onClick={() => view.set({ left: null, right: null })}
+          className="min-h-9 rounded-sm px-2 text-copper hover:bg-hover"
+        >
+          All of it again
+        </button>
+      )}
+      {view.period && (
+        <button
+          type="button"
+          onClick={() => view.set({ from: null, until: null })}
+          className="flex min-h-9 items-center gap-1.5 rounded-sm px-2 text-copper hover:bg-hover"
+        >
+          {dayText(view.period.from, today)} to {dayText(view.period.until, today)}
+          <X size={15} aria-label="Show all days again" />
+        </button>
+      )}
+      <button
+        type="button"
+        aria-pressed={isBandWanted}
+        onClick={() => onBand(!isBandWanted)}
+        className={`min-h-9 rounded-sm px-2 hover:bg-hover ${isBandWanted ? "" : "text-pencil line-through"}`}
+      >
+        How sure<span className="max-sm:sr-only"> it is</span>
+      </button>
+    </>
   );
 }

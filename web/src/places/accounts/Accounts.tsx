@@ -122,7 +122,6 @@ function AccountTable({ rows, today }: { rows: Row[]; today: string }) {
 function AccountLine({ row, today }: { row: Row; today: string }) {
   const { openSlip, search } = useView();
   const { account, lowest } = row;
-  const known = useReadings().data?.find((reading) => reading.account === account.id);
   const edit = () => openSlip(account.loan ? "loan" : "account", account.id);
   return (
     <tr className="cursor-pointer border-t border-rule align-baseline hover:bg-hover [&>td]:py-2" onClick={edit}>
@@ -137,39 +136,7 @@ function AccountLine({ row, today }: { row: Row; today: string }) {
         >
           {account.name}
         </button>
-        <span className="block text-sm text-pencil">
-          {KIND_NAMES[account.kind]}, {row.flows === 1 ? "1 flow" : `${row.flows} flows`}
-          <Link
-            to={{ pathname: `/accounts/${encodeURIComponent(account.id)}`, search: keptSearch(search) }}
-            onClick={(event) => event.stopPropagation()}
-            className="ml-3 text-copper underline underline-offset-4"
-          >
-            Register<span className="sr-only"> of {account.name}</span>
-          </Link>
-          {row.waiting > 0 && (
-            <Link
-              to={{ pathname: "/settle", search: keptSearch(search) }}
-              onClick={(event) => event.stopPropagation()}
-              className="ml-3 text-copper underline underline-offset-4"
-            >
-              {row.waiting === 1 ? "1 line of the bank waits" : `${row.waiting} lines of the bank wait`}
-            </Link>
-          )}
-          {row.reconciled_to && !(known && known.date > row.reconciled_to) && (
-            <span className="ml-3">reconciled to {dayText(row.reconciled_to, today)}</span>
-          )}
-          {known && (known.difference !== 0 || !row.reconciled_to || known.date > row.reconciled_to) && (
-            <span className="ml-3">
-              {known.difference === 0 ? (
-                `true on ${dayText(known.date, today)}`
-              ) : (
-                <>
-                  {dayText(known.date, today)}: {standing(known, row.is_debt)}
-                </>
-              )}
-            </span>
-          )}
-        </span>
+        <Beneath row={row} today={today} />
       </td>
       <td className="pl-2 text-right whitespace-nowrap">{money(row.today_balance, account.currency)}</td>
       <td className="hidden text-right @2xl:table-cell">
@@ -200,5 +167,47 @@ function AccountLine({ row, today }: { row: Row; today: string }) {
         )}
       </td>
     </tr>
+  );
+}
+
+/** What is known of an account beside its name: its kind, where to go from here, and how far it agrees with the bank. */
+function Beneath({ row, today }: { row: Row; today: string }) {
+  const { search } = useView();
+  const { account } = row;
+  const known = useReadings().data?.find((reading) => reading.account === account.id);
+  return (
+    <span className="block text-sm text-pencil">
+      {KIND_NAMES[account.kind]}, {row.flows === 1 ? "1 flow" : `${row.flows} flows`}
+      <Link
+        to={{ pathname: `/accounts/${encodeURIComponent(account.id)}`, search: keptSearch(search) }}
+        onClick={(event) => event.stopPropagation()}
+        className="ml-3 text-copper underline underline-offset-4"
+      >
+        Register<span className="sr-only"> of {account.name}</span>
+      </Link>
+      {row.waiting > 0 && (
+        <Link
+          to={{ pathname: "/settle", search: keptSearch(search) }}
+          onClick={(event) => event.stopPropagation()}
+          className="ml-3 text-copper underline underline-offset-4"
+        >
+          {row.waiting === 1 ? "1 line of the bank waits" : `${row.waiting} lines of the bank wait`}
+        </Link>
+      )}
+      {row.reconciled_to && !(known && known.date > row.reconciled_to) && (
+        <span className="ml-3">reconciled to {dayText(row.reconciled_to, today)}</span>
+      )}
+      {known && (known.difference !== 0 || !row.reconciled_to || known.date > row.reconciled_to) && (
+        <span className="ml-3">
+          {known.difference === 0 ? (
+            `true on ${dayText(known.date, today)}`
+          ) : (
+            <>
+              {dayText(known.date, today)}: {standing(known, row.is_debt)}
+            </>
+          )}
+        </span>
+      )}
+    </span>
   );
 }

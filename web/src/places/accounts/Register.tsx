@@ -145,16 +145,14 @@ function Filters() {
   );
 }
 
-function Rows({ answer: { rows, account, currency, total, opening } }: { answer: Schemas["RegisterAnswer"] }) {
+function Rows({ answer }: { answer: Schemas["RegisterAnswer"] }) {
+  const { rows, account, currency } = answer;
   const today = useHousehold().data?.today ?? "";
-  const { openSlip } = useView();
   const known = new Map(useAccounts().data?.accounts.map((oneAccount) => [oneAccount.account.id, oneAccount.account]));
   const [editing, setEditing] = useState<string | null>(null);
   const [chosen, setChosen] = useState<string[]>([]);
   const toggle = (id: string) =>
     setChosen((before) => (before.includes(id) ? before.filter((other) => other !== id) : [...before, id]));
-  // What settled a flow already leads to that flow: another one would count it twice.
-  const flow = rows.find((row) => chosen.includes(row.id) && row.flow)?.flow;
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => document.getElementById("page"),
@@ -165,26 +163,7 @@ function Rows({ answer: { rows, account, currency, total, opening } }: { answer:
   if (rows.length === 0) return <p className="py-3">Nothing is recorded here that matches.</p>;
   return (
     <section aria-label="Entries">
-      <p className="flex min-h-9 items-center gap-4 text-sm text-pencil">
-        {rows.length === 1 ? "1 entry" : `${counted(rows.length)} entries`}
-        {total !== null && `, ${money(total, currency)} in all`}
-        {opening &&
-          `, without the opening balance of ${money(opening.balance, currency)} on ${dayText(opening.date, today)}`}
-        {chosen.length > 0 && flow && (
-          <Button look="main" className="!min-h-8" onClick={() => openSlip("flow", flow)}>
-            Open the flow of {chosen.length === 1 ? "this" : "these"}
-          </Button>
-        )}
-        {chosen.length > 0 && !flow && (
-          <Button
-            look="main"
-            className="!min-h-8"
-            onClick={() => openSlip("flow", null, ["seen", ...chosen].join("~"))}
-          >
-            Make a flow of {chosen.length === 1 ? "this" : `these ${chosen.length}`}
-          </Button>
-        )}
-      </p>
+      <Summary answer={answer} chosen={chosen} />
       <div
         aria-hidden="true"
         className={`${GRID} sticky top-0 z-10 border-b border-rule-strong bg-paper py-1 text-sm text-pencil @2xl:pr-10 @2xl:pl-7`}
@@ -231,3 +210,34 @@ function Rows({ answer: { rows, account, currency, total, opening } }: { answer:
 
 /** What moves between two accounts stands on each of them. */
 const keyOf = (row: Schemas["RegisterRow"] | undefined) => row && `${row.id} ${row.account}`;
+
+interface SummaryProps {
+  answer: Schemas["RegisterAnswer"];
+  chosen: string[];
+}
+
+/** How many entries are shown and what they come to, and what can be made of those that are chosen. */
+function Summary({ answer: { rows, currency, total, opening }, chosen }: SummaryProps) {
+  const today = useHousehold().data?.today ?? "";
+  const { openSlip } = useView();
+  // What settled a flow already leads to that flow: another one would count it twice.
+  const flow = rows.find((row) => chosen.includes(row.id) && row.flow)?.flow;
+  return (
+    <p className="flex min-h-9 items-center gap-4 text-sm text-pencil">
+      {rows.length === 1 ? "1 entry" : `${counted(rows.length)} entries`}
+      {total !== null && `, ${money(total, currency)} in all`}
+      {opening &&
+        `, without the opening balance of ${money(opening.balance, currency)} on ${dayText(opening.date, today)}`}
+      {chosen.length > 0 && flow && (
+        <Button look="main" className="!min-h-8" onClick={() => openSlip("flow", flow)}>
+          Open the flow of {chosen.length === 1 ? "this" : "these"}
+        </Button>
+      )}
+      {chosen.length > 0 && !flow && (
+        <Button look="main" className="!min-h-8" onClick={() => openSlip("flow", null, ["seen", ...chosen].join("~"))}>
+          Make a flow of {chosen.length === 1 ? "this" : `these ${chosen.length}`}
+        </Button>
+      )}
+    </p>
+  );
+}

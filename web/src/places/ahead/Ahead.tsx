@@ -1,13 +1,13 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
 import { useSearchParams } from "react-router";
+import { filtersOf } from "@/places/ahead/days/DayFilters";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useChosenAccounts, useFlows } from "@/shared/api/hooks";
 import { counted } from "@/shared/format";
 import { useWaters } from "@/shared/look/waters";
 import { useView } from "@/shared/view";
 import { Allowances, useAllowances } from "./Allowances";
-import { filtersOf } from "./DayFilters";
 import { showGuide, useGuide } from "./guide";
 import { Lenses } from "./Lenses";
 import { MissedLine } from "./news/MissedLine";
@@ -15,7 +15,7 @@ import { NewsLine } from "./news/NewsLine";
 import { Outlook } from "./Outlook";
 
 // What stands further down, or only at times, does not keep the first figures waiting.
-const RunOfDays = lazy(async () => ({ default: (await import("./RunOfDays")).RunOfDays }));
+const RunOfDays = lazy(async () => ({ default: (await import("@/places/ahead/days/RunOfDays")).RunOfDays }));
 const StretchFigures = lazy(async () => ({ default: (await import("./StretchFigures")).StretchFigures }));
 const Welcome = lazy(async () => ({ default: (await import("./Welcome")).Welcome }));
 

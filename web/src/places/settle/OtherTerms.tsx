@@ -55,19 +55,7 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
         onChange={setAmount}
         problem={"problem" in read ? read.problem : undefined}
       />
-      {line.by_the_hour && (
-        <Field label="or hours" className="w-24">
-          {(ids) => (
-            <input
-              {...ids}
-              inputMode="decimal"
-              value={hours}
-              onChange={(event) => setHours(event.target.value)}
-              className="field text-right"
-            />
-          )}
-        </Field>
-      )}
+      {line.by_the_hour && <HoursField value={hours} onChange={setHours} />}
       <DayField label="Day" value={date} onChange={setDate} className="w-40" />
       <Field label="Account" className="w-48">
         {(ids) => (
@@ -103,5 +91,22 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
         </p>
       )}
     </form>
+  );
+}
+
+/** Hours in the place of an amount, where pay is by the hour. */
+function HoursField({ value, onChange }: { value: string; onChange: (hours: string) => void }) {
+  return (
+    <Field label="or hours" className="w-24">
+      {(ids) => (
+        <input
+          {...ids}
+          inputMode="decimal"
+          value={value}
+          onChange={(event) => onChange(event.target.value)}
+          className="field text-right"
+        />
+      )}
+    </Field>
   );
 }

@@ -4,21 +4,15 @@ import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { AsCsv } from "@/shared/csv/AsCsv";
 import { counted, dayText } from "@/shared/format";
-import { useShortcuts } from "@/shared/hooks/useShortcuts";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 import { BankInSettle } from "./BankInSettle";
-import { type DueActions, DueRow } from "./DueRow";
+import { DueGroup, type Editing, GROUPS } from "./DueGroup";
+import type { DueActions } from "./DueRow";
 import { SettledToday } from "./SettledToday";
 import { type Due, keyOf, type SettleLine, useDue, useSettleLines } from "./useSettle";
+import { useWalking } from "./useWalking";
 import { useWaitingLines, WaitingLines } from "./WaitingLines";
-
-const GROUPS = [
-  { status: "past_due", title: "Past due" },
-  { status: "assumed", title: "Assumed: it always happens" },
-  { status: "today", title: "Due today" },
-  { status: "coming", title: "Coming up" },
-] as const;
 
 /** The daily five minutes: what is due, one line each, worked off by keys or buttons. */
 export function Settle() {
@@ -30,62 +24,24 @@ export function Settle() {
   // The rows are drawn anew only when they change themselves; what they do is looked up when they do it.
   const actions = useRef<DueActions | null>(null);
   const [chosen, setChosen] = useState<string[]>([]);
-  const [editing, setEditing] = useState<{ key: string; what: "settle" | "put_off" } | null>(null);
+  const [editing, setEditing] = useState<Editing>(null);
   const shown = useMore(data?.due.length ?? 0);
-  const elements = (what: string) => [...(list.current?.querySelectorAll<HTMLElement>(what) ?? [])];
-  const rowElements = () => elements("[data-due]");
-  // By keys one walks on from what is due to what may be taken back.
-  const walk = (step: 1 | -1) => {
-    const all = elements("[data-due], [data-take-back]");
-    const at = all.indexOf(document.activeElement as HTMLElement);
-    (at < 0 ? all.at(step > 0 ? 0 : -1) : all[at + step])?.focus();
-  };
-  const toTakeBack = () => elements("[data-take-back]")[0]?.focus();
-  useShortcuts({ ...walking(walk), t: toTakeBack });
-  // Where the next line to work off is, from when one was worked off until the person moves on.
-  const next = useRef<number | null>(null);
-  useEffect(() => {
-    if (next.current === null || document.activeElement !== document.body) return;
-    const rows = rowElements();
-    rows[Math.min(next.current, rows.length - 1)]?.focus();
-  });
+  const { rowElements, toTakeBack, next } = useWalking(list);
   if (!data) return null;
 
   const placeOf = (line: Due) => rowElements().findIndex((row) => row.dataset.due === keyOf(line));
-  const send = (lines: SettleLine[], place: number) => {
+  const act = (line: Due, what: SettleLine["do"], place: number) => {
+    const several = chosen.includes(keyOf(line)) ? data.due.filter((other) => chosen.includes(keyOf(other))) : [line];
     setEditing(null);
     setChosen([]);
     next.current = place;
-    settle.mutate(lines);
-  };
-  const act = (line: Due, what: SettleLine["do"], place: number) => {
-    const several = chosen.includes(keyOf(line)) ? data.due.filter((other) => chosen.includes(keyOf(other))) : [line];
-    send(
-      several.map(({ flow, nominal }) => ({ flow, nominal, do: what, part: false })),
-      place,
-    );
+    settle.mutate(several.map(({ flow, nominal }) => ({ flow, nominal, do: what, part: false })));
   };
   const toggle = (key: string) =>
     setChosen((before) => (before.includes(key) ? before.filter((other) => other !== key) : [...before, key]));
   const movedOn = () => {
     next.current = null;
   };
-  const onKeyDown = (event: KeyboardEvent, line: Due, place: number) => {
-    if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
-    const actions = new Map<string, () => unknown>([
-      [" ", () => toggle(keyOf(line))],
-      ["Enter", () => act(line, "settle", place)],
-      ["a", () => setEditing({ key: keyOf(line), what: "settle" })],
-      ["l", () => act(line, "leave_out", place)],
-      ["p", () => setEditing({ key: keyOf(line), what: "put_off" })],
-      ["o", () => openSlip("flow", line.flow)],
-    ]);
-    const action = actions.get(event.key.length === 1 ? event.key.toLowerCase() : event.key);
-    if (!action) return;
-    event.preventDefault();
-    action();
-  };
-
   const latest: DueActions = {
     choose: (line) => toggle(keyOf(line)),
     edit: (line, what) => setEditing(what && { key: keyOf(line), what }),
@@ -98,36 +54,19 @@ export function Settle() {
       });
     },
     open: (line) => openSlip("flow", line.flow),
-    keyDown: (event, line) => onKeyDown(event, line, placeOf(line)),
+    keyDown: (event, line) => onKey(event, line, latest),
   };
   actions.current = latest;
 
-  const group = ({ status, title }: (typeof GROUPS)[number]) => {
-    const lines = data.due.slice(0, shown).filter((line) => line.status === status);
-    if (lines.length === 0) return null;
-    return (
-      <section key={status} aria-label={title} className="mb-5">
-        <h2 className={`border-b border-rule-strong text-lg ${status === "past_due" ? "text-rust" : ""}`}>{title}</h2>
-        <ul>
-          {lines.map((line) => {
-            const key = keyOf(line);
-            return (
-              <DueRow
-                key={key}
-                line={line}
-                today={data.today}
-                isChosen={chosen.includes(key)}
-                editing={editing?.key === key ? editing.what : null}
-                problem={settle.error?.message}
-                actions={actions}
-              />
-            );
-          })}
-        </ul>
-      </section>
-    );
-  };
-
+  const group = ({ status, title }: (typeof GROUPS)[number]) => (
+    <DueGroup
+      key={status}
+      {...{ status, title, chosen, editing, actions }}
+      lines={data.due.slice(0, shown).filter((line) => line.status === status)}
+      today={data.today}
+      problem={settle.error?.message}
+    />
+  );
   return (
     <div
       className="mx-auto max-w-6xl px-4 py-4 md:px-6"
@@ -135,21 +74,12 @@ export function Settle() {
       onKeyDownCapture={movedOn}
       onPointerDownCapture={movedOn}
     >
-      <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
-        <h1 className="text-xl">Settle</h1>
-        <p className="text-pencil">{summary(data.due, data.due_in_all)}</p>
-        {data.due.length > 0 && <DueAsCsv due={data.due} today={data.today} />}
-        {data.settled.length + data.left_out.length > 0 && data.due.length > 0 && (
-          <Button look="link" className="!min-h-8" onClick={toTakeBack}>
-            What may be taken back
-          </Button>
-        )}
-        {chosen.length > 1 && (
-          <Button look="main" className="ml-auto" onClick={() => act(firstOf(data.due, chosen), "settle", 0)}>
-            Settle these {chosen.length} as expected
-          </Button>
-        )}
-      </div>
+      <Heading
+        data={data}
+        chosen={chosen.length}
+        onTakeBack={toTakeBack}
+        onSettle={() => act(firstOf(data.due, chosen), "settle", 0)}
+      />
       <Notices notices={data.notices} today={data.today} />
       {data.due.length + waiting.length === 0 && <NothingDue />}
       {GROUPS.slice(0, 3).map(group)}
@@ -161,12 +91,6 @@ export function Settle() {
     </div>
   );
 }
-
-const walking = (walk: (step: 1 | -1) => void): Record<string, () => void> =>
-  Object.fromEntries([
-    ["ArrowDown", () => walk(1)],
-    ["ArrowUp", () => walk(-1)],
-  ]);
 
 const AT_FIRST = 12;
 
@@ -263,4 +187,49 @@ function DueAsCsv({ due, today }: { due: Due[]; today: string }) {
       }
     />
   );
+}
+
+interface HeadingProps {
+  data: NonNullable<ReturnType<typeof useDue>["data"]>;
+  chosen: number;
+  onTakeBack: () => void;
+  onSettle: () => void;
+}
+
+/** How much is due, and what can be done with all of it. */
+function Heading({ data, chosen, onTakeBack, onSettle }: HeadingProps) {
+  return (
+    <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
+      <h1 className="text-xl">Settle</h1>
+      <p className="text-pencil">{summary(data.due, data.due_in_all)}</p>
+      {data.due.length > 0 && <DueAsCsv due={data.due} today={data.today} />}
+      {data.settled.length + data.left_out.length > 0 && data.due.length > 0 && (
+        <Button look="link" className="!min-h-8" onClick={onTakeBack}>
+          What may be taken back
+        </Button>
+      )}
+      {chosen > 1 && (
+        <Button look="main" className="ml-auto" onClick={onSettle}>
+          Settle these {chosen} as expected
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** What the keys do on a line. */
+function onKey(event: KeyboardEvent, line: Due, actions: DueActions) {
+  if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
+  const byKey = new Map<string, () => unknown>([
+    [" ", () => actions.choose(line)],
+    ["Enter", () => actions.do(line, "settle")],
+    ["a", () => actions.edit(line, "settle")],
+    ["l", () => actions.do(line, "leave_out")],
+    ["p", () => actions.edit(line, "put_off")],
+    ["o", () => actions.open(line)],
+  ]);
+  const action = byKey.get(event.key.length === 1 ? event.key.toLowerCase() : event.key);
+  if (!action) return;
+  event.preventDefault();
+  action();
 }

@@ -57,15 +57,7 @@ export function Tideline(props: Props) {
   return (
     <Reach {...props} first={first} last={last}>
       <svg width={width} height={height} aria-hidden="true" className="block">
-        <defs>
-          <pattern id={hatch} width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(52)">
-            <rect width="7" height="7" fill="var(--rust-wash)" />
-            <line x1="0" y1="0" x2="0" y2="7" stroke="var(--rust)" strokeWidth="1.4" opacity="0.55" />
-          </pattern>
-          <clipPath id={`${hatch}-shown`}>
-            <rect width={width} height={bottom} />
-          </clipPath>
-        </defs>
+        <Hatch id={hatch} width={width} height={bottom} />
         {own.length === 0 && line.cushion > line.floor && (
           <rect
             x="0"
@@ -250,5 +242,26 @@ function Reach(props: ReachProps) {
     >
       {children}
     </div>
+  );
+}
+
+interface HatchProps {
+  id: string;
+  width: number;
+  height: number;
+}
+
+/** The hatching of what is below the floor, and the part of the picture that is not the axis. */
+function Hatch({ id, width, height }: HatchProps) {
+  return (
+    <defs>
+      <pattern id={id} width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(52)">
+        <rect width="7" height="7" fill="var(--rust-wash)" />
+        <line x1="0" y1="0" x2="0" y2="7" stroke="var(--rust)" strokeWidth="1.4" opacity="0.55" />
+      </pattern>
+      <clipPath id={`${id}-shown`}>
+        <rect width={width} height={height} />
+      </clipPath>
+    </defs>
   );
 }

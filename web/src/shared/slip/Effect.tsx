@@ -15,21 +15,7 @@ export function Effect({ isUntouched }: { isUntouched: boolean }) {
   const { drafted, until, today } = useWaters();
   const looked = drafted?.looked_until ?? until;
   const accounts = useAccounts().data?.accounts ?? [];
-  const region = useRef<HTMLElement>(null);
-  const [isLong, setLong] = useState(false);
-  const content = useRef<HTMLDivElement>(null);
-  const measure = useCallback(() => {
-    const { scrollHeight = 0, clientHeight = 0 } = region.current ?? {};
-    setLong(scrollHeight > clientHeight);
-  }, []);
-  // Keys reach what is hidden below from the moment on that it is.
-  useLayoutEffect(measure);
-  useEffect(() => {
-    // What is said may wrap otherwise at any time, as when the fonts come.
-    const watching = new ResizeObserver(measure);
-    if (content.current) watching.observe(content.current);
-    return () => watching.disconnect();
-  }, [measure]);
+  const { region, content, isLong } = useLongRegion();
   const before = new Map(drafted?.before.accounts.map((oneAccount) => [oneAccount.id, oneAccount.lowest]));
   const moved = (drafted?.after.accounts ?? []).filter(
     ({ id, lowest }) => lowest && (lowest.balance !== before.get(id)?.balance || lowest.date !== before.get(id)?.date),
@@ -151,4 +137,24 @@ function LowText({ low, currency, today }: { low: Low; currency: string; today: 
       {low.headroom < 0 && ` (${money(-low.headroom, currency)} short)`}
     </span>
   );
+}
+
+/** Whether what stands in a box of one height is longer than it: then keys scroll it. */
+function useLongRegion() {
+  const region = useRef<HTMLElement>(null);
+  const [isLong, setLong] = useState(false);
+  const content = useRef<HTMLDivElement>(null);
+  const measure = useCallback(() => {
+    const { scrollHeight = 0, clientHeight = 0 } = region.current ?? {};
+    setLong(scrollHeight > clientHeight);
+  }, []);
+  // Keys reach what is hidden below from the moment on that it is.
+  useLayoutEffect(measure);
+  useEffect(() => {
+    // What is said may wrap otherwise at any time, as when the fonts come.
+    const watching = new ResizeObserver(measure);
+    if (content.current) watching.observe(content.current);
+    return () => watching.disconnect();
+  }, [measure]);
+  return { region, content, isLong };
 }

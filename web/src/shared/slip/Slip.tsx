@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import { type FormEvent, type ReactNode, useEffect, useRef } from "react";
+import { type FormEvent, type ReactNode, type RefObject, useEffect, useRef } from "react";
 import { useIsPhone } from "@/shared/hooks/useIsPhone";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
@@ -39,33 +39,7 @@ export function Slip({
   const form = useRef<HTMLFormElement>(null);
   const isPhone = useIsPhone();
   const draft = useDraft();
-  useEffect(() => {
-    const opener = document.activeElement;
-    form.current?.querySelector<HTMLElement>("input, [role=combobox]")?.focus();
-    return () => {
-      if (opener instanceof HTMLElement && opener.isConnected) opener.focus();
-    };
-  }, []);
-  useEffect(() => {
-    const close = (event: KeyboardEvent) => {
-      if (event.key === "Escape" && !event.defaultPrevented) closeSlip();
-    };
-    // Before the control that has the focus sees it: Enter would open a list.
-    const save = (event: KeyboardEvent) => {
-      if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return;
-      event.preventDefault();
-      event.stopPropagation();
-      const another = event.shiftKey && form.current?.querySelector<HTMLButtonElement>("[data-another]");
-      if (another) another.click();
-      else form.current?.requestSubmit();
-    };
-    window.addEventListener("keydown", close);
-    window.addEventListener("keydown", save, true);
-    return () => {
-      window.removeEventListener("keydown", close);
-      window.removeEventListener("keydown", save, true);
-    };
-  }, [closeSlip]);
+  useSlipKeys(form, closeSlip);
   const Paper = isPhone ? "div" : "aside";
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -117,27 +91,7 @@ export function Slip({
               )}
             </p>
           )}
-          <div className="flex items-center gap-2">
-            <Button look="main" type="submit" aria-busy={isSaving} aria-keyshortcuts="Control+Enter">
-              {saveName}
-            </Button>
-            {isNew && (
-              <Button
-                data-another
-                aria-busy={isSaving}
-                aria-keyshortcuts="Control+Shift+Enter"
-                onClick={() => send(true)}
-              >
-                And another
-              </Button>
-            )}
-            <Button onClick={closeSlip}>Cancel</Button>
-            {onDelete && (
-              <Button look="danger" className="ml-auto" onClick={onDelete} disabled={isSaving}>
-                {deleteName ?? "Delete"}
-              </Button>
-            )}
-          </div>
+          <Foot {...{ saveName, isSaving, isNew, onDelete, deleteName }} onAnother={() => send(true)} />
         </div>
       </form>
     </Paper>
@@ -173,4 +127,60 @@ function DraftOffer() {
       </button>
     </p>
   );
+}
+
+type FootProps = Pick<Props, "saveName" | "isSaving" | "isNew" | "onDelete" | "deleteName"> & { onAnother: () => void };
+
+/** What can be done with a slip: save it, begin another, leave it, delete what it is about. */
+function Foot({ saveName, isSaving, isNew, onDelete, deleteName, onAnother }: FootProps) {
+  const { closeSlip } = useView();
+  return (
+    <div className="flex items-center gap-2">
+      <Button look="main" type="submit" aria-busy={isSaving} aria-keyshortcuts="Control+Enter">
+        {saveName}
+      </Button>
+      {isNew && (
+        <Button data-another aria-busy={isSaving} aria-keyshortcuts="Control+Shift+Enter" onClick={onAnother}>
+          And another
+        </Button>
+      )}
+      <Button onClick={closeSlip}>Cancel</Button>
+      {onDelete && (
+        <Button look="danger" className="ml-auto" onClick={onDelete} disabled={isSaving}>
+          {deleteName ?? "Delete"}
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** The first field has the focus, and it comes back when the slip closes; Escape closes it, Ctrl+Enter saves. */
+function useSlipKeys(form: RefObject<HTMLFormElement | null>, closeSlip: () => void) {
+  useEffect(() => {
+    const opener = document.activeElement;
+    form.current?.querySelector<HTMLElement>("input, [role=combobox]")?.focus();
+    return () => {
+      if (opener instanceof HTMLElement && opener.isConnected) opener.focus();
+    };
+  }, [form]);
+  useEffect(() => {
+    const close = (event: KeyboardEvent) => {
+      if (event.key === "Escape" && !event.defaultPrevented) closeSlip();
+    };
+    // Before the control that has the focus sees it: Enter would open a list.
+    const save = (event: KeyboardEvent) => {
+      if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault();
+      event.stopPropagation();
+      const another = event.shiftKey && form.current?.querySelector<HTMLButtonElement>("[data-another]");
+      if (another) another.click();
+      else form.current?.requestSubmit();
+    };
+    window.addEventListener("keydown", close);
+    window.addEventListener("keydown", save, true);
+    return () => {
+      window.removeEventListener("keydown", close);
+      window.removeEventListener("keydown", save, true);
+    };
+  }, [form, closeSlip]);
 }

@@ -152,15 +152,6 @@ function AccountEditor({ account, today, initial, others, isFirst, replaces }: P
     slip.trySaving();
     if (isReadable) slip.save(changes, "Saved", values.kind);
   };
-  const hasCard = isCard(values.kind);
-  const amountField = (name: "balance" | "floor" | "cushion", label: string, hint?: string) => (
-    <Field label={label} hint={hint} problem={problem(name)}>
-      {(ids) => (
-        <input {...ids} {...form.register(name)} inputMode="decimal" autoComplete="off" className="field text-right" />
-      )}
-    </Field>
-  );
-  const what = BALANCES[values.kind];
   return (
     <Slip
       title={account?.name ?? "New account"}
@@ -193,22 +184,7 @@ function AccountEditor({ account, today, initial, others, isFirst, replaces }: P
           />
         )}
       </Field>
-      <div className="grid grid-cols-2 gap-3">
-        {account
-          ? amountField("balance", what ? `${what} at first` : "Opening balance")
-          : amountField("balance", what ? `${what} today` : "Balance today")}
-        <Field
-          label={account ? "Opened on" : "As of"}
-          problem={slip.problem("opening.date") ?? slip.problem("opening")}
-        >
-          {(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}
-        </Field>
-        {!what && amountField("floor", "Floor", "Never to go below.")}
-        {!what && amountField("cushion", "Cushion", "Comfortable above this.")}
-        <Field label="Currency" problem={slip.problem("currency")}>
-          {(ids) => <input {...ids} {...form.register("currency")} maxLength={3} className="field uppercase" />}
-        </Field>
-      </div>
+      <BalanceFields {...{ account, form, values, problem }} refusalOf={slip.problem} />
       {account && (
         <Field
           label="Closed from"
@@ -219,7 +195,30 @@ function AccountEditor({ account, today, initial, others, isFirst, replaces }: P
         </Field>
       )}
       {account?.kind === "asset" && <Revalue account={account} today={today} />}
-      {hasCard && (
+      <KindFields {...{ account, others, form, values, problem, set }} />
+    </Slip>
+  );
+}
+
+/** Whether a field has text in it: an empty one is complained about only once saving was tried. */
+function isTypedIn(values: AccountForm, field: string): boolean {
+  const [part = "", name = ""] = field.split(".");
+  const own = values[part as keyof AccountForm];
+  if (typeof own !== "object") return own !== undefined && own !== "";
+  const names: Record<string, string> = { due: "due_number", minimum: "percent", apy: "percent", rate: "percent" };
+  const inner = (own as unknown as Record<string, unknown>)[names[name] ?? name];
+  return Array.isArray(inner) || (typeof inner === "string" && inner !== "");
+}
+
+type FormParts = Pick<ReturnType<typeof useSlipForm<AccountForm>>, "form" | "values" | "set">;
+type KindProps = Pick<Props, "account" | "others"> & FormParts & { problem: (field: string) => string | undefined };
+
+/** What an account of a kind has beside its balance. */
+function KindFields({ account, others, form, values, problem, set }: KindProps) {
+  return (
+    <>
+      {" "}
+      {isCard(values.kind) && (
         <CardFields
           form={form}
           values={values}
@@ -255,16 +254,35 @@ function AccountEditor({ account, today, initial, others, isFirst, replaces }: P
           set={(part) => set("sweep", { ...values.sweep, ...part })}
         />
       )}
-    </Slip>
+    </>
   );
 }
 
-/** Whether a field has text in it: an empty one is complained about only once saving was tried. */
-function isTypedIn(values: AccountForm, field: string): boolean {
-  const [part = "", name = ""] = field.split(".");
-  const own = values[part as keyof AccountForm];
-  if (typeof own !== "object") return own !== undefined && own !== "";
-  const names: Record<string, string> = { due: "due_number", minimum: "percent", apy: "percent", rate: "percent" };
-  const inner = (own as unknown as Record<string, unknown>)[names[name] ?? name];
-  return Array.isArray(inner) || (typeof inner === "string" && inner !== "");
+type BalanceProps = Omit<KindProps, "others" | "set"> & { refusalOf: (field: string) => string | undefined };
+
+/** What is on an account, since when, and what it should not fall below. */
+function BalanceFields({ account, form, values, problem, refusalOf }: BalanceProps) {
+  const amountField = (name: "balance" | "floor" | "cushion", label: string, hint?: string) => (
+    <Field label={label} hint={hint} problem={problem(name)}>
+      {(ids) => (
+        <input {...ids} {...form.register(name)} inputMode="decimal" autoComplete="off" className="field text-right" />
+      )}
+    </Field>
+  );
+  const what = BALANCES[values.kind];
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      {account
+        ? amountField("balance", what ? `${what} at first` : "Opening balance")
+        : amountField("balance", what ? `${what} today` : "Balance today")}
+      <Field label={account ? "Opened on" : "As of"} problem={refusalOf("opening.date") ?? refusalOf("opening")}>
+        {(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}
+      </Field>
+      {!what && amountField("floor", "Floor", "Never to go below.")}
+      {!what && amountField("cushion", "Cushion", "Comfortable above this.")}
+      <Field label="Currency" problem={refusalOf("currency")}>
+        {(ids) => <input {...ids} {...form.register("currency")} maxLength={3} className="field uppercase" />}
+      </Field>
+    </div>
+  );
 }

@@ -64,23 +64,7 @@ export function CardFields({ form, values, accounts, problem, set }: Props) {
         {number("limit", "Limit", "card.limit", "Needed.")}
         {number("closing_day", "The cycle closes on day", "card.closing_day", "Needed.")}
       </div>
-      <FieldGroup label="The statement is due" problem={problem("card.due.day") ?? problem("card.due")}>
-        <div className="flex items-center gap-2">
-          <input
-            {...form.register("card.due_number")}
-            aria-label={card.due === "day" ? "Day of the month on which it is due" : "Days from closing to due"}
-            inputMode="numeric"
-            autoComplete="off"
-            className="field !w-16 text-right"
-          />
-          <Select
-            label="How the due date is counted"
-            value={card.due}
-            options={DUES}
-            onChange={(due) => set({ due: due as CardForm["due"] })}
-          />
-        </div>
-      </FieldGroup>
+      <DueField {...{ card, form, problem, set }} />
       <Rates card={card} form={form} problem={problem} set={set} />
       <Minimum form={form} card={card} problem={problem} set={set} />
       <FieldGroup label="What is paid each time">
@@ -104,20 +88,12 @@ export function CardFields({ form, values, accounts, problem, set }: Props) {
       </Field>
       <BegunFields form={form} values={values} problem={problem} />
       {kind === "credit_line" && (
-        <Field
-          label="Lends by itself to"
-          hint="On a day that would end below that account's floor, it lends exactly what is missing."
+        <CoversField
+          value={card.covers}
+          payers={payers}
           problem={problem("card.covers")}
-        >
-          {(ids) => (
-            <Select
-              {...ids}
-              value={card.covers}
-              options={[{ value: "", label: "no account" }, ...payers]}
-              onChange={(covers) => set({ covers })}
-            />
-          )}
-        </Field>
+          onChange={(covers) => set({ covers })}
+        />
       )}
     </>
   );
@@ -204,6 +180,53 @@ function Minimum({ form, card, problem, set }: PartProps) {
           />
           and the cycle's interest besides
         </label>
+      </div>
+    </FieldGroup>
+  );
+}
+
+interface CoversProps {
+  value: string;
+  payers: { value: string; label: string }[];
+  problem: string | undefined;
+  onChange: (covers: string) => void;
+}
+
+/** The account that a line lends to by itself. */
+function CoversField({ value, payers, problem, onChange }: CoversProps) {
+  return (
+    <Field
+      label="Lends by itself to"
+      hint="On a day that would end below that account's floor, it lends exactly what is missing."
+      problem={problem}
+    >
+      {(ids) => (
+        <Select {...ids} value={value} options={[{ value: "", label: "no account" }, ...payers]} onChange={onChange} />
+      )}
+    </Field>
+  );
+}
+
+type DueProps = Pick<Props, "form" | "problem" | "set"> & { card: CardForm };
+
+/** On which day a statement is due, or how many days after it closes. */
+function DueField({ card, form, problem, set }: DueProps) {
+  return (
+    <FieldGroup label="The statement is due" problem={problem("card.due.day") ?? problem("card.due")}>
+      <div className="flex items-center gap-2">
+        <input
+          {...form.register("card.due_number")}
+          aria-label={card.due === "day" ? "Day of the month on which it is due" : "Days from closing to due"}
+          inputMode="numeric"
+          autoComplete="off"
+          className="field !w-16 text-right"
+        />
+        <Select
+          label="How the due date is counted"
+          value={card.due}
+          options={DUES}
+          onChange={(due) => set({ due: due as CardForm["due"] })}
+        />
       </div>
     </FieldGroup>
   );

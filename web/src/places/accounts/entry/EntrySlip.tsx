@@ -1,10 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
-import { money } from "@/shared/format";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field } from "@/shared/kit/fields/Field";
-import { Select } from "@/shared/kit/fields/Select";
 import { useWaters } from "@/shared/look/waters";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
@@ -15,6 +13,7 @@ import { PartFields } from "./PartFields";
 import { PayeeInput } from "./PayeeInput";
 import { PaymentOrExtra, usePaymentMeant } from "./PaymentOrExtra";
 import { ReceiptField } from "./ReceiptField";
+import { WhereFields, type WhereProps } from "./WhereFields";
 
 const WAYS = [
   { value: "spent", label: "Spent" },
@@ -100,16 +99,10 @@ interface EditorProps {
 function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
   const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
   const currency = currencyOf(values.account);
-  const arriving = currencyOf(values.to_account);
   const read = readForm(values, currencyOf);
   const changes: ChangeRequest[] | null = "value" in read ? [entryChange(values, id ?? newId, read.value)] : null;
   const slip = useSlip(id === null || isDirty ? changes : null, isTouched);
   const rest = useRest(id ?? newId);
-  const byRate = useArrives(id ?? newId, values.to_account);
-  const arrivesHint =
-    byRate && values.arrives.trim() === ""
-      ? `${money(byRate, arriving)} by the day's rate.`
-      : "Empty: by the day's rate.";
   const likely = likelyCategory(choices, values.account);
   const { payment: meant, ask } = usePaymentMeant(values, read, accounts);
   const isAsking = meant !== null && values.pays === "";
@@ -149,24 +142,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
           )}
         </Field>
       </div>
-      <ChooseOne
-        label="What happened"
-        value={values.way}
-        options={WAYS}
-        onChange={(way) => {
-          set("way", way as Way);
-          // What was spent is for other things than what came in.
-          const kind = way === "received" ? "income" : "expense";
-          const fits = (id: string) =>
-            choices.categories.some((oneCategory) => oneCategory.id === id && (oneCategory.kind ?? "expense") === kind);
-          const parts = values.parts.length > 0 ? values.parts : [{ category: "", amount: "" }];
-          if (way !== "moved")
-            set(
-              "parts",
-              parts.map((part) => ({ ...part, category: fits(part.category) ? part.category : "" })),
-            );
-        }}
-      />
+      <WayChoice {...{ values, choices, set }} />
       {values.way !== "moved" && (
         <PartFields
           parts={values.parts}
@@ -178,33 +154,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
           onChange={(parts) => set("parts", parts)}
         />
       )}
-      <div className="grid grid-cols-2 gap-3">
-        <Field label={values.way === "received" ? "Onto" : "From"} problem={problem("account") ?? problem("legs")}>
-          {(ids) => (
-            <AccountSelect ids={ids} value={values.account} accounts={accounts} onChange={(to) => set("account", to)} />
-          )}
-        </Field>
-        {values.way === "moved" && (
-          <Field label="To" problem={problem("to_account")}>
-            {(ids) => (
-              <AccountSelect
-                ids={ids}
-                value={values.to_account}
-                accounts={accounts.filter((account) => account.id !== values.account)}
-                onChange={(to) => set("to_account", to)}
-              />
-            )}
-          </Field>
-        )}
-        {values.way === "moved" && values.to_account !== "" && arriving !== currency && (
-          <Field label={`Arrives (${arriving})`} hint={arrivesHint} problem={problem("arrives")}>
-            {(ids) => <input {...ids} {...form.register("arrives")} inputMode="decimal" className="field text-right" />}
-          </Field>
-        )}
-        <Field label="Day" problem={problem("date")}>
-          {(ids) => <input {...ids} type="date" {...form.register("date")} className="field" />}
-        </Field>
-      </div>
+      <WhereFields entry={id ?? newId} {...{ accounts, currencyOf, form, values, problem, set }} />
       {meant && (
         <PaymentOrExtra
           payment={meant}
@@ -213,26 +163,7 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
           onChange={(pays) => set("pays", pays)}
         />
       )}
-      <div className="grid grid-cols-[1fr_9rem] gap-3">
-        <Field label="Tags" hint="For the tax return, with commas." problem={problem("tags")}>
-          {(ids) => (
-            <>
-              <input {...ids} {...form.register("tags")} list="known-tags" autoComplete="off" className="field" />
-              <datalist id="known-tags">
-                {choices.tags.map((tag) => (
-                  <option key={tag} value={tag} />
-                ))}
-              </datalist>
-            </>
-          )}
-        </Field>
-        <NumberField
-          form={form}
-          next={id === null && values.number === "" ? choices.next_numbers[values.account] : undefined}
-          problem={problem("number")}
-          onTake={(number) => set("number", number)}
-        />
-      </div>
+      <TagsAndNumber {...{ form, values, problem, set, choices }} isNew={id === null} />
       <ReceiptField
         receipt={values.receipt}
         problem={problem("receipt")}
@@ -258,26 +189,57 @@ function useRest(id: string): number | undefined {
   return last && Math.abs(last.amount);
 }
 
-/** What arrives of money that moves, as the app has worked it out. */
-function useArrives(id: string, account: string): number | undefined {
-  const legs = useWaters().drafted?.entries.find((entry) => entry.id === id)?.legs;
-  return legs?.find((leg) => leg.account === account)?.amount;
-}
+type TagsProps = Pick<WhereProps, "form" | "values" | "problem" | "set"> & {
+  choices: Schemas["EntryChoices"];
+  isNew: boolean;
+};
 
-interface AccountSelectProps {
-  ids: object;
-  value: string;
-  accounts: Schemas["Account"][];
-  onChange: (account: string) => void;
-}
-
-function AccountSelect({ ids, value, accounts, onChange }: AccountSelectProps) {
+/** Tags for the tax return, and the number of a check. */
+function TagsAndNumber({ form, values, problem, set, choices, isNew }: TagsProps) {
   return (
-    <Select
-      {...ids}
-      value={value}
-      onChange={onChange}
-      options={accounts.map((account) => ({ value: account.id, label: account.name }))}
+    <div className="grid grid-cols-[1fr_9rem] gap-3">
+      <Field label="Tags" hint="For the tax return, with commas." problem={problem("tags")}>
+        {(ids) => (
+          <>
+            <input {...ids} {...form.register("tags")} list="known-tags" autoComplete="off" className="field" />
+            <datalist id="known-tags">
+              {choices.tags.map((tag) => (
+                <option key={tag} value={tag} />
+              ))}
+            </datalist>
+          </>
+        )}
+      </Field>
+      <NumberField
+        form={form}
+        next={isNew && values.number === "" ? choices.next_numbers[values.account] : undefined}
+        problem={problem("number")}
+        onTake={(number) => set("number", number)}
+      />
+    </div>
+  );
+}
+
+/** Whether money was spent, received or moved. */
+function WayChoice({ values, choices, set }: Pick<TagsProps, "values" | "choices" | "set">) {
+  return (
+    <ChooseOne
+      label="What happened"
+      value={values.way}
+      options={WAYS}
+      onChange={(way) => {
+        set("way", way as Way);
+        // What was spent is for other things than what came in.
+        const kind = way === "received" ? "income" : "expense";
+        const fits = (id: string) =>
+          choices.categories.some((oneCategory) => oneCategory.id === id && (oneCategory.kind ?? "expense") === kind);
+        const parts = values.parts.length > 0 ? values.parts : [{ category: "", amount: "" }];
+        if (way !== "moved")
+          set(
+            "parts",
+            parts.map((part) => ({ ...part, category: fits(part.category) ? part.category : "" })),
+          );
+      }}
     />
   );
 }

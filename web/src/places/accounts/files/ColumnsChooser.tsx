@@ -87,30 +87,35 @@ export function ColumnsChooser({ look, onChange }: Props) {
           </tbody>
         </table>
       </Wide>
-      {look.columns && (
-        <div className="mt-2 flex flex-wrap gap-3">
-          <Field label="Days are written" className="w-64">
-            {(ids) => (
-              <Select
-                {...ids}
-                value={String(columns.date_order ?? "")}
-                options={ORDERS}
-                onChange={(order) => onChange({ ...columns, date_order: order })}
-              />
-            )}
-          </Field>
-          <Field label="Amounts are written" className="w-44">
-            {(ids) => (
-              <Select
-                {...ids}
-                value={String(columns.decimal ?? ".")}
-                options={MARKS}
-                onChange={(decimal) => onChange({ ...columns, decimal })}
-              />
-            )}
-          </Field>
-        </div>
-      )}
+      {look.columns && <Writing columns={columns} onChange={onChange} />}
     </>
+  );
+}
+
+/** How the file writes days and amounts. */
+function Writing({ columns, onChange }: { columns: Columns; onChange: (columns: Columns) => void }) {
+  return (
+    <div className="mt-2 flex flex-wrap gap-3">
+      <Field label="Days are written" className="w-64">
+        {(ids) => (
+          <Select
+            {...ids}
+            value={String(columns.date_order ?? "")}
+            options={ORDERS}
+            onChange={(order) => onChange({ ...columns, date_order: order })}
+          />
+        )}
+      </Field>
+      <Field label="Amounts are written" className="w-44">
+        {(ids) => (
+          <Select
+            {...ids}
+            value={String(columns.decimal ?? ".")}
+            options={MARKS}
+            onChange={(decimal) => onChange({ ...columns, decimal })}
+          />
+        )}
+      </Field>
+    </div>
   );
 }

@@ -37,9 +37,6 @@ export function InterestCheck() {
     const read = readAmount(text, currency);
     return text.trim() !== "" && "problem" in read ? read.problem : undefined;
   };
-  const rate = readRate(form.percent);
-  const change = (key: string, values: Partial<Moved>) =>
-    set({ moved: form.moved.map((oneMoved) => (oneMoved.key === key ? { ...oneMoved, ...values } : oneMoved)) });
   return (
     <div className="mx-auto max-w-3xl px-4 py-4 md:px-6">
       <BackLink to="/accounts" name="Accounts" />
@@ -48,40 +45,94 @@ export function InterestCheck() {
         What a statement shows: what was there at the start of its first day, what moved, and the interest paid at the
         end of its last.
       </p>
-      <div className="flex flex-wrap gap-x-4 gap-y-3">
-        <DayField label="First day" value={form.from} onChange={(from) => set({ from })} />
-        <DayField label="Last day" value={form.to} onChange={(to) => set({ to })} />
-        <AmountField
-          label={`At the start (${currency})`}
-          value={form.opening}
-          onChange={(opening) => set({ opening })}
-          problem={wrong(form.opening)}
+      <StatementFields {...{ form, currency, wrong, set }} />
+      <Movements {...{ form, wrong, set }} />
+      {error && asked && (
+        <p role="alert" className="mt-3 text-rust">
+          {error.message}
+        </p>
+      )}
+      {asked && data && !error && <Verdict check={data} currency={currency} today={household?.today ?? ""} />}
+    </div>
+  );
+}
+
+/** The figures as the server takes them; null while some are missing. */
+function readForm(form: typeof EMPTY, currency: string): Asked | null {
+  const [opening, credited, rate] = [
+    readAmount(form.opening, currency),
+    readAmount(form.credited, currency),
+    readRate(form.percent),
+  ];
+  const moved = form.moved.map((oneMoved) => ({ date: oneMoved.date, read: readAmount(oneMoved.amount, currency) }));
+  if (!form.from || !form.to || !("amount" in opening) || !("amount" in credited) || !("rate" in rate)) return null;
+  if (moved.some(({ date, read }) => !date || !("amount" in read))) return null;
+  return {
+    from: form.from,
+    to: form.to,
+    opening: opening.amount,
+    credited: credited.amount,
+    movements: moved.map(({ date, read }) => ({ date, amount: "amount" in read ? read.amount : 0 })),
+    [form.kind]: rate.rate,
+    currency,
+  } as Asked;
+}
+
+interface FieldsProps {
+  form: typeof EMPTY;
+  currency: string;
+  wrong: (text: string) => string | undefined;
+  set: (values: Partial<typeof EMPTY>) => void;
+}
+
+/** What a statement shows but its movements. */
+function StatementFields({ form, currency, wrong, set }: FieldsProps) {
+  const rate = readRate(form.percent);
+  return (
+    <div className="flex flex-wrap gap-x-4 gap-y-3">
+      <DayField label="First day" value={form.from} onChange={(from) => set({ from })} />
+      <DayField label="Last day" value={form.to} onChange={(to) => set({ to })} />
+      <AmountField
+        label={`At the start (${currency})`}
+        value={form.opening}
+        onChange={(opening) => set({ opening })}
+        problem={wrong(form.opening)}
+      />
+      <AmountField
+        label={`Interest paid (${currency})`}
+        value={form.credited}
+        onChange={(credited) => set({ credited })}
+        problem={wrong(form.credited)}
+      />
+      <AmountField
+        label="Percent a year"
+        value={form.percent}
+        onChange={(percent) => set({ percent })}
+        problem={form.percent.trim() !== "" && "problem" in rate ? rate.problem : undefined}
+      />
+      <div>
+        <span className="mb-0.5 block text-sm text-pencil">It is</span>
+        <ChooseOne
+          label="The percentage is"
+          value={form.kind}
+          onChange={(kind) => set({ kind })}
+          options={[
+            { value: "apy", label: "a yield" },
+            { value: "rate", label: "a rate" },
+          ]}
         />
-        <AmountField
-          label={`Interest paid (${currency})`}
-          value={form.credited}
-          onChange={(credited) => set({ credited })}
-          problem={wrong(form.credited)}
-        />
-        <AmountField
-          label="Percent a year"
-          value={form.percent}
-          onChange={(percent) => set({ percent })}
-          problem={form.percent.trim() !== "" && "problem" in rate ? rate.problem : undefined}
-        />
-        <div>
-          <span className="mb-0.5 block text-sm text-pencil">It is</span>
-          <ChooseOne
-            label="The percentage is"
-            value={form.kind}
-            onChange={(kind) => set({ kind })}
-            options={[
-              { value: "apy", label: "a yield" },
-              { value: "rate", label: "a rate" },
-            ]}
-          />
-        </div>
       </div>
+    </div>
+  );
+}
+
+/** Each deposit and withdrawal of the statement. */
+function Movements({ form, wrong, set }: Omit<FieldsProps, "currency">) {
+  const change = (key: string, values: Partial<Moved>) =>
+    set({ moved: form.moved.map((oneMoved) => (oneMoved.key === key ? { ...oneMoved, ...values } : oneMoved)) });
+  return (
+    <>
+      {" "}
       <h2 className="mt-4 text-lg">What moved</h2>
       <ul>
         {form.moved.map((oneMoved, at) => (
@@ -114,33 +165,6 @@ export function InterestCheck() {
       >
         A deposit or withdrawal
       </Button>
-      {error && asked && (
-        <p role="alert" className="mt-3 text-rust">
-          {error.message}
-        </p>
-      )}
-      {asked && data && !error && <Verdict check={data} currency={currency} today={household?.today ?? ""} />}
-    </div>
+    </>
   );
-}
-
-/** The figures as the server takes them; null while some are missing. */
-function readForm(form: typeof EMPTY, currency: string): Asked | null {
-  const [opening, credited, rate] = [
-    readAmount(form.opening, currency),
-    readAmount(form.credited, currency),
-    readRate(form.percent),
-  ];
-  const moved = form.moved.map((oneMoved) => ({ date: oneMoved.date, read: readAmount(oneMoved.amount, currency) }));
-  if (!form.from || !form.to || !("amount" in opening) || !("amount" in credited) || !("rate" in rate)) return null;
-  if (moved.some(({ date, read }) => !date || !("amount" in read))) return null;
-  return {
-    from: form.from,
-    to: form.to,
-    opening: opening.amount,
-    credited: credited.amount,
-    movements: moved.map(({ date, read }) => ({ date, amount: "amount" in read ? read.amount : 0 })),
-    [form.kind]: rate.rate,
-    currency,
-  } as Asked;
 }

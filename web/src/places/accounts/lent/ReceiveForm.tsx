@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { Refused } from "@/shared/api/client";
+import { Refused, type Schemas } from "@/shared/api/client";
 import { useHousehold, useOffered } from "@/shared/api/hooks";
 import { digits, money, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -66,16 +66,7 @@ export function ReceiveForm({ row, onDone }: { row: LentRow; onDone: () => void 
           max={today}
           problem={problem("date")}
         />
-        <Field label="Into" problem={problem("account")} className="w-52">
-          {(ids) => (
-            <Select
-              {...ids}
-              value={into}
-              options={accounts.map(({ account }) => ({ value: account.id, label: account.name }))}
-              onChange={setChosen}
-            />
-          )}
-        </Field>
+        <IntoField value={into} accounts={accounts} problem={problem("account")} onChange={setChosen} />
         <AmountField
           label="Of it interest"
           value={form.interest}
@@ -83,25 +74,68 @@ export function ReceiveForm({ row, onDone }: { row: LentRow; onDone: () => void 
           problem={"problem" in interest ? interest.problem : problem("interest")}
         />
       </div>
-      {asked && split.data && !split.error && (
-        <p role="status" className="mt-1 text-sm text-pencil">
-          {money(split.data.principal, currency)} principal, {money(split.data.interest, currency)} interest
-          {rest > 0 && `, and ${money(rest, currency)} more than is owed`}.
-        </p>
-      )}
+      {asked && split.data && !split.error && <SplitSaid split={split.data} rest={rest} currency={currency} />}
       {rest > 0 && (
-        <FieldGroup label={`What the other ${money(rest, currency)} is`} problem={problem("rest")}>
-          <ChooseOne
-            label="What the rest is"
-            value={form.rest}
-            options={RESTS}
-            onChange={(value) => set({ rest: value })}
-          />
-        </FieldGroup>
+        <RestField
+          {...{ rest, currency }}
+          value={form.rest}
+          problem={problem("rest")}
+          onChange={(value) => set({ rest: value })}
+        />
       )}
       <Button type="submit" look="main" className="mt-2" disabled={!asked || receive.isPending}>
         Record it
       </Button>
     </form>
+  );
+}
+
+/** What of a sum received is principal and what is interest. */
+function SplitSaid({ split, rest, currency }: { split: Schemas["SplitAnswer"]; rest: number; currency: string }) {
+  return (
+    <p role="status" className="mt-1 text-sm text-pencil">
+      {money(split.principal, currency)} principal, {money(split.interest, currency)} interest
+      {rest > 0 && `, and ${money(rest, currency)} more than is owed`}.
+    </p>
+  );
+}
+
+interface RestProps {
+  rest: number;
+  currency: string;
+  value: string;
+  problem: string | undefined;
+  onChange: (value: string) => void;
+}
+
+/** What more than is owed is: nobody guesses. */
+function RestField({ rest, currency, value, problem, onChange }: RestProps) {
+  return (
+    <FieldGroup label={`What the other ${money(rest, currency)} is`} problem={problem}>
+      <ChooseOne label="What the rest is" value={value} options={RESTS} onChange={onChange} />
+    </FieldGroup>
+  );
+}
+
+interface IntoProps {
+  value: string;
+  accounts: { account: Schemas["Account"] }[];
+  problem: string | undefined;
+  onChange: (account: string) => void;
+}
+
+/** The account that it came onto. */
+function IntoField({ value, accounts, problem, onChange }: IntoProps) {
+  return (
+    <Field label="Into" problem={problem} className="w-52">
+      {(ids) => (
+        <Select
+          {...ids}
+          value={value}
+          options={accounts.map(({ account }) => ({ value: account.id, label: account.name }))}
+          onChange={onChange}
+        />
+      )}
+    </Field>
   );
 }

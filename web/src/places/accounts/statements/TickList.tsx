@@ -12,32 +12,9 @@ const GRID =
 
 /** Every entry that may be on a statement, ticked by mouse or Space, in ranges with Shift, or all up to a day. */
 export function TickList({ statement, lines }: { statement: Statement; lines: Line[] }) {
-  const tick = useTick(statement.id);
   const list = useRef<HTMLOListElement>(null);
   const [at, setAt] = useState(0);
-  // What was pressed last is where a range begins, and whether it ticks.
-  const [last, setLast] = useState(0);
-  // What is on its way shows at once.
-  const [sent, setSent] = useState<Record<string, boolean>>({});
-  const isTicked = (line: Line) => sent[line.id] ?? line.is_ticked;
-  const isLocked = Boolean(statement.finished);
-  const send = (chosen: Line[], on: boolean) => {
-    const entries = chosen.filter((line) => isTicked(line) !== on).map(({ id }) => id);
-    if (entries.length === 0) return;
-    const ticks = Object.fromEntries(entries.map((id) => [id, on]));
-    setSent((before) => ({ ...before, ...ticks }));
-    const forget = () =>
-      setSent((before) => Object.fromEntries(Object.entries(before).filter(([id]) => !(id in ticks))));
-    tick.mutate({ entries, on }, { onSettled: forget });
-  };
-  const press = (place: number, isRange: boolean) => {
-    const line = lines[place];
-    if (!line || isLocked) return;
-    const on = isRange && lines[last] ? isTicked(lines[last]) : !isTicked(line);
-    send(isRange ? lines.slice(Math.min(last, place), Math.max(last, place) + 1) : [line], on);
-    setAt(place);
-    setLast(place);
-  };
+  const { isTicked, send, press } = useTicks(statement, lines);
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => document.getElementById("page"),
@@ -70,7 +47,7 @@ export function TickList({ statement, lines }: { statement: Statement; lines: Li
     );
   return (
     <>
-      {!isLocked && <Many lines={lines} statement={statement} onTick={send} />}
+      {!statement.finished && <Many lines={lines} statement={statement} onTick={send} />}
       <ol
         ref={list}
         aria-label="Entries"
@@ -94,7 +71,10 @@ export function TickList({ statement, lines }: { statement: Statement; lines: Li
                   statement={statement}
                   isTicked={isTicked(line)}
                   isReached={item.index === at}
-                  onPress={(event) => press(item.index, event.shiftKey)}
+                  onPress={(event) => {
+                    press(item.index, event.shiftKey);
+                    setAt(item.index);
+                  }}
                   onFocus={() => setAt(item.index)}
                 />
               </li>
@@ -201,4 +181,32 @@ function Many({ lines, statement, onTick }: ManyProps) {
       </Button>
     </div>
   );
+}
+
+/** Which entries are ticked, what is on its way among them, and ticking one or all between two. */
+function useTicks(statement: Statement, lines: Line[]) {
+  const tick = useTick(statement.id);
+  // What was pressed last is where a range begins, and whether it ticks.
+  const [last, setLast] = useState(0);
+  // What is on its way shows at once.
+  const [sent, setSent] = useState<Record<string, boolean>>({});
+  const isTicked = (line: Line) => sent[line.id] ?? line.is_ticked;
+  const isLocked = Boolean(statement.finished);
+  const send = (chosen: Line[], on: boolean) => {
+    const entries = chosen.filter((line) => isTicked(line) !== on).map(({ id }) => id);
+    if (entries.length === 0) return;
+    const ticks = Object.fromEntries(entries.map((id) => [id, on]));
+    setSent((before) => ({ ...before, ...ticks }));
+    const forget = () =>
+      setSent((before) => Object.fromEntries(Object.entries(before).filter(([id]) => !(id in ticks))));
+    tick.mutate({ entries, on }, { onSettled: forget });
+  };
+  const press = (place: number, isRange: boolean) => {
+    const line = lines[place];
+    if (!line || isLocked) return;
+    const on = isRange && lines[last] ? isTicked(lines[last]) : !isTicked(line);
+    send(isRange ? lines.slice(Math.min(last, place), Math.max(last, place) + 1) : [line], on);
+    setLast(place);
+  };
+  return { isTicked, send, press };
 }

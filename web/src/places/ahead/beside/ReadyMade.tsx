@@ -40,11 +40,9 @@ export function ReadyMade({ isFirst }: { isFirst: boolean }) {
 
 function Form({ kind }: { kind: Kind }) {
   const today = useHousehold().data?.today ?? "";
-  const flows = useFlows().data?.flows ?? [];
-  const groups = useGroups();
   const { begin } = useWhatIf();
   const monthAhead = today ? iso(startOfMonth(addMonths(civil(today), 1))) : "";
-  const [given, setGiven] = useState({
+  const [given, setGiven] = useState<Given>({
     group: "",
     percent: "",
     flow: "",
@@ -54,16 +52,8 @@ function Form({ kind }: { kind: Kind }) {
     name: "",
   });
   const [problem, setProblem] = useState<{ field: string; text: string } | null>(null);
-  const set = (part: Partial<typeof given>) => setGiven({ ...given, ...part });
+  const set = (part: Partial<Given>) => setGiven({ ...given, ...part });
   const at = (field: string) => (problem?.field === field ? problem.text : undefined);
-  const field = (name: keyof typeof given) => ({
-    value: given[name],
-    problem: at(name),
-    onChange: (value: string) => set({ [name]: value }),
-  });
-  const choices = flows
-    .filter(({ flow }) => flow.kind === (kind === "income_lost" ? "income" : "bill"))
-    .map(({ flow }) => ({ value: flow.id, label: flow.name }));
   const onSubmit = async (event: FormEvent) => {
     event.preventDefault();
     setProblem(null);
@@ -83,37 +73,7 @@ function Form({ kind }: { kind: Kind }) {
   const fields = ["group", "percent", "flow", "from", "months", "day", "name"];
   return (
     <form onSubmit={onSubmit} noValidate className="mt-3 flex flex-wrap items-start gap-3">
-      {kind === "group_changed" && (
-        <>
-          <Field label="Everything in" problem={at("group")} className="w-52">
-            {(ids) => (
-              <Select
-                {...ids}
-                value={given.group}
-                placeholder="Choose a group"
-                onChange={(group) => set({ group })}
-                options={groups.map((group) => ({ value: group, label: group }))}
-              />
-            )}
-          </Field>
-          <Text label="by per cent" hint="-5 for less" {...field("percent")} />
-          <DayField label="from" {...field("from")} min={today} />
-        </>
-      )}
-      {kind === "income_lost" && (
-        <>
-          <FlowField label="Income" choices={choices} {...field("flow")} />
-          <DayField label="from" {...field("from")} min={today} />
-          <Text label="for months" {...field("months")} />
-        </>
-      )}
-      {kind === "bill_early" && (
-        <>
-          <FlowField label="Bill" choices={choices} {...field("flow")} />
-          <DayField label="already on" {...field("day")} min={today} />
-        </>
-      )}
-      {kind === "own" && <Text label="Its name" {...field("name")} isWide />}
+      <GivenFields {...{ kind, given, at, set }} />
       <Button type="submit" look="main" className="mt-[1.6rem]">
         Look at it
       </Button>
@@ -137,6 +97,7 @@ function useGroups(): string[] {
 
 interface Given {
   group: string;
+  name: string;
   percent: string;
   flow: string;
   from: string;
@@ -192,5 +153,63 @@ function Text({ label, value, onChange, problem, hint, isWide = false }: TextPro
         />
       )}
     </Field>
+  );
+}
+
+interface GivenProps {
+  kind: Kind;
+  given: Given;
+  at: (field: string) => string | undefined;
+  set: (part: Partial<Given>) => void;
+}
+
+/** What each kind of what-if has to be told. */
+function GivenFields({ kind, given, at, set }: GivenProps) {
+  const today = useHousehold().data?.today ?? "";
+  const flows = useFlows().data?.flows ?? [];
+  const groups = useGroups();
+  const field = (name: keyof Given) => ({
+    value: given[name],
+    problem: at(name),
+    onChange: (value: string) => set({ [name]: value }),
+  });
+  const choices = flows
+    .filter(({ flow }) => flow.kind === (kind === "income_lost" ? "income" : "bill"))
+    .map(({ flow }) => ({ value: flow.id, label: flow.name }));
+  return (
+    <>
+      {" "}
+      {kind === "group_changed" && (
+        <>
+          <Field label="Everything in" problem={at("group")} className="w-52">
+            {(ids) => (
+              <Select
+                {...ids}
+                value={given.group}
+                placeholder="Choose a group"
+                onChange={(group) => set({ group })}
+                options={groups.map((group) => ({ value: group, label: group }))}
+              />
+            )}
+          </Field>
+          <Text label="by per cent" hint="-5 for less" {...field("percent")} />
+          <DayField label="from" {...field("from")} min={today} />
+        </>
+      )}
+      {kind === "income_lost" && (
+        <>
+          <FlowField label="Income" choices={choices} {...field("flow")} />
+          <DayField label="from" {...field("from")} min={today} />
+          <Text label="for months" {...field("months")} />
+        </>
+      )}
+      {kind === "bill_early" && (
+        <>
+          <FlowField label="Bill" choices={choices} {...field("flow")} />
+          <DayField label="already on" {...field("day")} min={today} />
+        </>
+      )}
+      {kind === "own" && <Text label="Its name" {...field("name")} isWide />}
+    </>
   );
 }

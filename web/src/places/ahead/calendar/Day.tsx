@@ -1,5 +1,5 @@
 import { type DragEvent, useState } from "react";
-import type { Movable } from "@/places/ahead/useMove";
+import type { Movable } from "@/places/ahead/days/useMove";
 import type { Schemas } from "@/shared/api/client";
 import { dayText, digits } from "@/shared/format";
 import { DayItem } from "./DayItem";

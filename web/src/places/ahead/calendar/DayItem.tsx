@@ -1,5 +1,5 @@
 import type { DragEvent } from "react";
-import { type Movable, mayMove } from "@/places/ahead/useMove";
+import { type Movable, mayMove } from "@/places/ahead/days/useMove";
 import type { Schemas } from "@/shared/api/client";
 import { digits } from "@/shared/format";
 import { useView } from "@/shared/view";

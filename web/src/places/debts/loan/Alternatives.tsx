@@ -81,31 +81,7 @@ export function Alternatives(props: Props) {
       <Wide label="The alternatives, scrolled sideways">
         <table className="border-collapse">
           <thead>
-            <tr className="align-bottom">
-              <td className="w-40" />
-              <th scope="col" className="min-w-32 pl-3 text-right font-semibold">
-                As it is
-              </th>
-              {forms.map((form, place) => (
-                <th
-                  // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
-                  key={place}
-                  scope="col"
-                  className="w-52 min-w-44 pl-3 text-right font-semibold text-copper"
-                >
-                  <span className="inline-flex items-center">
-                    Variant {place + 1}
-                    <RemoveRow
-                      name={`Remove variant ${place + 1}`}
-                      onClick={() => {
-                        onLay(null);
-                        onForms(forms.filter((variantForm) => variantForm !== form));
-                      }}
-                    />
-                  </span>
-                </th>
-              ))}
-            </tr>
+            <Heads forms={forms} onForms={onForms} onLay={onLay} />
           </thead>
           <tbody>
             <VariantFields
@@ -217,6 +193,37 @@ function Deeds({ outcomes, forms, isTried, laid, onLay }: DeedsProps) {
           </td>
         );
       })}
+    </tr>
+  );
+}
+
+/** The names of the alternatives, each with a way to take it out. */
+function Heads({ forms, onForms, onLay }: Pick<Props, "forms" | "onForms" | "onLay">) {
+  return (
+    <tr className="align-bottom">
+      <td className="w-40" />
+      <th scope="col" className="min-w-32 pl-3 text-right font-semibold">
+        As it is
+      </th>
+      {forms.map((form, place) => (
+        <th
+          // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
+          key={place}
+          scope="col"
+          className="w-52 min-w-44 pl-3 text-right font-semibold text-copper"
+        >
+          <span className="inline-flex items-center">
+            Variant {place + 1}
+            <RemoveRow
+              name={`Remove variant ${place + 1}`}
+              onClick={() => {
+                onLay(null);
+                onForms(forms.filter((variantForm) => variantForm !== form));
+              }}
+            />
+          </span>
+        </th>
+      ))}
     </tr>
   );
 }

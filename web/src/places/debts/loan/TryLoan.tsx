@@ -85,24 +85,35 @@ function Trial({ today, firstPayment, currency }: { today: string; firstPayment:
           isTried
         />
       </form>
-      {data && terms && !error && (
-        <>
-          <p className="mt-4 text-lg">
-            <strong>{money(data.payment, currency)}</strong> a payment, {money(data.totals.interest, currency)} interest
-            in all{data.apr && `, ${data.apr}% annual percentage rate`}; paid off in{" "}
-            <strong>{monthOf(data.paid_off)}</strong>.
-          </p>
-          <LoanView
-            answer={data}
-            source={{ loan: terms, currency }}
-            settled={[]}
-            begin={terms.disbursed ?? today}
-            opening={data.totals.principal + data.totals.extra}
-            today={today}
-            currency={currency}
-          />
-        </>
-      )}
+      {data && terms && !error && <Result data={data} terms={terms} today={today} currency={currency} />}
     </div>
+  );
+}
+
+interface ResultProps {
+  data: Schemas["LoanScheduleAnswer"];
+  terms: Schemas["Loan"];
+  today: string;
+  currency: string;
+}
+
+/** What the loan comes to, in a sentence and payment by payment. */
+function Result({ data, terms, today, currency }: ResultProps) {
+  return (
+    <>
+      <p className="mt-4 text-lg">
+        <strong>{money(data.payment, currency)}</strong> a payment, {money(data.totals.interest, currency)} interest in
+        all{data.apr && `, ${data.apr}% annual percentage rate`}; paid off in <strong>{monthOf(data.paid_off)}</strong>.
+      </p>
+      <LoanView
+        answer={data}
+        source={{ loan: terms, currency }}
+        settled={[]}
+        begin={terms.disbursed ?? today}
+        opening={data.totals.principal + data.totals.extra}
+        today={today}
+        currency={currency}
+      />
+    </>
   );
 }

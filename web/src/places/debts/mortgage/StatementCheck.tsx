@@ -68,29 +68,7 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
         </Button>
       </div>
       <div className="mt-3 grid gap-x-10 gap-y-3 @4xl:grid-cols-[36rem_minmax(0,1fr)]">
-        <table className="w-full border-collapse self-start text-right">
-          <thead>
-            <tr className="border-b border-rule-strong text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">
-              <th className="text-left">Figure</th>
-              <th>On the statement</th>
-              <th className="hidden pl-4 @2xl:table-cell">In the books</th>
-              <th className="pl-4">Difference</th>
-            </tr>
-          </thead>
-          <tbody>
-            {ROWS.filter((row) => hasEscrow || !row.isEscrow).map(({ item, name }) => (
-              <FigureRow
-                key={item}
-                name={name}
-                value={figures[item]}
-                problem={"problem" in read && read.item === item ? read.problem : undefined}
-                compared={shown?.compared.find((comparison) => comparison.item === item)}
-                currency={currency}
-                onChange={(value) => setFigures({ ...figures, [item]: value })}
-              />
-            ))}
-          </tbody>
-        </table>
+        <FiguresTable {...{ hasEscrow, figures, read, shown, currency }} onChange={setFigures} />
         {shown && isFetching && <p className="text-pencil">Looking through the books …</p>}
         {shown && !isFetching && (
           <div>
@@ -198,5 +176,43 @@ function Verdict({ shown }: { shown: Schemas["CheckAnswer"] }) {
         </p>
       ))}
     </div>
+  );
+}
+
+interface TableProps {
+  hasEscrow: boolean;
+  figures: Figures;
+  read: ReturnType<typeof readStatement>;
+  shown: Schemas["CheckAnswer"] | undefined;
+  currency: string;
+  onChange: (figures: Figures) => void;
+}
+
+/** Each figure of the statement beside the books'. */
+function FiguresTable({ hasEscrow, figures, read, shown, currency, onChange }: TableProps) {
+  return (
+    <table className="w-full border-collapse self-start text-right">
+      <thead>
+        <tr className="border-b border-rule-strong text-sm text-pencil [&>th]:py-1 [&>th]:font-normal">
+          <th className="text-left">Figure</th>
+          <th>On the statement</th>
+          <th className="hidden pl-4 @2xl:table-cell">In the books</th>
+          <th className="pl-4">Difference</th>
+        </tr>
+      </thead>
+      <tbody>
+        {ROWS.filter((row) => hasEscrow || !row.isEscrow).map(({ item, name }) => (
+          <FigureRow
+            key={item}
+            name={name}
+            value={figures[item]}
+            problem={"problem" in read && read.item === item ? read.problem : undefined}
+            compared={shown?.compared.find((comparison) => comparison.item === item)}
+            currency={currency}
+            onChange={(value) => onChange({ ...figures, [item]: value })}
+          />
+        ))}
+      </tbody>
+    </table>
   );
 }

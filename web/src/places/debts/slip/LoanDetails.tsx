@@ -8,6 +8,7 @@ import { AddRow, RemoveRow } from "@/shared/kit/RowButtons";
 import { EscrowKept } from "./EscrowKept";
 import { LenderRows } from "./LenderRows";
 import { type DatedForm, type ExtraForm, type FeeForm, type LoanForm, NEW_ESCROW } from "./loanForm";
+import { MethodField } from "./MethodField";
 import { YearsBefore } from "./YearsBefore";
 
 interface Props {
@@ -19,28 +20,10 @@ interface Props {
   problem: (field: string) => string | undefined;
 }
 
-const METHODS = [
-  { value: "equal_periods", label: "equal periods: rate ÷ payments a year" },
-  { value: "actual_365", label: "days ÷ 365" },
-  { value: "actual_360", label: "days ÷ 360" },
-  { value: "actual_actual", label: "days ÷ 365 or 366" },
-  { value: "30_360", label: "30-day months ÷ 360" },
-];
-
 /** Everything that most loans do without, each list with its own rows. */
 export function LoanDetails({ form, values, currency, accounts, problem }: Props) {
   const set = <Name extends keyof LoanForm>(name: Name, value: LoanForm[Name]) =>
     form.setValue(name, value as never, { shouldDirty: true });
-  const isSet =
-    values.rate_changes.length +
-      values.extras.length +
-      values.fees.length +
-      values.escrow.length +
-      values.lenders.length +
-      values.years_before.length >
-      0 ||
-    values.interest !== "equal_periods" ||
-    Boolean(values.balloon || values.interest_only || values.insurance);
   const tick = (name: keyof LoanForm, label: string) => (
     <label className="flex min-h-9 items-center gap-2.5">
       <input type="checkbox" {...form.register(name as "accelerated")} className="size-4.5 accent-(--ink)" />
@@ -55,7 +38,7 @@ export function LoanDetails({ form, values, currency, accounts, problem }: Props
     </Field>
   );
   return (
-    <Fold label="Extras, rate changes, escrow, fees and more" isSet={isSet}>
+    <Fold label="Extras, rate changes, escrow, fees and more" isSet={hasDetails(values)}>
       <ExtraRows list={values.extras} problem={problem("extras")} onChange={(extras) => set("extras", extras)} />
       {values.extras.length > 0 && tick("recasts", "Extras lower the payment, and the end stays")}
       <DatedRows
@@ -99,16 +82,7 @@ export function LoanDetails({ form, values, currency, accounts, problem }: Props
         />
       )}
       <FeeRows list={values.fees} problem={problem("fees")} onChange={(fees) => set("fees", fees)} />
-      <Field label="Interest runs by" problem={problem("interest")}>
-        {(ids) => (
-          <Select
-            {...ids}
-            value={values.interest}
-            options={METHODS}
-            onChange={(next) => set("interest", next as LoanForm["interest"])}
-          />
-        )}
-      </Field>
+      <MethodField values={values} problem={problem} onChange={(method) => set("interest", method)} />
       <div className="grid grid-cols-2 gap-3">
         {text("balloon", "Balloon with the last", "balloon")}
         {text("interest_only", "Payments of interest alone", "interest_only")}
@@ -289,5 +263,20 @@ function FeeRows({ list, problem, onChange }: FeeRowsProps) {
       ))}
       <AddRow name="A fee" onClick={() => onChange([...list, { name: "", amount: "", financed: false }])} />
     </FieldGroup>
+  );
+}
+
+/** Whether a loan has anything that most do without. */
+function hasDetails(values: LoanForm): boolean {
+  return (
+    values.rate_changes.length +
+      values.extras.length +
+      values.fees.length +
+      values.escrow.length +
+      values.lenders.length +
+      values.years_before.length >
+      0 ||
+    values.interest !== "equal_periods" ||
+    Boolean(values.balloon || values.interest_only || values.insurance)
   );
 }

@@ -52,24 +52,7 @@ export function LoanFields({
   today,
   agreed,
 }: LoanFieldsProps) {
-  const text = (name: keyof LoanForm, label: string, field: string, hint?: string) => (
-    <Field label={label} hint={hint} problem={problem(field)}>
-      {(ids) => (
-        <input
-          {...ids}
-          {...form.register(name as "principal")}
-          inputMode="decimal"
-          autoComplete="off"
-          className="field text-right"
-        />
-      )}
-    </Field>
-  );
-  const day = (name: "disbursed" | "first_payment" | "owed_on", label: string, field: string = name, hint?: string) => (
-    <Field label={label} hint={hint} problem={problem(field)}>
-      {(ids) => <input {...ids} type="date" {...form.register(name)} className="field" />}
-    </Field>
-  );
+  const { text, day } = useTypedFields(form, problem);
   const isRest = values.owing === "rest";
   return (
     <>
@@ -98,28 +81,7 @@ export function LoanFields({
         {day("disbursed", isRest ? "Last payment" : "Paid out on", "disbursed", "Empty: one payment before.")}
         {isRest && day("owed_on", "Owed as of", "opening.date")}
       </div>
-      {!isTried && (
-        <FieldGroup label="What is owed" problem={problem("owing")}>
-          {owingChoices(values, today, agreed, currency).map(({ value, label }) => (
-            <label key={value} className="flex min-h-9 items-center gap-2.5">
-              <input
-                type="radio"
-                name="owing"
-                checked={owingOf(values, today) === value}
-                onChange={() => form.setValue("owing", value, { shouldDirty: true })}
-                className="size-4.5 accent-(--ink)"
-              />
-              {label}
-            </label>
-          ))}
-          {values.owing === "known" && (
-            <div className="grid grid-cols-2 gap-3">
-              {text("owed", `Owed (${currency})`, "owed")}
-              {day("owed_on", "As of", "opening.date")}
-            </div>
-          )}
-        </FieldGroup>
-      )}
+      {!isTried && <Owing {...{ form, values, today, agreed, currency, problem }} />}
       {!isTried && (
         <div className="grid grid-cols-2 gap-3">
           <AccountChoice
@@ -204,4 +166,56 @@ function AccountChoice({ label, value, accounts, problem, onChange }: AccountCho
       {(ids) => <Select {...ids} value={value} options={options} onChange={onChange} />}
     </Field>
   );
+}
+
+type OwingProps = Pick<LoanFieldsProps, "form" | "values" | "today" | "agreed" | "currency" | "problem">;
+
+/** What is owed today: as agreed until now, or another sum of a day. */
+function Owing({ form, values, today, agreed, currency, problem }: OwingProps) {
+  const { text, day } = useTypedFields(form, problem);
+  return (
+    <FieldGroup label="What is owed" problem={problem("owing")}>
+      {owingChoices(values, today, agreed, currency).map(({ value, label }) => (
+        <label key={value} className="flex min-h-9 items-center gap-2.5">
+          <input
+            type="radio"
+            name="owing"
+            checked={owingOf(values, today) === value}
+            onChange={() => form.setValue("owing", value, { shouldDirty: true })}
+            className="size-4.5 accent-(--ink)"
+          />
+          {label}
+        </label>
+      ))}
+      {values.owing === "known" && (
+        <div className="grid grid-cols-2 gap-3">
+          {text("owed", `Owed (${currency})`, "owed")}
+          {day("owed_on", "As of", "opening.date")}
+        </div>
+      )}
+    </FieldGroup>
+  );
+}
+
+/** Fields of a loan by the name of what they hold. */
+function useTypedFields(form: LoanFieldsProps["form"], problem: LoanFieldsProps["problem"]) {
+  const text = (name: keyof LoanForm, label: string, field: string, hint?: string) => (
+    <Field label={label} hint={hint} problem={problem(field)}>
+      {(ids) => (
+        <input
+          {...ids}
+          {...form.register(name as "principal")}
+          inputMode="decimal"
+          autoComplete="off"
+          className="field text-right"
+        />
+      )}
+    </Field>
+  );
+  const day = (name: "disbursed" | "first_payment" | "owed_on", label: string, field: string = name, hint?: string) => (
+    <Field label={label} hint={hint} problem={problem(field)}>
+      {(ids) => <input {...ids} type="date" {...form.register(name)} className="field" />}
+    </Field>
+  );
+  return { text, day };
 }

@@ -132,49 +132,12 @@ function Editor({ existing, initial, accounts, categories, begin, today, planned
           </Field>
         )}
       </div>
-      <FieldGroup label="Every">
-        <ChooseOne
-          label="Period"
-          value={values.period}
-          onChange={(period) => set("period", period as AllowanceForm["period"])}
-          options={[
-            { value: "week", label: "week" },
-            { value: "two_weeks", label: "two weeks" },
-            { value: "month", label: "month" },
-          ]}
-        />
-      </FieldGroup>
-      {values.period !== "month" && (
-        <Field label="Beginning on">
-          {(ids) => (
-            <Select
-              {...ids}
-              value={values.week_starts}
-              onChange={(day) => set("week_starts", day as AllowanceForm["week_starts"])}
-              options={WEEKDAYS.map(({ value, name }) => ({ value, label: name }))}
-            />
-          )}
-        </Field>
-      )}
-      <FieldGroup label="Spending in" problem={slip.problem("categories")}>
-        <ChooseMany
-          label="Categories"
-          values={values.categories}
-          onChange={(next) => set("categories", next)}
-          options={categories.map(({ id, name }) => ({ value: id, label: name }))}
-        />
-        {own && (
-          <p className="text-sm text-pencil">
-            {own.made.length > 0 ? "None chosen: the category" : "None chosen: it is for the category"} “
-            {values.name.trim()}”{own.made.length > 0 && " is made for it"}.
-          </p>
-        )}
-        <NewCategory
-          kind="expense"
-          begins={categories.length === 0 ? "open" : "folded"}
-          onMade={(category) => set("categories", [...form.getValues("categories"), category])}
-        />
-      </FieldGroup>
+      <PeriodFields values={values} set={set} />
+      <CategoriesField
+        {...{ values, set, categories, own }}
+        problem={slip.problem("categories")}
+        onMade={(category) => set("categories", [...form.getValues("categories"), category])}
+      />
       <Field label="Paid from" problem={slip.problem("account")}>
         {(ids) => (
           <Select
@@ -185,32 +148,7 @@ function Editor({ existing, initial, accounts, categories, begin, today, planned
           />
         )}
       </Field>
-      <Field label="In the forecast, what is left is taken">
-        {(ids) => (
-          <Select
-            {...ids}
-            value={values.timing}
-            onChange={(timing) => set("timing", timing as AllowanceForm["timing"])}
-            options={[
-              { value: "evenly", label: "a little every day" },
-              { value: "at_end", label: "on the last day" },
-            ]}
-          />
-        )}
-      </Field>
-      <Field label="What is left, or overspent, at the end">
-        {(ids) => (
-          <Select
-            {...ids}
-            value={values.carry}
-            onChange={(carry) => set("carry", carry as AllowanceForm["carry"])}
-            options={[
-              { value: "none", label: "stays where it is" },
-              { value: "forward", label: "is carried into the next period" },
-            ]}
-          />
-        )}
-      </Field>
+      <LeftFields values={values} set={set} />
       <Planned
         items={planned}
         today={today}
@@ -258,4 +196,102 @@ function changeOf(form: AllowanceForm, limit: number, existing: Existing | null,
 
 function fieldsOf({ name, period, week_starts, categories, account, timing, carry }: AllowanceForm) {
   return { name: name.trim(), period, week_starts, categories, account, timing, carry };
+}
+
+type FieldsProps = Pick<ReturnType<typeof useSlipForm<AllowanceForm>>, "values" | "set">;
+
+/** How long a period is, and when it begins. */
+function PeriodFields({ values, set }: FieldsProps) {
+  return (
+    <>
+      {" "}
+      <FieldGroup label="Every">
+        <ChooseOne
+          label="Period"
+          value={values.period}
+          onChange={(period) => set("period", period as AllowanceForm["period"])}
+          options={[
+            { value: "week", label: "week" },
+            { value: "two_weeks", label: "two weeks" },
+            { value: "month", label: "month" },
+          ]}
+        />
+      </FieldGroup>
+      {values.period !== "month" && (
+        <Field label="Beginning on">
+          {(ids) => (
+            <Select
+              {...ids}
+              value={values.week_starts}
+              onChange={(day) => set("week_starts", day as AllowanceForm["week_starts"])}
+              options={WEEKDAYS.map(({ value, name }) => ({ value, label: name }))}
+            />
+          )}
+        </Field>
+      )}
+    </>
+  );
+}
+
+/** What becomes of what is not spent, in the forecast and at the end of a period. */
+function LeftFields({ values, set }: FieldsProps) {
+  return (
+    <>
+      {" "}
+      <Field label="In the forecast, what is left is taken">
+        {(ids) => (
+          <Select
+            {...ids}
+            value={values.timing}
+            onChange={(timing) => set("timing", timing as AllowanceForm["timing"])}
+            options={[
+              { value: "evenly", label: "a little every day" },
+              { value: "at_end", label: "on the last day" },
+            ]}
+          />
+        )}
+      </Field>
+      <Field label="What is left, or overspent, at the end">
+        {(ids) => (
+          <Select
+            {...ids}
+            value={values.carry}
+            onChange={(carry) => set("carry", carry as AllowanceForm["carry"])}
+            options={[
+              { value: "none", label: "stays where it is" },
+              { value: "forward", label: "is carried into the next period" },
+            ]}
+          />
+        )}
+      </Field>
+    </>
+  );
+}
+
+type CategoriesProps = FieldsProps & {
+  categories: EditorProps["categories"];
+  own: ReturnType<typeof ownCategory>;
+  problem: string | undefined;
+  onMade: (category: string) => void;
+};
+
+/** The categories that an allowance is for; with none chosen, one of its own name. */
+function CategoriesField({ values, set, categories, own, problem, onMade }: CategoriesProps) {
+  return (
+    <FieldGroup label="Spending in" problem={problem}>
+      <ChooseMany
+        label="Categories"
+        values={values.categories}
+        onChange={(next) => set("categories", next)}
+        options={categories.map(({ id, name }) => ({ value: id, label: name }))}
+      />
+      {own && (
+        <p className="text-sm text-pencil">
+          {own.made.length > 0 ? "None chosen: the category" : "None chosen: it is for the category"} “
+          {values.name.trim()}”{own.made.length > 0 && " is made for it"}.
+        </p>
+      )}
+      <NewCategory kind="expense" begins={categories.length === 0 ? "open" : "folded"} onMade={onMade} />
+    </FieldGroup>
+  );
 }

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { useForm, useWatch } from "react-hook-form";
+import { type UseFormReturn, useForm, useWatch } from "react-hook-form";
 import { answer, api, type ChangeRequest, Refused, type Schemas } from "@/shared/api/client";
 import { useFlows, useHousehold, useOffered } from "@/shared/api/hooks";
 import { dayText, money, readAmount } from "@/shared/format";
@@ -51,17 +51,7 @@ function Editor(props: EditorProps) {
   const currency = accounts.find((account) => account.id === values.from_account)?.currency ?? "USD";
   const amount = values.flow ? { amount: 0 } : readAmount(values.amount, currency);
   const isReady = "amount" in amount && (values.flow !== "" || (values.name.trim() !== "" && values.by !== ""));
-  const wish = {
-    id,
-    from_account: values.from_account,
-    to_account: values.to_account,
-    flow: values.flow || null,
-    name: values.name.trim(),
-    amount: "amount" in amount ? amount.amount : 0,
-    by: values.flow ? null : values.by || null,
-    month_day: Number(values.month_day) || 1,
-    with_income: values.every === "income" ? values.with_income : null,
-  };
+  const wish = wishOf(id, values, "amount" in amount ? amount.amount : 0);
   const proposal = useQuery({
     queryKey: ["set-aside-proposal", wish],
     enabled: isReady,
@@ -99,23 +89,7 @@ function Editor(props: EditorProps) {
       onSave={onSave}
     >
       {select("flow", "For", [{ value: "", label: "Something to come" }, ...ofKind("bill")])}
-      {values.flow === "" && (
-        <>
-          <Field label="What for" problem={problem("name")}>
-            {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
-          </Field>
-          <div className="grid grid-cols-2 gap-3">
-            <Field label={`How much (${currency})`} problem={problem("amount")}>
-              {(ids) => (
-                <input {...ids} {...form.register("amount")} inputMode="decimal" className="field text-right" />
-              )}
-            </Field>
-            <Field label="There by" problem={problem("by")}>
-              {(ids) => <input {...ids} type="date" {...form.register("by")} className="field" />}
-            </Field>
-          </div>
-        </>
-      )}
+      {values.flow === "" && <SavedFor {...{ form, currency, problem }} />}
       <div className="grid grid-cols-2 gap-3">
         {select("from_account", "From", options(accounts))}
         {select("to_account", "Kept on", options(accounts))}
@@ -156,4 +130,44 @@ function Told({ found: proposed, today }: { found: Schemas["ProposalAnswer"]; to
       {money(proposed.amount, proposed.currency)} is there for {proposed.name} on {dayText(proposed.by, today)}.
     </p>
   );
+}
+
+interface GoalProps {
+  form: UseFormReturn<ReturnType<typeof initialForm>>;
+  currency: string;
+  problem: (field: string) => string | undefined;
+}
+
+/** What is saved for, where that is no bill of the plan. */
+function SavedFor({ form, currency, problem }: GoalProps) {
+  return (
+    <>
+      <Field label="What for" problem={problem("name")}>
+        {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
+      </Field>
+      <div className="grid grid-cols-2 gap-3">
+        <Field label={`How much (${currency})`} problem={problem("amount")}>
+          {(ids) => <input {...ids} {...form.register("amount")} inputMode="decimal" className="field text-right" />}
+        </Field>
+        <Field label="There by" problem={problem("by")}>
+          {(ids) => <input {...ids} type="date" {...form.register("by")} className="field" />}
+        </Field>
+      </div>
+    </>
+  );
+}
+
+/** What is asked of the app: how to have so much on a day. */
+function wishOf(id: string, values: ReturnType<typeof initialForm>, amount: number) {
+  return {
+    id,
+    from_account: values.from_account,
+    to_account: values.to_account,
+    flow: values.flow || null,
+    name: values.name.trim(),
+    amount,
+    by: values.flow ? null : values.by || null,
+    month_day: Number(values.month_day) || 1,
+    with_income: values.every === "income" ? values.with_income : null,
+  };
 }

@@ -176,11 +176,7 @@ function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: Edit
           : undefined
       }
     >
-      {seen && (
-        <p className="border-l-2 border-copper pl-3">
-          Seen {seen.times === 1 ? "once" : `${seen.times} times`}, {seen.sentence}. Correct what is not so.
-        </p>
-      )}
+      {seen && <Seen seen={seen} />}
       <ChooseOne
         label="Kind"
         value={values.kind}
@@ -191,19 +187,7 @@ function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: Edit
         {(ids) => <input {...ids} {...form.register("name")} autoComplete="off" className="field" />}
       </Field>
       <div className="grid grid-cols-2 gap-3">
-        {!values.by_the_hour && (
-          <Field label={`Amount (${currency})`} problem={amountProblem}>
-            {(ids) => (
-              <input
-                {...ids}
-                {...form.register("amount")}
-                inputMode="decimal"
-                autoComplete="off"
-                className="field text-right"
-              />
-            )}
-          </Field>
-        )}
+        {!values.by_the_hour && <Amount form={form} currency={currency} problem={amountProblem} />}
         <AccountFields values={values} form={form} accounts={accounts} problem={slip.problem} />
       </div>
       <WhenFields values={values} form={form} problem={moreProblem} today={today} currency={currency} />
@@ -276,4 +260,36 @@ function chooseKind(form: UseFormReturn<FlowForm>, kind: Kind, accounts: Account
   form.setValue("from_account", kind === "income" ? "" : main, { shouldDirty: true });
   const other = accounts.find((account) => account.id !== main)?.id ?? "";
   form.setValue("to_account", kind === "income" ? main : kind === "transfer" ? other : "", { shouldDirty: true });
+}
+
+/** How often something was recorded that may be a flow. */
+function Seen({ seen }: { seen: NonNullable<EditorProps["seen"]> }) {
+  return (
+    <p className="border-l-2 border-copper pl-3">
+      Seen {seen.times === 1 ? "once" : `${seen.times} times`}, {seen.sentence}. Correct what is not so.
+    </p>
+  );
+}
+
+interface AmountProps {
+  form: UseFormReturn<FlowForm>;
+  currency: string;
+  problem: string | undefined;
+}
+
+/** How much it is each time. */
+function Amount({ form, currency, problem }: AmountProps) {
+  return (
+    <Field label={`Amount (${currency})`} problem={problem}>
+      {(ids) => (
+        <input
+          {...ids}
+          {...form.register("amount")}
+          inputMode="decimal"
+          autoComplete="off"
+          className="field text-right"
+        />
+      )}
+    </Field>
+  );
 }

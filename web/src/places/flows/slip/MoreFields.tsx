@@ -62,18 +62,7 @@ export function MoreFields({ values, form, accounts, problem }: Props) {
             )}
           </Field>
         )}
-        <div className="grid grid-cols-2 gap-3">
-          <Field label="Remind me, days ahead" problem={problem("remind_days")}>
-            {(ids) => (
-              <input {...ids} {...form.register("remind_days")} inputMode="numeric" className="field text-right" />
-            )}
-          </Field>
-          <Field label="Rings in the calendar, days before" problem={problem("alarm_days")}>
-            {(ids) => (
-              <input {...ids} {...form.register("alarm_days")} inputMode="numeric" className="field text-right" />
-            )}
-          </Field>
-        </div>
+        <Reminders form={form} problem={problem} />
         <div className="grid grid-cols-2 gap-3">
           <Field label="Grows by, % a year" problem={problem("growth")}>
             {(ids) => <input {...ids} {...form.register("growth")} inputMode="decimal" className="field text-right" />}
@@ -84,20 +73,7 @@ export function MoreFields({ values, form, accounts, problem }: Props) {
             </Field>
           )}
         </div>
-        <FieldGroup label="Another amount in some months" problem={problem("seasonal")}>
-          <div className="grid grid-cols-3 gap-1.5">
-            {MONTHS.map((month, place) => (
-              <label key={month.value} className="flex items-center gap-1.5 text-sm text-pencil">
-                <span className="w-8">{month.label}</span>
-                <input
-                  {...form.register(`seasonal.${place}`)}
-                  inputMode="decimal"
-                  className="field !min-h-9 !px-1.5 text-right text-ink"
-                />
-              </label>
-            ))}
-          </div>
-        </FieldGroup>
+        <Seasons form={form} problem={problem} />
         {values.kind === "bill" && <WhenShort form={form} problem={problem} />}
         {values.kind !== "transfer" && (
           <PropertyFields values={values} form={form} accounts={accounts} problem={problem} />
@@ -164,6 +140,40 @@ function Switches({ form }: { form: UseFormReturn<FlowForm> }) {
         <input type="checkbox" {...form.register("always_happens")} className="size-4.5 accent-(--ink)" />
         It always happens (direct debit): assumed until confirmed
       </label>
+    </div>
+  );
+}
+
+/** An amount of its own for each month that has one. */
+function Seasons({ form, problem }: Pick<Props, "form" | "problem">) {
+  return (
+    <FieldGroup label="Another amount in some months" problem={problem("seasonal")}>
+      <div className="grid grid-cols-3 gap-1.5">
+        {MONTHS.map((month, place) => (
+          <label key={month.value} className="flex items-center gap-1.5 text-sm text-pencil">
+            <span className="w-8">{month.label}</span>
+            <input
+              {...form.register(`seasonal.${place}`)}
+              inputMode="decimal"
+              className="field !min-h-9 !px-1.5 text-right text-ink"
+            />
+          </label>
+        ))}
+      </div>
+    </FieldGroup>
+  );
+}
+
+/** When one is reminded of it, here and in a calendar. */
+function Reminders({ form, problem }: Pick<Props, "form" | "problem">) {
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <Field label="Remind me, days ahead" problem={problem("remind_days")}>
+        {(ids) => <input {...ids} {...form.register("remind_days")} inputMode="numeric" className="field text-right" />}
+      </Field>
+      <Field label="Rings in the calendar, days before" problem={problem("alarm_days")}>
+        {(ids) => <input {...ids} {...form.register("alarm_days")} inputMode="numeric" className="field text-right" />}
+      </Field>
     </div>
   );
 }

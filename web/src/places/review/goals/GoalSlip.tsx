@@ -85,24 +85,7 @@ interface Props {
 function Editor({ existing, initial, currency, choices, names }: Props) {
   const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
   const target = readTarget(values, currency);
-  const change: ChangeRequest | null =
-    "value" in target
-      ? {
-          op: existing ? "update" : "add",
-          kind: "goal",
-          id: existing?.id ?? newId,
-          value: {
-            name: values.name,
-            kind: values.kind,
-            per: values.per === "days" ? null : values.per,
-            from: values.from || null,
-            until: values.until || null,
-            categories: values.categories,
-            accounts: values.accounts,
-            ...target.value,
-          },
-        }
-      : null;
+  const change = "value" in target ? changeOf(values, existing, newId, target.value) : null;
   const isReady = existing ? isDirty : values.name.trim() !== "" && values.number !== "";
   const slip = useSlip(change && isReady ? [change] : null, isTouched);
   const onSave = () => {
@@ -153,6 +136,27 @@ function Editor({ existing, initial, currency, choices, names }: Props) {
           {(ids) => <input {...ids} {...form.register("number")} inputMode="decimal" className="field text-right" />}
         </Field>
       </div>
+      <PeriodFields {...{ form, values, set }} problem={slip.problem} />
+      <GoalNames
+        values={values}
+        choice={choices.find(({ kind }) => kind === values.kind)}
+        names={names}
+        problem={slip.problem("categories") ?? slip.problem("accounts")}
+        set={set}
+      />
+    </Slip>
+  );
+}
+
+type PeriodProps = Pick<ReturnType<typeof useSlipForm<GoalForm>>, "form" | "values" | "set"> & {
+  problem: (field: string) => string | undefined;
+};
+
+/** Each month, each year, or from a day to a day. */
+function PeriodFields({ form, values, set, problem }: PeriodProps) {
+  return (
+    <>
+      {" "}
       <FieldGroup label="Each">
         <ChooseOne
           label="Period"
@@ -166,28 +170,36 @@ function Editor({ existing, initial, currency, choices, names }: Props) {
         />
       </FieldGroup>
       <div className="grid grid-cols-2 gap-3">
-        <Field
-          label="From"
-          hint={values.per === "days" ? undefined : "Empty: now already."}
-          problem={slip.problem("from")}
-        >
+        <Field label="From" hint={values.per === "days" ? undefined : "Empty: now already."} problem={problem("from")}>
           {(ids) => <input {...ids} type="date" {...form.register("from")} className="field" />}
         </Field>
         <Field
           label="Until"
           hint={values.per === "days" ? undefined : "Empty: without end."}
-          problem={slip.problem("until")}
+          problem={problem("until")}
         >
           {(ids) => <input {...ids} type="date" {...form.register("until")} className="field" />}
         </Field>
       </div>
-      <GoalNames
-        values={values}
-        choice={choices.find(({ kind }) => kind === values.kind)}
-        names={names}
-        problem={slip.problem("categories") ?? slip.problem("accounts")}
-        set={set}
-      />
-    </Slip>
+    </>
   );
+}
+
+/** The goal as it is to be. */
+function changeOf(values: GoalForm, existing: Props["existing"], newId: string, target: object): ChangeRequest {
+  return {
+    op: existing ? "update" : "add",
+    kind: "goal",
+    id: existing?.id ?? newId,
+    value: {
+      name: values.name,
+      kind: values.kind,
+      per: values.per === "days" ? null : values.per,
+      from: values.from || null,
+      until: values.until || null,
+      categories: values.categories,
+      accounts: values.accounts,
+      ...target,
+    },
+  };
 }

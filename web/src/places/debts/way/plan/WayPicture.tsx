@@ -71,22 +71,7 @@ export function WayPicture({ picture, planned, sums, onChange }: Props) {
               <WayStack columns={columns} at={at} />
               <WayLines picture={picture} planned={planned} columns={columns} at={at} />
               <WayLabels picture={picture} columns={columns} width={width} top={TOP} x={endOf} y={y} />
-              {picture.strained.map((month) => (
-                <rect
-                  key={month}
-                  x={endOf(monthNumber(month) - 1)}
-                  width={Math.max(1.5, endOf(monthNumber(month)) - endOf(monthNumber(month) - 1))}
-                  y={HEIGHT - 4}
-                  height="4"
-                  fill="var(--rust)"
-                />
-              ))}
-              {sums.map((sum) => (
-                <g key={`${sum.month} ${sum.amount}`} transform={`translate(${endOf(monthNumber(sum.month))},0)`}>
-                  <line y1={TOP} y2={HEIGHT} stroke="var(--copper)" strokeDasharray="1 3" />
-                  <path d={`M-5 ${HEIGHT}L5 ${HEIGHT}L0 ${HEIGHT - 9}Z`} fill="var(--copper)" />
-                </g>
-              ))}
+              <Marks strained={picture.strained} sums={sums} endOf={endOf} />
               {shown && (
                 <line x1={endOf(shown.month)} x2={endOf(shown.month)} y1={TOP} y2={HEIGHT} stroke="var(--pencil)" />
               )}
@@ -107,5 +92,36 @@ export function WayPicture({ picture, planned, sums, onChange }: Props) {
       </figure>
       <OneTime picture={picture} sums={sums} placing={placing} onPlacing={setPlacing} onChange={onChange} />
     </div>
+  );
+}
+
+interface MarksProps {
+  strained: string[];
+  sums: Asked["one_time"];
+  endOf: (month: number) => number;
+}
+
+/** Months that cannot bear the plan, and the sums that are paid once. */
+function Marks({ strained, sums, endOf }: MarksProps) {
+  return (
+    <>
+      {" "}
+      {strained.map((month) => (
+        <rect
+          key={month}
+          x={endOf(monthNumber(month) - 1)}
+          width={Math.max(1.5, endOf(monthNumber(month)) - endOf(monthNumber(month) - 1))}
+          y={HEIGHT - 4}
+          height="4"
+          fill="var(--rust)"
+        />
+      ))}
+      {sums.map((sum) => (
+        <g key={`${sum.month} ${sum.amount}`} transform={`translate(${endOf(monthNumber(sum.month))},0)`}>
+          <line y1={TOP} y2={HEIGHT} stroke="var(--copper)" strokeDasharray="1 3" />
+          <path d={`M-5 ${HEIGHT}L5 ${HEIGHT}L0 ${HEIGHT - 9}Z`} fill="var(--copper)" />
+        </g>
+      ))}
+    </>
   );
 }

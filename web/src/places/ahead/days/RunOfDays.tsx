@@ -3,21 +3,14 @@ import { type KeyboardEvent, type RefObject, useLayoutEffect, useMemo, useRef, u
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { AsCsv } from "@/shared/csv/AsCsv";
-import { dayText, digits } from "@/shared/format";
 import { Term } from "@/shared/kit/Term";
 import { useWaters } from "@/shared/look/waters";
 import { DayFilters, type Filters } from "./DayFilters";
-import { AccountName, type DayEvent, DayLine, GRID } from "./DayLine";
+import { type DayEvent, GRID } from "./DayLine";
 import { MoveAsk } from "./MoveAsk";
-import { UncountedLine } from "./UncountedLine";
+import { currencies, type Row, RowLine } from "./RowLine";
 
 type AheadAnswer = Schemas["AheadAnswer"];
-type Held = AheadAnswer["held"][number];
-type Uncounted = AheadAnswer["uncounted"][number];
-type Row =
-  | { key: string; date: string; event: DayEvent }
-  | { key: string; date: string; held: Held }
-  | { key: string; date: string; uncounted: Uncounted };
 
 /** The coming days as lines: what moves, in and out, the balance after it, and the headroom left. */
 export function RunOfDays({ ahead, filters }: { ahead: AheadAnswer; filters: Filters }) {
@@ -53,12 +46,10 @@ export function RunOfDays({ ahead, filters }: { ahead: AheadAnswer; filters: Fil
     if (!next.delete(key)) next.add(key);
     setUnfolded(next);
   };
-  const currencyOf = (id: string) => ahead.accounts.find((account) => account.id === id)?.currency ?? "USD";
-  const showAccount = ahead.accounts.length > 1;
   return (
     <section aria-label="Run of days">
       <DayFilters filters={filters} onNextLow={lows.length > 0 && rows.length > 0 ? onNextLow : null}>
-        {rows.length > 0 && <DaysAsCsv ahead={ahead} currencyOf={currencyOf} />}
+        {rows.length > 0 && <DaysAsCsv ahead={ahead} currencyOf={currencies(ahead)} />}
       </DayFilters>
       {rows.length === 0 && <p className="text-pencil">Nothing of this is planned in these days.</p>}
       {rows.length > 0 && <Columns />}
@@ -75,38 +66,15 @@ export function RunOfDays({ ahead, filters }: { ahead: AheadAnswer; filters: Fil
               className="absolute inset-x-0"
               style={{ transform: `translateY(${item.start - scrollMargin}px)` }}
             >
-              {"uncounted" in row ? (
-                <UncountedLine
-                  uncounted={row.uncounted}
-                  isNewDay={isNewDay}
-                  today={ahead.today}
-                  currency={currencyOf(row.uncounted.account)}
-                  showAccount={showAccount}
-                />
-              ) : "held" in row ? (
-                <HeldLine
-                  held={row.held}
-                  isNewDay={isNewDay}
-                  today={ahead.today}
-                  currency={currencyOf(row.held.account)}
-                  showAccount={showAccount}
-                  isUnfolded={unfolded.has(row.key)}
-                  onToggle={() => toggleHeld(row.key)}
-                />
-              ) : (
-                <DayLine
-                  event={row.event}
-                  isNewDay={isNewDay}
-                  today={ahead.today}
-                  currency={currencyOf(row.event.account)}
-                  most={most}
-                  showAccount={showAccount}
-                  isOpen={open === row.key}
-                  isPointedAt={pointedAt === row.date}
-                  onToggle={() => setOpen(open === row.key ? null : row.key)}
-                  onDrop={(event, day) => setAsked({ event, day })}
-                />
-              )}
+              <RowLine
+                {...{ row, ahead, isNewDay, most }}
+                isOpen={open === row.key}
+                isUnfolded={unfolded.has(row.key)}
+                isPointedAt={pointedAt === row.date}
+                onToggle={() => setOpen(open === row.key ? null : row.key)}
+                onUnfold={() => toggleHeld(row.key)}
+                onDrop={(event, day) => setAsked({ event, day })}
+              />
             </li>
           );
         })}
@@ -195,46 +163,6 @@ function rowsOf(ahead: AheadAnswer, unfolded: ReadonlySet<string>): Row[] {
 
 const keyOf = (event: DayEvent, place: number) =>
   `${event.flow}/${event.nominal}/${event.account}/${event.flow ? "" : place}`;
-
-interface HeldProps {
-  held: Held;
-  isNewDay: boolean;
-  today: string;
-  currency: string;
-  showAccount: boolean;
-  isUnfolded: boolean;
-  onToggle: () => void;
-}
-
-/** What an allowance's period holds back, as one quiet line. */
-function HeldLine({ held: stretch, isNewDay, today, currency, showAccount, isUnfolded, onToggle }: HeldProps) {
-  const day = stretch.from === today ? "Today" : dayText(stretch.from, today);
-  return (
-    <div className={isNewDay ? "border-t border-rule" : ""}>
-      <button
-        type="button"
-        data-line
-        aria-expanded={isUnfolded}
-        onClick={onToggle}
-        className={`${GRID} w-full items-center text-left text-sm leading-7 hover:bg-hover`}
-      >
-        <span
-          className={`whitespace-nowrap text-base ${isNewDay ? "font-semibold" : "sr-only @2xl:not-sr-only @2xl:invisible"}`}
-        >
-          {day}
-        </span>
-        <span className="pencilled col-start-2 min-w-0 break-words">
-          {stretch.name}, held back until {dayText(stretch.to, today)}
-          {showAccount && <AccountName id={stretch.account} />}
-        </span>
-        <span className="pencilled text-right @2xl:col-start-4">−{digits(stretch.amount, currency)}</span>
-        <span className="hidden text-pencil @2xl:col-span-2 @2xl:block">
-          {isUnfolded ? "day by day" : `over ${stretch.days} days`}
-        </span>
-      </button>
-    </div>
-  );
-}
 
 /** The lines of the days shown, each with what it leaves. */
 function DaysAsCsv({ ahead, currencyOf }: { ahead: AheadAnswer; currencyOf: (account: string) => string }) {

@@ -29,15 +29,12 @@ let dragged: DayEvent | null = null;
 
 /** One movement: opened for its reason, or given another day by dragging it there or with Alt and the arrows. */
 export function DayLine(props: LineProps) {
-  const { event, isNewDay, today, currency, most, showAccount, isOpen, isPointedAt, onToggle, onDrop } = props;
+  const { event, isNewDay, currency, isOpen, isPointedAt, onToggle, onDrop } = props;
   const [isOver, setOver] = useState(false);
   const move = useMove();
   const isInk = event.status === "settled";
-  const amount = digits(Math.abs(event.amount), currency);
-  const isIn = event.amount > 0;
   // What an allowance holds back day by day is part of the sums, but not what one reads the days for.
   const isHeldBack = event.flow === null && !isInk;
-  const day = event.date === today ? "Today" : dayText(event.date, today);
   const onKeyDown = (key: KeyboardEvent<HTMLButtonElement>) => {
     if (key.altKey && (key.key === "ArrowUp" || key.key === "ArrowDown")) {
       key.preventDefault();
@@ -77,37 +74,7 @@ export function DayLine(props: LineProps) {
         onKeyDown={onKeyDown}
         className={`${GRID} w-full items-center text-left hover:bg-hover ${isHeldBack ? "text-sm leading-6 @2xl:[&>span]:text-sm" : "py-1.5 @2xl:min-h-10"}`}
       >
-        <span className={`whitespace-nowrap ${isNewDay ? "font-semibold" : "sr-only @2xl:not-sr-only @2xl:invisible"}`}>
-          {day}
-        </span>
-        <span className={`col-start-2 min-w-0 break-words ${isInk ? "inked" : "pencilled"}`}>
-          {event.name}
-          {showAccount && <AccountName id={event.account} />}
-          {event.may_not_come && <span className="ml-2 text-sm text-pencil">may not come</span>}
-          {event.status === "past_due" && <span className="ml-2 font-semibold not-italic text-rust">past due</span>}
-        </span>
-        <span className={`text-right @2xl:hidden ${isIn ? "text-teal" : ""}`}>
-          {isIn ? "+" : "−"}
-          {amount}
-        </span>
-        <span className={`hidden text-right text-teal @2xl:block ${isInk ? "" : "italic"}`}>
-          {isIn && `+${amount}`}
-        </span>
-        <span className={`hidden text-right @2xl:block ${isInk ? "" : "italic"}`}>{!isIn && `−${amount}`}</span>
-        <span
-          className={`col-start-2 col-end-4 text-right text-sm text-pencil @2xl:col-auto @2xl:text-base @2xl:text-ink ${event.headroom < 0 ? "font-semibold text-rust @2xl:text-rust" : ""}`}
-        >
-          <span className="@2xl:hidden">leaves </span>
-          {digits(event.balance, currency)}
-        </span>
-        <span className="hidden @2xl:block">
-          <HeadroomBar headroom={event.headroom} most={most} />
-          <span className="sr-only">
-            {event.headroom < 0
-              ? `${money(-event.headroom, currency)} below the floor`
-              : `${money(event.headroom, currency)} above the floor`}
-          </span>
-        </span>
+        <Columns {...props} />
       </button>
       {isOpen && <Why event={event} currency={currency} />}
     </div>
@@ -161,5 +128,47 @@ function Why({ event, currency }: { event: DayEvent; currency: string }) {
         </button>
       )}
     </div>
+  );
+}
+
+/** The day, name, amount, balance and headroom of a line. */
+function Columns({ event, isNewDay, today, currency, most, showAccount }: LineProps) {
+  const isInk = event.status === "settled";
+  const amount = digits(Math.abs(event.amount), currency);
+  const isIn = event.amount > 0;
+  const day = event.date === today ? "Today" : dayText(event.date, today);
+  return (
+    <>
+      {" "}
+      <span className={`whitespace-nowrap ${isNewDay ? "font-semibold" : "sr-only @2xl:not-sr-only @2xl:invisible"}`}>
+        {day}
+      </span>
+      <span className={`col-start-2 min-w-0 break-words ${isInk ? "inked" : "pencilled"}`}>
+        {event.name}
+        {showAccount && <AccountName id={event.account} />}
+        {event.may_not_come && <span className="ml-2 text-sm text-pencil">may not come</span>}
+        {event.status === "past_due" && <span className="ml-2 font-semibold not-italic text-rust">past due</span>}
+      </span>
+      <span className={`text-right @2xl:hidden ${isIn ? "text-teal" : ""}`}>
+        {isIn ? "+" : "−"}
+        {amount}
+      </span>
+      <span className={`hidden text-right text-teal @2xl:block ${isInk ? "" : "italic"}`}>{isIn && `+${amount}`}</span>
+      <span className={`hidden text-right @2xl:block ${isInk ? "" : "italic"}`}>{!isIn && `−${amount}`}</span>
+      <span
+        className={`col-start-2 col-end-4 text-right text-sm text-pencil @2xl:col-auto @2xl:text-base @2xl:text-ink ${event.headroom < 0 ? "font-semibold text-rust @2xl:text-rust" : ""}`}
+      >
+        <span className="@2xl:hidden">leaves </span>
+        {digits(event.balance, currency)}
+      </span>
+      <span className="hidden @2xl:block">
+        <HeadroomBar headroom={event.headroom} most={most} />
+        <span className="sr-only">
+          {event.headroom < 0
+            ? `${money(-event.headroom, currency)} below the floor`
+            : `${money(event.headroom, currency)} above the floor`}
+        </span>
+      </span>
+    </>
   );
 }
