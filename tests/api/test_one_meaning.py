@@ -169,3 +169,28 @@ def assert_worth(pages: Pages, document: Json) -> None:
     by_kind = [sum(column) for column in zip(*(kind["balances"] for kind in worth["kinds"]), strict=True)]
     assert by_kind == worth["together"] == [a - b for a, b in zip(worth["owned"], worth["owed"], strict=True)]
     assert worth["days"][0] == str(TODAY)
+
+
+def test_a_rhythm_may_be_said_where_a_rule_is_and_is_kept_as_one(demo: TestClient) -> None:
+    asked = {"rules": ["FREQ=MONTHLY;BYMONTHDAY=5,-1", "FREQ=MONTHLY;BYSETPOS=1;BYDAY=MO,TU"], "start": "2027-03-05"}
+    rhythm, other = demo.post("/api/tools/rhythms", json=asked).json()["rhythms"]
+    assert (rhythm["unit"], rhythm["month_days"], other) == ("MONTHLY", [5, -1], None)
+    quarterly = {**rhythm, "every": 3}
+    told = demo.post("/api/tools/occurrences", json={"rules": [quarterly], "start": "2027-03-05"}).json()
+    assert told["next"][:2] == ["2027-03-05", "2027-03-31"]
+    value = {"name": "Water", "kind": "bill", "amount": 4000, "from_account": "joint", "rules": [quarterly],
+             "start": "2027-03-05"}  # fmt: skip
+    change = {"op": "add", "kind": "flow", "id": "rain-barrel", "value": value}
+    assert demo.post("/api/forecast/preview", json={"until": "2027-12-31", "changes": [change]}).status_code == 200
+    assert demo.post("/api/changes", json={"changes": [change]}).status_code == 200
+    row = next(row for row in demo.get("/api/flows").json()["flows"] if row["flow"]["id"] == "rain-barrel")
+    assert row["flow"]["rules"] == ["FREQ=MONTHLY;INTERVAL=3;BYMONTHDAY=5,-1"]
+    assert row["rhythms_now"] == [quarterly]
+    kept = {"id": "w", "name": "Wet", "changes": [{**change, "id": "well"}]}
+    assert demo.post("/api/what-ifs", json=kept).status_code == 200, "kept for later"
+    (what_if,) = [each for each in demo.get("/api/plan").json()["what_ifs"] if each["name"] == "Wet"]
+    assert what_if["changes"][0]["value"]["rules"] == row["flow"]["rules"]
+    wrong = {**change, "id": "none", "value": {**value, "rules": [{"unit": "HOURLY"}]}}
+    refused = demo.post("/api/changes", json={"changes": [wrong]})
+    assert refused.status_code == 422
+    assert refused.json()["detail"][0]["msg"] == "This rhythm cannot be read: choose another."

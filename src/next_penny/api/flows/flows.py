@@ -7,11 +7,13 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 
 from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.core.dates.rhythms import rhythm_of
 from next_penny.core.dates.sentences import recurrence_sentence
 from next_penny.core.flows.summary import FlowSummary, summarize, yearly_by_kind
 from next_penny.core.plan.flows import Flow as CoreFlow
 from next_penny.core.plan.flows import FlowKind, Revision
 from next_penny.formats.documents.flows import Flow, Hourly
+from next_penny.formats.documents.rhythms import Rhythm
 
 router = APIRouter(prefix="/api", tags=["places"])
 
@@ -24,7 +26,8 @@ class NextModel(BaseModel):
 class FlowRow(BaseModel):
     """A flow at a glance. `months` are sums of twelve calendar months, this one first; `_now` is in force today.
 
-    `rhythms` are the rules of each revision in words, empty where it sets none.
+    `rhythms` are the rules of each revision in words, empty where it sets none. rhythms_now: by rule in force the parts
+    that one picks, null where it is said in a sentence alone.
     """
 
     flow: Flow
@@ -32,6 +35,7 @@ class FlowRow(BaseModel):
     sentence: str
     amount_now: int
     rules_now: list[str]
+    rhythms_now: list[Rhythm | None]
     from_account_now: str | None
     to_account_now: str | None
     category_now: str | None
@@ -63,7 +67,7 @@ def read_flows(home: HomeOrWhatIf) -> FlowsAnswer:
     summaries = [summarize(home.moment, flow) for flow in home.plan.all_flows]
     return FlowsAnswer(
         today=home.today,
-        flows=[flow_row(summary) for summary in summaries],
+        flows=[flow_row(summary, home.today) for summary in summaries],
         totals=[
             KindTotal(kind=kind, currency=currency, yearly=yearly)
             for (kind, currency), yearly in yearly_by_kind(summaries).items()
@@ -71,19 +75,28 @@ def read_flows(home: HomeOrWhatIf) -> FlowsAnswer:
     )
 
 
-def flow_row(row: FlowSummary) -> FlowRow:
+def next_of(row: FlowSummary) -> NextModel | None:
+    """The next occurrence of a flow."""
+    return NextModel(date=row.next.lands, amount=row.next.amount) if row.next else None
+
+
+def flow_row(row: FlowSummary, today: datetime.date) -> FlowRow:
     return FlowRow(
         flow=Flow.of(row.flow),
         currency=row.currency,
         sentence=row.sentence,
         amount_now=row.amount_now,
         rules_now=list(row.rules_now),
+        rhythms_now=[
+            Rhythm.of(rhythm) if (rhythm := rhythm_of(rule, row.flow.start or today)) is not None else None
+            for rule in row.rules_now
+        ],
         from_account_now=row.flow_now.from_account,
         to_account_now=row.flow_now.to_account,
         category_now=row.flow_now.category,
         hourly_now=Hourly.model_validate(row.hourly_now, from_attributes=True) if row.hourly_now else None,
         rhythms=[_rhythm(row.flow, revision) for revision in row.flow.revisions],
-        next=NextModel(date=row.next.lands, amount=row.next.amount) if row.next else None,
+        next=next_of(row),
         past_due=row.past_due,
         yearly=row.yearly,
         months=list(row.months),

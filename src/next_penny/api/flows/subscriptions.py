@@ -6,7 +6,7 @@ from typing import Literal
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from next_penny.api.flows.flows import NextModel, flow_row
+from next_penny.api.flows.flows import NextModel, next_of
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.flows.makers import past_due
 from next_penny.core.flows.subscriptions import PriceChange, Subscription, subscription, together
@@ -95,7 +95,7 @@ def _subscription_row(summary: FlowSummary, subscription: Subscription) -> Subsc
         first_paid=subscription.first_paid,
         last_paid=subscription.last_paid,
         currency=summary.currency,
-        next=flow_row(summary).next,
+        next=next_of(summary),
         monthly=subscription.monthly,
         yearly=subscription.yearly,
         paid_so_far=subscription.paid_so_far,

@@ -11,11 +11,13 @@ from next_penny.api.http.session import Home
 from next_penny.core.checks.of_flows.dates import rule_problem
 from next_penny.core.dates.business_days import BusinessCalendar, business_calendar, known_countries
 from next_penny.core.dates.recurrence import Recurrence
+from next_penny.core.dates.rhythms import rhythm_of
 from next_penny.core.dates.rules import parse_rule
 from next_penny.core.dates.sentences import recurrence_sentence
 from next_penny.core.flows.occurrences import landings, next_landings, other_month_note
 from next_penny.core.plan.flows import MOST_RULES
 from next_penny.formats.documents.fields import Currency, Day, Document, RuleText
+from next_penny.formats.documents.rhythms import Rhythm, RuleOrRhythm
 
 router = APIRouter(prefix="/api/tools", tags=["tools"])
 
@@ -28,7 +30,7 @@ _LOOKED_AT = 12
 class OccurrencesRequest(Document):
     """When something repeats. `from` and `to` bound the nominal dates that are listed."""
 
-    rules: tuple[RuleText, ...] = Field((), max_length=MOST_RULES)
+    rules: tuple[RuleOrRhythm, ...] = Field((), max_length=MOST_RULES)
     dates: tuple[Day, ...] = ()
     exceptions: tuple[Day, ...] = Field((), alias="except")
     start: Day | None = None
@@ -63,6 +65,26 @@ class OccurrencesAnswer(BaseModel):
     next: list[date]
     behind: BehindModel | None
     notes: list[str]
+
+
+class RhythmsRequest(Document):
+    """Rules of something that starts on a day."""
+
+    rules: tuple[RuleText, ...] = Field(max_length=MOST_RULES)
+    start: Day
+
+
+class RhythmsAnswer(BaseModel):
+    """By rule the rhythm that it is; null for one that is said in a sentence alone."""
+
+    rhythms: list[Rhythm | None]
+
+
+@router.post("/rhythms")
+def read_rhythms(request: RhythmsRequest) -> RhythmsAnswer:
+    """Rules part by part, as one picks them."""
+    rhythms = (rhythm_of(rule, request.start) for rule in request.rules)
+    return RhythmsAnswer(rhythms=[None if rhythm is None else Rhythm.of(rhythm) for rhythm in rhythms])
 
 
 @router.post("/occurrences")

@@ -2,11 +2,12 @@
 
 from collections.abc import Iterable
 from datetime import date
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from next_penny.formats.documents.fields import Day, Document, Id
+from next_penny.formats.documents.rhythms import with_rules
 
 Kind = Literal["household", "account", "category", "flow", "allowance", "entry", "goal", "rate", "payee_rule"]
 Op = Literal["add", "update", "remove", "revise", "once", "extra", "spent", "received", "moved", "borrowed", "worth"]
@@ -19,6 +20,7 @@ class ChangeRequest(Document):
     Without a value, what is planned from that day on is taken back (flows and allowances).
     With `moved_to` as the only value, the flow's date of `from` is on that day of its week or month, and all after it.
     once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
+    Among `rules`, a rhythm (`POST /api/tools/rhythms`) may stand in the place of a rule.
     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
     is worth so much on a day, by an entry with the id `entry`. A rate's id is `DATE:FROM:TO`; one that is added takes
     the place of the pair's rate of that day.
@@ -27,7 +29,7 @@ class ChangeRequest(Document):
     op: Op
     kind: Kind
     id: Id = ""
-    value: dict[str, Any] | None = None
+    value: Annotated[dict[str, Any], BeforeValidator(with_rules)] | None = None
     start: Day | None = Field(None, alias="from")
     nominal: Day | None = None
     keep_later: bool | None = None

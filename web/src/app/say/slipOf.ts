@@ -63,7 +63,7 @@ export function slipOf(changes: readonly ChangeRequest[], currencyOf: (account: 
     const account = (said.from_account ?? said.to_account ?? "") as string;
     const when = said.dates
       ? { repeats: "dates", dates: (said.dates as string[]).map((day) => ({ day, amount: "" })) }
-      : { rules: said.rules, chosen: [["weekdays", "monthDays", "months", "placeDay"]], start: said.start };
+      : { rules: said.rules, chosen: [["weekdays", "month_days", "months", "place_day"]], start: said.start };
     const ends = said.until ? { ends: "until", until: said.until } : {};
     const values = {
       kind: said.kind,

@@ -3105,6 +3105,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tools/rhythms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Rhythms
+         * @description Rules part by part, as one picks them.
+         */
+        post: operations["read_rhythms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tools/occurrences": {
         parameters: {
             query?: never;
@@ -4843,6 +4863,7 @@ export interface components {
          *     Without a value, what is planned from that day on is taken back (flows and allowances).
          *     With `moved_to` as the only value, the flow's date of `from` is on that day of its week or month, and all after it.
          *     once: of the occurrence of `nominal`; without a value, as planned again. extra: one more of a loan.
+         *     Among `rules`, a rhythm (`POST /api/tools/rhythms`) may stand in the place of a rule.
          *     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
          *     is worth so much on a day, by an entry with the id `entry`. A rate's id is `DATE:FROM:TO`; one that is added takes
          *     the place of the pair's rate of that day.
@@ -6286,7 +6307,8 @@ export interface components {
          * FlowRow
          * @description A flow at a glance. `months` are sums of twelve calendar months, this one first; `_now` is in force today.
          *
-         *     `rhythms` are the rules of each revision in words, empty where it sets none.
+         *     `rhythms` are the rules of each revision in words, empty where it sets none. rhythms_now: by rule in force the parts
+         *     that one picks, null where it is said in a sentence alone.
          */
         FlowRow: {
             flow: components["schemas"]["Flow"];
@@ -6298,6 +6320,8 @@ export interface components {
             amount_now: number;
             /** Rules Now */
             rules_now: string[];
+            /** Rhythms Now */
+            rhythms_now: (components["schemas"]["Rhythm"] | null)[];
             /** From Account Now */
             from_account_now: string | null;
             /** To Account Now */
@@ -8303,7 +8327,7 @@ export interface components {
              * Rules
              * @default []
              */
-            rules: string[];
+            rules: (string | components["schemas"]["Rhythm"])[];
             /**
              * Dates
              * @default []
@@ -10029,6 +10053,63 @@ export interface components {
             /** Category */
             category?: string | null;
             hourly?: components["schemas"]["Hourly"] | null;
+        };
+        /**
+         * Rhythm
+         * @description Every so many days, weeks, months or years, as one picks it; what its unit does not use is kept, too.
+         *
+         *     month_days: -1 is the last. place: the first to fourth, or -1 the last, `place_day` of a month.
+         */
+        Rhythm: {
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "DAILY" | "WEEKLY" | "MONTHLY" | "YEARLY";
+            /** Every */
+            every: number;
+            /** Weekdays */
+            weekdays: ("MO" | "TU" | "WE" | "TH" | "FR" | "SA" | "SU")[];
+            /**
+             * Within
+             * @enum {string}
+             */
+            within: "days" | "weekday";
+            /** Month Days */
+            month_days: number[];
+            /**
+             * Place
+             * @enum {integer}
+             */
+            place: 1 | 2 | 3 | 4 | -1;
+            /**
+             * Place Day
+             * @enum {string}
+             */
+            place_day: "MO" | "TU" | "WE" | "TH" | "FR" | "SA" | "SU";
+            /** Months */
+            months: number[];
+        };
+        /**
+         * RhythmsAnswer
+         * @description By rule the rhythm that it is; null for one that is said in a sentence alone.
+         */
+        RhythmsAnswer: {
+            /** Rhythms */
+            rhythms: (components["schemas"]["Rhythm"] | null)[];
+        };
+        /**
+         * RhythmsRequest
+         * @description Rules of something that starts on a day.
+         */
+        RhythmsRequest: {
+            /** Rules */
+            rules: string[];
+            /**
+             * Start
+             * Format: date
+             */
+            start: string;
         };
         /**
          * RuleOrder
@@ -31326,6 +31407,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DemoAnswer"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    read_rhythms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RhythmsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RhythmsAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

@@ -1,6 +1,6 @@
 import type { UseFormReturn } from "react-hook-form";
-import { RulePicker } from "@/places/flows/slip/RulePicker";
-import { ALL_CHOSEN } from "@/places/flows/slip/rule";
+import { RulePicker } from "@/places/flows/slip/rhythm/RulePicker";
+import { ALL_CHOSEN } from "@/places/flows/slip/rhythm/rhythm";
 import type { Account } from "@/shared/api/client";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";

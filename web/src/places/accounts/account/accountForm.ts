@@ -1,3 +1,4 @@
+import { type Rule, rhythmFrom } from "@/places/flows/slip/rhythm/rhythm";
 import type { Account } from "@/shared/api/client";
 import { digits, rateText, readAmount, readRate, wholeUnits } from "@/shared/format";
 import { emptyLent, type LentForm, lentFormOf, readLent } from "../lent/lentForm";
@@ -37,7 +38,7 @@ export interface SweepForm {
   partner: string;
   least: string;
   most: string;
-  rule: string;
+  rule: Rule;
 }
 
 export interface AccountForm {
@@ -97,7 +98,7 @@ export function emptyForm(kind: Account["kind"], currency: string, today: string
       movements_earn: "same_day",
       rounding: "at_credit",
     },
-    sweep: { is_on: false, partner: "", least: "", most: "", rule: "FREQ=DAILY" },
+    sweep: { is_on: false, partner: "", least: "", most: "", rule: rhythmFrom(today, "DAILY") },
     lent: emptyLent(today, payer),
   };
 }
@@ -153,7 +154,7 @@ export function formOf(account: Account, today: string): AccountForm {
           partner: sweep.with,
           least: amount(sweep.least),
           most: amount(sweep.most),
-          rule: sweep.rules?.[0] ?? "FREQ=DAILY",
+          rule: sweep.rules?.[0] ?? empty.sweep.rule,
         }
       : empty.sweep,
     lent: lentFormOf(account, empty.lent),

@@ -1,4 +1,5 @@
 /** The fields of money lent, as they are typed, and how they are said to the app. */
+import { type Rule, rhythmFrom } from "@/places/flows/slip/rhythm/rhythm";
 import type { Account } from "@/shared/api/client";
 import { digits, rateText, readAmount, readRate } from "@/shared/format";
 
@@ -11,7 +12,7 @@ export interface LentForm {
   sure: "counted" | "doubtful" | "left_out";
   percent: string;
   amount: string;
-  rule: string;
+  rule: Rule;
   start: string;
   count: string;
   first: string;
@@ -25,7 +26,7 @@ export const emptyLent = (today: string, into: string): LentForm => ({
   sure: "counted",
   percent: "",
   amount: "",
-  rule: `FREQ=MONTHLY;BYMONTHDAY=${Number(today.slice(8))}`,
+  rule: rhythmFrom(today),
   start: today,
   count: "12",
   first: today,

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { rhythmFrom } from "@/places/flows/slip/rhythm/rhythm";
 import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { dayText, money, readAmount } from "@/shared/format";
@@ -150,9 +151,7 @@ const nameOf = (asked: Schemas["AffordRequest"], currency: string) =>
   `${money(asked.amount, currency)} ${asked.monthly ? "a month" : "once"}`;
 
 function flowOf(asked: Schemas["AffordRequest"], start: string): ChangeRequest {
-  const when = asked.monthly
-    ? { rules: [`FREQ=MONTHLY;BYMONTHDAY=${Number(start.slice(8))}`], start }
-    : { dates: [start] };
+  const when = asked.monthly ? { rules: [rhythmFrom(start)], start } : { dates: [start] };
   const value = { name: "Something we want", kind: "bill", amount: asked.amount, from_account: asked.account, ...when };
   return { op: "add", kind: "flow", id: crypto.randomUUID(), value };
 }

@@ -1,5 +1,5 @@
 import type { UseFormReturn } from "react-hook-form";
-import { MONTHS } from "@/places/flows/slip/rule";
+import { MONTHS } from "@/places/flows/slip/rhythm/rhythm";
 import type { Account } from "@/shared/api/client";
 import { Fold } from "@/shared/kit/Fold";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";

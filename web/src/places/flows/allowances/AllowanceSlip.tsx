@@ -1,7 +1,7 @@
 import { useAllowances } from "@/places/ahead/Allowances";
 import { Planned, type PlannedItem, takingBack } from "@/places/flows/Planned";
 import { touched } from "@/places/flows/slip/readFlow";
-import { WEEKDAYS } from "@/places/flows/slip/rule";
+import { WEEKDAYS } from "@/places/flows/slip/rhythm/rhythm";
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
 import { useEntryChoices, useHousehold, useOffered } from "@/shared/api/hooks";
 import { dayText, digits, money, readAmount } from "@/shared/format";

@@ -6,7 +6,7 @@ import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
 import type { FlowForm } from "./flowForm";
 import { PropertyFields } from "./PropertyFields";
-import { MONTHS } from "./rule";
+import { MONTHS } from "./rhythm/rhythm";
 import { SplitFields } from "./SplitFields";
 
 interface Props {

@@ -1,9 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { answer, api, type Flow, type Schemas } from "@/shared/api/client";
+import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText } from "@/shared/format";
 
-export type Timing = Pick<Flow, "rules" | "dates" | "except" | "start" | "until" | "count" | "roll">;
+export type Timing = Omit<Schemas["OccurrencesRequest"], "from" | "to" | "country">;
 
 /** The sentence and the next six dates of an unsaved schedule, as the core reads it. */
 export function useOccurrences(timing: Timing) {

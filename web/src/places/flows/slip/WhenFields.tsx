@@ -7,8 +7,9 @@ import { Select } from "@/shared/kit/fields/Select";
 import { type End, type FlowForm, timingOf } from "./flowForm";
 import { NextDates, useOccurrences } from "./NextDates";
 import { OwnDates } from "./OwnDates";
-import { RulePicker } from "./RulePicker";
-import { begunOn, type Preset, rhythmFrom, USUAL, usualOf, usualRule, writeRule } from "./rule";
+import { RulePicker } from "./rhythm/RulePicker";
+import { begunOn, type Preset, type Rule, rhythmFrom, USUAL, usualOf, usualRhythm } from "./rhythm/rhythm";
+import { useRhythms } from "./rhythm/useRhythms";
 
 export const ROLLS = [
   { value: "none", label: "stay on that day" },
@@ -39,8 +40,11 @@ export function WhenFields({ values, form, problem, today, currency }: Props) {
   const timing = timingOf(values);
   const isRepeating = values.repeats === "rules";
   const [isOther, setOther] = useState(false);
-  const usual = usualOf(values.rules, values.start);
-  const showsRules = isRepeating && (isOther || usual === null);
+  const rhythms = useRhythms(values.rules, values.start || today);
+  const known = rhythms.filter((rhythm) => rhythm !== undefined);
+  const isKnown = known.length === rhythms.length;
+  const usual = usualOf(known, values.start);
+  const showsRules = isRepeating && isKnown && (isOther || usual === null);
   return (
     <>
       <div className="grid grid-cols-2 gap-3">
@@ -48,13 +52,13 @@ export function WhenFields({ values, form, problem, today, currency }: Props) {
           {(ids) => (
             <Select
               {...ids}
-              value={isRepeating ? (showsRules ? "other" : (usual ?? "other")) : "dates"}
+              value={isRepeating ? (showsRules ? "other" : (usual ?? "")) : "dates"}
               options={RHYTHMS}
               onChange={(next) => {
                 set("repeats", next === "dates" ? "dates" : "rules");
                 setOther(next === "other");
                 if (next === "dates" || next === "other") return;
-                set("rules", [usualRule(next, values.start || today)]);
+                set("rules", [usualRhythm(next, values.start || today)]);
                 set("chosen", [[]]);
               }}
             />
@@ -67,6 +71,7 @@ export function WhenFields({ values, form, problem, today, currency }: Props) {
             form={form}
             set={set}
             problem={problem}
+            rhythms={known}
           />
         )}
       </div>
@@ -115,7 +120,7 @@ interface PartProps extends Pick<Props, "values" | "problem"> {
 /** Each rule as a sentence with gaps. */
 function Rules({ values, set, problem, today }: PartProps & { today: string }) {
   const sentence = useOccurrences(timingOf(values)).data?.text;
-  const setRules = (rules: string[], chosen: Preset[][]) => {
+  const setRules = (rules: Rule[], chosen: Preset[][]) => {
     set("rules", rules);
     set("chosen", chosen);
   };
@@ -145,7 +150,7 @@ function Besides({ values, set, today }: Pick<PartProps, "values" | "set"> & { t
       <Button
         look="link"
         onClick={() => {
-          set("rules", [...values.rules, writeRule(rhythmFrom(values.start || today))]);
+          set("rules", [...values.rules, rhythmFrom(values.start || today)]);
           set("chosen", [...values.chosen, []]);
         }}
       >
@@ -169,7 +174,7 @@ interface BoundProps extends PartProps {
   form: UseFormReturn<FlowForm>;
 }
 
-function Starting({ label, values, form, set, problem }: BoundProps & { label: string }) {
+function Starting({ label, values, form, set, problem, rhythms }: BoundProps & { label: string; rhythms: Rule[] }) {
   return (
     <Field label={label} problem={problem("start")}>
       {(ids) => (
@@ -182,7 +187,7 @@ function Starting({ label, values, form, set, problem }: BoundProps & { label: s
               start &&
               set(
                 "rules",
-                values.rules.map((rule, place) => begunOn(rule, start, values.chosen[place] ?? [])),
+                values.rules.map((rule, place) => begunOn(rhythms[place] ?? rule, start, values.chosen[place] ?? [])),
               ),
           })}
           className="field"

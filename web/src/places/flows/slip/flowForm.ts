@@ -1,7 +1,7 @@
 /** The flow slip's fields, empty or as a flow has them. */
 import type { Flow, Schemas } from "@/shared/api/client";
 import { digits, rateText } from "@/shared/format";
-import { ALL_CHOSEN, type Preset, rhythmFrom, writeRule } from "./rule";
+import { ALL_CHOSEN, type Preset, type Rule, rhythmFrom } from "./rhythm/rhythm";
 
 /** The kinds that are made by hand: a loan makes its payments itself. */
 export type Kind = Exclude<Flow["kind"], "loan_payment">;
@@ -28,7 +28,7 @@ export interface FlowForm {
   category: string;
   payee: string;
   repeats: "rules" | "dates";
-  rules: string[];
+  rules: Rule[];
   /** Of each rule, what was chosen by hand; the rest follows the day on which it starts. */
   chosen: Preset[][];
   dates: OwnDate[];
@@ -81,7 +81,7 @@ export function emptyForm(kind: Kind, account: string, today: string): FlowForm 
     category: "",
     payee: "",
     repeats: "rules",
-    rules: [writeRule(rhythmFrom(today))],
+    rules: [rhythmFrom(today)],
     chosen: [[]],
     dates: [],
     except: [],
@@ -137,7 +137,7 @@ export function formOfCandidate(seen: Schemas["CandidateModel"], today: string):
 
 /** The form of a flow as it is today. What began before today changes from today on, unless told otherwise. */
 export function formOf(row: Schemas["FlowRow"], today: string): FlowForm {
-  const { flow, currency, amount_now, rules_now, hourly_now } = row;
+  const { flow, currency, amount_now, rules_now, rhythms_now, hourly_now } = row;
   return {
     kind: flow.kind === "loan_payment" ? "bill" : flow.kind,
     name: flow.name,
@@ -147,7 +147,7 @@ export function formOf(row: Schemas["FlowRow"], today: string): FlowForm {
     category: row.category_now ?? "",
     payee: flow.payee ?? "",
     repeats: rules_now.length ? "rules" : "dates",
-    rules: rules_now.length ? [...rules_now] : [writeRule(rhythmFrom(today))],
+    rules: rules_now.length ? rules_now.map((rule, place) => rhythms_now[place] ?? rule) : [rhythmFrom(today)],
     chosen: rules_now.length ? rules_now.map(() => ALL_CHOSEN) : [[]],
     dates: (flow.dates ?? []).map((day) => {
       const own = flow.changes?.find((change) => change.nominal === day)?.amount;

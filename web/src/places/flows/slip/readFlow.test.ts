@@ -1,7 +1,16 @@
 import { expect, test } from "vitest";
 import { emptyForm, type FlowForm } from "./flowForm";
 import { dateChanges, flowChanges, readForm, touched } from "./readFlow";
-import { ALL_CHOSEN, begunOn, type Preset, readRule, writeRule } from "./rule";
+import {
+  ALL_CHOSEN,
+  begunOn,
+  type Preset,
+  type Rhythm,
+  rhythmFrom,
+  USUAL,
+  usualOf,
+  usualRhythm,
+} from "./rhythm/rhythm";
 
 const bill = (more: Partial<FlowForm> = {}): FlowForm => ({
   ...emptyForm("bill", "joint", "2027-03-01"),
@@ -21,7 +30,7 @@ test("a new bill is monthly on the day on which it begins, and says only what a 
     kind: "bill",
     name: "Rent",
     amount: 105000,
-    rules: ["FREQ=MONTHLY;BYMONTHDAY=1"],
+    rules: [rhythmFrom("2027-03-01")],
     from_account: "joint",
     to_account: null,
     hourly: null,
@@ -82,32 +91,28 @@ test("nothing is said of what nobody touched", () => {
   expect(touched(fieldsOf(bill()), fieldsOf(bill()))).toEqual({});
 });
 
-test("a rhythm that the picker shows is written as it was read", () => {
-  const rules = [
-    "FREQ=DAILY",
-    "FREQ=DAILY;INTERVAL=10",
-    "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO,FR",
-    "FREQ=MONTHLY;BYMONTHDAY=1,15,-1",
-    "FREQ=MONTHLY;INTERVAL=3;BYDAY=-1FR",
-    "FREQ=YEARLY;BYMONTH=3,9;BYMONTHDAY=29",
-    "FREQ=YEARLY;BYMONTH=11;BYDAY=4TH",
-  ];
-  for (const rule of rules) {
-    const rhythm = readRule(rule, "2027-03-01");
-    expect(rhythm && writeRule(rhythm)).toBe(rule);
-  }
-  for (const rule of ["FREQ=MONTHLY;BYSETPOS=-1;BYDAY=MO,TU", "FREQ=YEARLY;BYYEARDAY=100", "FREQ=MONTHLY;BYDAY=MO,FR"])
-    expect(readRule(rule, "2027-03-01")).toBeNull();
-});
+const rhythm = (more: Partial<Rhythm>): Rhythm => ({ ...rhythmFrom("2027-03-01"), ...more });
 
 test.each([
-  ["FREQ=MONTHLY;BYMONTHDAY=1", [], "FREQ=MONTHLY;BYMONTHDAY=5"],
-  ["FREQ=MONTHLY;BYMONTHDAY=20", ["monthDays"], "FREQ=MONTHLY;BYMONTHDAY=20"],
-  ["FREQ=YEARLY;BYMONTH=3;BYMONTHDAY=1", [], "FREQ=YEARLY;BYMONTH=4;BYMONTHDAY=5"],
-  ["FREQ=YEARLY;BYMONTH=9;BYMONTHDAY=1", ["months"], "FREQ=YEARLY;BYMONTH=9;BYMONTHDAY=5"],
-  ["FREQ=WEEKLY;INTERVAL=2;BYDAY=TH", [], "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO"],
-  ["FREQ=MONTHLY;BYSETPOS=-1;BYDAY=MO,TU", [], "FREQ=MONTHLY;BYSETPOS=-1;BYDAY=MO,TU"],
-] as [string, Preset[], string][])("%s with %j chosen, begun on April 5, is %s", (rule, chosen, begun) => {
-  expect(begunOn(rule, "2027-04-05", chosen)).toBe(begun);
-  expect(begunOn(rule, "2027-04-05", ALL_CHOSEN)).toBe(rule);
+  [{}, [], { month_days: [5] }],
+  [{ month_days: [20] }, ["month_days"], { month_days: [20] }],
+  [{ unit: "YEARLY" }, [], { months: [4], month_days: [5] }],
+  [{ unit: "YEARLY", months: [9] }, ["months"], { months: [9], month_days: [5] }],
+  [{ unit: "WEEKLY", every: 2, weekdays: ["TH"] }, [], { every: 2, weekdays: ["MO"] }],
+] as [Partial<Rhythm>, Preset[], Partial<Rhythm>][])(
+  "%j with %j chosen, begun on April 5, is %j",
+  (rule, chosen, begun) => {
+    expect(begunOn(rhythm(rule), "2027-04-05", chosen)).toMatchObject(begun);
+    expect(begunOn(rhythm(rule), "2027-04-05", ALL_CHOSEN)).toEqual(rhythm(rule));
+    expect(begunOn("a rule that is no rhythm", "2027-04-05", chosen)).toBe("a rule that is no rhythm");
+  },
+);
+
+test("a usual rhythm is told by what its unit uses, from the day on which it starts", () => {
+  for (const { value } of USUAL) expect(usualOf([usualRhythm(value, "2027-03-05")], "2027-03-05")).toBe(value);
+  expect(usualOf([rhythm({ months: [9] })], "2027-03-01")).toBe("MONTHLY/1");
+  expect(usualOf([rhythm({ month_days: [1, 15] })], "2027-03-01")).toBeNull();
+  expect(usualOf([rhythm({ month_days: [15] })], "")).toBe("MONTHLY/1");
+  expect(usualOf([rhythm({}), rhythm({ unit: "YEARLY" })], "2027-03-01")).toBeNull();
+  expect(usualOf(["a rule that is no rhythm"], "2027-03-01")).toBeNull();
 });

@@ -2,16 +2,17 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { ChooseMany } from "@/shared/kit/fields/Choice";
 import { Select } from "@/shared/kit/fields/Select";
-import { MONTHS, PLACES, type Preset, type Rhythm, readRule, rhythmFrom, type Unit, WEEKDAYS, writeRule } from "./rule";
+import { MONTHS, PLACES, type Preset, type Rhythm, type Rule, rhythmFrom, type Unit, WEEKDAYS } from "./rhythm";
+import { useRhythms } from "./useRhythms";
 
 interface Props {
-  rule: string;
+  rule: Rule;
   start: string;
   sentence: string | undefined;
   problem: string | undefined;
   /** What was chosen of it by hand: the first that is chosen takes the place of what is preset. */
   chosen: readonly Preset[];
-  onChange: (rule: string, chosen: Preset[]) => void;
+  onChange: (rhythm: Rhythm, chosen: Preset[]) => void;
   onRemove?: (() => void) | undefined;
 }
 
@@ -29,14 +30,13 @@ const MONTH_DAYS = [
 
 /** One rule as a sentence with gaps: every [2] [weeks] on [Fri]. */
 export function RulePicker({ rule, start, sentence, problem, chosen, onChange, onRemove }: Props) {
-  const rhythm = readRule(rule, start);
+  const [rhythm] = useRhythms([rule], start);
   return (
     <div className="flex flex-col gap-2 border-l-2 border-rule pl-3">
       <div className="flex items-start justify-between gap-2">
-        {rhythm ? (
-          <Gaps rhythm={rhythm} chosen={chosen} onChange={(next, made) => onChange(writeRule(next), made)} />
-        ) : (
-          <OnlySentence sentence={sentence ?? rule} onReplace={() => onChange(writeRule(rhythmFrom(start)), [])} />
+        {typeof rhythm === "object" && <Gaps rhythm={rhythm} chosen={chosen} onChange={onChange} />}
+        {typeof rhythm === "string" && (
+          <OnlySentence sentence={sentence ?? rhythm} onReplace={() => onChange(rhythmFrom(start), [])} />
         )}
         {onRemove && (
           <button
@@ -74,10 +74,10 @@ interface GapsProps {
 /** Put other values into a rhythm; `choose`: a list of which the first that is chosen takes the place of the preset. */
 interface Setters {
   set: (part: Partial<Rhythm>) => void;
-  choose: (
-    part: "weekdays" | "monthDays" | "months",
-    values: string[],
-    inOrder?: (values: string[]) => string[],
+  choose: <Part extends "weekdays" | "month_days" | "months">(
+    part: Part,
+    values: Rhythm[Part],
+    inOrder?: (values: Rhythm[Part]) => Rhythm[Part],
     /** All of it was said at once. */
     isWhole?: boolean,
   ) => void;
@@ -85,10 +85,11 @@ interface Setters {
 
 function settersOf({ rhythm, chosen, onChange }: GapsProps): Setters {
   return {
-    set: (part) => onChange({ ...rhythm, ...part }, "placeDay" in part ? [...chosen, "placeDay"] : [...chosen]),
+    set: (part) => onChange({ ...rhythm, ...part }, "place_day" in part ? [...chosen, "place_day"] : [...chosen]),
     choose: (part, values, inOrder = (list) => list, isWhole = false) => {
       // Who presses what is preset chooses it.
-      const next = values.length === 0 ? rhythm[part] : isWhole || chosen.includes(part) ? values : values.slice(-1);
+      const last = values.slice(-1) as typeof values;
+      const next = values.length === 0 ? rhythm[part] : isWhole || chosen.includes(part) ? values : last;
       onChange({ ...rhythm, [part]: inOrder(next) }, [...new Set<Preset>([...chosen, part])]);
     },
   };
@@ -111,7 +112,7 @@ function Gaps(props: GapsProps) {
             const typed = event.target.value.replace(/\D/g, "").slice(0, 3);
             setEvery(typed);
             // While it is empty the rule stays as it was.
-            if (Number(typed) > 0) set({ every: String(Number(typed)) });
+            if (Number(typed) > 0) set({ every: Number(typed) });
           }}
           onBlur={() => setEvery(null)}
           className="field w-14 text-right"
@@ -125,14 +126,14 @@ function Gaps(props: GapsProps) {
         />
         {rhythm.unit !== "DAILY" && <span>on</span>}
         {(rhythm.unit === "MONTHLY" || rhythm.unit === "YEARLY") && rhythm.within === "days" && (
-          <TypedDays days={rhythm.monthDays} onChange={(days) => choose("monthDays", days, inMonthOrder, true)} />
+          <TypedDays days={rhythm.month_days} onChange={(days) => choose("month_days", days, inMonthOrder, true)} />
         )}
       </div>
       {rhythm.unit === "WEEKLY" && (
         <ChooseMany
           label="Weekdays"
           values={rhythm.weekdays}
-          onChange={(weekdays) => choose("weekdays", weekdays)}
+          onChange={(weekdays) => choose("weekdays", weekdays as Rhythm["weekdays"])}
           options={WEEKDAYS}
         />
       )}
@@ -142,8 +143,8 @@ function Gaps(props: GapsProps) {
       {rhythm.unit === "YEARLY" && (
         <ChooseMany
           label="Months"
-          values={rhythm.months}
-          onChange={(months) => choose("months", months, (list) => [...list].sort((a, b) => +a - +b))}
+          values={rhythm.months.map(String)}
+          onChange={(months) => choose("months", months.map(Number), (list) => [...list].sort((a, b) => a - b))}
           options={MONTHS}
           className="grid grid-cols-6 gap-1"
         />
@@ -153,12 +154,12 @@ function Gaps(props: GapsProps) {
 }
 
 /** The days of a month as they are typed: "1, 15", "last". */
-function TypedDays({ days, onChange }: { days: string[]; onChange: (days: string[]) => void }) {
+function TypedDays({ days, onChange }: { days: number[]; onChange: (days: number[]) => void }) {
   const [typed, setTyped] = useState<string | null>(null);
   return (
     <input
       aria-label="On which days, typed"
-      value={typed ?? days.map((day) => (day === "-1" ? "last" : day)).join(", ")}
+      value={typed ?? days.map((day) => (day === -1 ? "last" : day)).join(", ")}
       onFocus={(event) => event.target.select()}
       onChange={(event) => {
         setTyped(event.target.value);
@@ -192,19 +193,24 @@ function WithinMonth({ rhythm, set, choose }: WithinProps) {
       {rhythm.within === "days" ? (
         <ChooseMany
           label="Days of the month"
-          values={rhythm.monthDays}
-          onChange={(days) => choose("monthDays", days, inMonthOrder)}
+          values={rhythm.month_days.map(String)}
+          onChange={(days) => choose("month_days", days.map(Number), inMonthOrder)}
           options={MONTH_DAYS}
           className="grid grid-cols-8 gap-0.5 [&>:last-child]:col-span-3 [&>button]:min-w-0 [&>button]:px-0"
         />
       ) : (
         <div className="flex items-center gap-2">
           <span>the</span>
-          <Select label="Which one" value={rhythm.place} onChange={(place) => set({ place })} options={PLACES} />
+          <Select
+            label="Which one"
+            value={String(rhythm.place)}
+            options={PLACES}
+            onChange={(place) => set({ place: Number(place) as Rhythm["place"] })}
+          />
           <Select
             label="Weekday"
-            value={rhythm.placeDay}
-            onChange={(placeDay) => set({ placeDay })}
+            value={rhythm.place_day}
+            onChange={(place_day) => set({ place_day: place_day as Rhythm["place_day"] })}
             options={WEEKDAYS.map(({ value, name }) => ({ value, label: name }))}
           />
         </div>
@@ -213,12 +219,12 @@ function WithinMonth({ rhythm, set, choose }: WithinProps) {
   );
 }
 
-function typedDays(text: string): string[] {
-  const days = [...text.matchAll(/\d+|last/gi)].map(([word]) => (/\d/.test(word) ? String(Number(word)) : "-1"));
-  return [...new Set(days.filter((day) => day === "-1" || (Number(day) >= 1 && Number(day) <= 31)))];
+function typedDays(text: string): number[] {
+  const days = [...text.matchAll(/\d+|last/gi)].map(([word]) => (/\d/.test(word) ? Number(word) : -1));
+  return [...new Set(days.filter((day) => day === -1 || (day >= 1 && day <= 31)))];
 }
 
-function inMonthOrder(days: string[]): string[] {
-  const place = (day: string) => (+day < 0 ? 100 + +day : +day);
+function inMonthOrder(days: number[]): number[] {
+  const place = (day: number) => (day < 0 ? 100 + day : day);
   return [...days].sort((one, other) => place(one) - place(other));
 }
