@@ -130,6 +130,8 @@ def test_money_is_set_aside_for_a_bill_and_from_each_paycheck(
     page.get_by_label("What for").fill("New sail")
     page.get_by_label("How much (USD)").fill("100")
     page.get_by_label("There by").fill("2027-03-02")
+    # What is said at the field moves what is below it.
+    expect(page.get_by_text("No transfer comes before then")).to_be_visible()
     page.get_by_role("radio", name="with each paycheck").click()
     expect(page.get_by_text("No paycheck comes before then")).to_be_visible()
     page.get_by_label("There by").fill("2027-04-17")
