@@ -325,7 +325,7 @@ def test_several_lines_are_settled_as_one_change_or_none(demo: TestClient) -> No
     lines = [{"flow": line["flow"], "nominal": line["nominal"], "do": "settle"} for line in due[:3]]
     bad = {"flow": "mortgage", "nominal": "2027-03-02", "do": "settle"}
     found = refusal(demo.post("/api/settle", json={"lines": [*lines, bad]}))
-    assert found == [(["body", "lines", 3, "nominal"], "“Mortgage” of 2027-03-02 is not expected.")]
+    assert found == [(["body", "lines", 3, "nominal"], "“Mortgage” of March 2, 2027 is not expected.")]
     assert demo.get("/api/plan").json() == before
     twice = refusal(demo.post("/api/settle", json={"lines": [lines[0], lines[0]]}))
     assert "settled already" in twice[0][1]

@@ -105,7 +105,7 @@ def test_bad_terms_are_refused_at_their_field(demo: TestClient, change: Json, lo
 def test_an_extra_after_payoff_is_accepted_and_said_to_have_no_effect(demo: TestClient) -> None:
     told = post(demo, "/api/tools/loan-schedule", **LOAN, extras=[{"amount": 5, "date": "2060-01-01"}])
     assert told["notes"] == [
-        "The extra of 2060-01-01 comes after the loan is paid off on 2057-01-01: it has no effect."
+        "The extra of January 1, 2060 comes after the loan is paid off on January 1, 2057: it has no effect."
     ]
 
 

@@ -215,7 +215,7 @@ def test_just_this_once_is_what_differs_and_can_be_as_planned_again() -> None:
     post(client, {**once, "value": None})
     assert flow_of(client, "f")["changes"] == []
     answer = client.post("/api/changes", json={"changes": [{**once, "nominal": "2027-04-06", "value": {"amount": 1}}]})
-    assert refusal(answer) == (["body", "changes", 0, "nominal"], "“Rent” of 2027-04-06 is not expected.")
+    assert refusal(answer) == (["body", "changes", 0, "nominal"], "“Rent” of April 6, 2027 is not expected.")
 
 
 def test_money_between_currencies_has_two_amounts() -> None:

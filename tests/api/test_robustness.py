@@ -1,5 +1,6 @@
 """Whatever is sent, the app answers with a sentence: never with a failure of its own, and nothing is half done."""
 
+import re
 from collections.abc import Iterator
 from datetime import date, timedelta
 from typing import Any
@@ -57,6 +58,8 @@ def is_an_answer(response: Any) -> None:
             assert detail["msg"]
             assert detail["msg"][0].isupper() or detail["msg"][0] in "“0123456789"
             assert detail["loc"][0] in ("body", "query", "path")
+            # Days are told as people write them, but for how one is typed and what was sent.
+            assert not re.search(r"(?<!such as )(?<!“)\d{4}-\d\d-\d\d", detail["msg"]), detail["msg"]
 
 
 @settings(max_examples=examples(80), suppress_health_check=[HealthCheck.function_scoped_fixture])

@@ -240,7 +240,9 @@ def test_extras_count_when_they_are_paid() -> None:
     recast = schedule(replace(HOUSE, extras=(Extra(10_000_00, date=date(2027, 2, 1)),), extra_effect="recast"))
     assert (len(recast), recast.levels[0], recast.levels[1] < 1210_00) == (360, 1264_14, True)
     late = schedule(replace(HOUSE, extras=(Extra(5, date=date(2060, 1, 1)),)))
-    assert late.notes == ["The extra of 2060-01-01 comes after the loan is paid off on 2057-01-01: it has no effect."]
+    assert late.notes == [
+        "The extra of January 1, 2060 comes after the loan is paid off on January 1, 2057: it has no effect."
+    ]
     assert late.rows == schedule(HOUSE).rows
 
 

@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from next_penny.core.bank_lines.statements import ClosingBalance
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.money import DECIMALS
 from next_penny.core.plan.kept.connections import NoticePattern
 from next_penny.core.problems import NextPennyError
@@ -142,7 +143,7 @@ def balance_told(pattern: NoticePattern, notice: Notice, currency: str, order: s
     days = set(days_in(wording, notice.date, order)) or set(days_in("\n".join(notice.lines), notice.date, order))
     day = days.pop() if len(days) == 1 else notice.date - timedelta(days=1)
     if day > notice.date:
-        return f"It names a day that was not yet when it was sent ({day})."
+        return f"It names a day that was not yet when it was sent ({full_day(day)})."
     return ClosingBalance(day, -abs(amount) if pattern.owed else amount)
 
 

@@ -14,6 +14,7 @@ from next_penny.api.http.errors import refused
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.flows.kinds.maker import Source
 from next_penny.core.forecast.events import STATUSES, EventTable, Status
 from next_penny.core.forecast.explain import Explainer
@@ -144,7 +145,7 @@ def preview(request: PreviewRequest, home: HomeOrWhatIf) -> Response:
 def checked_until(today: date, until: date, loc: Loc = ("query", "until")) -> date:
     """The end of a forecast: not before today, and within fifty years."""
     if until < today:
-        raise refused(tuple(loc), f"A forecast ends today ({today}) or later.", "until_before_today")
+        raise refused(tuple(loc), f"A forecast ends today ({full_day(today)}) or later.", "until_before_today")
     if until > add_months(today, _LONGEST_MONTHS):
         raise refused(tuple(loc), "A forecast reaches at most 50 years ahead.", "until_too_far")
     return until

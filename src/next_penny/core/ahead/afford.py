@@ -8,6 +8,7 @@ import numpy as np
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import clipped_day, month_number
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.forecast.low_points import LowPoint
 from next_penny.core.forecast.trials import Matrix, Trial, with_changes
 from next_penny.core.plan.accounts import Account
@@ -76,7 +77,9 @@ def _refuse(moment: Moment, account: Account, amount: int, on: date, until: date
     if account.is_debt:
         raise refused("account", "A debt has no floor: choose the account that pays.", "not_possible")
     if account.opening.date > on:
-        raise refused("on", f"“{account.name}” opens on {account.opening.date}: choose that day or later.", "range")
+        raise refused(
+            "on", f"“{account.name}” opens on {full_day(account.opening.date)}: choose that day or later.", "range"
+        )
 
 
 class _Asking:

@@ -7,6 +7,7 @@ from next_penny.core.accounts.parts import part_problems
 from next_penny.core.checks.common import no_account, property_problems, unknown_currency
 from next_penny.core.checks.lent import lent_problems
 from next_penny.core.checks.of_flows.dates import rule_problem
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.loans.check import contradictions, shape_problems
 from next_penny.core.money import DECIMALS, format_amount
 from next_penny.core.plan.accounts import Account
@@ -30,7 +31,7 @@ def account_problems(plan: Plan) -> Iterator[Problem]:
             )  # fmt: skip
 
         if account.closed is not None and account.closed < account.opening.date:
-            message = f"It closes before it begins on {account.opening.date}: choose a later day."
+            message = f"It closes before it begins on {full_day(account.opening.date)}: choose a later day."
             yield Problem((*loc, "closed"), message, "range")
         yield from _loan_account(plan, number, account)
         for problem in lent_problems(plan, account):
@@ -55,7 +56,7 @@ def _loan_account(plan: Plan, number: int, account: Account) -> Iterator[Problem
         yield Problem((*loc, *field), message, kind)
     yield from _years_before(loc, account.loan, account.opening.date)
     if account.opening.date < account.loan.disbursed:
-        message = f"The loan is paid out on {account.loan.disbursed}: what is owed is known from that day on."
+        message = f"The loan is paid out on {full_day(account.loan.disbursed)}: what is owed is known from that day on."
         yield Problem(("accounts", number, "opening", "date"), message, "range")
     if account.opening.balance > 0:
         yield Problem(("accounts", number, "opening", "balance"), "What is owed is a negative balance.", "range")

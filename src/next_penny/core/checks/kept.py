@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from next_penny.core.checks.common import no_account, unique_ids
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.plan.kept.what_ifs import MOST_WHAT_IFS
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import Problem
@@ -31,7 +32,7 @@ def statement_check_problems(plan: Plan) -> Iterator[Problem]:
             message = f"There is no loan “{check.account}”."
             yield Problem(("statement_checks", place, "account"), message, "unknown_id")
         if check.id in seen:
-            message = f"There is a statement of {check.statement.date} of this loan already."
+            message = f"There is a statement of {full_day(check.statement.date)} of this loan already."
             yield Problem(("statement_checks", place, "date"), message, "duplicate_id")
         seen.add(check.id)
 
@@ -42,7 +43,7 @@ def reading_problems(plan: Plan) -> Iterator[Problem]:
         if reading.account not in plan.account_by_id:
             yield Problem(("readings", place, "account"), no_account(reading.account), "unknown_id")
         if reading.id in seen:
-            message = f"There is a true balance of {reading.date} of this account already."
+            message = f"There is a true balance of {full_day(reading.date)} of this account already."
             yield Problem(("readings", place, "date"), message, "duplicate_id")
         seen.add(reading.id)
 

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from next_penny.core.checks.common import TOO_LARGE, no_account
 from next_penny.core.checks.of_flows.dates import rule_problem
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.loans.check import contradictions, shape_problems
 from next_penny.core.money import DECIMALS, LARGEST_AMOUNT
 from next_penny.core.plan.accounts import Account
@@ -39,7 +40,7 @@ def lent_problems(plan: Plan, account: Account) -> Iterator[Problem]:
         for field, message, kind in problems:
             yield Problem(("terms", *field), message, kind)
         if account.opening.date < lent.terms.disbursed:
-            message = f"It was lent on {lent.terms.disbursed}: what is owed is known from that day on."
+            message = f"It was lent on {full_day(lent.terms.disbursed)}: what is owed is known from that day on."
             yield Problem(("terms", "disbursed"), message, "range")
 
 

@@ -6,6 +6,7 @@ It may name flows, categories and accounts that are no more: it is of the past.
 from collections.abc import Iterator
 
 from next_penny.core.checks.common import no_account
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import Problem
@@ -16,7 +17,7 @@ def memory_problems(plan: Plan, memory: Memory) -> Iterator[Problem]:
     seen: set[Key] = set()
     for number, row in enumerate(memory.rows):
         if row.key in seen:
-            message = f"What was expected of “{row.source}” for {row.nominal} is there twice."
+            message = f"What was expected of “{row.source}” for {full_day(row.nominal)} is there twice."
             yield Problem(("expected", number, "nominal"), message, "duplicate_id")
         seen.add(row.key)
         if row.is_allowance and not 0 <= (row.lands - row.nominal).days <= 31:

@@ -28,7 +28,7 @@ def change_one_off(moment: Moment, flow: Flow, nominal: date, values: Mapping[st
     if values is None and (existing is not None or _occurs(moment, flow, number)):
         return plain
     if existing is None and not _occurs(moment, flow, number):
-        raise refused("nominal", f"“{flow.name}” of {nominal} is not expected.", "not_expected")
+        raise refused("nominal", f"“{flow.name}” of {full_day(nominal)} is not expected.", "not_expected")
     change = replace(existing or Change(nominal), **(values or {}))  # type: ignore[arg-type]
     if flow.until is not None and change.moved_to is not None and change.moved_to > flow.until >= nominal:
         message = f"“{flow.name}” ends on {full_day(flow.until)}: choose a day until then, or let it end later."
@@ -50,7 +50,7 @@ def move_onward(moment: Moment, flow: Flow, nominal: date, day: date) -> Edited[
     if flow.dates:
         raise refused("moved_to", f"“{flow.name}” has days of its own: open it to change them.", "not_possible")
     if not _occurs(moment, flow, nominal.toordinal()):
-        raise refused("from", f"“{flow.name}” of {nominal} is not expected.", "not_expected")
+        raise refused("from", f"“{flow.name}” of {full_day(nominal)} is not expected.", "not_expected")
     rules = moved_rules(rules_on(flow, nominal), nominal, day)
     if rules is None:
         raise refused("moved_to", f"From here on, “{flow.name}” can be moved within its own week or month: "

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from next_penny.core.books.moment import Moment
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.entries import Entry, Leg, Receipt
 from next_penny.core.plan.plan import Plan
@@ -140,7 +141,7 @@ def worth(moment: Moment, id: str, account: Account, amount: int, day: datetime.
     if account.kind != "asset":
         raise refused("kind", "Only what is owned, such as a house, is valued anew.", "not_possible")
     if not account.opening.date <= day <= moment.today:
-        message = f"Give a day from {account.opening.date} to today."
+        message = f"Give a day from {full_day(account.opening.date)} to today."
         raise refused("date", message, "range")
     postings = moment.books.postings.get(account.id, ())
     balance = account.opening.balance + sum(posting.amount for posting in postings if posting.day <= day.toordinal())

@@ -16,6 +16,7 @@ from next_penny.core.accounts.parts import changed_one_off
 from next_penny.core.books.moment import Moment
 from next_penny.core.checks.of_flows.amounts import MOST_HOURS
 from next_penny.core.dates.calendar import LATEST
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.flows.amounts import hourly_on
 from next_penny.core.flows.kinds.calendar_flow import changed_just_once
 from next_penny.core.flows.kinds.maker import maker_of
@@ -294,5 +295,5 @@ def _occurrence(recorded: Moment, flow_id: str, nominal: date) -> tuple[Flow, Oc
     if due is None:
         is_settled = nominal.toordinal() in recorded.books.settled.get(flow_id, ())
         why = "is settled already" if is_settled else "is not expected"
-        raise refused("nominal", f"“{flow.name}” of {nominal} {why}.", "not_expected")
+        raise refused("nominal", f"“{flow.name}” of {full_day(nominal)} {why}.", "not_expected")
     return flow, due

@@ -116,7 +116,7 @@ def _extra(terms: LoanTerms, extra: Extra) -> Iterator[tuple[str, str]]:
     if sum(shapes) != 1:
         yield "date", "An extra is on one date, with every so many payments, or yearly in a month."
     if extra.date is not None and extra.date < terms.disbursed:
-        yield "date", f"An extra comes after the loan is paid out on {terms.disbursed}."
+        yield "date", f"An extra comes after the loan is paid out on {full_day(terms.disbursed)}."
     if extra.every is not None and extra.every < 1:
         yield "every", "With every payment, every second one, and so on: 1 or more."
     if extra.yearly_in is not None and not 1 <= extra.yearly_in <= 12:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import NamedTuple
 
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.plan.terms.loans import Extra, LoanTerms
 
 
@@ -133,7 +134,8 @@ class PlannedExtras:
         late = [date.fromordinal(moved_day.day) for moved_day in self._once if moved_day.day > last]
         late += [extra.start for extra in self._terms.extras if extra.start and extra.start.toordinal() > last]
         for day in late:
-            yield f"The extra of {day} comes after the loan is paid off on {date.fromordinal(last)}: it has no effect."
+            ends = full_day(date.fromordinal(last))
+            yield f"The extra of {full_day(day)} comes after the loan is paid off on {ends}: it has no effect."
 
 
 class _Repeating:

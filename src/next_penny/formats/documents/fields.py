@@ -10,6 +10,7 @@ from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Fie
 from pydantic_core import PydanticCustomError
 
 from next_penny.core.dates.calendar import EARLIEST, LATEST
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.money import LARGEST_AMOUNT
 
 
@@ -40,7 +41,7 @@ def _read_day(value: object) -> object:
         raise PydanticCustomError("date", "“{value}” is not a day of the calendar.", {"value": value}) from None
     if not EARLIEST <= day <= LATEST:
         raise PydanticCustomError(
-            "date", "The date must be from {first} to {last}.", {"first": str(EARLIEST), "last": str(LATEST)}
+            "date", "The date must be from {first} to {last}.", {"first": full_day(EARLIEST), "last": full_day(LATEST)}
         )
     return day
 

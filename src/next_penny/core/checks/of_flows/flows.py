@@ -6,6 +6,7 @@ from next_penny.core.checks.common import no_account, property_problems
 from next_penny.core.checks.of_flows.amounts import flow_amount_problems
 from next_penny.core.checks.of_flows.dates import flow_date_problems, is_repayment
 from next_penny.core.dates.calendar import LATEST
+from next_penny.core.dates.sentences import full_day
 from next_penny.core.money import DECIMALS, convert
 from next_penny.core.plan.flows import Flow, payment_id
 from next_penny.core.plan.plan import Plan
@@ -132,7 +133,7 @@ def _revised_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
             elif existing.currency != account.currency:
                 yield Problem(loc, f"Choose an account in {existing.currency}, as it was before.", "other_currency")
             elif account.opening.date > revision.start:
-                message = f"“{account.name}” opens on {account.opening.date}: choose that day or a later one."
+                message = f"“{account.name}” opens on {full_day(account.opening.date)}: choose that day or a later one."
                 yield Problem(loc, message, "not_open")
         if flow.kind == "transfer" and revision.moves:
             then = flow.on(revision.start)  # by bisection
