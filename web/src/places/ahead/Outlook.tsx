@@ -6,6 +6,7 @@ import { useChance } from "@/shared/hooks/useChance";
 import { type Foldout, Foldouts } from "@/shared/kit/Foldouts";
 import { Term } from "@/shared/kit/Term";
 import { useView } from "@/shared/view";
+import { currencyOf } from "./currencyOf";
 import { LeftLine } from "./LeftLine";
 import { Afford } from "./short/Afford";
 import { HowSure } from "./short/HowSure";
@@ -104,9 +105,6 @@ function Today({ ahead, names }: { ahead: AheadAnswer; names: Map<string, string
 function useNames(): Map<string, string> {
   return new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
 }
-
-const currencyOf = (ahead: AheadAnswer, id: string) =>
-  ahead.accounts.find((account) => account.id === id)?.currency ?? "USD";
 
 interface ShallowsProps {
   account: AccountForecast;

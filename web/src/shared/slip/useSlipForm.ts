@@ -11,6 +11,9 @@ import {
 import { useView } from "@/shared/view";
 import { useDraft } from "./draft";
 
+/** What the fields of a slip need of its form. */
+export type SlipForm<Form extends FieldValues> = Pick<ReturnType<typeof useSlipForm<Form>>, "form" | "values" | "set">;
+
 /** The form of a slip: its fields as they are, an id for what may be new, which were touched, and setting one. */
 export function useSlipForm<Form extends FieldValues>(initial: Form) {
   // The form keeps its objects and changes what is in them: nothing of it may be remembered by identity.

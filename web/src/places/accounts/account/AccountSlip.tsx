@@ -8,7 +8,7 @@ import { Select } from "@/shared/kit/fields/Select";
 import { useToast } from "@/shared/kit/Toast";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
-import { useSlipForm } from "@/shared/slip/useSlipForm";
+import { type SlipForm, useSlipForm } from "@/shared/slip/useSlipForm";
 import { useView } from "@/shared/view";
 import { LentFields } from "../lent/LentFields";
 import { taken } from "../lent/taken";
@@ -210,8 +210,8 @@ function isTypedIn(values: AccountForm, field: string): boolean {
   return Array.isArray(inner) || (typeof inner === "string" && inner !== "");
 }
 
-type FormParts = Pick<ReturnType<typeof useSlipForm<AccountForm>>, "form" | "values" | "set">;
-type KindProps = Pick<Props, "account" | "others"> & FormParts & { problem: (field: string) => string | undefined };
+type KindProps = Pick<Props, "account" | "others"> &
+  SlipForm<AccountForm> & { problem: (field: string) => string | undefined };
 
 /** What an account of a kind has beside its balance. */
 function KindFields({ account, others, form, values, problem, set }: KindProps) {

@@ -3,11 +3,10 @@ import { money } from "@/shared/format";
 import { Field } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
 import { useWaters } from "@/shared/look/waters";
-import type { useSlipForm } from "@/shared/slip/useSlipForm";
+import type { SlipForm } from "@/shared/slip/useSlipForm";
 import type { EntryForm } from "./entryForm";
 
-type FormParts = Pick<ReturnType<typeof useSlipForm<EntryForm>>, "form" | "values" | "set">;
-export type WhereProps = FormParts & {
+export type WhereProps = SlipForm<EntryForm> & {
   entry: string;
   accounts: Schemas["Account"][];
   currencyOf: (account: string) => string;

@@ -1,3 +1,4 @@
+import { currencyOf } from "@/places/ahead/currencyOf";
 import type { Schemas } from "@/shared/api/client";
 import { dayText, digits } from "@/shared/format";
 import { AccountName, type DayEvent, DayLine, GRID } from "./DayLine";
@@ -10,10 +11,6 @@ export type Row =
   | { key: string; date: string; event: DayEvent }
   | { key: string; date: string; held: Held }
   | { key: string; date: string; uncounted: Uncounted };
-
-/** The currency of an account by its id. */
-export const currencies = (ahead: AheadAnswer) => (id: string) =>
-  ahead.accounts.find((account) => account.id === id)?.currency ?? "USD";
 
 interface RowProps {
   row: Row;
@@ -41,7 +38,6 @@ export function RowLine({
   onUnfold,
   onDrop,
 }: RowProps) {
-  const currencyOf = currencies(ahead);
   const showAccount = ahead.accounts.length > 1;
   return (
     <>
@@ -51,7 +47,7 @@ export function RowLine({
           uncounted={row.uncounted}
           isNewDay={isNewDay}
           today={ahead.today}
-          currency={currencyOf(row.uncounted.account)}
+          currency={currencyOf(ahead, row.uncounted.account)}
           showAccount={showAccount}
         />
       ) : "held" in row ? (
@@ -59,7 +55,7 @@ export function RowLine({
           held={row.held}
           isNewDay={isNewDay}
           today={ahead.today}
-          currency={currencyOf(row.held.account)}
+          currency={currencyOf(ahead, row.held.account)}
           showAccount={showAccount}
           isUnfolded={isUnfolded}
           onToggle={onUnfold}
@@ -69,7 +65,7 @@ export function RowLine({
           event={row.event}
           isNewDay={isNewDay}
           today={ahead.today}
-          currency={currencyOf(row.event.account)}
+          currency={currencyOf(ahead, row.event.account)}
           most={most}
           showAccount={showAccount}
           isOpen={isOpen}

@@ -1,5 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type RefObject, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { currencyOf } from "@/places/ahead/currencyOf";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { AsCsv } from "@/shared/csv/AsCsv";
@@ -8,7 +9,7 @@ import { useWaters } from "@/shared/look/waters";
 import { DayFilters, type Filters } from "./DayFilters";
 import { type DayEvent, GRID } from "./DayLine";
 import { MoveAsk } from "./MoveAsk";
-import { currencies, type Row, RowLine } from "./RowLine";
+import { type Row, RowLine } from "./RowLine";
 
 type AheadAnswer = Schemas["AheadAnswer"];
 
@@ -49,7 +50,7 @@ export function RunOfDays({ ahead, filters }: { ahead: AheadAnswer; filters: Fil
   return (
     <section aria-label="Run of days">
       <DayFilters filters={filters} onNextLow={lows.length > 0 && rows.length > 0 ? onNextLow : null}>
-        {rows.length > 0 && <DaysAsCsv ahead={ahead} currencyOf={currencies(ahead)} />}
+        {rows.length > 0 && <DaysAsCsv ahead={ahead} />}
       </DayFilters>
       {rows.length === 0 && <p className="text-pencil">Nothing of this is planned in these days.</p>}
       {rows.length > 0 && <Columns />}
@@ -165,7 +166,7 @@ const keyOf = (event: DayEvent, place: number) =>
   `${event.flow}/${event.nominal}/${event.account}/${event.flow ? "" : place}`;
 
 /** The lines of the days shown, each with what it leaves. */
-function DaysAsCsv({ ahead, currencyOf }: { ahead: AheadAnswer; currencyOf: (account: string) => string }) {
+function DaysAsCsv({ ahead }: { ahead: AheadAnswer }) {
   const named = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
   return (
     <AsCsv
@@ -174,7 +175,7 @@ function DaysAsCsv({ ahead, currencyOf }: { ahead: AheadAnswer; currencyOf: (acc
       headings={["day", "what", "account", "amount", "currency", "balance after", "above the floor"]}
       rows={() =>
         ahead.events.map((event) => {
-          const currency = currencyOf(event.account);
+          const currency = currencyOf(ahead, event.account);
           const amounts = [event.balance, event.headroom].map((amount) => ({ amount, currency }));
           return [
             event.date,

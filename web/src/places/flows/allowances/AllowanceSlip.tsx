@@ -11,7 +11,7 @@ import { NewCategory } from "@/shared/kit/fields/NewCategory";
 import { Select } from "@/shared/kit/fields/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
-import { useSlipForm } from "@/shared/slip/useSlipForm";
+import { type SlipForm, useSlipForm } from "@/shared/slip/useSlipForm";
 
 type Allowance = Schemas["Allowance"];
 
@@ -198,7 +198,7 @@ function fieldsOf({ name, period, week_starts, categories, account, timing, carr
   return { name: name.trim(), period, week_starts, categories, account, timing, carry };
 }
 
-type FieldsProps = Pick<ReturnType<typeof useSlipForm<AllowanceForm>>, "values" | "set">;
+type FieldsProps = Pick<SlipForm<AllowanceForm>, "values" | "set">;
 
 /** How long a period is, and when it begins. */
 function PeriodFields({ values, set }: FieldsProps) {

@@ -6,7 +6,7 @@ import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/fields/Select";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
-import { useSlipForm } from "@/shared/slip/useSlipForm";
+import { type SlipForm, useSlipForm } from "@/shared/slip/useSlipForm";
 
 interface Line {
   category: string;
@@ -120,8 +120,8 @@ function shareOf(line: Line, read: Schemas["ReadLimit"] | undefined, currency: s
 interface LineProps {
   place: number;
   line: Line;
-  form: ReturnType<typeof useSlipForm<{ lines: Line[] }>>["form"];
-  set: ReturnType<typeof useSlipForm<{ lines: Line[] }>>["set"];
+  form: SlipForm<{ lines: Line[] }>["form"];
+  set: SlipForm<{ lines: Line[] }>["set"];
   problem: string | undefined;
   share: string | undefined;
   currency: string;

@@ -5,7 +5,7 @@ import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
-import { useSlipForm } from "@/shared/slip/useSlipForm";
+import { type SlipForm, useSlipForm } from "@/shared/slip/useSlipForm";
 import { GoalNames } from "./GoalNames";
 import { type GoalKind, KINDS, useGoalChoices, useGoals } from "./useGoals";
 
@@ -148,7 +148,7 @@ function Editor({ existing, initial, currency, choices, names }: Props) {
   );
 }
 
-type PeriodProps = Pick<ReturnType<typeof useSlipForm<GoalForm>>, "form" | "values" | "set"> & {
+type PeriodProps = SlipForm<GoalForm> & {
   problem: (field: string) => string | undefined;
 };
 
