@@ -41,8 +41,9 @@ def test_a_backup_is_made_looked_at_restored_and_that_is_undone(
     holds.get_by_role("button", name="Restore this one").click()
     expect(page.get_by_text(re.compile("^Restored the backup of")).first).to_be_visible()
     assert entries() == count - 1
-    with page.expect_response(re.compile("/api/undo")):
+    with page.expect_response(re.compile("/api/undo")) as undone:
         page.get_by_role("button", name="Undo").click()
+    assert undone.value.json()["done"].startswith("Undone: restored"), undone.value.text()
     assert entries() == count
     expect(page.get_by_role("row", name=re.compile("what was there before a restoring"))).to_be_visible()
     # The same from a file that was downloaded.

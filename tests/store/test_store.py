@@ -27,6 +27,7 @@ from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import PlanError
 from next_penny.demo.household import demo_plan
 from next_penny.store.file.faults import StoreError
+from next_penny.store.moments import Reading
 from next_penny.store.store import Store
 from next_penny.store.transactions import Decision
 from stores import new_file, new_store
@@ -157,6 +158,28 @@ def test_undo_survives_a_restart_and_a_new_change_ends_redo() -> None:
         assert reading.history().redo is None
     Store(file).undo(TODAY)
     assert moment_in(store).plan.accounts == ()
+
+
+def test_what_is_left_half_read_holds_no_reading_and_no_change_back() -> None:
+    """As the traceback of an error leaves it: whoever comes next begins in the newest moment."""
+    file = new_file()
+    one, other = Store(file), Store(file)
+    one.replace(TODAY, *demo_plan(TODAY), "Moved in")
+    left: list[sqlite3.Cursor] = []
+
+    def fail(reading: Reading) -> Decision:
+        left.append(reading.connection.execute("SELECT id FROM entry"))
+        next(left[-1])
+        raise LookupError
+
+    for number in range(3):
+        with pytest.raises(LookupError), one.reading(TODAY) as reading:
+            fail(reading)
+        with pytest.raises(LookupError):
+            one.change(TODAY, fail)
+        for store, name in ((other, f"other{number}"), (one, f"one{number}")):
+            put(store, PlanChange("account", name, Account(name, name, "cash", "USD", Opening(TODAY, 5))))
+            assert {moment_in(each).plan.accounts[-1].id for each in (one, other)} == {name}
 
 
 def test_a_refused_change_changes_nothing() -> None:

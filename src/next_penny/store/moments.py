@@ -1,6 +1,5 @@
 """One moment of the household's file: what is read of it is read in one transaction."""
 
-import sqlite3
 from collections import Counter
 from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass, field
@@ -20,12 +19,13 @@ from next_penny.core.plan.kept.connections import NoticePattern, Service
 from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
 from next_penny.core.review.history import Step
+from next_penny.store.file.connection import Connection
 from next_penny.store.file.content import state_of
 from next_penny.store.sql import bank_lines, entries, memory, plans, receipts, seen, services, sums, undo
 
 # How the store finds the moment of a connection's transaction, at a revision, seen from a day.
 Answer = TypeVar("Answer")
-FindMoment = Callable[[sqlite3.Connection, int, date], Moment]
+FindMoment = Callable[[Connection, int, date], Moment]
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,7 @@ class Remembered:
     def __init__(self) -> None:
         self.newest: AtRevision | None = None
 
-    def find(self, connection: sqlite3.Connection, number: int, today: date) -> Moment:
+    def find(self, connection: Connection, number: int, today: date) -> Moment:
         """The household at a revision, from memory or from the file. A moment that others know is not waited for."""
         at_revision = self.newest
         if at_revision is None or at_revision.number != number:
@@ -62,16 +62,14 @@ class Remembered:
 class Checked(Protocol):
     """The open file that a connection reads."""
 
-    def check_read(self, connection: sqlite3.Connection) -> None:
+    def check_read(self, connection: Connection) -> None:
         """Raises FileFault where what was read may be a mixture of two files."""
 
 
 class Reading:
     """The household at one moment, within a transaction."""
 
-    def __init__(
-        self, connection: sqlite3.Connection, number: int, today: date, find: FindMoment, file: Checked
-    ) -> None:
+    def __init__(self, connection: Connection, number: int, today: date, find: FindMoment, file: Checked) -> None:
         self.connection, self.number, self.today = connection, number, today
         self._find, self._file = find, file
         self._entries: dict[str, Entry | None] = {}

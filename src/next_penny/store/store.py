@@ -22,7 +22,7 @@ from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import PlanError, given_up_by, never, waiting
 from next_penny.store.backups import restoring
 from next_penny.store.backups.kept import Backup, BackupKind, Backups
-from next_penny.store.file.connection import real_path
+from next_penny.store.file.connection import Connection, real_path
 from next_penny.store.file.copies import write_copy
 from next_penny.store.file.faults import BackupError, CannotWrite, FileFault
 from next_penny.store.file.limits import limited
@@ -85,19 +85,13 @@ class Store:
             number = revision_of(connection)
             self.file.check_read(connection)
         except BaseException:
-            self._give_back(connection)
+            self.file.give_back(connection)
             raise
         return Reading(connection, number, today, self._remembered.find, self.file)
 
     def end_reading(self, reading: Reading) -> None:
         """Let the moment go."""
-        self._give_back(reading.connection)
-
-    def _give_back(self, connection: sqlite3.Connection) -> None:
-        with contextlib.suppress(sqlite3.Error):
-            if connection.in_transaction:
-                connection.execute("COMMIT")
-        self.file.give_back(connection)
+        self.file.give_back(reading.connection)
 
     def number(self) -> int:
         """How often the household has been changed: another number, another household."""
@@ -267,14 +261,14 @@ class Store:
             self.measuring.soon(made, before, moment)
         return Done(label, history, moment)
 
-    def _within(self, connection: sqlite3.Connection, today: date) -> Reading:
+    def _within(self, connection: Connection, today: date) -> Reading:
         """The household within a write transaction, with what was expected until now written down."""
         reading = Reading(connection, revision_of(connection), today, self._remembered.find, self.file)
         write_down(reading)
         return reading
 
     @contextmanager
-    def _transaction(self) -> Iterator[sqlite3.Connection]:
+    def _transaction(self) -> Iterator[Connection]:
         """A write transaction: all of it is in the file at the end, or nothing."""
         before = self._remembered.newest
         try:
@@ -291,10 +285,11 @@ class Store:
             raise
 
     @contextmanager
-    def beside_the_plan(self) -> Iterator[sqlite3.Connection]:
+    def beside_the_plan(self) -> Iterator[Connection]:
         """A write transaction that leaves plan and entries as they are, and still makes a new revision."""
         with self._transaction() as connection:
             yield connection
             number = advance(connection)
-        if self._remembered.newest is not None and self._remembered.newest.number == number - 1:
-            self._remembered.newest = replace(self._remembered.newest, number=number)
+        newest = self._remembered.newest  # another may write meanwhile
+        if newest is not None and newest.number == number - 1:
+            self._remembered.newest = replace(newest, number=number)

@@ -3,7 +3,10 @@
 import os
 import sqlite3
 import time
+import weakref
+from collections.abc import Iterable
 from pathlib import Path
+from typing import Any
 from urllib.parse import quote
 
 from next_penny.store.file.faults import StoreError
@@ -14,9 +17,40 @@ _LONGEST_NAME = 200
 _PATIENCE_SECONDS = 5
 
 
-def connect(path: Path) -> sqlite3.Connection:
+class Connection(sqlite3.Connection):
+    """A connection that knows what is still read through it.
+
+    A statement that nobody reads to its end, such as one in the traceback of an error, holds the moment that it began
+    in: through COMMIT, and so that the next transaction begins in that moment too (sqlite.org/lang_transaction.html).
+    """
+
+    def __init__(self, *arguments: Any, **named: Any) -> None:
+        super().__init__(*arguments, **named)
+        self._cursors = weakref.WeakSet[sqlite3.Cursor]()
+
+    def execute(self, sql: str, parameters: Any = (), /) -> sqlite3.Cursor:
+        """Run a statement."""
+        cursor = self.cursor()
+        self._cursors.add(cursor)
+        return cursor.execute(sql, parameters)
+
+    def executemany(self, sql: str, parameters: Iterable[Any], /) -> sqlite3.Cursor:
+        """Run a statement that changes rows once for each of some parameters."""
+        cursor = self.cursor()
+        self._cursors.add(cursor)
+        return cursor.executemany(sql, parameters)
+
+    def be_at_rest(self) -> None:
+        """End what is still read and the transaction, if there is one: the next begins in the newest moment."""
+        for cursor in tuple(self._cursors):
+            cursor.close()
+        if self.in_transaction:
+            sqlite3.Connection.execute(self, "ROLLBACK")
+
+
+def connect(path: Path) -> Connection:
     """A connection that reads and writes; it waits five seconds for others."""
-    connection = sqlite3.connect(path, isolation_level=None, check_same_thread=False)
+    connection = sqlite3.connect(path, isolation_level=None, check_same_thread=False, factory=Connection)
     connection.execute(f"PRAGMA busy_timeout = {1000 * _PATIENCE_SECONDS}")
     # What the schema of a file says is not trusted with more than reading and writing rows.
     connection.execute("PRAGMA trusted_schema = OFF")
@@ -24,7 +58,7 @@ def connect(path: Path) -> sqlite3.Connection:
     return connection
 
 
-def connect_writer(path: Path) -> sqlite3.Connection:
+def connect_writer(path: Path) -> Connection:
     """The connection that changes are written with: what is committed is on the disk, in the write-ahead log."""
     connection = connect(path)
     try:
@@ -52,7 +86,7 @@ def _log_ahead(connection: sqlite3.Connection) -> None:
         time.sleep(0.02)
 
 
-def connect_reader(path: Path) -> sqlite3.Connection:
+def connect_reader(path: Path) -> Connection:
     """A connection that only reads."""
     connection = connect(path)
     connection.execute("PRAGMA query_only = ON")
@@ -64,7 +98,7 @@ def connect_alone(path: Path) -> sqlite3.Connection:
     return sqlite3.connect(f"file:{quote(str(path))}?mode=ro&immutable=1", uri=True, isolation_level=None)
 
 
-def connect_folder(path: Path) -> sqlite3.Connection:
+def connect_folder(path: Path) -> Connection:
     """A connection that folds the log into the file; it waits for nobody."""
     connection = connect(path)
     connection.execute("PRAGMA busy_timeout = 0")

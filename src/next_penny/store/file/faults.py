@@ -55,6 +55,11 @@ def is_damage(error: sqlite3.Error) -> bool:
     return (getattr(error, "sqlite_errorname", "") or "").startswith(("SQLITE_CORRUPT", "SQLITE_NOTADB"))
 
 
+def is_busy(error: sqlite3.Error) -> bool:
+    """Whether somebody else holds the file for the moment, which says nothing about what is in it."""
+    return (getattr(error, "sqlite_errorname", "") or "").startswith(("SQLITE_BUSY", "SQLITE_LOCKED"))
+
+
 def sentence_of(error: sqlite3.Error) -> str:
     """An error of SQLite as a sentence that says what to do."""
     name = getattr(error, "sqlite_errorname", "") or ""

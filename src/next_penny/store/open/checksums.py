@@ -7,6 +7,7 @@ import contextlib
 import sqlite3
 
 from next_penny.store.file.content import digests, state_of, tables_that_differ
+from next_penny.store.file.faults import DAMAGED, is_busy, sentence_of
 
 # Stands in the place of a revision where damage was found, and is not mended yet.
 _DAMAGED_REVISION = -1
@@ -35,6 +36,17 @@ def damaged_tables(connection: sqlite3.Connection) -> str | None:
         f"What is in the file is not what was written ({', '.join(differing)}): a disk may be failing, or another"
         " program changed it. Go back to a backup, under Accounts, Your data."
     )
+
+
+def damage_in(connection: sqlite3.Connection) -> str | None:
+    """What is damaged in a file, in a sentence; all of it is read."""
+    try:
+        (verdict,) = connection.execute("PRAGMA integrity_check(1)").fetchone()
+        return damaged_tables(connection) if verdict == "ok" else DAMAGED
+    except sqlite3.Error as error:
+        return sentence_of(error) if not is_busy(error) else None
+    except ValueError:  # what is damaged may be no text any more
+        return DAMAGED
 
 
 def new_checksums(connection: sqlite3.Connection, damage: str | None) -> list[Checksum]:

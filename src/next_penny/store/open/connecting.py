@@ -5,16 +5,17 @@ from pathlib import Path
 
 from next_penny.store.backups.kept import Backups
 from next_penny.store.file.connection import (
+    Connection,
     check_is_household,
     connect,
     connect_writer,
     make_private,
 )
-from next_penny.store.file.faults import BackupError, DamagedFile, StoreError
+from next_penny.store.file.faults import BackupError, DamagedFile, StoreError, is_busy
 from next_penny.store.file.schema import bring_up_to_date, is_current, newest, version_of
 
 
-def connected(path: Path, backups: Backups) -> sqlite3.Connection:
+def connected(path: Path, backups: Backups) -> Connection:
     """The connection that writes, to a file that is whole and current."""
     try:
         if not path.stat().st_size:
@@ -73,7 +74,7 @@ def _cannot_be_read(path: Path, backups: Backups, error: sqlite3.DatabaseError) 
         return damaged(path, backups, "its pages cannot be read")
     if name.startswith("SQLITE_READONLY"):
         return StoreError(f"{path} may only be read: let it and its folder be written to, then start again.")
-    if name.startswith(("SQLITE_BUSY", "SQLITE_LOCKED")):
+    if is_busy(error):
         return StoreError(f"{path} is held by another program: close that, then start again.")
     if name.startswith("SQLITE_FULL"):
         return StoreError(f"The disk of {path} is full: make some room, then start again.")

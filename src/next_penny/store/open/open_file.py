@@ -16,12 +16,12 @@ from pathlib import Path
 from next_penny.store.backups import orphaned_wal
 from next_penny.store.backups.kept import Backups
 from next_penny.store.file.checkpoints import Folding
-from next_penny.store.file.connection import check_place, connect_folder
+from next_penny.store.file.connection import Connection, check_place, connect_folder
 from next_penny.store.file.content import changed_rows, note_changed_rows, state_of
-from next_penny.store.file.faults import DAMAGED, BackupError, CannotWrite, FileFault, cannot_record, sentence_of
+from next_penny.store.file.faults import BackupError, CannotWrite, FileFault, cannot_record
 from next_penny.store.file.file_identity import is_open
 from next_penny.store.file.record import Commit
-from next_penny.store.open.checksums import Checksum, damaged_tables, new_checksums, note_checksums
+from next_penny.store.open.checksums import Checksum, damage_in, damaged_tables, new_checksums, note_checksums
 from next_penny.store.open.opening import open_household
 from next_penny.store.open.readers import Readers
 from next_penny.store.open.swapping import put_in_place, swap_damaged
@@ -75,21 +75,21 @@ class OpenFile:
 
     # Reading
 
-    def borrow(self) -> sqlite3.Connection:
+    def borrow(self) -> Connection:
         """A connection to read with, which `give_back` ends. Raises FileFault."""
         if self.lost is None:
             with contextlib.suppress(FileFault):
                 self.check()
         return self._readers.lend(lambda: self.lost.kept if self.lost is not None else None)
 
-    def check_read(self, connection: sqlite3.Connection) -> None:
+    def check_read(self, connection: Connection) -> None:
         """Raises FileFault where what a connection has read may be a mixture of two files."""
         if connection in self._readers:
             self.check()
         elif self.lost is None and connection is not self._writer:
             raise FileFault("The household's file was opened anew meanwhile: ask again.")
 
-    def give_back(self, connection: sqlite3.Connection) -> None:
+    def give_back(self, connection: Connection) -> None:
         """End what `borrow` began."""
         self._readers.take_back(connection)
 
@@ -124,7 +124,7 @@ class OpenFile:
     # Writing
 
     @contextmanager
-    def transaction(self) -> Iterator[sqlite3.Connection]:
+    def transaction(self) -> Iterator[Connection]:
         """A write transaction, for who alone writes here: at the end all of it is acknowledged, or nothing is written.
 
         Raises FileFault.
@@ -142,7 +142,8 @@ class OpenFile:
         self._folding.soon()
 
     @contextmanager
-    def _committed(self, connection: sqlite3.Connection) -> Iterator[None]:
+    def _committed(self, connection: Connection) -> Iterator[None]:
+        connection.be_at_rest()
         connection.execute("BEGIN IMMEDIATE")
         begin = None
         try:
@@ -160,7 +161,7 @@ class OpenFile:
                 connection.execute("ROLLBACK")
             raise
 
-    def _put_on_record(self, connection: sqlite3.Connection) -> int | None:
+    def _put_on_record(self, connection: Connection) -> int | None:
         rows = changed_rows(connection)
         if not rows:
             return None
@@ -197,11 +198,8 @@ class OpenFile:
         """What is damaged in the file, in a sentence; looked for anew."""
         if self.damage is None and self.lost is None:
             with self._resting:
-                try:
-                    (verdict,) = self._folder.execute("PRAGMA integrity_check(1)").fetchone()
-                    self.damage = damaged_tables(self._folder) if verdict == "ok" else DAMAGED
-                except (sqlite3.Error, ValueError) as error:
-                    self.damage = sentence_of(error) if isinstance(error, sqlite3.Error) else DAMAGED
+                self._folder.be_at_rest()
+                self.damage = damage_in(self._folder)
         return self.damage
 
     # Rests
@@ -213,6 +211,7 @@ class OpenFile:
             with self._resting:
                 if self.lost is not None:
                     return True
+                self._folder.be_at_rest()
                 self._look_daily()
                 checksums = new_checksums(self._folder, self.damage)  # nobody who writes waits for that
             with self._latest.turn.taken(), self._resting:

@@ -15,6 +15,7 @@ from typing import NamedTuple
 
 from next_penny.store.backups.kept import Backup, Backups
 from next_penny.store.file.connection import (
+    Connection,
     connect,
     has_household,
     make_private,
@@ -32,7 +33,7 @@ from next_penny.store.open.connecting import connected
 class Opened(NamedTuple):
     """The connection that writes, what is worth saying of how the file was found, and what is damaged in it."""
 
-    connection: sqlite3.Connection
+    connection: Connection
     notices: list[str]
     damage: str | None
 

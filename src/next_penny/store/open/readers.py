@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from next_penny.store.file.connection import connect_reader
+from next_penny.store.file.connection import Connection, connect_reader
 from next_penny.store.file.faults import FileFault
 
 _LAST_READER_SECONDS = 10.0
@@ -18,15 +18,15 @@ class Readers:
     def __init__(self, path: Path) -> None:
         self._path = path
         self._lock = threading.Lock()
-        self._idle: list[sqlite3.Connection] = []
-        self._own: set[sqlite3.Connection] = set()
+        self._idle: list[Connection] = []
+        self._own: set[Connection] = set()
         self._lent = 0
 
-    def __contains__(self, connection: sqlite3.Connection) -> bool:
+    def __contains__(self, connection: Connection) -> bool:
         """Whether a connection reads the file that is open, and not one that was."""
         return connection in self._own
 
-    def lend(self, instead: Callable[[], Path | None]) -> sqlite3.Connection:
+    def lend(self, instead: Callable[[], Path | None]) -> Connection:
         """A connection, which `take_back` ends; `instead` gives the file that is read where this one is lost."""
         with self._lock:
             self._lent += 1
@@ -42,12 +42,17 @@ class Readers:
             self._own.add(connection)
         return connection
 
-    def take_back(self, connection: sqlite3.Connection) -> None:
-        """End what `lend` began."""
-        if connection in self._own:
+    def take_back(self, connection: Connection) -> None:
+        """End what `lend` began, whatever was read of it: who has the connection next sees the newest moment."""
+        try:
+            connection.be_at_rest()
             with self._lock:
-                self._idle.append(connection)
-        else:
+                is_own = connection in self._own
+                if is_own:
+                    self._idle.append(connection)
+        except sqlite3.Error:
+            is_own = False
+        if not is_own:
             connection.close()
         self._one_less()
 
