@@ -67,7 +67,13 @@ def test_a_sentence_is_done_by_enter_and_undone(page: Page, demo: str, check_axe
     page.keyboard.press("Enter")
     expect(page.get_by_role("status").filter(has_text="Undo takes it back")).to_be_visible()
     expect(page.get_by_role("region", name="Tideline")).to_contain_text("$266.35 below the floor")
-    page.get_by_role("button", name="Undo", exact=True).first.click()
+    undo = page.get_by_role("button", name="Undo", exact=True).first
+    # One that cannot be done is told: nothing happens unsaid.
+    page.context.set_offline(True)
+    undo.click()
+    expect(page.get_by_role("status").filter(has_text="The app does not answer")).to_be_visible()
+    page.context.set_offline(False)
+    undo.click()
     expect(page.get_by_role("region", name="Tideline")).to_contain_text("$86.35 below the floor")
     after = page.request.get(f"{demo}/api/plan").json()
     assert after["flows"] == before["flows"]

@@ -1,9 +1,8 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
-import { useRefresh } from "@/shared/api/hooks";
+import { useAct } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
-import { useToast } from "@/shared/kit/Toast";
 import { useView } from "@/shared/view";
 
 /** What repeats among recorded entries and is in no flow yet: made one with a press, or left out for good. */
@@ -30,18 +29,11 @@ export function Candidates() {
 
 function Line({ seen, today }: { seen: Schemas["CandidateModel"]; today: string }) {
   const { openSlip } = useView();
-  const refresh = useRefresh();
-  const toast = useToast();
-  const decline = useMutation({
-    mutationFn: () =>
-      answer<Schemas["HistoryAnswer"]>(
-        api.POST("/api/candidates/decline", { body: { key: seen.key, payee: seen.payee } }),
-      ),
-    onSuccess: (history) => {
-      toast(history.done ?? "Left out");
-      void refresh();
-    },
-  });
+  const decline = useAct(() =>
+    answer<Schemas["HistoryAnswer"]>(
+      api.POST("/api/candidates/decline", { body: { key: seen.key, payee: seen.payee } }),
+    ),
+  );
   return (
     <li className="flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-rule py-1.5">
       <span className="min-w-52 flex-1">
@@ -61,7 +53,7 @@ function Line({ seen, today }: { seen: Schemas["CandidateModel"]; today: string 
         >
           Make it a flow
         </Button>
-        <Button look="link" className="!min-h-9" onClick={() => decline.mutate()}>
+        <Button look="link" className="!min-h-9" onClick={() => decline.mutate(undefined)}>
           Not in the plan
         </Button>
       </span>

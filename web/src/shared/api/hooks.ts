@@ -107,8 +107,9 @@ export function useUndo() {
     toast(history.done ?? "There is nothing to undo or redo.");
     void refresh();
   };
-  const undo = useMutation({ mutationFn: () => answer<History>(api.POST("/api/undo")), onSuccess: done });
-  const redo = useMutation({ mutationFn: () => answer<History>(api.POST("/api/redo")), onSuccess: done });
+  const outcome = { onSuccess: done, onError: (error: Error) => toast(error.message) };
+  const undo = useMutation({ mutationFn: () => answer<History>(api.POST("/api/undo")), ...outcome });
+  const redo = useMutation({ mutationFn: () => answer<History>(api.POST("/api/redo")), ...outcome });
   return { undo: undo.mutate, redo: redo.mutate };
 }
 

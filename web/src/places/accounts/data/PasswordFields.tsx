@@ -132,9 +132,11 @@ export function Secret({ label, autoComplete, value, onChange, problem, isFirst 
 /** Go out on this browser. */
 function Leave() {
   const client = useQueryClient();
+  const toast = useToast();
   const out = useMutation({
     mutationFn: () => answer<unknown>(api.POST("/api/logout")),
     onSuccess: () => client.resetQueries(),
+    onError: (error) => toast(error.message),
   });
   return (
     <Button look="link" onClick={() => out.mutate()}>
