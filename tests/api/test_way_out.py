@@ -159,11 +159,32 @@ def test_the_households_debts_are_those_of_its_accounts(demo: TestClient) -> Non
 
 def test_the_picture_is_that_of_the_months(demo: TestClient, later: Json) -> None:
     for wish in (later, {**later, "strategy": "cheapest"}, {**later, "cap": "affordable", "extra_monthly": 900_00}):
-        months, picture = ask(demo, **wish)["months"], demo.post("/api/payoff/picture", json=wish).json()
+        got, picture = ask(demo, **wish, want=["cheapest"]), demo.post("/api/payoff/picture", json=wish).json()
+        months, ids = got["months"], [debt["id"] for debt in picture["debts"]]
         assert picture["months"] == len(months)
-        for id, owed in picture["owed"].items():
-            closings = [month["debts"][id]["closing"] for month in months]
-            assert owed + [0] * (len(months) - len(owed)) == closings
+        owed = [[month["debts"][id]["closing"] for id in ids] for month in months]
+        planned = [month for month in picture["owed"] if month["month"] >= picture["start"]]
+        assert [month["owed"] for month in planned] == owed
+        assert [month["sum"] for month in planned] == got["owed"] == list(map(sum, owed))
+        assert all(month["is_planned"] == (month["month"] >= "2027-03") for month in picture["owed"])
+        begin = picture["owed"][-len(months) - 1]
+        assert (begin["month"], begin["owed"]) == ("2027-04", [debt["owed"] for debt in picture["debts"]])
+        paid = [[month["debts"][id]["minimum"] + month["debts"][id]["extra"] for id in ids] for month in months]
+        assert got["paid"] == list(map(sum, paid))
+        page = demo.post("/api/payoff/printed", json=wish).json()
+        size = page["months_a_line"]
+        assert len(page["lines"]) == -(-len(months) // size) <= 40
+        for at, line in enumerate(page["lines"]):
+            together = slice(at * size, (at + 1) * size)
+            assert line["until"] == months[together][-1]["month"]
+            assert line["paid"] == [sum(column) for column in zip(*paid[together], strict=True)]
+            assert (line["owed"], line["sum"]) == (owed[together][-1], sum(owed[together][-1]))
+        least = next(each for each in got["comparison"] if each["strategy"] == "minimums")
+        best = min(each["total_interest"] for each in got["comparison"])
+        saved = least["total_interest"] - got["total_interest"], least["months"] - len(months)
+        assert (picture["least"]["saves_interest"], picture["least"]["saves_months"]) == saved
+        assert got["cheapest"]["saves_more"] == best - got["cheapest"]["total_interest"]
+        assert got["cheapest"]["saves_interest"] == least["total_interest"] - got["cheapest"]["total_interest"]
     least = ask(demo, **later, strategy="minimums")
     assert (picture["least"]["months"], picture["least"]["total_interest"]) == (
         len(least["months"]), least["total_interest"],

@@ -195,3 +195,6 @@ export const monthOf = (month: string): string => format(civil(`${month.slice(0,
 export const dayNumber = (day: string): number =>
   Date.UTC(+day.slice(0, 4), +day.slice(5, 7) - 1, +day.slice(8)) / 864e5;
 export const dayOfNumber = (number: number): string => new Date(Math.round(number) * 864e5).toISOString().slice(0, 10);
+
+/** So many months, in words. */
+export const monthsText = (count: number): string => (count === 1 ? "one month" : `${count} months`);

@@ -19,7 +19,7 @@ router = APIRouter(prefix="/api", tags=["debts"])
 
 
 # So many months on record are drawn before the plan.
-_MONTHS_ON_RECORD = 24
+MONTHS_ON_RECORD = 24
 
 
 class DebtProgressModel(BaseModel):

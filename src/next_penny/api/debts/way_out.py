@@ -6,7 +6,7 @@ from fastapi import APIRouter, Response
 from pydantic import ValidationError
 
 from next_penny.api.ahead.forecast import checked_until
-from next_penny.api.debts.progress import _MONTHS_ON_RECORD
+from next_penny.api.debts.progress import MONTHS_ON_RECORD
 from next_penny.api.debts.way_out_answers import (
     AffordableModel,
     AffordableMonth,
@@ -15,9 +15,11 @@ from next_penny.api.debts.way_out_answers import (
     HouseholdPayoff,
     LeastModel,
     OtherDebt,
-    PastMonth,
+    OwedMonthModel,
     PayoffAnswer,
     PayoffPicture,
+    PrintedLine,
+    PrintedPayoff,
     calculator_fields,
     month_of,
     months_written,
@@ -28,10 +30,9 @@ from next_penny.api.http.errors import Refused, from_validation, refusals
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.books.moment import Moment
 from next_penny.core.payoff.affordable import Affordable
-from next_penny.core.payoff.comparing import compared
+from next_penny.core.payoff.comparing import compared, saves_more, saving
 from next_penny.core.payoff.debts import rates_from
-from next_penny.core.payoff.household import owed_by_month
-from next_penny.core.payoff.outcome import Run
+from next_penny.core.payoff.outcome import months_a_line, taken_together
 from next_penny.core.payoff.run import run
 from next_penny.core.payoff.way import Way
 from next_penny.core.payoff.wording import differences, left_out_note, order_notes
@@ -69,11 +70,13 @@ def way_out(request: AskedDocument, home: HomeOrWhatIf) -> Response:
         "currency": way.debts.currency,
         "strategy": request.strategy,
         "payer": way.payer.id if needs_payer else None,
-        "debts": debts_of_way(way, run),
+        "debts": _debts(way),
         "others": _others(way),
+        "paid": run.paid,
+        "owed": run.owed,
         "differences": list(differences(way.compared, way.debts.currency, with_own=bool(request.order))),
         "affordable": _affordable(way.affordable) if wants_affordable else None,
-        "cheapest": _cheapest(way.cheapest) if "cheapest" in request.want else None,
+        "cheapest": _cheapest(way) if "cheapest" in request.want else None,
     }))  # fmt: skip
 
 
@@ -82,9 +85,8 @@ def way_out_picture(request: AskedDocument, home: HomeOrWhatIf) -> Response:
     """The household's debts, paid off as asked, as a picture of it needs them."""
     way = asked_way(home.moment, request)
     run, least, start = way.run, way.least, way.debts.start
-    past = owed_by_month(home.moment, way.debts, _MONTHS_ON_RECORD)
     bears = bool(run.debts) and way.has_payer
-    owed = {debt.id: [month.closing for month in run.months[debt.id]] for debt in run.debts}
+    interest, months = saving(run, least)
     return response(whole(PayoffPicture, {
         "today": home.today,
         "start": month_text(start),
@@ -94,15 +96,16 @@ def way_out_picture(request: AskedDocument, home: HomeOrWhatIf) -> Response:
         "debt_free": month_of(run.debt_free),
         "total_interest": run.total_interest,
         "never_clears": never_clears(run),
-        "debts": debts_of_way(way, run),
+        "debts": _debts(way),
         "others": _others(way),
-        "owed": owed,
+        "owed": [OwedMonthModel(month=month_text(month), owed=owed, sum=sum(owed), is_planned=is_planned)
+                 for month, owed, is_planned in way.owed_by_month(MONTHS_ON_RECORD)],
         "own": run.own,
         "wished": way.wished,
         "least": LeastModel(
-            months=None if least.never else len(least), total_interest=least.total_interest, owed=least.owed
+            months=None if least.never else len(least), total_interest=least.total_interest, owed=least.owed,
+            saves_interest=interest, saves_months=months,
         ),
-        "past": [PastMonth(month=month_text(month), owed=owed) for month, owed in past],
         "affordable": _affordable(way.affordable) if bears else None,
         "strained": [month_text(month) for month in (way.affordable.strained(way.wished) if bears else ())],
     }))  # fmt: skip
@@ -125,15 +128,9 @@ def asked_way(moment: Moment, request: AskedDocument, loc: Loc = ("body",)) -> W
         raise Refused(refusals(error.problems, loc)) from error
 
 
-def debts_of_way(way: Way, run: Run) -> list[DebtModel]:
-    """In the order in which they clear, those that never do last; in an own order, in that."""
-    kinds = {account.id: account.kind for account in way.debts.accounts}
+def _debts(way: Way) -> list[DebtModel]:
+    run, kinds = way.run, {account.id: account.kind for account in way.debts.accounts}
     clears = dict(run.cleared)
-    last = way.debts.start + len(run)
-    places = {debt.id: clears.get(debt.id, last) for debt in run.debts}
-    if way.asked.choice == "custom":
-        order = way.asked.wish.order
-        places = {debt.id: order.index(debt.id) if debt.id in order else last for debt in run.debts}
     return [
         DebtModel(
             id=debt.id,
@@ -146,7 +143,7 @@ def debts_of_way(way: Way, run: Run) -> list[DebtModel]:
             clears=month_of(clears.get(debt.id)),
             frees=run.freed[debt.id],
         )
-        for debt in sorted(run.debts, key=lambda debt: places[debt.id])
+        for debt in way.debts_in_order
     ]
 
 
@@ -159,12 +156,38 @@ def _affordable(affordable: Affordable) -> AffordableModel:
     )
 
 
-def _cheapest(run: Run) -> Written:
+def _cheapest(way: Way) -> Written:
+    run = way.cheapest
+    interest, months = saving(run, way.least)
     return whole(CheapestModel, {
         "total_interest": run.total_interest,
         "debt_free": month_of(run.debt_free),
+        "saves_interest": interest,
+        "saves_months": months,
+        "saves_more": saves_more(run, list(way.runs.values())),
         "months": months_written(run),
     })  # fmt: skip
+
+
+@router.post("/payoff/printed")
+def print_way_out(request: AskedDocument, home: HomeOrWhatIf) -> PrintedPayoff:
+    """The household's debts, paid off as asked, on one page."""
+    way = asked_way(home.moment, request)
+    run, size = way.run, months_a_line(way.run)
+    return PrintedPayoff(
+        start=month_text(way.debts.start),
+        currency=way.debts.currency,
+        strategy=request.strategy,
+        extra_monthly=request.extra_monthly,
+        debt_free=month_of(run.debt_free),
+        total_interest=run.total_interest,
+        debts=[debt.name for debt in way.debts_in_order],
+        months_a_line=size,
+        lines=[
+            PrintedLine(until=month_text(line.until), paid=line.paid, owed=line.owed, sum=sum(line.owed))
+            for line in taken_together(run, size, [debt.id for debt in way.debts_in_order])
+        ],
+    )
 
 
 @router.get("/payoff/table.{form}", response_class=Response)

@@ -87,10 +87,16 @@ class AffordableModel(BaseModel):
 
 
 class CheapestModel(BaseModel):
-    """The least total interest with the money that the cheapest order has in each month."""
+    """The least total interest with the money that the cheapest order has in each month.
+
+    What it saves against minimums alone, and of interest more than the best order does; null where one never ends.
+    """
 
     total_interest: int
     debt_free: str | None
+    saves_interest: int | None
+    saves_months: int | None
+    saves_more: int | None
     months: list[PayoffMonth]
 
 
@@ -119,28 +125,35 @@ class OtherDebt(BaseModel):
     can_join: bool
 
 
-class PastMonth(BaseModel):
-    """What was owed on each debt, in their order, at the end of a month."""
+class OwedMonthModel(BaseModel):
+    """What is owed on each debt, in their order, at the end of a month, and in all; whether it is planned."""
 
     month: str
     owed: list[int]
+    sum: int
+    is_planned: bool
 
 
 class LeastModel(BaseModel):
-    """Minimums alone: null months where these never end; `owed` is what is owed in all after each month."""
+    """Minimums alone: null months where these never end; `owed` is what is owed in all after each month.
+
+    What the plan saves against them: null where one of the two never ends.
+    """
 
     months: int | None
     total_interest: int
     owed: list[int]
+    saves_interest: int | None
+    saves_months: int | None
 
 
 class PayoffPicture(BaseModel):
     """What the picture of a household's way out needs, and no more: it is asked for with every move of the slider.
 
-    debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. owed: by debt,
-    after each month until it is cleared. own: what is added to the minimums in each month. wished: what was wished of
-    that. past: months on record before. affordable: null without an account that the extra can come from. strained:
-    months that cannot bear what is wished of them.
+    debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. owed: months on
+    record, the one that the plan begins with, and each of its months. own: what is added to the minimums in each month.
+    wished: what was wished of that. affordable: null without an account that the extra can come from. strained: months
+    that cannot bear what is wished of them.
     """
 
     today: datetime.date
@@ -153,11 +166,10 @@ class PayoffPicture(BaseModel):
     never_clears: list[NeverClears]
     debts: list[DebtModel]
     others: list[OtherDebt]
-    owed: dict[str, list[int]]
+    owed: list[OwedMonthModel]
     own: list[int]
     wished: list[int]
     least: LeastModel
-    past: list[PastMonth]
     affordable: AffordableModel | None
     strained: list[str]
 
@@ -165,8 +177,8 @@ class PayoffPicture(BaseModel):
 class HouseholdPayoff(PayoffAnswer):
     """The household's way out of debt.
 
-    debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. differences:
-    what the orders differ by, in words.
+    debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. paid, owed: on
+    all debts, in each month and at its end. differences: what the orders differ by, in words.
     """
 
     today: datetime.date
@@ -176,6 +188,8 @@ class HouseholdPayoff(PayoffAnswer):
     payer: str | None
     debts: list[DebtModel]
     others: list[OtherDebt]
+    paid: list[int]
+    owed: list[int]
     differences: list[str]
     affordable: AffordableModel | None
     cheapest: CheapestModel | None
@@ -184,6 +198,29 @@ class HouseholdPayoff(PayoffAnswer):
 def month_of(number: int | None) -> str | None:
     """A month number as YYYY-MM."""
     return None if number is None else month_text(number)
+
+
+class PrintedLine(BaseModel):
+    """Months taken together: until the end of which, what is paid on each debt and then owed, and owed in all."""
+
+    until: str
+    paid: list[int]
+    owed: list[int]
+    sum: int
+
+
+class PrintedPayoff(BaseModel):
+    """A plan on one page: `lines` of so many months each, with the debts in their order."""
+
+    start: str
+    currency: str
+    strategy: Choice
+    extra_monthly: int
+    debt_free: str | None
+    total_interest: int
+    debts: list[str]
+    months_a_line: int
+    lines: list[PrintedLine]
 
 
 _ROW = "{" + ",".join(f'"{name}":%d' for name in DebtMonthModel.model_fields) + "}"

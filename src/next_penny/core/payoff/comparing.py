@@ -31,16 +31,27 @@ def compared(runs: Mapping[Strategy, Run]) -> list[Compared]:
 
 
 def _against(strategy: Strategy, run: Run, least: Run) -> Compared:
-    both_end = not run.never and not least.never
     return Compared(
         strategy,
         run.debt_free,
         None if run.never else len(run),
         run.total_interest,
-        least.total_interest - run.total_interest if both_end else None,
-        len(least) - len(run) if both_end else None,
+        *saving(run, least),
         run.cleared[0][1] if run.cleared else None,
     )
+
+
+def saving(run: Run, other: Run) -> tuple[int | None, int | None]:
+    """How much less interest a run costs than another, and months sooner it ends; None where one of them never does."""
+    if run.never or other.never:
+        return None, None
+    return other.total_interest - run.total_interest, len(other) - len(run)
+
+
+def saves_more(run: Run, others: Sequence[Run]) -> int | None:
+    """How much less interest a run costs than the best of some others that end; None where none of them does."""
+    ending = [other.total_interest for other in others if not other.never]
+    return min(ending) - run.total_interest if ending and not run.never else None
 
 
 def needs_monthly(debt: Debt, start: int) -> int:

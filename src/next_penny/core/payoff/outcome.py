@@ -1,6 +1,6 @@
 """What paying several debts off comes to, month by month. All amounts are whole minor units."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import accumulate
 from typing import NamedTuple
@@ -72,18 +72,52 @@ class Run:
         return sum(self.paid)
 
     @cached_property
+    def owed_by_debt(self) -> dict[str, list[int]]:
+        """What is owed on each debt at the end of each month; what has grown beyond what is counted stands still."""
+        return {
+            id: [*(month.closing for month in months), *[months[-1].closing] * (len(self) - len(months))]
+            for id, months in self.months.items()
+        }
+
+    @cached_property
     def owed(self) -> list[int]:
         """What is owed on all debts at the end of each month."""
-        owed = [0] * len(self)
-        for months in self.months.values():
-            for index, month in enumerate(months):
-                owed[index] += month.closing
-        return owed
+        return list(map(sum, zip(*self.owed_by_debt.values(), strict=True)))
 
     @cached_property
     def paid_before(self) -> list[int]:
         """What is paid on all debts before each month, and in all."""
         return list(accumulate(self.paid, initial=0))
+
+
+class MonthsTogether(NamedTuple):
+    """Months taken together: until the end of which, what is paid on each debt in them, and what is then owed."""
+
+    until: int
+    paid: list[int]
+    owed: list[int]
+
+
+# So many lines fit one lying page.
+_MOST_LINES = 40
+
+
+def months_a_line(run: Run) -> int:
+    """How many months of a run are taken together, so that all of it fits one page."""
+    return next((size for size in (1, 3, 6, 12, 24) if len(run) <= size * _MOST_LINES), 60)
+
+
+def taken_together(run: Run, size: int, order: Sequence[str]) -> list[MonthsTogether]:
+    """A run, so many months at a time, the last line with what is left of them; the debts in an order of their ids."""
+    ends = [min(begin + size, len(run)) for begin in range(0, len(run), size)]
+    return [
+        MonthsTogether(
+            run.start + end - 1,
+            [sum(month.paid for month in run.months[id][place * size : end]) for id in order],
+            [run.owed_by_debt[id][end - 1] for id in order],
+        )
+        for place, end in enumerate(ends)
+    ]
 
 
 def months_of(numbers: list[int], left: int) -> list[DebtMonth]:

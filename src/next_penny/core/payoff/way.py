@@ -3,21 +3,39 @@
 from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date
+from typing import NamedTuple
 
 from propcache.api import cached_property
 
 from next_penny.core.books.moment import Moment
-from next_penny.core.dates.calendar import month_end, month_start
+from next_penny.core.dates.calendar import month_end, month_number, month_start
 from next_penny.core.forecast.projection import AccountRun, project
 from next_penny.core.payoff.affordable import Affordable, MonthlyRoom, Room, capped
 from next_penny.core.payoff.comparing import Compared, cheapest_of, compared
-from next_penny.core.payoff.household import Debts, LastDueDays, debts_of, furthest, payment_days, without_extras
+from next_penny.core.payoff.debts import Debt
+from next_penny.core.payoff.household import (
+    Debts,
+    LastDueDays,
+    debts_of,
+    furthest,
+    owed_by_month,
+    payment_days,
+    without_extras,
+)  # fmt: skip
 from next_penny.core.payoff.outcome import Run
 from next_penny.core.payoff.run import NO_GUIDE, Bearing, Guide, LastDue, run
 from next_penny.core.payoff.wording import order_notes
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.kept.way_out import STRATEGIES, Asked, Strategy, Wish
 from next_penny.core.problems import PlanError, refused
+
+
+class OwedMonth(NamedTuple):
+    """What is owed on each debt at the end of a month; whether it is planned, not on record."""
+
+    month: int
+    owed: list[int]
+    is_planned: bool
 
 
 class Way:
@@ -121,6 +139,29 @@ class Way:
     def wished(self) -> list[int]:
         """The own money that is wished for each month of what was asked for."""
         return [self.asked.wish.own_money(self.debts.start + index) for index in range(len(self.run))]
+
+    @cached_property
+    def debts_in_order(self) -> list[Debt]:
+        """In the order in which they clear, those that never do last; in an own order, in that."""
+        clears, last = dict(self.run.cleared), self.debts.start + len(self.run)
+        places = {debt.id: clears.get(debt.id, last) for debt in self.run.debts}
+        if self.asked.choice == "custom":
+            order = self.asked.wish.order
+            places = {id: order.index(id) if id in order else last for id in places}
+        return sorted(self.run.debts, key=lambda debt: places[debt.id])
+
+    def owed_by_month(self, most_recorded: int) -> list[OwedMonth]:
+        """What was owed on record in so many months, what the plan begins with, and what is owed after each month."""
+        accounts = [account.id for account in self.debts.accounts]
+        places = [accounts.index(debt.id) for debt in self.debts_in_order]
+        begin, now = self.debts.start - 1, month_number(self.moment.today)
+        past = [OwedMonth(month, [owed[place] for place in places], is_planned=False)
+                for month, owed in owed_by_month(self.moment, self.debts, most_recorded) if month < begin]  # fmt: skip
+        first = OwedMonth(begin, [debt.balance for debt in self.debts_in_order], is_planned=begin >= now)
+        by_debt = [self.run.owed_by_debt[debt.id] for debt in self.debts_in_order]
+        ahead = [OwedMonth(month, list(owed), is_planned=True)
+                 for month, owed in enumerate(zip(*by_debt, strict=True), self.debts.start)]  # fmt: skip
+        return [*past, first, *ahead]
 
     @property
     def compared(self) -> list[Compared]:

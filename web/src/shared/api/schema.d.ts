@@ -1286,6 +1286,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/payoff/printed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Way Out
+         * @description The household's debts, paid off as asked, on one page.
+         */
+        post: operations["print_way_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/payoff/table.{form}": {
         parameters: {
             query?: never;
@@ -4898,12 +4918,20 @@ export interface components {
         /**
          * CheapestModel
          * @description The least total interest with the money that the cheapest order has in each month.
+         *
+         *     What it saves against minimums alone, and of interest more than the best order does; null where one never ends.
          */
         CheapestModel: {
             /** Total Interest */
             total_interest: number;
             /** Debt Free */
             debt_free: string | null;
+            /** Saves Interest */
+            saves_interest: number | null;
+            /** Saves Months */
+            saves_months: number | null;
+            /** Saves More */
+            saves_more: number | null;
             /** Months */
             months: components["schemas"]["PayoffMonth"][];
         };
@@ -6707,8 +6735,8 @@ export interface components {
          * HouseholdPayoff
          * @description The household's way out of debt.
          *
-         *     debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. differences:
-         *     what the orders differ by, in words.
+         *     debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. paid, owed: on
+         *     all debts, in each month and at its end. differences: what the orders differ by, in words.
          */
         HouseholdPayoff: {
             /** Months */
@@ -6747,6 +6775,10 @@ export interface components {
             debts: components["schemas"]["DebtModel"][];
             /** Others */
             others: components["schemas"]["OtherDebt"][];
+            /** Paid */
+            paid: number[];
+            /** Owed */
+            owed: number[];
             /** Differences */
             differences: string[];
             affordable: components["schemas"]["AffordableModel"] | null;
@@ -7078,6 +7110,8 @@ export interface components {
         /**
          * LeastModel
          * @description Minimums alone: null months where these never end; `owed` is what is owed in all after each month.
+         *
+         *     What the plan saves against them: null where one of the two never ends.
          */
         LeastModel: {
             /** Months */
@@ -7086,6 +7120,10 @@ export interface components {
             total_interest: number;
             /** Owed */
             owed: number[];
+            /** Saves Interest */
+            saves_interest: number | null;
+            /** Saves Months */
+            saves_months: number | null;
         };
         /**
          * LeftAnswer
@@ -8442,6 +8480,20 @@ export interface components {
             problem: string | null;
         };
         /**
+         * OwedMonthModel
+         * @description What is owed on each debt, in their order, at the end of a month, and in all; whether it is planned.
+         */
+        OwedMonthModel: {
+            /** Month */
+            month: string;
+            /** Owed */
+            owed: number[];
+            /** Sum */
+            sum: number;
+            /** Is Planned */
+            is_planned: boolean;
+        };
+        /**
          * OwnFlow
          * @description A flow that an account makes of itself: a card's payment, interest.
          */
@@ -8574,16 +8626,6 @@ export interface components {
              * @enum {integer}
              */
             minutes: 60 | 480 | 1440 | 43200;
-        };
-        /**
-         * PastMonth
-         * @description What was owed on each debt, in their order, at the end of a month.
-         */
-        PastMonth: {
-            /** Month */
-            month: string;
-            /** Owed */
-            owed: number[];
         };
         /**
          * PatternRow
@@ -8842,10 +8884,10 @@ export interface components {
          * PayoffPicture
          * @description What the picture of a household's way out needs, and no more: it is asked for with every move of the slider.
          *
-         *     debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. owed: by debt,
-         *     after each month until it is cleared. own: what is added to the minimums in each month. wished: what was wished of
-         *     that. past: months on record before. affordable: null without an account that the extra can come from. strained:
-         *     months that cannot bear what is wished of them.
+         *     debts: in the order in which they clear; in an own order, in that. others: what is not in the plan. owed: months on
+         *     record, the one that the plan begins with, and each of its months. own: what is added to the minimums in each month.
+         *     wished: what was wished of that. affordable: null without an account that the extra can come from. strained: months
+         *     that cannot bear what is wished of them.
          */
         PayoffPicture: {
             /**
@@ -8875,16 +8917,12 @@ export interface components {
             /** Others */
             others: components["schemas"]["OtherDebt"][];
             /** Owed */
-            owed: {
-                [key: string]: number[];
-            };
+            owed: components["schemas"]["OwedMonthModel"][];
             /** Own */
             own: number[];
             /** Wished */
             wished: number[];
             least: components["schemas"]["LeastModel"];
-            /** Past */
-            past: components["schemas"]["PastMonth"][];
             affordable: components["schemas"]["AffordableModel"] | null;
             /** Strained */
             strained: string[];
@@ -9087,6 +9125,47 @@ export interface components {
             before: number;
             /** After */
             after: number;
+        };
+        /**
+         * PrintedLine
+         * @description Months taken together: until the end of which, what is paid on each debt and then owed, and owed in all.
+         */
+        PrintedLine: {
+            /** Until */
+            until: string;
+            /** Paid */
+            paid: number[];
+            /** Owed */
+            owed: number[];
+            /** Sum */
+            sum: number;
+        };
+        /**
+         * PrintedPayoff
+         * @description A plan on one page: `lines` of so many months each, with the debts in their order.
+         */
+        PrintedPayoff: {
+            /** Start */
+            start: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Strategy
+             * @enum {string}
+             */
+            strategy: "smallest_balance" | "highest_rate" | "custom" | "minimums" | "cheapest";
+            /** Extra Monthly */
+            extra_monthly: number;
+            /** Debt Free */
+            debt_free: string | null;
+            /** Total Interest */
+            total_interest: number;
+            /** Debts */
+            debts: string[];
+            /** Months A Line */
+            months_a_line: number;
+            /** Lines */
+            lines: components["schemas"]["PrintedLine"][];
         };
         /**
          * ProgressAnswer
@@ -19964,6 +20043,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PayoffPicture"];
+                };
+            };
+            /** @description The request is not one: its Origin or its address cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description A password is needed: log in first. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The address is not served here, or the change comes from another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description This is not done so. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request took too long to arrive. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The request is too large, or too deep. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description It cannot be so; each sentence at its field, and nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description Too many wrong passwords: wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+            /** @description The household's file cannot be used just now; nothing was changed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusals"];
+                };
+            };
+        };
+    };
+    print_way_out: {
+        parameters: {
+            query?: {
+                /** @description Figures for the plan with this what-if laid over it. */
+                what_if?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintedPayoff"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

@@ -1,53 +1,48 @@
+import { useQuery } from "@tanstack/react-query";
+import { Fragment } from "react";
 import { useSearchParams } from "react-router";
+import { answer, api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { digits, money, monthOf, setWriting } from "@/shared/format";
 import { Wide } from "@/shared/kit/Wide";
 import { PaperHeading, useOnPaper } from "@/shared/look/paper";
-import { type Asked, ORDER_NAMES, PLAIN_ASKED, readAsked, useProgress, useWay, type Way } from "./wayOut";
-
-/** More lines than this do not fit one lying page: months are then taken together. */
-const MOST_LINES = 40;
+import { type Asked, ORDER_NAMES, PLAIN_ASKED, readAsked, useProgress } from "./wayOut";
 
 /** The plan on one lying page. */
 export function PrintWay() {
   const [search] = useSearchParams();
   const household = useHousehold().data;
-  const asked: Asked = readAsked(search.get("asked")) ?? PLAIN_ASKED;
-  const { data, error } = useWay(asked, 0);
-  const way = data?.way;
+  const { data: page, error } = usePrinted(readAsked(search.get("asked")) ?? PLAIN_ASKED);
   useOnPaper();
   if (error) return <p className="p-6">{error.message}</p>;
-  if (!household || !way) return null;
+  if (!household || !page) return null;
   setWriting(household);
-  const step = [1, 3, 6, 12, 24].find((monthsApart) => way.months.length / monthsApart <= MOST_LINES) ?? 60;
-  const lines = Array.from({ length: Math.ceil(way.months.length / step) }, (_, place) =>
-    way.months.slice(place * step, (place + 1) * step),
-  );
   return (
     <main className="mx-auto max-w-5xl p-6 print:p-0">
       <PaperHeading title="The way out of debt" />
       <p className="mb-2">
-        {ORDER_NAMES[way.strategy]}, {money(asked.extra_monthly ?? 0, way.currency)} extra each month from{" "}
-        {monthOf(way.start)} on; {way.debt_free ? `debt-free in ${monthOf(way.debt_free)}` : "never debt-free"};{" "}
-        {money(way.total_interest, way.currency)} interest in all.{" "}
-        {step > 1 && `Each line is ${step} months: what is paid in them, and what is then owed.`}
+        {ORDER_NAMES[page.strategy]}, {money(page.extra_monthly, page.currency)} extra each month from{" "}
+        {monthOf(page.start)} on; {page.debt_free ? `debt-free in ${monthOf(page.debt_free)}` : "never debt-free"};{" "}
+        {money(page.total_interest, page.currency)} interest in all.{" "}
+        {page.months_a_line > 1 &&
+          `Each line is ${page.months_a_line} months: what is paid in them, and what is then owed.`}
       </p>
       <Wide label="The way out, scrolled sideways" className="print:overflow-visible">
         <table className="w-full border-collapse text-right text-xs leading-tight">
           <thead className="table-header-group">
             <tr className="border-b border-rule-strong [&>th]:py-0.5 [&>th]:font-semibold">
               <th className="text-left">Until</th>
-              {way.debts.map((debt) => (
-                <th key={debt.id} colSpan={2}>
-                  {debt.name}
+              {page.debts.map((name) => (
+                <th key={name} colSpan={2}>
+                  {name}
                 </th>
               ))}
               <th>Owed then</th>
             </tr>
           </thead>
           <tbody>
-            {lines.map((months) => (
-              <PrintedLine key={months[0]?.month} months={months} way={way} />
+            {page.lines.map((line) => (
+              <PrintedLine key={line.until} line={line} currency={page.currency} />
             ))}
           </tbody>
         </table>
@@ -56,28 +51,31 @@ export function PrintWay() {
   );
 }
 
-function PrintedLine({ months, way }: { months: Way["months"]; way: Way }) {
-  const last = months.at(-1);
-  const owed = way.debts.reduce((sum, debt) => sum + (last?.debts[debt.id]?.closing ?? 0), 0);
+function PrintedLine({ line, currency }: { line: Schemas["PrintedLine"]; currency: string }) {
   return (
     <tr className="break-inside-avoid border-b border-rule">
-      <td className="text-left">{monthOf(last?.month ?? way.start)}</td>
-      {way.debts.map((debt) => {
-        const paid = months.reduce((sum, month) => {
-          const cell = month.debts[debt.id];
-          return sum + (cell ? cell.minimum + cell.extra : 0);
-        }, 0);
-        const left = last?.debts[debt.id]?.closing ?? 0;
-        return [
-          <td key={`${debt.id} paid`}>{paid ? digits(paid, way.currency) : ""}</td>,
-          <td key={`${debt.id} owed`} className="pr-2">
-            {left ? digits(left, way.currency) : paid ? "clear" : ""}
-          </td>,
-        ];
+      <td className="text-left">{monthOf(line.until)}</td>
+      {line.paid.map((paid, debt) => {
+        const owed = line.owed[debt] ?? 0;
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: the debts stand in the same order in every line
+          <Fragment key={debt}>
+            <td>{paid ? digits(paid, currency) : ""}</td>
+            <td className="pr-2">{owed ? digits(owed, currency) : paid ? "clear" : ""}</td>
+          </Fragment>
+        );
       })}
-      <td>{digits(owed, way.currency)}</td>
+      <td>{digits(line.sum, currency)}</td>
     </tr>
   );
+}
+
+function usePrinted(asked: Asked) {
+  return useQuery({
+    queryKey: ["way-out-printed", asked],
+    retry: false,
+    queryFn: () => answer<Schemas["PrintedPayoff"]>(api.POST("/api/payoff/printed", { body: asked })),
+  });
 }
 
 /** Each year's payments on record, debt by debt, on one page. */

@@ -1,13 +1,11 @@
 import { useMutation } from "@tanstack/react-query";
 import { answer, api } from "@/shared/api/client";
 import { useRefresh } from "@/shared/api/hooks";
-import { dayText, money, monthOf } from "@/shared/format";
+import { dayText, money, monthOf, monthsText } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { ShareBar } from "@/shared/kit/ShareBar";
 import { useToast } from "@/shared/kit/Toast";
 import type { Progress } from "./wayOut";
-
-const months = (count: number): string => (count === 1 ? "one month" : `${count} months`);
 
 const isBegun = (progress: Progress, today: string): boolean => progress.start <= today.slice(0, 7);
 
@@ -26,7 +24,7 @@ export function HowItGoes({ progress, today }: { progress: Progress; today: stri
           ; debt-free in <strong>{monthOf(ends)}</strong>
           {later !== null &&
             later !== 0 &&
-            `, ${months(Math.abs(later))} ${later > 0 ? "later" : "sooner"} than planned`}
+            `, ${monthsText(Math.abs(later))} ${later > 0 ? "later" : "sooner"} than planned`}
         </>
       ) : (
         "; as things stand, never debt-free"

@@ -1,12 +1,11 @@
-import { money, monthOf } from "@/shared/format";
+import { money, monthOf, monthsText } from "@/shared/format";
 import type { Picture } from "./wayOut";
 
 /** The plan in two sentences: when it ends, and what that saves. */
 export function WayWhole({ picture }: { picture: Picture }) {
   const { currency, least } = picture;
   const names = Object.fromEntries(picture.debts.map((debt) => [debt.id, debt.name]));
-  const saved = least.months === null ? null : least.total_interest - picture.total_interest;
-  const sooner = least.months === null ? 0 : least.months - picture.months;
+  const { saves_interest: saved, saves_months: sooner } = least;
   return (
     <div aria-live="polite" className="mt-1 text-lg" data-testid="whole">
       {picture.debt_free ? (
@@ -16,7 +15,7 @@ export function WayWhole({ picture }: { picture: Picture }) {
           {saved !== null && saved > 0 && (
             <>
               : <strong>{money(saved, currency)}</strong> less than minimums alone
-              {sooner > 0 && `, and ${sooner === 1 ? "one month" : `${sooner} months`} sooner`}
+              {sooner !== null && sooner > 0 && `, and ${monthsText(sooner)} sooner`}
             </>
           )}
           .

@@ -8,6 +8,8 @@ export type Asked = Schemas["AskedDocument"];
 export type Way = Schemas["HouseholdPayoff"];
 /** What the picture of it needs, asked for with every move of the slider. */
 export type Picture = Schemas["PayoffPicture"];
+/** What is owed on each debt at the end of a month, in the order of the picture's debts. */
+export type Column = Schemas["OwedMonthModel"];
 export type Choice = NonNullable<Asked["strategy"]>;
 export type Progress = Schemas["ProgressModel"];
 

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { type Asked, type Choice, ORDER_NAMES, type Way } from "@/places/debts/way/wayOut";
 import { answer, api } from "@/shared/api/client";
-import { money, monthOf } from "@/shared/format";
+import { money, monthOf, monthsText } from "@/shared/format";
 
 interface Props {
   way: Way;
@@ -14,10 +14,6 @@ interface Props {
 export function Orders({ way, asked, onChange }: Props) {
   const { currency } = way;
   const cheapest = useCheapest(asked);
-  const least = way.comparison.find((compared) => compared.strategy === "minimums");
-  const best = Math.min(
-    ...way.comparison.filter((compared) => compared.months !== null).map((compared) => compared.total_interest),
-  );
   const answered = cheapest.data?.cheapest;
   return (
     <section aria-label="The orders side by side" className="mt-8">
@@ -42,7 +38,7 @@ export function Orders({ way, asked, onChange }: Props) {
                 {compared.saves_interest ? money(compared.saves_interest, currency) : "–"}
               </td>
               <td className="hidden @2xl:table-cell">
-                {compared.saves_months ? `${compared.saves_months} months` : "–"}
+                {compared.saves_months ? monthsText(compared.saves_months) : "–"}
               </td>
               <td className="hidden @2xl:table-cell">
                 {compared.first_cleared ? monthOf(compared.first_cleared) : "–"}
@@ -53,10 +49,10 @@ export function Orders({ way, asked, onChange }: Props) {
             <td className="whitespace-nowrap">{answered?.debt_free ? monthOf(answered.debt_free) : ""}</td>
             <td>{answered ? money(answered.total_interest, currency) : ""}</td>
             <td className="hidden @2xl:table-cell">
-              {answered && least?.months != null ? money(least.total_interest - answered.total_interest, currency) : ""}
+              {answered?.saves_interest != null && money(answered.saves_interest, currency)}
             </td>
             <td className="hidden @2xl:table-cell">
-              {answered && least?.months != null ? `${least.months - answered.months.length} months` : ""}
+              {answered?.saves_months != null && monthsText(answered.saves_months)}
             </td>
             <td className="hidden @2xl:table-cell" />
           </OrderLine>
@@ -72,14 +68,14 @@ export function Orders({ way, asked, onChange }: Props) {
         {way.differences.map((difference) => (
           <li key={difference}>{difference}</li>
         ))}
-        {answered && !cheapest.isFetching && answered.total_interest < best && (
+        {answered?.saves_more != null && !cheapest.isFetching && answered.saves_more > 0 && (
           <li>
-            The cheapest way saves {money(best - answered.total_interest, currency)} more than the best of these orders
-            with the same money each month. Which debt gets the extra then changes as rates do: choose it, and the
-            months below say so.
+            The cheapest way saves {money(answered.saves_more, currency)} more than the best of these orders with the
+            same money each month. Which debt gets the extra then changes as rates do: choose it, and the months below
+            say so.
           </li>
         )}
-        {answered && !cheapest.isFetching && answered.total_interest >= best && (
+        {answered?.saves_more != null && !cheapest.isFetching && answered.saves_more <= 0 && (
           <li>No way with the same money each month is cheaper than the best of these orders.</li>
         )}
       </ul>

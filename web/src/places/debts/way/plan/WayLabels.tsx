@@ -1,5 +1,5 @@
-import { type Column, monthNumber } from "@/places/debts/way/wayColumns";
-import type { Picture } from "@/places/debts/way/wayOut";
+import { monthNumber } from "@/places/debts/way/wayColumns";
+import type { Column, Picture } from "@/places/debts/way/wayOut";
 import { monthOf } from "@/shared/format";
 
 // More names than that have no room beside the picture: they stand below it.
@@ -26,7 +26,7 @@ export function WayLabels({ picture, columns, width, top, x, y }: Props) {
   return (
     <g fontSize="13" fill="var(--ink)" stroke="var(--paper)" strokeWidth="3" paintOrder="stroke">
       {cleared.map(({ id, name, clears, month }, place) => {
-        const sum = columns.find((column) => column.month === month)?.sum ?? 0;
+        const sum = columns.find((column) => column.month === clears)?.sum ?? 0;
         const line = top + 4 + place * LINE;
         return (
           <g key={id}>

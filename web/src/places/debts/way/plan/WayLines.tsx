@@ -1,5 +1,5 @@
-import { type Column, columnsOf, monthNumber } from "@/places/debts/way/wayColumns";
-import type { Picture } from "@/places/debts/way/wayOut";
+import { monthNumber } from "@/places/debts/way/wayColumns";
+import type { Column, Picture } from "@/places/debts/way/wayOut";
 import { INKS } from "./inks";
 
 type Point = readonly [month: number, owed: number];
@@ -16,10 +16,10 @@ interface Props {
 
 /** What is owed: on record in ink, planned in pencil or, where it is only tried, in copper; minimums alone behind it. */
 export function WayLines({ picture, planned, columns, at }: Props) {
-  const points = (allColumns: Column[]): Point[] => allColumns.map((column) => [column.month, column.sum]);
-  const ink = columns.filter((column) => column.isInk);
+  const points = (allColumns: Column[]): Point[] => allColumns.map((column) => [monthNumber(column.month), column.sum]);
+  const ink = columns.filter((column) => !column.is_planned);
   const start = monthNumber(picture.start);
-  const begin = columns.find((column) => column.month === start - 1);
+  const begin = columns.find((column) => monthNumber(column.month) === start - 1);
   const least = picture.least.owed.map((owed, later): Point => [start + later, owed]);
   return (
     <g fill="none">
@@ -32,7 +32,7 @@ export function WayLines({ picture, planned, columns, at }: Props) {
       <path d={line(points(ink), at)} stroke="var(--ink)" strokeWidth="2" />
       {planned && (
         <path
-          d={line(points(columnsOf(planned).filter((column) => !column.isInk)), at)}
+          d={line(points(planned.owed.filter((column) => column.is_planned)), at)}
           stroke="var(--ink)"
           strokeWidth="1.6"
           strokeDasharray="6 4"
@@ -40,7 +40,7 @@ export function WayLines({ picture, planned, columns, at }: Props) {
       )}
       <path
         data-testid="planned"
-        d={line(points([...ink.slice(-1), ...columns.filter((column) => !column.isInk)]), at)}
+        d={line(points([...ink.slice(-1), ...columns.filter((column) => column.is_planned)]), at)}
         stroke={planned ? "var(--copper)" : "var(--ink)"}
         strokeWidth="2"
         strokeDasharray={planned ? undefined : "6 4"}
@@ -59,7 +59,8 @@ export function WayStack({ columns, at }: { columns: Column[]; at: At }) {
   let below = columns.map((): number => 0);
   for (let debt = debts - 1; debt >= 0; debt -= 1) {
     const above = columns.map((column, place) => (below[place] ?? 0) + (column.owed[debt] ?? 0));
-    const edge = (heights: number[]) => columns.map((column, place): Point => [column.month, heights[place] ?? 0]);
+    const edge = (heights: number[]) =>
+      columns.map((column, place): Point => [monthNumber(column.month), heights[place] ?? 0]);
     areas.push(
       <path
         key={debt}

@@ -54,9 +54,9 @@ export function WayMonths({ way, asked }: Props) {
             </tr>
           </thead>
           <tbody>
-            {shown.map((month) => (
+            {shown.map((month, place) => (
               <Fragment key={month.month}>
-                <MonthLine month={month} way={way} />
+                <MonthLine month={month} way={way} paid={way.paid[place] ?? 0} owed={way.owed[place] ?? 0} />
                 {clears.get(month.month)?.map((debt) => (
                   <tr key={debt.id} className="border-b border-rule text-left text-sm text-pencil">
                     <td colSpan={way.debts.length + 3} className="px-2 pb-1">
@@ -81,34 +81,31 @@ export function WayMonths({ way, asked }: Props) {
   );
 }
 
-function MonthLine({ month, way }: { month: Way["months"][number]; way: Way }) {
+interface LineProps {
+  way: Way;
+  month: Way["months"][number];
+  /** On all debts together: what is paid in the month, and what is owed after it. */
+  paid: number;
+  owed: number;
+}
+
+function MonthLine({ way, month, paid, owed }: LineProps) {
   const { currency } = way;
-  const debts = way.debts.map((debt) => month.debts[debt.id]);
-  const sum = (tell: (debt: NonNullable<(typeof debts)[number]>) => number) =>
-    debts.reduce((all, debt) => all + (debt ? tell(debt) : 0), 0);
   return (
     <tr className="border-b border-rule align-top">
       <th scope="row" className="px-2 py-1 text-left font-normal whitespace-nowrap">
         {monthOf(month.month)}
       </th>
-      {way.debts.map((debt, place) => (
-        <Cell key={debt.id} debt={debts[place]} currency={currency} />
+      {way.debts.map((debt) => (
+        <Cell key={debt.id} debt={month.debts[debt.id]} currency={currency} />
       ))}
       <td className="px-2 py-1">
-        {digits(
-          sum((debt) => debt.minimum + debt.extra),
-          currency,
-        )}
+        {digits(paid, currency)}
         {month.left_over > 0 && (
           <span className="block text-sm text-pencil">{digits(month.left_over, currency)} left over</span>
         )}
       </td>
-      <td className="px-2 py-1">
-        {digits(
-          sum((debt) => debt.closing),
-          currency,
-        )}
-      </td>
+      <td className="px-2 py-1">{digits(owed, currency)}</td>
     </tr>
   );
 }

@@ -1,6 +1,6 @@
 import { type MouseEvent, useState } from "react";
 import { YearAxis } from "@/places/debts/loan/LoanChart";
-import { columnsOf, firstDay, monthNumber, monthText } from "@/places/debts/way/wayColumns";
+import { firstDay, monthNumber, monthText } from "@/places/debts/way/wayColumns";
 import type { Asked, Picture } from "@/places/debts/way/wayOut";
 import { linear } from "@/shared/charts/linear";
 import { useWidth } from "@/shared/charts/useWidth";
@@ -27,10 +27,10 @@ export function WayPicture({ picture, planned, sums, onChange }: Props) {
   const [pointed, setPointed] = useState<number | null>(null);
   const [placing, setPlacing] = useState<string | null>(null);
   const { currency } = picture;
-  const columns = columnsOf(picture);
+  const columns = picture.owed;
   const start = monthNumber(picture.start);
-  const from = columns[0]?.month ?? start;
-  const last = Math.max(start + picture.least.owed.length - 1, columns.at(-1)?.month ?? start);
+  const from = monthNumber(columns[0]?.month ?? picture.start);
+  const last = Math.max(start + picture.least.owed.length - 1, monthNumber(columns.at(-1)?.month ?? picture.start));
   const x = linear({ domain: [firstDay(from + 1), firstDay(last + 1)], range: [0, width] });
   const most = Math.max(1, ...columns.map((column) => column.sum), ...picture.least.owed);
   const y = linear({ domain: [0, most], range: [HEIGHT, TOP] });
@@ -41,13 +41,13 @@ export function WayPicture({ picture, planned, sums, onChange }: Props) {
     const date = new Date(day * 864e5);
     return Math.max(from, Math.min(last, date.getUTCFullYear() * 12 + date.getUTCMonth()));
   };
-  const shown = columns.find((column) => column.month === pointed);
+  const shown = columns.find((column) => monthNumber(column.month) === pointed);
   return (
     <div>
       <figure aria-label={`What is owed, from ${money(columns[0]?.sum ?? 0, currency)} down to nothing`}>
         <p className="min-h-6 text-sm text-pencil" aria-hidden="true">
           {shown
-            ? `End of ${monthOf(monthText(shown.month))}: ${money(shown.sum, currency)} owed`
+            ? `End of ${monthOf(shown.month)}: ${money(shown.sum, currency)} owed`
             : "Point at a month to read it; press on one to add a sum there."}
         </p>
         <div ref={ref}>
@@ -73,7 +73,13 @@ export function WayPicture({ picture, planned, sums, onChange }: Props) {
               <WayLabels picture={picture} columns={columns} width={width} top={TOP} x={endOf} y={y} />
               <Marks strained={picture.strained} sums={sums} endOf={endOf} />
               {shown && (
-                <line x1={endOf(shown.month)} x2={endOf(shown.month)} y1={TOP} y2={HEIGHT} stroke="var(--pencil)" />
+                <line
+                  x1={endOf(monthNumber(shown.month))}
+                  x2={endOf(monthNumber(shown.month))}
+                  y1={TOP}
+                  y2={HEIGHT}
+                  stroke="var(--pencil)"
+                />
               )}
             </svg>
           )}
