@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from "vitest";
-import { counted, dayText, digits, money, rateText, readAmount, readRate, setWriting, wholeUnits } from "./format";
+import { counted, dayText, digits, money, rateText, readAmount, readRate, setWriting } from "./format";
 import { readDay } from "./readDay";
 
 const DECIMALS = { USD: 2, EUR: 2, JPY: 0, KWD: 3 };
@@ -36,7 +36,7 @@ describe.each(NOTATIONS)("written as %s", (notation) => {
     }
     for (const text of ["", "five", notation[5] === "," ? "22.9" : "22,9", "1-2", "%"])
       expect(readRate(text)).toHaveProperty("problem");
-    expect(readAmount(wholeUnits(20_000, "USD"), "USD")).toEqual({ amount: 20_000_00 });
+    expect(readAmount(digits(20_000_00, "USD"), "USD")).toEqual({ amount: 20_000_00 });
   });
 
   test("more decimals than a currency has, letters and nothing are refused in a sentence", () => {

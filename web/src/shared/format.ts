@@ -114,10 +114,6 @@ export const rateText = (rate: string | number | null | undefined): string =>
 /** How many there are, as the household groups digits. */
 export const counted = (count: number): string => count.toLocaleString("en").replaceAll(",", marks.group);
 
-/** So many whole units of a currency, as forms begin with them. */
-export const wholeUnits = (count: number, currency: string): string =>
-  digits(count * 10 ** decimalsOf(currency), currency);
-
 /** A product such as 27*12: an amount, and how many times. */
 function readProduct(plain: string, currency: string): { amount: number } | { problem: string } {
   const [first = "", ...times] = plain.split(/[*×]/);

@@ -14,6 +14,7 @@ from next_penny.api.http.answers import Written, amounts, days, response, severa
 from next_penny.api.http.errors import Refused, refused, refused_loan
 from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.api.tools.loans import checked_terms
+from next_penny.core.edits.defaults import furthest_extra
 from next_penny.core.loans.alternatives.adoption import adoption
 from next_penny.core.loans.alternatives.compare import (
     Outcome,
@@ -104,9 +105,13 @@ class OutcomeModel(BaseModel):
 
 
 class AlternativesAnswer(BaseModel):
+    """The loan as it is and its variants: `most_variants` can be asked, an extra is dragged up to `extra_most`."""
+
     today: datetime.date
     currency: str
     horizon_months: int
+    most_variants: int
+    extra_most: int
     outcomes: list[OutcomeModel]
 
 
@@ -122,6 +127,8 @@ def alternatives(request: AlternativesRequest, home: HomeOrWhatIf) -> Response:
         "today": home.today,
         "currency": base.currency,
         "horizon_months": request.horizon_months,
+        "most_variants": _MOST_VARIANTS,
+        "extra_most": furthest_extra(outcomes[0].payment, base.currency),
         "outcomes": several(OutcomeModel, [
             _outcome(answer, outcome, outcomes[0], requests_for(home.reading, answer.changes))
             for answer, outcome in zip(answers, outcomes, strict=True)

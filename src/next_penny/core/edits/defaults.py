@@ -2,15 +2,17 @@
 
 from collections.abc import Sequence
 from datetime import date, timedelta
-from typing import NamedTuple
+from typing import NamedTuple, get_args
 
 from babel import Locale, UnknownLocaleError
 
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.dates.writing import DateOrder, Notation, Writing
-from next_penny.core.plan.accounts import Account
+from next_penny.core.money import DECIMALS, rounded_quotient
+from next_penny.core.plan.accounts import Account, AccountKind
 from next_penny.core.plan.household import Household
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.cards import CardPays
 
 _ASIDE_MONTHS = 6
 _LATEST_MONTH_DAY = 28
@@ -42,6 +44,69 @@ class Beginnings(NamedTuple):
     month_day: int
     first_payment: date
     allowance_from: date
+
+
+class AccountOffer(NamedTuple):
+    """What an account of a kind can be said to have: interest, terms of a card, being kept between two amounts.
+
+    is_owed: what is typed as its balance is owed, and it has no floor. is_lent: it says how it is paid back.
+    may_be_spent: its money may count as the household's to spend. pays: what of a card is usually paid.
+    """
+
+    kind: AccountKind
+    has_card: bool
+    may_earn: bool
+    may_sweep: bool
+    may_be_spent: bool
+    is_owed: bool
+    is_lent: bool
+    pays: CardPays
+
+
+def account_offers() -> list[AccountOffer]:
+    """Every kind of account but loans, which have a form of their own."""
+    cards, kinds = ("credit_card", "credit_line"), get_args(AccountKind)
+    return [
+        AccountOffer(
+            kind,
+            has_card=kind in cards,
+            may_earn=kind in ("savings", "checking", "escrow"),
+            may_sweep=kind == "checking",
+            may_be_spent=kind not in (*cards, "asset", "owed_to_us"),
+            is_owed=kind in cards,
+            is_lent=kind == "owed_to_us",
+            pays="minimum" if kind == "credit_line" else "statement",
+        )
+        for kind in kinds
+        if kind != "loan"
+    ]
+
+
+class UsualTerms(NamedTuple):
+    """Terms that forms begin with, to be changed: the minimum of a card and when it is due, and a loan to try."""
+
+    card_percent: str
+    card_least: int
+    card_days_after: int
+    loan_principal: int
+    loan_rate: str
+    loan_payments: int
+
+
+def usual_terms(currency: str) -> UsualTerms:
+    """Amounts of a size that people have in a currency: where it has no decimals, a hundred times as many units."""
+    unit = _usual_unit(currency)
+    return UsualTerms("2", 25 * unit, 25, 20_000 * unit, "6.5", 60)
+
+
+def furthest_extra(payment: int, currency: str) -> int:
+    """How far an extra beside a loan's payment is dragged: to about the payment, and at least to 500."""
+    hundred = 100 * _usual_unit(currency)
+    return max(5 * hundred, rounded_quotient(payment, hundred) * hundred)
+
+
+def _usual_unit(currency: str) -> int:
+    return int(10 ** max(2, DECIMALS[currency]))
 
 
 def paying_account(plan: Plan, today: date) -> Account | None:

@@ -3425,6 +3425,34 @@ export interface components {
             lowest: components["schemas"]["LowPointModel"] | null;
         };
         /**
+         * AccountOfferModel
+         * @description What an account of a kind can be said to have: see the core's `AccountOffer`.
+         */
+        AccountOfferModel: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "checking" | "savings" | "cash" | "credit_card" | "credit_line" | "loan" | "escrow" | "owed_to_us" | "asset";
+            /** Has Card */
+            has_card: boolean;
+            /** May Earn */
+            may_earn: boolean;
+            /** May Sweep */
+            may_sweep: boolean;
+            /** May Be Spent */
+            may_be_spent: boolean;
+            /** Is Owed */
+            is_owed: boolean;
+            /** Is Lent */
+            is_lent: boolean;
+            /**
+             * Pays
+             * @enum {string}
+             */
+            pays: "statement" | "minimum" | "fixed";
+        };
+        /**
          * AccountRow
          * @description An account with what it holds today and its lowest point over the coming year.
          *
@@ -3794,7 +3822,10 @@ export interface components {
             /** Allowances */
             allowances: components["schemas"]["AllowanceRow"][];
         };
-        /** AlternativesAnswer */
+        /**
+         * AlternativesAnswer
+         * @description The loan as it is and its variants: `most_variants` can be asked, an extra is dragged up to `extra_most`.
+         */
         AlternativesAnswer: {
             /**
              * Today
@@ -3805,6 +3836,10 @@ export interface components {
             currency: string;
             /** Horizon Months */
             horizon_months: number;
+            /** Most Variants */
+            most_variants: number;
+            /** Extra Most */
+            extra_most: number;
             /** Outcomes */
             outcomes: components["schemas"]["OutcomeModel"][];
         };
@@ -6702,7 +6737,8 @@ export interface components {
          * HouseholdAnswer
          * @description The household's settings. `decimals` are by ISO 4217 currency code, `countries` those with known holidays.
          *
-         *     notation, date_order and week_starts_on (Sunday 0) are those in force: its own, else its country's.
+         *     notation, date_order and week_starts_on (Sunday 0) are those in force: its own, else its country's. account_offers:
+         *     what an account of each kind can have. usual_terms: amounts in the household's currency.
          */
         HouseholdAnswer: {
             household: components["schemas"]["Household"];
@@ -6730,6 +6766,9 @@ export interface components {
             /** Week Starts On */
             week_starts_on: number;
             beginnings: components["schemas"]["BeginningsModel"];
+            /** Account Offers */
+            account_offers: components["schemas"]["AccountOfferModel"][];
+            usual_terms: components["schemas"]["UsualTermsModel"];
         };
         /**
          * HouseholdPayoff
@@ -11369,6 +11408,24 @@ export interface components {
             lands: string;
             /** Amount */
             amount: number;
+        };
+        /**
+         * UsualTermsModel
+         * @description Terms that forms begin with: see the core's `UsualTerms`.
+         */
+        UsualTermsModel: {
+            /** Card Percent */
+            card_percent: string;
+            /** Card Least */
+            card_least: number;
+            /** Card Days After */
+            card_days_after: number;
+            /** Loan Principal */
+            loan_principal: number;
+            /** Loan Rate */
+            loan_rate: string;
+            /** Loan Payments */
+            loan_payments: number;
         };
         /**
          * WaitingDecision

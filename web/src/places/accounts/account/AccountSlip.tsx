@@ -12,7 +12,7 @@ import { type SlipForm, useSlipForm } from "@/shared/slip/useSlipForm";
 import { useView } from "@/shared/view";
 import { LentFields } from "../lent/LentFields";
 import { taken } from "../lent/taken";
-import { type AccountForm, emptyForm, formOf, isCard, mayEarn, readAccount } from "./accountForm";
+import { type AccountForm, emptyForm, formOf, type Household, type Offer, offerOf, readAccount } from "./accountForm";
 import { CardFields } from "./CardFields";
 import { SavingsFields, SweepFields } from "./EarningFields";
 
@@ -50,17 +50,15 @@ export function AccountSlip({ id, start }: { id: string | null; start: string })
   if (!household || !accounts) return null;
   const account = accounts.find((row) => row.account.id === id)?.account ?? null;
   const kind = ACCOUNT_KINDS.find((option) => option.value === start)?.value ?? "checking";
-  const initial = account
-    ? formOf(account, household.today)
-    : emptyForm(kind, household.household.currency, household.today, household.beginnings.account ?? "");
+  const initial = account ? formOf(account, household) : emptyForm(kind, household);
   const others = accounts
     .filter((row) => account !== null || !row.is_closed)
     .map((row) => row.account)
-    .filter((option) => option.id !== id && !isCard(option.kind) && !option.loan);
+    .filter((option) => option.id !== id && !offerOf(household, option.kind).is_owed && !option.loan);
   return (
     <AccountEditor
       account={account}
-      today={household.today}
+      household={household}
       initial={initial}
       others={others}
       isFirst={account === null && !household.beginnings.may_pay}
@@ -118,7 +116,7 @@ function Revalue({ account, today }: { account: Account; today: string }) {
 
 interface Props {
   account: Account | null;
-  today: string;
+  household: Household;
   initial: AccountForm;
   others: Account[];
   /** There is none yet that money could be paid from. */
@@ -134,9 +132,10 @@ const BALANCES: Partial<Record<Account["kind"], string>> = {
   owed_to_us: "Owed to us",
 };
 
-function AccountEditor({ account, today, initial, others, isFirst, replaces }: Props) {
+function AccountEditor({ account, household, initial, others, isFirst, replaces }: Props) {
   const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
-  const { value, problems } = readAccount(values, account);
+  const offer = offerOf(household, values.kind);
+  const { value, problems } = readAccount(values, account, offer);
   const isReadable = Object.keys(problems).length === 0;
   const entryId = useMemo(() => crypto.randomUUID(), []);
   const changes: ChangeRequest[] = account
@@ -179,7 +178,7 @@ function AccountEditor({ account, today, initial, others, isFirst, replaces }: P
             onChange={(kind) => {
               set("kind", kind as never);
               // What a line asks for is its minimum, unless something else is chosen.
-              if (!account) set("card", { ...values.card, pays: kind === "credit_line" ? "minimum" : "statement" });
+              if (!account) set("card", { ...values.card, pays: offerOf(household, kind as Account["kind"]).pays });
             }}
           />
         )}
@@ -194,8 +193,8 @@ function AccountEditor({ account, today, initial, others, isFirst, replaces }: P
           {(ids) => <input {...ids} type="date" {...form.register("closed")} className="field !w-44" />}
         </Field>
       )}
-      {account?.kind === "asset" && <Revalue account={account} today={today} />}
-      <KindFields {...{ account, others, form, values, problem, set }} />
+      {account?.kind === "asset" && <Revalue account={account} today={household.today} />}
+      <KindFields {...{ account, offer, others, form, values, problem, set }} />
     </Slip>
   );
 }
@@ -211,14 +210,13 @@ function isTypedIn(values: AccountForm, field: string): boolean {
 }
 
 type KindProps = Pick<Props, "account" | "others"> &
-  SlipForm<AccountForm> & { problem: (field: string) => string | undefined };
+  SlipForm<AccountForm> & { offer: Offer; problem: (field: string) => string | undefined };
 
 /** What an account of a kind has beside its balance. */
-function KindFields({ account, others, form, values, problem, set }: KindProps) {
+function KindFields({ account, offer, others, form, values, problem, set }: KindProps) {
   return (
     <>
-      {" "}
-      {isCard(values.kind) && (
+      {offer.has_card && (
         <CardFields
           form={form}
           values={values}
@@ -227,7 +225,7 @@ function KindFields({ account, others, form, values, problem, set }: KindProps) 
           set={(part) => set("card", { ...values.card, ...part })}
         />
       )}
-      {mayEarn(values.kind) && (
+      {offer.may_earn && (
         <SavingsFields
           form={form}
           values={values}
@@ -235,7 +233,7 @@ function KindFields({ account, others, form, values, problem, set }: KindProps) 
           set={(part) => set("savings", { ...values.savings, ...part })}
         />
       )}
-      {values.kind === "owed_to_us" && (
+      {offer.is_lent && (
         <LentFields
           form={form}
           values={values}
@@ -245,7 +243,7 @@ function KindFields({ account, others, form, values, problem, set }: KindProps) 
           set={(part) => set("lent", { ...values.lent, ...part })}
         />
       )}
-      {values.kind === "checking" && (
+      {offer.may_sweep && (
         <SweepFields
           form={form}
           values={values}
@@ -258,7 +256,7 @@ function KindFields({ account, others, form, values, problem, set }: KindProps) 
   );
 }
 
-type BalanceProps = Omit<KindProps, "others" | "set"> & { refusalOf: (field: string) => string | undefined };
+type BalanceProps = Omit<KindProps, "others" | "set" | "offer"> & { refusalOf: (field: string) => string | undefined };
 
 /** What is on an account, since when, and what it should not fall below. */
 function BalanceFields({ account, form, values, problem, refusalOf }: BalanceProps) {

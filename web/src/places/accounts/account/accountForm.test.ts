@@ -1,12 +1,35 @@
 import { expect, test } from "vitest";
 import type { Account } from "@/shared/api/client";
 import { setWriting } from "@/shared/format";
-import { emptyForm, formOf, readAccount } from "./accountForm";
+import { emptyForm, formOf, type Household, offerOf, readAccount } from "./accountForm";
 
 const TODAY = "2027-03-01";
 const NOTATIONS = ["1,234.56", "1.234,56", "1 234,56"];
 const write = (notation: string) =>
   setWriting({ decimals: { USD: 2, JPY: 0, KWD: 3 }, notation, date_order: "month_first" });
+
+const NONE = {
+  has_card: false,
+  may_earn: false,
+  may_sweep: false,
+  may_be_spent: false,
+  is_owed: false,
+  is_lent: false,
+};
+const OWED = { ...NONE, has_card: true, is_owed: true };
+const HOUSEHOLD = {
+  today: TODAY,
+  household: { currency: "USD" },
+  beginnings: { account: "a" },
+  account_offers: [
+    { ...NONE, kind: "checking", may_earn: true, may_sweep: true, may_be_spent: true },
+    { ...NONE, kind: "savings", may_earn: true, may_be_spent: true },
+    { ...OWED, kind: "credit_card" },
+    { ...OWED, kind: "credit_line" },
+    { ...NONE, kind: "owed_to_us", is_lent: true },
+  ],
+  usual_terms: { card_percent: "2", card_least: 25_00, card_days_after: 25 },
+} as unknown as Household;
 
 const PURSE = {
   id: "a",
@@ -109,7 +132,7 @@ test.each(ACCOUNTS)("%s looked at and saved as it is stays as it is", (_, accoun
   for (const notation of NOTATIONS) {
     write(notation);
     const saved = account as unknown as Account;
-    const { value, problems } = readAccount(formOf(saved, TODAY), saved);
+    const { value, problems } = readAccount(formOf(saved, HOUSEHOLD), saved, offerOf(HOUSEHOLD, saved.kind));
     expect(problems).toEqual({});
     const { id, ...fields } = account;
     expect(value).toEqual(fields);
@@ -118,12 +141,17 @@ test.each(ACCOUNTS)("%s looked at and saved as it is stays as it is", (_, accoun
 
 test("what cannot be read is told at its field, and what is left empty is what its kind begins with", () => {
   write("1.234,56");
-  const empty = { ...emptyForm("credit_card", "usd", TODAY, "a"), name: " Heron ", balance: "1.240,50" };
+  const empty = { ...emptyForm("credit_card", HOUSEHOLD), currency: "usd", name: " Heron ", balance: "1.240,50" };
+  const offer = offerOf(HOUSEHOLD, "credit_card");
   const card = { ...empty.card, limit: "2.000", closing_day: "31", percent: "2,5", by_hand: false };
-  const { value, problems } = readAccount({ ...empty, card }, null);
+  const { value, problems } = readAccount({ ...empty, card }, null, offer);
   expect(problems).toEqual({});
   expect(value).toMatchObject({ name: "Heron", currency: "USD", opening: { date: TODAY, balance: -1_240_50 } });
   expect(value.card).toMatchObject({ limit: 2_000_00, closing_day: 31, minimum: { percent: "2.5" } });
-  const wrong = readAccount({ ...empty, card: { ...card, limit: "much", closing_day: "", percent: "2.5" } }, null);
+  const wrong = readAccount(
+    { ...empty, card: { ...card, limit: "much", closing_day: "", percent: "2.5" } },
+    null,
+    offer,
+  );
   expect(Object.keys(wrong.problems).sort()).toEqual(["card.closing_day", "card.limit", "card.minimum.percent"]);
 });

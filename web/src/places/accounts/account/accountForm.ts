@@ -1,6 +1,6 @@
 import { type Rule, rhythmFrom } from "@/places/flows/slip/rhythm/rhythm";
-import type { Account } from "@/shared/api/client";
-import { digits, rateText, readAmount, readRate, wholeUnits } from "@/shared/format";
+import type { Account, Schemas } from "@/shared/api/client";
+import { digits, rateText, readAmount, readRate } from "@/shared/format";
 import { emptyLent, type LentForm, lentFormOf, readLent } from "../lent/lentForm";
 
 export interface CardForm {
@@ -58,10 +58,29 @@ export interface AccountForm {
   lent: LentForm;
 }
 
-export const isCard = (kind: string) => kind === "credit_card" || kind === "credit_line";
-export const mayEarn = (kind: string) => kind === "savings" || kind === "checking" || kind === "escrow";
+/** What forms of accounts begin with, and what an account of each kind can have. */
+export type Household = Schemas["HouseholdAnswer"];
+export type Offer = Household["account_offers"][number];
 
-export function emptyForm(kind: Account["kind"], currency: string, today: string, payer: string): AccountForm {
+const NOTHING: Omit<Offer, "kind"> = {
+  has_card: false,
+  may_earn: false,
+  may_sweep: false,
+  may_be_spent: false,
+  is_owed: false,
+  is_lent: false,
+  pays: "statement",
+};
+
+/** What an account of a kind can have. */
+export const offerOf = (household: Household, kind: Account["kind"]): Offer =>
+  household.account_offers.find((offer) => offer.kind === kind) ?? { kind, ...NOTHING };
+
+/** The form of a new account; in another currency than the household's, the amounts are left open. */
+export function emptyForm(kind: Account["kind"], household: Household): AccountForm {
+  const { today, usual_terms: usual } = household;
+  const { currency } = household.household;
+  const payer = household.beginnings.account ?? "";
   return {
     name: "",
     kind,
@@ -76,12 +95,12 @@ export function emptyForm(kind: Account["kind"], currency: string, today: string
       limit: "",
       closing_day: "",
       due: "days_after",
-      due_number: "25",
+      due_number: String(usual.card_days_after),
       rates: [{ from: today, annual_rate: "" }],
-      percent: "2",
+      percent: rateText(usual.card_percent),
       plus_interest: true,
-      least: wholeUnits(25, currency),
-      pays: kind === "credit_line" ? "minimum" : "statement",
+      least: digits(usual.card_least, currency),
+      pays: offerOf(household, kind).pays,
       fixed_amount: "",
       from_account: payer,
       covers: "",
@@ -104,16 +123,17 @@ export function emptyForm(kind: Account["kind"], currency: string, today: string
 }
 
 /** What is there, as it is typed. */
-export function formOf(account: Account, today: string): AccountForm {
-  const currency = account.currency ?? "USD";
+export function formOf(account: Account, household: Household): AccountForm {
+  const currency = account.currency ?? household.household.currency;
   const amount = (minor: number | null | undefined) => (minor == null ? "" : digits(minor, currency));
-  const empty = emptyForm(account.kind, currency, today, "");
+  const empty = emptyForm(account.kind, household);
   const { card, savings, sweep } = account;
   return {
     ...empty,
     name: account.name,
+    currency,
     date: account.opening.date,
-    balance: amount(isCard(account.kind) ? -account.opening.balance : account.opening.balance),
+    balance: amount(offerOf(household, account.kind).is_owed ? -account.opening.balance : account.opening.balance),
     floor: amount(account.floor ?? 0),
     cushion: amount(account.cushion ?? 0),
     spendable: account.spendable ?? true,
@@ -164,7 +184,7 @@ export function formOf(account: Account, today: string): AccountForm {
 export type Problems = Record<string, string>;
 
 /** The fields to set, and, by field, what cannot be read. What is not given stays as it is. */
-export function readAccount(form: AccountForm, account: Account | null) {
+export function readAccount(form: AccountForm, account: Account | null, offer: Offer) {
   const problems: Problems = {};
   const currency = form.currency.toUpperCase();
   const amount = (field: string, text: string, whenEmpty: number | null): number | null => {
@@ -184,7 +204,7 @@ export function readAccount(form: AccountForm, account: Account | null) {
   };
   const { card, savings, sweep } = form;
   const optional = (field: string, text: string) => (text.trim() === "" ? null : amount(field, text, null));
-  const cardValue = isCard(form.kind) &&
+  const cardValue = offer.has_card &&
     !card.by_hand && {
       limit: amount("card.limit", card.limit, null),
       closing_day: whole("card.closing_day", card.closing_day),
@@ -214,7 +234,7 @@ export function readAccount(form: AccountForm, account: Account | null) {
               due: card.begun_due,
             },
     };
-  const savingsValue = mayEarn(form.kind) &&
+  const savingsValue = offer.may_earn &&
     savings.earns !== "nothing" && {
       apy: savings.earns === "apy" ? percent("savings.apy", savings.percent) : null,
       rate: savings.earns === "rate" ? percent("savings.rate", savings.percent) : null,
@@ -223,7 +243,7 @@ export function readAccount(form: AccountForm, account: Account | null) {
       movements_earn: savings.movements_earn,
       rounding: savings.rounding,
     };
-  const sweepValue = form.kind === "checking" &&
+  const sweepValue = offer.may_sweep &&
     sweep.is_on && {
       with: sweep.partner,
       least: amount("sweep.least", sweep.least, null),
@@ -232,7 +252,7 @@ export function readAccount(form: AccountForm, account: Account | null) {
       rules: [sweep.rule, ...(account?.sweep?.rules?.slice(1) ?? [])],
       start: account?.sweep?.start ?? form.date,
     };
-  const floor = isCard(form.kind) ? 0 : (amount("floor", form.floor, 0) as number);
+  const floor = offer.is_owed ? 0 : (amount("floor", form.floor, 0) as number);
   const balance = amount("balance", form.balance, null) as number;
   const name = form.name.trim();
   const said = { name, lent: balance, date: form.date, currency, before: account?.lent };
@@ -240,15 +260,15 @@ export function readAccount(form: AccountForm, account: Account | null) {
     name,
     kind: form.kind,
     currency: form.currency.trim().toUpperCase(),
-    opening: { date: form.date, balance: isCard(form.kind) ? -balance : balance },
+    opening: { date: form.date, balance: offer.is_owed ? -balance : balance },
     floor,
-    cushion: isCard(form.kind) ? floor : amount("cushion", form.cushion, floor),
-    spendable: form.spendable && !isCard(form.kind) && form.kind !== "asset" && form.kind !== "owed_to_us",
+    cushion: offer.is_owed ? floor : amount("cushion", form.cushion, floor),
+    spendable: form.spendable && offer.may_be_spent,
     closed: form.closed || null,
     card: cardValue || null,
     savings: savingsValue || null,
     sweep: sweepValue || null,
-    lent: form.kind === "owed_to_us" ? readLent(form.lent, said, problems) : null,
+    lent: offer.is_lent ? readLent(form.lent, said, problems) : null,
   };
   return { value, problems };
 }

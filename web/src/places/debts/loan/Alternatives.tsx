@@ -10,7 +10,7 @@ import { useToast } from "@/shared/kit/Toast";
 import { Wide } from "@/shared/kit/Wide";
 import { useWaters } from "@/shared/look/waters";
 import { VariantFields } from "./VariantFields";
-import { MOST_VARIANTS, PLAIN, type VariantForm, wishes } from "./variants";
+import { PLAIN, type VariantForm, wishes } from "./variants";
 import type { Source } from "./Why";
 
 type Outcome = Schemas["OutcomeModel"];
@@ -44,9 +44,11 @@ interface Props {
   onHorizon: (horizon: string) => void;
   onLay: (place: number | null) => void;
   extraMost: number;
+  /** So many variants can be held against the loan. */
+  most: number;
 }
 
-/** Up to four variants beside the loan as it is: every field is live, every figure held against the first column. */
+/** Variants beside the loan as it is: every field is live, every figure held against the first column. */
 export function Alternatives(props: Props) {
   const { forms, outcomes, currency, horizon, isTried, laid, onForms, onHorizon, onLay } = props;
   const set = (place: number, part: Partial<VariantForm>) =>
@@ -68,7 +70,7 @@ export function Alternatives(props: Props) {
     <section aria-label="Alternatives side by side" className="mt-8">
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2 className="text-lg">Alternatives side by side</h2>
-        {forms.length < MOST_VARIANTS && (
+        {forms.length < props.most && (
           <Button look="link" className="!min-h-8" onClick={() => onForms([...forms, PLAIN])}>
             Add a variant
           </Button>

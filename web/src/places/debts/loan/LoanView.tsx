@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
-import { decimalsOf, money, monthOf, plusDays } from "@/shared/format";
+import { money, monthOf, plusDays } from "@/shared/format";
 import { Alternatives, useAlternatives } from "./Alternatives";
 import { type Course, LoanChart } from "./LoanChart";
 import { Questions } from "./Questions";
@@ -19,12 +19,6 @@ interface Props {
 }
 
 /** One loan, of the household or tried: its picture, alternatives, questions and schedule. */
-/** How far an extra is dragged: to about the payment, and at least to 500 of the currency. */
-function most(payment: number, currency: string): number {
-  const unit = 10 ** decimalsOf(currency);
-  return Math.max(500 * unit, Math.round(payment / (100 * unit)) * 100 * unit);
-}
-
 export function LoanView({ answer, source, settled, begin, opening, today, currency }: Props) {
   const [forms, setForms] = useVariants();
   const [horizon, setHorizon] = useState("60");
@@ -69,7 +63,8 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
           onForms={setForms}
           onHorizon={setHorizon}
           onLay={setLaid}
-          extraMost={most(answer.payment, currency)}
+          extraMost={alternatives?.extra_most ?? answer.payment}
+          most={alternatives?.most_variants ?? 0}
         />
       </div>
       <Questions source={source} currency={currency} byDay={earlier(answer.paid_off, middle)} />

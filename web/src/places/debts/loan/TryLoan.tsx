@@ -6,7 +6,7 @@ import { emptyLoan, type LoanForm } from "@/places/debts/slip/loanForm";
 import { readLoan } from "@/places/debts/slip/readLoan";
 import { answer, api, Refused, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
-import { money, monthOf, rateText, wholeUnits } from "@/shared/format";
+import { digits, money, monthOf, rateText } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
@@ -17,20 +17,22 @@ import { LoanView } from "./LoanView";
 export function TryLoan() {
   const household = useHousehold().data;
   if (!household) return null;
-  const { today, beginnings } = household;
-  return <Trial today={today} firstPayment={beginnings.first_payment} currency={household.household.currency} />;
+  return <Trial household={household} />;
 }
 
-function Trial({ today, firstPayment, currency }: { today: string; firstPayment: string; currency: string }) {
+function Trial({ household }: { household: Schemas["HouseholdAnswer"] }) {
   const view = useView();
+  const { today, usual_terms: usual } = household;
+  const { currency } = household.household;
+  const { first_payment } = household.beginnings;
   const initial: LoanForm = useMemo(
     () => ({
-      ...emptyLoan(today, firstPayment, ""),
-      principal: wholeUnits(20_000, currency),
-      rate: rateText("6.5"),
-      payments: "60",
+      ...emptyLoan(today, first_payment, ""),
+      principal: digits(usual.loan_principal, currency),
+      rate: rateText(usual.loan_rate),
+      payments: String(usual.loan_payments),
     }),
-    [today, firstPayment, currency],
+    [today, first_payment, usual, currency],
   );
   const form = useForm<LoanForm>({ defaultValues: initial });
   const values = useWatch({ control: form.control, defaultValue: initial }) as LoanForm;

@@ -36,8 +36,6 @@ export const PLAIN: VariantForm = {
   financed: false,
 };
 
-export const MOST_VARIANTS = 4;
-
 /** The variants that the address holds, of which each names what is other than as it is. */
 export function useVariants(): [VariantForm[], (forms: VariantForm[]) => void] {
   const [search] = useSearchParams();
@@ -50,7 +48,7 @@ export function useVariants(): [VariantForm[], (forms: VariantForm[]) => void] {
 function readVariants(text: string): VariantForm[] {
   try {
     const stored: unknown = JSON.parse(text);
-    if (Array.isArray(stored) && stored.length > 0) return stored.slice(0, MOST_VARIANTS).map(readVariant);
+    if (Array.isArray(stored) && stored.length > 0) return stored.map(readVariant);
   } catch {
     // The address was cut off or written by hand: what cannot be read is not there.
   }
