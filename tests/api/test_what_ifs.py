@@ -206,8 +206,10 @@ def test_nothing_keeps_a_household_that_was_changed_in_memory(demo: TestClient) 
 
 def all_answers(client: TestClient, entry: str, **more: str) -> dict[str, str]:
     """What every address that reads a what-if says."""
-    found = {}
-    for path, operations in get(client, "/api/openapi.json")["paths"].items():
+    found, document = {}, get(client, "/api/openapi.json")
+    # No two models have one name: the document would name them by the files that they are in.
+    assert [name for name in document["components"]["schemas"] if "__" in name] == []
+    for path, operations in document["paths"].items():
         read = operations.get("get", {}).get("parameters", ())
         if any(each["name"] == "what_if" for each in read):
             asked = {"id": entry} | ASKED.get(path, {}) | more

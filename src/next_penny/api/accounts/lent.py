@@ -7,6 +7,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 
 from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.flows.flows import NextModel
 from next_penny.api.http.lookups import account_of
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.core.edits.receiving import Received, Rest, proposed_split, receive
@@ -29,13 +30,6 @@ class LateModel(BaseModel):
 
     amount: int
     since: datetime.date
-
-
-class NextModel(BaseModel):
-    """The first repayment due from today on."""
-
-    date: datetime.date
-    amount: int
 
 
 class LentRow(BaseModel):

@@ -13,6 +13,7 @@ from next_penny.core.ahead.revaluation import revaluation
 from next_penny.core.ahead.worth import whole_span, worth_over
 from next_penny.core.ahead.year_list import MarkName, YearRow, year_list
 from next_penny.core.dates.business_days import bank_holidays
+from next_penny.core.flows.makers import Occurrence
 from next_penny.core.plan.accounts import AccountKind
 from next_penny.formats.documents.fields import Day
 
@@ -20,20 +21,12 @@ router = APIRouter(prefix="/api", tags=["years"])
 _LONGEST_DAYS, _MOST_BACK_DAYS = 41 * 366, 35 * 365
 
 
-class Unsettled(BaseModel):
-    """An occurrence that can still be settled; its amount is positive."""
-
-    nominal: datetime.date
-    lands: datetime.date
-    amount: int
-
-
 class YearMark(BaseModel):
     """A bill in a month: `settled`, in `part`, `past_due`, `expected` or `none`; its amount is positive."""
 
     stands: MarkName
     amount: int
-    unsettled: list[Unsettled]
+    unsettled: list[Occurrence]
 
 
 class YearListRow(BaseModel):
@@ -79,12 +72,7 @@ def read_year_list(home: HomeOrWhatIf, year: Annotated[int, Query(ge=1901, le=21
 
 
 def _row(row: YearRow) -> YearListRow:
-    marks = [
-        YearMark(
-            stands=mark.stands, amount=mark.amount, unsettled=[Unsettled(**due._asdict()) for due in mark.unsettled]
-        )
-        for mark in row.months
-    ]
+    marks = [YearMark(stands=mark.stands, amount=mark.amount, unsettled=list(mark.unsettled)) for mark in row.months]
     return YearListRow(
         id=row.id, name=row.name, due_day=row.due_day, rhythm=row.rhythm, currency=row.currency, owed=row.owed,
         monthly=row.monthly, total=row.total, months=marks,

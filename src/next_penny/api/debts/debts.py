@@ -8,8 +8,8 @@ from pydantic import BaseModel
 from next_penny.api.debts.cards import CardRow, card_row
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.edits.notes import loan_notes_of
-from next_penny.core.forecast.cards.standing import all_owed, card_totals, cards_standing, lines_available
-from next_penny.core.loans.overview import LoanSummary, OverviewYear, overview
+from next_penny.core.forecast.cards.standing import CardTotals, all_owed, card_totals, cards_standing, lines_available
+from next_penny.core.loans.overview import AllLoans, LoanSummary, OverviewYear, overview
 
 router = APIRouter(prefix="/api/debts", tags=["debts"])
 
@@ -44,25 +44,6 @@ class LoanSums(BaseModel):
     interest: int
 
 
-class LoanTotalsModel(BaseModel):
-    """All loans in the household's currency; `monthly`: each next payment as a twelfth of its year's payments."""
-
-    owed: int
-    monthly: int
-    original: int
-    paid_down: int
-    interest_left: int
-
-
-class CardTotalsModel(BaseModel):
-    """All cards and lines in the household's currency."""
-
-    owed: int
-    available: int
-    cost_year: int
-    cost_month: int
-
-
 class DebtYear(BaseModel):
     """A calendar year of all loans: what was recorded (ink) and what is to come (pencil); `paid_so_far` runs on."""
 
@@ -83,9 +64,9 @@ class DebtsAnswer(BaseModel):
     today: datetime.date
     currency: str
     loans: list[LoanRowModel]
-    loan_totals: LoanTotalsModel
+    loan_totals: AllLoans
     cards: list[CardRow]
-    card_totals: CardTotalsModel
+    card_totals: CardTotals
     lines_available: int | None
     owed: int
     debt_free: str | None
@@ -105,9 +86,9 @@ def read_debts(home: HomeOrWhatIf) -> DebtsAnswer:
         today=home.today,
         currency=seen.currency,
         loans=[_summary(loan) for loan in seen.loans],
-        loan_totals=LoanTotalsModel(**seen.totals._asdict()),
+        loan_totals=seen.totals,
         cards=[card_row(card) for card in cards],
-        card_totals=CardTotalsModel(**card_totals(home.moment, cards)._asdict()),
+        card_totals=card_totals(home.moment, cards),
         lines_available=lines_available(home.moment, cards),
         owed=seen.totals.owed + all_owed(home.moment),
         debt_free=f"{seen.debt_free:%Y-%m}" if seen.debt_free else None,

@@ -89,17 +89,6 @@ def _analysis(escrow_analysis: EscrowAnalysis) -> AnalysisAnswer:
     return AnalysisAnswer(**{**values, "notes": list(escrow_analysis.notes)}, rows=rows)
 
 
-class EscrowPaymentModel(BaseModel):
-    """What is to be paid from escrow; `short_by`: what the account lacks for it, which the lender advances."""
-
-    flow: str
-    name: str
-    day: datetime.date
-    amount: int
-    balance: int
-    short_by: int
-
-
 class LetterFigure(BaseModel):
     """A figure of the lender's letter beside the one worked out; `difference` is the letter's less it."""
 
@@ -128,8 +117,8 @@ class EscrowAnswer(BaseModel):
     balance: int
     deposit: int
     starts: int
-    payments: list[EscrowPaymentModel]
-    uncovered: EscrowPaymentModel | None
+    payments: list[EscrowPayment]
+    uncovered: EscrowPayment | None
     analysis: AnalysisAnswer
     letter: list[LetterFigure]
     spent: EscrowSpentModel | None
@@ -158,8 +147,8 @@ def read_escrow(
         balance=ahead.balance,
         deposit=ahead.deposit,
         starts=ahead.starts,
-        payments=[_payment(payment) for payment in ahead.payments],
-        uncovered=_payment(first) if first is not None else None,
+        payments=list(ahead.payments),
+        uncovered=first,
         analysis=_analysis(ahead.analysis),
         letter=_letter(
             ahead.analysis,
@@ -190,7 +179,3 @@ def _letter(escrow_analysis: EscrowAnalysis, said: Mapping[LetterItem, int | Non
         if amount is not None
         for right in [getattr(escrow_analysis, item)]
     ]
-
-
-def _payment(payment: EscrowPayment) -> EscrowPaymentModel:
-    return EscrowPaymentModel(**payment._asdict())

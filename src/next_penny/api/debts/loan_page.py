@@ -12,6 +12,7 @@ from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.api.tools.loans import LoanScheduleAnswer, checked_terms, schedule_fields
 from next_penny.core.edits.notes import loan_notes
 from next_penny.core.edits.paying_by_move import payment_meant
+from next_penny.core.flows.makers import Occurrence
 from next_penny.core.loans.overview import summarize_loan
 from next_penny.core.loans.schedule import Schedule, schedule
 from next_penny.core.loans.standing import standing
@@ -36,16 +37,8 @@ class LenderModel(BaseModel):
     since: datetime.date
 
 
-class PaymentMeant(BaseModel):
-    """An unsettled payment of a loan."""
-
-    nominal: datetime.date
-    lands: datetime.date
-    amount: int
-
-
 class PaymentMeantAnswer(BaseModel):
-    payment: PaymentMeant | None
+    payment: Occurrence | None
 
 
 class LoanPage(LoanScheduleAnswer):
@@ -100,7 +93,7 @@ def read_payment_meant(
 ) -> PaymentMeantAnswer:
     """The payment due near a day that money moved to the loan may be: one of exactly that amount, or null."""
     occurrence = payment_meant(home.moment, loan_account(home.plan, id).id, amount, day)
-    return PaymentMeantAnswer(payment=PaymentMeant(**occurrence._asdict()) if occurrence is not None else None)
+    return PaymentMeantAnswer(payment=occurrence)
 
 
 @router.get("/{id}", response_model=LoanPage, response_model_by_alias=True)

@@ -19,6 +19,8 @@ router = APIRouter(prefix="/api", tags=["places"])
 
 
 class NextModel(BaseModel):
+    """The next occurrence from today on."""
+
     date: datetime.date
     amount: int
 

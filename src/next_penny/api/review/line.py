@@ -10,7 +10,7 @@ from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.api.review.review import TwoModel, check_days, two_fields
 from next_penny.api.review.sources import Recorded, named_accounts
 from next_penny.core.plan.categories import CategoryKind
-from next_penny.core.review.detail.behind import Counted, behind
+from next_penny.core.review.detail.behind import Counted, PayeeSums, behind
 from next_penny.core.review.records import RowKey
 from next_penny.core.review.sums import Sums
 from next_penny.formats.documents.fields import Day
@@ -24,12 +24,6 @@ class FlowPart(TwoModel):
     flow: str | None
     name: str
     times: int
-
-
-class PayeePart(BaseModel):
-    payee: str
-    amount: int
-    entries: int
 
 
 class EntryPart(BaseModel):
@@ -56,7 +50,7 @@ class BehindLine(BaseModel):
 
     categories: list[CategoryPart]
     flows: list[FlowPart]
-    payees: list[PayeePart]
+    payees: list[PayeeSums]
     entries: list[EntryPart]
 
 
@@ -78,7 +72,7 @@ def read_behind(
             FlowPart(flow=flow.flow, name=flow.name, times=flow.times, **two_fields(flow.sums))
             for flow in found_behind.flows
         ],
-        payees=[PayeePart.model_validate(payee._asdict()) for payee in found_behind.payees],
+        payees=list(found_behind.payees),
         entries=[_entry(home.plan.name_of(entry.entry), entry, names) for entry in found_behind.entries],
     )
 

@@ -3,10 +3,10 @@
 from datetime import timedelta
 
 from fastapi import APIRouter
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from next_penny.api.http.session import Home, Session
-from next_penny.core.review.noticing import DAYS_BACK, Kind, Noticed, noticed
+from next_penny.core.review.noticing import DAYS_BACK, Noticed, noticed
 from next_penny.formats.documents.fields import Document, Text
 from next_penny.store.seeing import see_noticed
 
@@ -16,27 +16,18 @@ router = APIRouter(prefix="/api/review", tags=["review"])
 _DAYS_BEFORE = 400
 
 
-class NoticedModel(BaseModel):
-    """Something worth a look; `entry` is what it is about, `key` what it is looked at by."""
-
-    key: str
-    kind: Kind
-    entry: str
-    sentence: str
-
-
 class SeenRequest(Document):
     keys: list[Text] = Field(max_length=10_000)
 
 
 @router.get("/noticed")
-def read_noticed(home: Home) -> list[NoticedModel]:
+def read_noticed(home: Home) -> list[Noticed]:
     """Entries that stand twice, prices that rose, payees never seen before, as far as nobody looked at them yet."""
     return _unseen(home)
 
 
 @router.post("/noticed/seen")
-def look_at_noticed(request: SeenRequest, home: Home) -> list[NoticedModel]:
+def look_at_noticed(request: SeenRequest, home: Home) -> list[Noticed]:
     """Remember that these were looked at; what is left is answered. This is no matter of undo."""
     known = {notice.key for notice in _found(home)}
     see_noticed(home.store, home.reading, known.intersection(request.keys))
@@ -49,6 +40,6 @@ def _found(home: Session) -> list[Noticed]:
     return noticed(home.moment, recorded, first_seen, min(first_seen.values(), default=None))
 
 
-def _unseen(home: Session) -> list[NoticedModel]:
+def _unseen(home: Session) -> list[Noticed]:
     seen = home.reading.noticed_seen()
-    return [NoticedModel(**notice._asdict()) for notice in _found(home) if notice.key not in seen]
+    return [notice for notice in _found(home) if notice.key not in seen]

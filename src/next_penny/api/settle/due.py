@@ -5,8 +5,9 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
+from next_penny.api.debts.parts import parts_model
 from next_penny.api.http.session import Home
-from next_penny.api.settle.models import DueModel, LeftOutModel, NoticeModel, SettleAnswer, SettledModel, SplitModel
+from next_penny.api.settle.models import DueModel, LeftOutModel, NoticeModel, SettleAnswer, SettledModel
 from next_penny.core.books.moment import Moment
 from next_penny.core.edits.defaults import put_off_to
 from next_penny.core.edits.settling import (
@@ -90,7 +91,7 @@ def _due(moment: Moment, line: DueLine) -> DueModel:
         may_be_paid_in_parts=line.may_be_paid_in_parts,
         settled_on=min(lands, moment.today),
         put_off_to=put_off_to(lands, moment.today),
-        split=SplitModel(**split._asdict()) if (split := maker_of(moment, flow).split(nominal)) else None,
+        split=parts_model(split) if (split := maker_of(moment, flow).split(nominal)) else None,
     )
 
 

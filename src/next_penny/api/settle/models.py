@@ -6,22 +6,13 @@ from typing import Literal
 from pydantic import BaseModel
 
 from next_penny.api.ahead.tideline import TidelineAnswer, TidelineRequest
+from next_penny.api.debts.parts import PartsModel
 from next_penny.api.edits.changes import HistoryAnswer
 from next_penny.core.edits.settling import (
     DueStatus,
 )
 from next_penny.core.plan.flows import FlowKind
 from next_penny.formats.documents.fields import Amount, Day, Document, Id, Percent
-
-
-class SplitModel(BaseModel):
-    """What a loan's payment is proposed to be made of."""
-
-    principal: int
-    interest: int
-    escrow: int
-    insurance: int
-    fee: int
 
 
 class DueModel(BaseModel):
@@ -46,7 +37,7 @@ class DueModel(BaseModel):
     may_be_paid_in_parts: bool
     settled_on: datetime.date
     put_off_to: datetime.date
-    split: SplitModel | None
+    split: PartsModel | None
 
 
 class SettledModel(BaseModel):

@@ -3,7 +3,6 @@
 import datetime
 import re
 from collections.abc import Iterable
-from dataclasses import asdict
 from decimal import Decimal
 from typing import Annotated
 
@@ -20,7 +19,7 @@ from next_penny.core.loans.check import loan_problems
 from next_penny.core.loans.schedule import Row, Schedule, schedule, without_extras
 from next_penny.core.loans.unit_periods import DatedSum, UnitPeriod
 from next_penny.core.loans.walked import LoanError
-from next_penny.core.loans.years import by_year, in_all
+from next_penny.core.loans.years import ScheduleYear, by_year, in_all
 from next_penny.core.plan.terms.loans import LoanTerms, due_days
 from next_penny.formats.documents.fields import Amount, Day, Document
 from next_penny.formats.documents.loans import Loan
@@ -54,15 +53,6 @@ class LoanTotals(BaseModel):
     escrow: int
     insurance: int
     fees: int
-
-
-class LoanYear(BaseModel):
-    year: int
-    interest_paid: int
-    interest_accrued: int
-    principal: int
-    extra: int
-    escrow: int
 
 
 class WithoutExtras(BaseModel):
@@ -107,7 +97,7 @@ class LoanScheduleAnswer(BaseModel):
     totals: LoanTotals
     paid_off: datetime.date
     apr: str | None
-    by_year: list[LoanYear]
+    by_year: list[ScheduleYear]
     without_extras: WithoutExtras | None
     saves: Saves | None
     in_all: LoanInAll
@@ -187,7 +177,7 @@ def schedule_fields(schedule: Schedule, plain: Schedule | None) -> dict[str, obj
         ),
         "paid_off": schedule.paid_off,
         "apr": _apr(schedule.terms),
-        "by_year": [LoanYear(**asdict(year)) for year in years],
+        "by_year": list(years),
         "without_extras": plain and WithoutExtras(
             interest=plain.total_interest, paid_off=plain.paid_off, payments=len(plain)
         ),

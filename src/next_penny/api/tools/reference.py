@@ -9,10 +9,16 @@ from next_penny import __version__
 from next_penny.api.http.session import Home
 from next_penny.core.dates.business_days import known_countries
 from next_penny.core.dates.writing import DateOrder, Notation
-from next_penny.core.edits.defaults import account_offers, beginnings, usual_terms, writing
+from next_penny.core.edits.defaults import (
+    AccountOffer,
+    Beginnings,
+    UsualTerms,
+    account_offers,
+    beginnings,
+    usual_terms,
+    writing,
+)
 from next_penny.core.money import DECIMALS
-from next_penny.core.plan.accounts import AccountKind
-from next_penny.core.plan.terms.cards import CardPays
 from next_penny.formats.documents.household import Household
 
 router = APIRouter(prefix="/api", tags=["reference"])
@@ -22,42 +28,6 @@ class Health(BaseModel):
     status: str
     version: str
     today: datetime.date
-
-
-class BeginningsModel(BaseModel):
-    """What forms begin with: see the core's `Beginnings`."""
-
-    account: str | None
-    may_pay: bool
-    aside_to: str | None
-    aside_by: datetime.date
-    month_day: int
-    first_payment: datetime.date
-    allowance_from: datetime.date
-
-
-class AccountOfferModel(BaseModel):
-    """What an account of a kind can be said to have: see the core's `AccountOffer`."""
-
-    kind: AccountKind
-    has_card: bool
-    may_earn: bool
-    may_sweep: bool
-    may_be_spent: bool
-    is_owed: bool
-    is_lent: bool
-    pays: CardPays
-
-
-class UsualTermsModel(BaseModel):
-    """Terms that forms begin with: see the core's `UsualTerms`."""
-
-    card_percent: str
-    card_least: int
-    card_days_after: int
-    loan_principal: int
-    loan_rate: str
-    loan_payments: int
 
 
 class HouseholdAnswer(BaseModel):
@@ -74,9 +44,9 @@ class HouseholdAnswer(BaseModel):
     notation: Notation
     date_order: DateOrder
     week_starts_on: int
-    beginnings: BeginningsModel
-    account_offers: list[AccountOfferModel]
-    usual_terms: UsualTermsModel
+    beginnings: Beginnings
+    account_offers: list[AccountOffer]
+    usual_terms: UsualTerms
 
 
 @router.get("/health")
@@ -92,9 +62,9 @@ def read_household(home: Home) -> HouseholdAnswer:
         decimals=DECIMALS,
         countries=sorted(known_countries()),
         **writing(home.plan.household)._asdict(),
-        beginnings=BeginningsModel.model_validate(beginnings(home.plan, home.today)._asdict()),
-        account_offers=[AccountOfferModel.model_validate(offer._asdict()) for offer in account_offers()],
-        usual_terms=UsualTermsModel.model_validate(usual_terms(home.plan.household.currency)._asdict()),
+        beginnings=beginnings(home.plan, home.today),
+        account_offers=account_offers(),
+        usual_terms=usual_terms(home.plan.household.currency),
     )
 
 

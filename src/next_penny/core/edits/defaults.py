@@ -1,8 +1,9 @@
 """What a form begins with where the household has not said anything yet."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import NamedTuple, get_args
+from typing import get_args
 
 from babel import Locale, UnknownLocaleError
 
@@ -29,7 +30,8 @@ def may_hold_back(account: Account) -> bool:
     return account.kind not in ("loan", "asset", "escrow", "owed_to_us")
 
 
-class Beginnings(NamedTuple):
+@dataclass(frozen=True, slots=True)
+class Beginnings:
     """Where forms begin: accounts are ids, None where there is none; `account` holds money that can be paid from.
 
     may_pay: whether there is an account to pay from at all, by card too; before that there is nothing to plan with.
@@ -46,7 +48,8 @@ class Beginnings(NamedTuple):
     allowance_from: date
 
 
-class AccountOffer(NamedTuple):
+@dataclass(frozen=True, slots=True)
+class AccountOffer:
     """What an account of a kind can be said to have: interest, terms of a card, being kept between two amounts.
 
     is_owed: what is typed as its balance is owed, and it has no floor. is_lent: it says how it is paid back.
@@ -82,7 +85,8 @@ def account_offers() -> list[AccountOffer]:
     ]
 
 
-class UsualTerms(NamedTuple):
+@dataclass(frozen=True, slots=True)
+class UsualTerms:
     """Terms that forms begin with, to be changed: the minimum of a card and when it is due, and a loan to try."""
 
     card_percent: str

@@ -1,8 +1,8 @@
 """What any flow is expected to move, whether its dates come from rules, from a loan or from balances."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import NamedTuple
 
 import numpy as np
 
@@ -18,8 +18,9 @@ from next_penny.core.plan.flows import Flow
 _FURTHEST_PUT_OFF = 400
 
 
-class Occurrence(NamedTuple):
-    """One occurrence."""
+@dataclass(frozen=True, slots=True)
+class Occurrence:
+    """One occurrence of a flow: its nominal day, the day on which it lands, and its amount in minor units."""
 
     nominal: date
     lands: date

@@ -33,7 +33,8 @@ class LoanSummary:
     interest_left: int
 
 
-class LoanTotals(NamedTuple):
+@dataclass(frozen=True, slots=True)
+class AllLoans:
     """All loans in the household's currency. `monthly`: their next payments, each as a twelfth of its year's."""
 
     owed: int
@@ -60,7 +61,7 @@ class Overview:
 
     currency: str
     loans: tuple[LoanSummary, ...]
-    totals: LoanTotals
+    totals: AllLoans
     debt_free: date | None
     this_month: tuple[int, int]
     next_twelve: tuple[int, int]
@@ -106,14 +107,14 @@ def overview(moment: Moment) -> Overview:
     )
 
 
-def _totals(moment: Moment, loans: Sequence[LoanSummary]) -> LoanTotals:
-    columns: list[tuple[int, ...]] = [(0,) * len(LoanTotals._fields)]
+def _totals(moment: Moment, loans: Sequence[LoanSummary]) -> AllLoans:
+    columns: list[tuple[int, ...]] = [(0,) * len(AllLoans.__slots__)]
     for loan in loans:
         standing, here = loan.standing, _Here(moment, loan.standing)
         monthly = rounded_quotient(loan.payment * standing.terms.payments_per_year, 12)
         amounts = (max(0, standing.owed), monthly, loan.original, standing.paid_down, loan.interest_left)
         columns.append(tuple(here(amount) for amount in amounts))
-    return LoanTotals(*(sum(column) for column in zip(*columns, strict=True)))
+    return AllLoans(*(sum(column) for column in zip(*columns, strict=True)))
 
 
 class _Move(NamedTuple):

@@ -10,7 +10,7 @@ from next_penny.core.money import rounded_quotient
 
 
 @dataclass(frozen=True, slots=True)
-class Year:
+class ScheduleYear:
     """What a calendar year's payments were made of; `interest_accrued` allots each period's interest by days."""
 
     year: int
@@ -21,7 +21,7 @@ class Year:
     escrow: int
 
 
-def by_year(schedule: Schedule) -> list[Year]:
+def by_year(schedule: Schedule) -> list[ScheduleYear]:
     """A schedule by calendar year."""
     sums: dict[int, list[int]] = {}
     for row in schedule.rows:
@@ -30,7 +30,7 @@ def by_year(schedule: Schedule) -> list[Year]:
             year[column] += amount
         for accrued_in, part in accrued_by_year(row.begins, row.due, row.interest):
             sums.setdefault(accrued_in, [0] * 5)[1] += part
-    return [Year(year, *columns) for year, columns in sorted(sums.items())]
+    return [ScheduleYear(year, *columns) for year, columns in sorted(sums.items())]
 
 
 class InAll(NamedTuple):

@@ -4,7 +4,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
-from typing import NamedTuple
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_number
@@ -16,7 +15,8 @@ from next_penny.core.mortgage.escrow import MONTHS, Disbursement, EscrowAnalysis
 from next_penny.core.plan.accounts import Account
 
 
-class EscrowPayment(NamedTuple):
+@dataclass(frozen=True, slots=True)
+class EscrowPayment:
     """What is to be paid from escrow on a day, and what is there after it; `short_by`: what the lender advances."""
 
     flow: str

@@ -5,8 +5,9 @@ Each has a key, by which the household remembers that it looked at it.
 
 from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Literal, NamedTuple
+from typing import Literal
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.sentences import short_day
@@ -20,7 +21,8 @@ DAYS_BACK, _DAYS_APART = 62, 5
 Kind = Literal["doubled", "dearer", "new_payee"]
 
 
-class Noticed(NamedTuple):
+@dataclass(frozen=True, slots=True)
+class Noticed:
     """Something worth a look, and the entry that it is about."""
 
     key: str

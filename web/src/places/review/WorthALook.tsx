@@ -3,7 +3,7 @@ import { answer, api, type Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 
-type Noticed = Schemas["NoticedModel"];
+type Noticed = Schemas["Noticed"];
 
 const WHAT: Record<Noticed["kind"], string> = {
   doubled: "Twice?",

@@ -3425,10 +3425,32 @@ export interface components {
             lowest: components["schemas"]["LowPointModel"] | null;
         };
         /**
-         * AccountOfferModel
-         * @description What an account of a kind can be said to have: see the core's `AccountOffer`.
+         * AccountLowest
+         * @description An account's lowest point of the coming year, before and after, and what the bank's closing balance leaves.
          */
-        AccountOfferModel: {
+        AccountLowest: {
+            /** Account */
+            account: string;
+            /** Currency */
+            currency: string;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+            closing: components["schemas"]["ClosingModel"] | null;
+            /** Books */
+            books: number | null;
+            /** Difference */
+            difference: number | null;
+        };
+        /**
+         * AccountOffer
+         * @description What an account of a kind can be said to have: interest, terms of a card, being kept between two amounts.
+         *
+         *     is_owed: what is typed as its balance is owed, and it has no floor. is_lent: it says how it is paid back.
+         *     may_be_spent: its money may count as the household's to spend. pays: what of a card is usually paid.
+         */
+        AccountOffer: {
             /**
              * Kind
              * @enum {string}
@@ -3712,6 +3734,22 @@ export interface components {
             may_change: boolean;
             /** May Not Come */
             may_not_come: boolean;
+        };
+        /**
+         * AllLoans
+         * @description All loans in the household's currency. `monthly`: their next payments, each as a twelfth of its year's.
+         */
+        AllLoans: {
+            /** Owed */
+            owed: number;
+            /** Monthly */
+            monthly: number;
+            /** Original */
+            original: number;
+            /** Paid Down */
+            paid_down: number;
+            /** Interest Left */
+            interest_left: number;
         };
         /** Allowance */
         Allowance: {
@@ -4258,10 +4296,14 @@ export interface components {
             id: string;
         };
         /**
-         * BeginningsModel
-         * @description What forms begin with: see the core's `Beginnings`.
+         * Beginnings
+         * @description Where forms begin: accounts are ids, None where there is none; `account` holds money that can be paid from.
+         *
+         *     may_pay: whether there is an account to pay from at all, by card too; before that there is nothing to plan with.
+         *     aside_*: setting money aside, from an account to another by a day, on a day of the month. first_payment: that of a
+         *     loan paid out today. allowance_from: the begin of the period that today is in.
          */
-        BeginningsModel: {
+        Beginnings: {
             /** Account */
             account: string | null;
             /** May Pay */
@@ -4314,7 +4356,7 @@ export interface components {
             /** Flows */
             flows: components["schemas"]["FlowPart"][];
             /** Payees */
-            payees: components["schemas"]["PayeePart"][];
+            payees: components["schemas"]["PayeeSums"][];
             /** Entries */
             entries: components["schemas"]["EntryPart"][];
         };
@@ -4693,10 +4735,10 @@ export interface components {
             rises: components["schemas"]["RateRiseModel"] | null;
         };
         /**
-         * CardTotalsModel
-         * @description All cards and lines in the household's currency.
+         * CardTotals
+         * @description All cards and lines in the household's currency: what is owed, may still be spent, and costs.
          */
-        CardTotalsModel: {
+        CardTotals: {
             /** Owed */
             owed: number;
             /** Available */
@@ -5445,10 +5487,10 @@ export interface components {
             currency: string;
             /** Loans */
             loans: components["schemas"]["LoanRowModel"][];
-            loan_totals: components["schemas"]["LoanTotalsModel"];
+            loan_totals: components["schemas"]["AllLoans"];
             /** Cards */
             cards: components["schemas"]["CardRow"][];
-            card_totals: components["schemas"]["CardTotalsModel"];
+            card_totals: components["schemas"]["CardTotals"];
             /** Lines Available */
             lines_available: number | null;
             /** Owed */
@@ -5703,7 +5745,7 @@ export interface components {
              * Format: date
              */
             put_off_to: string;
-            split: components["schemas"]["SplitModel"] | null;
+            split: components["schemas"]["PartsModel"] | null;
         };
         /**
          * DueRule
@@ -5920,18 +5962,18 @@ export interface components {
             /** Starts */
             starts: number;
             /** Payments */
-            payments: components["schemas"]["EscrowPaymentModel"][];
-            uncovered: components["schemas"]["EscrowPaymentModel"] | null;
+            payments: components["schemas"]["EscrowPayment"][];
+            uncovered: components["schemas"]["EscrowPayment"] | null;
             analysis: components["schemas"]["AnalysisAnswer"];
             /** Letter */
             letter: components["schemas"]["LetterFigure"][];
             spent: components["schemas"]["EscrowSpentModel"] | null;
         };
         /**
-         * EscrowPaymentModel
-         * @description What is to be paid from escrow; `short_by`: what the account lacks for it, which the lender advances.
+         * EscrowPayment
+         * @description What is to be paid from escrow on a day, and what is there after it; `short_by`: what the lender advances.
          */
-        EscrowPaymentModel: {
+        EscrowPayment: {
             /** Flow */
             flow: string;
             /** Name */
@@ -6394,7 +6436,7 @@ export interface components {
             hourly_now: components["schemas"]["Hourly"] | null;
             /** Rhythms */
             rhythms: string[];
-            next: components["schemas"]["next_penny__api__flows__flows__NextModel"] | null;
+            next: components["schemas"]["NextModel"] | null;
             /** Past Due */
             past_due: number;
             /** Yearly */
@@ -6765,10 +6807,10 @@ export interface components {
             date_order: "day_first" | "month_first";
             /** Week Starts On */
             week_starts_on: number;
-            beginnings: components["schemas"]["BeginningsModel"];
+            beginnings: components["schemas"]["Beginnings"];
             /** Account Offers */
-            account_offers: components["schemas"]["AccountOfferModel"][];
-            usual_terms: components["schemas"]["UsualTermsModel"];
+            account_offers: components["schemas"]["AccountOffer"][];
+            usual_terms: components["schemas"]["UsualTerms"];
         };
         /**
          * HouseholdPayoff
@@ -6856,7 +6898,7 @@ export interface components {
          */
         ImportEffect: {
             /** Accounts */
-            accounts: components["schemas"]["next_penny__api__accounts__bank_files__models__LowestModel"][];
+            accounts: components["schemas"]["AccountLowest"][];
             /** Categories */
             categories: {
                 [key: string]: string;
@@ -7354,7 +7396,7 @@ export interface components {
             /** Last Repaid */
             last_repaid: string | null;
             late: components["schemas"]["LateModel"] | null;
-            next: components["schemas"]["next_penny__api__accounts__lent__NextModel"] | null;
+            next: components["schemas"]["NextModel"] | null;
             /** Ends */
             ends: string | null;
             /**
@@ -7649,7 +7691,7 @@ export interface components {
             /** Apr */
             apr: string | null;
             /** By Year */
-            by_year: components["schemas"]["LoanYear"][];
+            by_year: components["schemas"]["ScheduleYear"][];
             without_extras: components["schemas"]["WithoutExtras"] | null;
             saves: components["schemas"]["Saves"] | null;
             in_all: components["schemas"]["LoanInAll"];
@@ -7785,7 +7827,7 @@ export interface components {
             /** Apr */
             apr: string | null;
             /** By Year */
-            by_year: components["schemas"]["LoanYear"][];
+            by_year: components["schemas"]["ScheduleYear"][];
             without_extras: components["schemas"]["WithoutExtras"] | null;
             saves: components["schemas"]["Saves"] | null;
             in_all: components["schemas"]["LoanInAll"];
@@ -7816,37 +7858,6 @@ export interface components {
             insurance: number;
             /** Fees */
             fees: number;
-        };
-        /**
-         * LoanTotalsModel
-         * @description All loans in the household's currency; `monthly`: each next payment as a twelfth of its year's payments.
-         */
-        LoanTotalsModel: {
-            /** Owed */
-            owed: number;
-            /** Monthly */
-            monthly: number;
-            /** Original */
-            original: number;
-            /** Paid Down */
-            paid_down: number;
-            /** Interest Left */
-            interest_left: number;
-        };
-        /** LoanYear */
-        LoanYear: {
-            /** Year */
-            year: number;
-            /** Interest Paid */
-            interest_paid: number;
-            /** Interest Accrued */
-            interest_accrued: number;
-            /** Principal */
-            principal: number;
-            /** Extra */
-            extra: number;
-            /** Escrow */
-            escrow: number;
         };
         /**
          * LoanYearModel
@@ -7918,6 +7929,14 @@ export interface components {
             balance: number;
             /** Headroom */
             headroom: number;
+        };
+        /**
+         * LowestModel
+         * @description The lowest points ahead before a change and after it; null where no account was spendable.
+         */
+        LowestModel: {
+            before: components["schemas"]["LowModel"] | null;
+            after: components["schemas"]["LowModel"] | null;
         };
         /**
          * MarkModel
@@ -8278,6 +8297,19 @@ export interface components {
             amount: number;
         };
         /**
+         * NextModel
+         * @description The next occurrence from today on.
+         */
+        NextModel: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Amount */
+            amount: number;
+        };
+        /**
          * NoticeLine
          * @description A line of a message, with the numbers that could be a balance.
          */
@@ -8339,10 +8371,10 @@ export interface components {
             taken: boolean;
         };
         /**
-         * NoticedModel
-         * @description Something worth a look; `entry` is what it is about, `key` what it is looked at by.
+         * Noticed
+         * @description Something worth a look, and the entry that it is about.
          */
-        NoticedModel: {
+        Noticed: {
             /** Key */
             key: string;
             /**
@@ -8364,6 +8396,24 @@ export interface components {
             messages: components["schemas"]["NoticeRow"][];
             /** Patterns */
             patterns: components["schemas"]["PatternRow"][];
+        };
+        /**
+         * Occurrence
+         * @description One occurrence of a flow: its nominal day, the day on which it lands, and its amount in minor units.
+         */
+        Occurrence: {
+            /**
+             * Nominal
+             * Format: date
+             */
+            nominal: string;
+            /**
+             * Lands
+             * Format: date
+             */
+            lands: string;
+            /** Amount */
+            amount: number;
         };
         /** OccurrenceModel */
         OccurrenceModel: {
@@ -8773,15 +8823,6 @@ export interface components {
             /** Category */
             category: string | null;
         };
-        /** PayeePart */
-        PayeePart: {
-            /** Payee */
-            payee: string;
-            /** Amount */
-            amount: number;
-            /** Entries */
-            entries: number;
-        };
         /**
          * PayeeRuleDocument
          * @description What is new from or to a payee that contains a text belongs in a category; amounts count without their sign.
@@ -8815,6 +8856,18 @@ export interface components {
             rule: components["schemas"]["PayeeRuleDocument"];
             /** Fits */
             fits: number;
+        };
+        /**
+         * PayeeSums
+         * @description What was recorded with a payee.
+         */
+        PayeeSums: {
+            /** Payee */
+            payee: string;
+            /** Amount */
+            amount: number;
+            /** Entries */
+            entries: number;
         };
         /**
          * PayingModel
@@ -8861,27 +8914,9 @@ export interface components {
             /** Every */
             every?: string | null;
         };
-        /**
-         * PaymentMeant
-         * @description An unsettled payment of a loan.
-         */
-        PaymentMeant: {
-            /**
-             * Nominal
-             * Format: date
-             */
-            nominal: string;
-            /**
-             * Lands
-             * Format: date
-             */
-            lands: string;
-            /** Amount */
-            amount: number;
-        };
         /** PaymentMeantAnswer */
         PaymentMeantAnswer: {
-            payment: components["schemas"]["PaymentMeant"] | null;
+            payment: components["schemas"]["Occurrence"] | null;
         };
         /**
          * PayoffAnswer
@@ -10338,6 +10373,24 @@ export interface components {
             /** Account */
             account: string;
         };
+        /**
+         * ScheduleYear
+         * @description What a calendar year's payments were made of; `interest_accrued` allots each period's interest by days.
+         */
+        ScheduleYear: {
+            /** Year */
+            year: number;
+            /** Interest Paid */
+            interest_paid: number;
+            /** Interest Accrued */
+            interest_accrued: number;
+            /** Principal */
+            principal: number;
+            /** Extra */
+            extra: number;
+            /** Escrow */
+            escrow: number;
+        };
         /** SeenRequest */
         SeenRequest: {
             /** Keys */
@@ -10600,22 +10653,6 @@ export interface components {
             escrow: number;
             /** Proposed */
             proposed: boolean;
-        };
-        /**
-         * SplitModel
-         * @description What a loan's payment is proposed to be made of.
-         */
-        SplitModel: {
-            /** Principal */
-            principal: number;
-            /** Interest */
-            interest: number;
-            /** Escrow */
-            escrow: number;
-            /** Insurance */
-            insurance: number;
-            /** Fee */
-            fee: number;
         };
         /**
          * StatementChange
@@ -10894,7 +10931,7 @@ export interface components {
             sentence: string;
             /** Undone */
             undone: boolean;
-            lowest: components["schemas"]["next_penny__api__edits__steps__LowestModel"] | null;
+            lowest: components["schemas"]["LowestModel"] | null;
         };
         /**
          * StretchAnswer
@@ -11010,7 +11047,7 @@ export interface components {
             last_paid: string | null;
             /** Currency */
             currency: string;
-            next: components["schemas"]["next_penny__api__flows__flows__NextModel"] | null;
+            next: components["schemas"]["NextModel"] | null;
             /** Monthly */
             monthly: number;
             /** Yearly */
@@ -11392,28 +11429,10 @@ export interface components {
             not_understood: string | null;
         };
         /**
-         * Unsettled
-         * @description An occurrence that can still be settled; its amount is positive.
+         * UsualTerms
+         * @description Terms that forms begin with, to be changed: the minimum of a card and when it is due, and a loan to try.
          */
-        Unsettled: {
-            /**
-             * Nominal
-             * Format: date
-             */
-            nominal: string;
-            /**
-             * Lands
-             * Format: date
-             */
-            lands: string;
-            /** Amount */
-            amount: number;
-        };
-        /**
-         * UsualTermsModel
-         * @description Terms that forms begin with: see the core's `UsualTerms`.
-         */
-        UsualTermsModel: {
+        UsualTerms: {
             /** Card Percent */
             card_percent: string;
             /** Card Least */
@@ -12103,7 +12122,7 @@ export interface components {
             /** Amount */
             amount: number;
             /** Unsettled */
-            unsettled: components["schemas"]["Unsettled"][];
+            unsettled: components["schemas"]["Occurrence"][];
         };
         /** YearSpending */
         YearSpending: {
@@ -12131,56 +12150,6 @@ export interface components {
             begins: number;
             /** Ends */
             ends: number;
-        };
-        /**
-         * LowestModel
-         * @description An account's lowest point of the coming year, before and after, and what the bank's closing balance leaves.
-         */
-        next_penny__api__accounts__bank_files__models__LowestModel: {
-            /** Account */
-            account: string;
-            /** Currency */
-            currency: string;
-            /** Before */
-            before: number | null;
-            /** After */
-            after: number | null;
-            closing: components["schemas"]["ClosingModel"] | null;
-            /** Books */
-            books: number | null;
-            /** Difference */
-            difference: number | null;
-        };
-        /**
-         * NextModel
-         * @description The first repayment due from today on.
-         */
-        next_penny__api__accounts__lent__NextModel: {
-            /**
-             * Date
-             * Format: date
-             */
-            date: string;
-            /** Amount */
-            amount: number;
-        };
-        /**
-         * LowestModel
-         * @description The lowest points ahead before a change and after it; null where no account was spendable.
-         */
-        next_penny__api__edits__steps__LowestModel: {
-            before: components["schemas"]["LowModel"] | null;
-            after: components["schemas"]["LowModel"] | null;
-        };
-        /** NextModel */
-        next_penny__api__flows__flows__NextModel: {
-            /**
-             * Date
-             * Format: date
-             */
-            date: string;
-            /** Amount */
-            amount: number;
         };
     };
     responses: never;
@@ -23648,7 +23617,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NoticedModel"][];
+                    "application/json": components["schemas"]["Noticed"][];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -23762,7 +23731,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NoticedModel"][];
+                    "application/json": components["schemas"]["Noticed"][];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

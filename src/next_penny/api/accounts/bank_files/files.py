@@ -11,13 +11,13 @@ from starlette.concurrency import run_in_threadpool
 from next_penny.api.accounts.bank_files.answers import look_answer
 from next_penny.api.accounts.bank_files.looking import Look, Looks, look_at, with_found, with_owners
 from next_penny.api.accounts.bank_files.models import (
+    AccountLowest,
     BankLinesChanged,
     BankLookAnswer,
     ClosingModel,
     ImportAnswer,
     ImportEffect,
     ImportRequest,
-    LowestModel,
     OwnersRequest,
 )
 from next_penny.api.accounts.bank_files.taking import Result, taken_in
@@ -142,9 +142,9 @@ def preview_import(request: Request, body: ImportRequest, home: Home) -> ImportE
     )
 
 
-def _effect(taking_effect: TakingEffect) -> LowestModel:
+def _effect(taking_effect: TakingEffect) -> AccountLowest:
     closing = taking_effect.closing
-    return LowestModel(
+    return AccountLowest(
         account=taking_effect.account.id,
         currency=taking_effect.account.currency,
         before=taking_effect.before,

@@ -149,7 +149,7 @@ class ImportAnswer(HistoryAnswer):
     waiting: int
 
 
-class LowestModel(BaseModel):
+class AccountLowest(BaseModel):
     """An account's lowest point of the coming year, before and after, and what the bank's closing balance leaves."""
 
     account: str
@@ -164,7 +164,7 @@ class LowestModel(BaseModel):
 class ImportEffect(BaseModel):
     """What taking lines in as they are chosen would do, account by account; by line, where what is new would go."""
 
-    accounts: list[LowestModel]
+    accounts: list[AccountLowest]
     categories: dict[str, str]
     names: dict[str, str]
 

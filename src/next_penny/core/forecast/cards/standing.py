@@ -141,7 +141,8 @@ def all_owed(moment: Moment) -> int:
     )  # fmt: skip
 
 
-class CardTotals(NamedTuple):
+@dataclass(frozen=True, slots=True)
+class CardTotals:
     """All cards and lines in the household's currency: what is owed, may still be spent, and costs."""
 
     owed: int
@@ -155,7 +156,7 @@ def card_totals(moment: Moment, cards: Sequence[CardStanding]) -> CardTotals:
     here = moment.plan.household.currency
     return CardTotals(*(
         sum(moment.plan.converted(getattr(card, name), card.account.currency, here, moment.today) for card in cards)
-        for name in CardTotals._fields
+        for name in CardTotals.__slots__
     ))  # fmt: skip
 
 

@@ -1,6 +1,7 @@
 """What is behind a row of a review: the flows that expected it, the payees, the entries (docs/rules.md)."""
 
 from collections.abc import Collection
+from dataclasses import dataclass
 from typing import NamedTuple
 
 from next_penny.core.plan.entries import Entry
@@ -18,7 +19,8 @@ class FlowSums(NamedTuple):
     times: int
 
 
-class PayeeSums(NamedTuple):
+@dataclass(frozen=True, slots=True)
+class PayeeSums:
     """What was recorded with a payee."""
 
     payee: str

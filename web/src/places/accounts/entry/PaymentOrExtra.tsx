@@ -6,7 +6,7 @@ import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { FieldGroup } from "@/shared/kit/fields/Field";
 import type { EntryForm, ReadEntry } from "./entryForm";
 
-type Payment = Schemas["PaymentMeant"];
+type Payment = Schemas["Occurrence"];
 
 /**
  * The payment that money moved to a loan may be, as the app knows it; null where there is no question.

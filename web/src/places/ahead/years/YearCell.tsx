@@ -56,7 +56,7 @@ export function YearCell({ row, mark, month, today }: Props) {
 
 interface DueProps {
   row: Schemas["YearListRow"];
-  due: Schemas["Unsettled"];
+  due: Schemas["Occurrence"];
   today: string;
 }
 

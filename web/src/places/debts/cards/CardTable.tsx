@@ -8,7 +8,7 @@ type Row = Schemas["CardRow"];
 
 interface Props {
   cards: Row[];
-  totals: Schemas["CardTotalsModel"];
+  totals: Schemas["CardTotals"];
   currency: string;
   today: string;
 }

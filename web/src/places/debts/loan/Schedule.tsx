@@ -8,7 +8,7 @@ import { type Column, feesText, isExplained, scheduleColumns } from "./scheduleC
 import { type Source, Why } from "./Why";
 
 type Row = Schemas["LoanRow"];
-type Year = Schemas["LoanYear"];
+type Year = Schemas["ScheduleYear"];
 
 export interface ScheduleProps {
   answer: Schemas["LoanScheduleAnswer"];

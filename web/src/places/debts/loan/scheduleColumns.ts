@@ -4,7 +4,7 @@ import { money } from "@/shared/format";
 import type { Figure } from "./Why";
 
 type Row = Schemas["LoanRow"];
-type Year = Schemas["LoanYear"];
+type Year = Schemas["ScheduleYear"];
 
 export interface Column {
   name: Figure | "insurance" | "in_all";

@@ -24,7 +24,7 @@ interface EditorProps {
   start: string;
   accounts: Schemas["Account"][];
   flows: Schemas["FlowsAnswer"];
-  beginnings: Schemas["BeginningsModel"];
+  beginnings: Schemas["Beginnings"];
 }
 
 function initialForm({ start, beginnings, flows }: EditorProps) {
