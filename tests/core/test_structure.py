@@ -13,7 +13,7 @@ PRODUCT, WEB = CORE.parent, Path(__file__).parents[2] / "web" / "src"
 ROOMS_OF_PARTS = (
     "core/accounts/",
     "core/plan/",
-    "core/payoff/",
+    "core/payoff/parts/",
     "formats/documents/",
     "store/sql/accounts.py",
     "demo/",
@@ -78,6 +78,9 @@ def test_what_an_account_does_over_balances_is_asked_of_its_part() -> None:
         if asking.search(file.read_text()) and not str(file.relative_to(PRODUCT)).startswith(ROOMS_OF_PARTS)
     ]  # fmt: skip
     assert outside == []
+    # What a debt is to the way out, its part there says.
+    way_out = [file.name for file in (CORE / "payoff").glob("*.py") if re.search(r"\.(card|loan)\b", file.read_text())]
+    assert way_out == []
 
 
 def test_no_file_is_long_and_no_folder_full() -> None:

@@ -14,7 +14,7 @@ from typing import Generic
 from next_penny.core.accounts.generated import Act, Facts, Generated, Made, Passed, Step, Walked
 from next_penny.core.accounts.ledger import Ledger, Span
 from next_penny.core.dates.calendar import LAST_YEAR, month_number, month_start
-from next_penny.core.money import LARGEST_AMOUNT
+from next_penny.core.money import LARGEST_AMOUNT, round_half_up
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.flows import interest_id
 from next_penny.core.plan.terms.savings import SavingsTerms
@@ -49,6 +49,20 @@ def _days_a_year(terms: SavingsTerms, day: int) -> int:
 def plain_terms(account: Account) -> SavingsTerms | None:
     """How an account earns, without what was set of single months; None where it earns nothing."""
     return None if account.savings is None else replace(account.savings, changes=())
+
+
+def earned(account: Account, amount: int, days: int) -> int:
+    """What a sum earns in so many days, at today's yield, compounded daily (docs/rules.md, Savings); minor units."""
+    terms = account.savings
+    if terms is None:
+        return 0
+    with localcontext() as context:
+        context.prec = _DIGITS
+        if terms.apy is not None:
+            growth = (1 + terms.apy / 100) ** (Decimal(days) / 365)
+        else:
+            growth = (1 + (terms.rate or Decimal(0)) / 36500) ** days
+        return round_half_up(Fraction(amount) * Fraction(growth - 1))
 
 
 def interest_over(terms: SavingsTerms, spans: Sequence[Span]) -> int:

@@ -7,9 +7,9 @@ from typing import NamedTuple
 from next_penny.core.dates.calendar import month_end, month_start
 from next_penny.core.money import format_amount
 from next_penny.core.payoff.outcome import DebtMonth
+from next_penny.core.payoff.parts.table import part_of
 from next_penny.core.payoff.way import Way
 from next_penny.core.plan.accounts import Account
-from next_penny.core.plan.terms.loans import Extra, LoanTerms
 
 
 class Lowered(NamedTuple):
@@ -37,7 +37,7 @@ def lowered(way: Way) -> Iterator[Lowered]:
             continue
         now = least.minimum + _above(way, account)
         for later, month in enumerate(way.run.months.get(account.id, [])[place:], place):
-            if month.paid < now and month.closing and (month.minimum or account.card is not None):
+            if month.paid < now and month.closing and (month.minimum or part_of(account).is_always_due):
                 yield Lowered(account, now, way.debts.start + later, month.paid)
                 break
 
@@ -60,21 +60,5 @@ def _above(way: Way, account: Account) -> int:
     _, least = _first_paid(way, account)
     if least is None:
         return 0
-    if account.loan is not None:
-        return sum(_monthly(account.loan, extra) for extra in account.loan.extras if _is_in_force(way, extra))
-    card = account.card
-    if card is None or card.pays != "fixed":
-        return 0
-    return max(0, min(card.fixed_amount or 0, least.opening + least.interest) - least.minimum)
-
-
-def _is_in_force(way: Way, extra: Extra) -> bool:
-    """Whether an extra repeats and is paid in the plan's first month or begins by its end."""
     first, last = month_start(way.debts.start), month_end(way.debts.start)
-    begins = extra.start is None or extra.start.toordinal() <= last
-    return extra.date is None and begins and (extra.until is None or extra.until.toordinal() >= first)
-
-
-def _monthly(terms: LoanTerms, extra: Extra) -> int:
-    times_a_year = 1 if extra.yearly_in is not None else terms.payments_per_year
-    return extra.amount * times_a_year // (12 * (extra.every or 1))
+    return part_of(account).above_minimum(first, last, least)

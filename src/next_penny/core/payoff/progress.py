@@ -1,19 +1,17 @@
 """How a way out that was adopted goes: what was paid against what was planned, and when it now ends."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from typing import NamedTuple
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_number, month_start
-from next_penny.core.flows.acting import acted
-from next_penny.core.loans.standing import Standing, standing
 from next_penny.core.money import whole_percent
-from next_penny.core.payoff.household import due_days, furthest
+from next_penny.core.payoff.parts.table import part_of
 from next_penny.core.payoff.way import Way
 from next_penny.core.plan.accounts import Account
-from next_penny.core.plan.flows import interest_id, payment_id
+from next_penny.core.plan.flows import payment_id
 from next_penny.core.plan.kept.way_out import ExpectedDebt, WayOut
 
 
@@ -91,20 +89,21 @@ def _debt(moment: Moment, adopted: WayOut, account: Account, expected: ExpectedD
     planned = sum(month.paid for month in expected.months[:done])
     closing = expected.months[done - 1].closing if done else expected.opening
     owed = max(0, -moment.balance_on(account, moment.now))
-    original = max(owed, expected.opening, account.loan.amount_financed if account.loan is not None else 0)
-    paid = _paid_since(moment, account, month_start(start))
+    part, begins = part_of(account), month_start(start)
+    original = max(owed, expected.opening, part.original)
+    paid = sum(payment.paid for payment in part.payments(moment) if payment.day >= begins)
     months = expected.months
     interest = sum(month.paid for month in months) + (months[-1].closing if months else 0) - expected.opening
     return DebtProgress(
         account, original, owed, closing, planned, paid, whole_percent(original - owed, original), interest,
-        _interest_by_day(moment, account, start, start + len(months) - 1),
+        part.interest_between(moment, begins, month_end(start + len(months) - 1)),
     )  # fmt: skip
 
 
 def _is_done(moment: Moment, account: Account, month: int) -> int:
     """Whether what is due in a month is paid, or should be: 1 or 0."""
     first, last = month_start(month), month_end(month)
-    due = list(due_days(moment, account, first, last))
+    due = list(part_of(account).due_days(moment, first, last))
     settled = moment.books.settled.get(_paying_flow(moment, account), {})
     return int(moment.now > last or (bool(due) and (due[-1] in settled or due[-1] < moment.now)))
 
@@ -112,36 +111,6 @@ def _is_done(moment: Moment, account: Account, month: int) -> int:
 def _paying_flow(moment: Moment, account: Account) -> str:
     flow = moment.plan.loan_flow(account.id)
     return flow.id if flow is not None else payment_id(account.id)
-
-
-def _paid_since(moment: Moment, account: Account, first: int) -> int:
-    if account.loan is not None:
-        return sum(paid for day, paid, _ in _loan_payments(standing(moment, account), moment.now) if day >= first)
-    return sum(posting.amount for posting in moment.books.postings.get(account.id, ())
-               if posting.amount > 0 and first <= posting.day <= moment.now)  # fmt: skip
-
-
-def _loan_payments(standing: Standing, now: int) -> Iterator[tuple[int, int, int]]:
-    """A loan's recorded payments: the day it was due, interest and principal together, and the interest."""
-    for row, planned in zip(standing.shown.rows, standing.shown.columns.planned, strict=True):
-        by_hand = row.extra - planned
-        if row.due in standing.history.settled:
-            yield row.due, row.payment + row.extra, row.interest
-        elif row.due <= now and by_hand:
-            yield row.due, by_hand, 0
-
-
-def _interest_by_day(moment: Moment, account: Account, first: int, last: int) -> int:
-    """A debt's interest in some months, as it is recorded and forecast; a card's ten years ahead at most."""
-    begins, ends = month_start(first), month_end(last)
-    if account.loan is not None:
-        return sum(row.interest for row in standing(moment, account).shown.rows if begins <= row.due <= ends)
-    ends = min(ends, furthest(moment))
-    charge = interest_id(account.id)
-    recorded = -sum(posting.amount for posting in moment.books.postings.get(account.id, ())
-                    if posting.flow == charge and begins <= posting.day <= moment.now)  # fmt: skip
-    coming = acted(moment, ends).by_flow.get(charge, ()) if ends >= moment.now else ()
-    return recorded + sum(made.amount for made in coming if made.day >= begins)
 
 
 class DebtYear(NamedTuple):
@@ -160,20 +129,10 @@ def years_on_record(moment: Moment) -> list[DebtYear]:
     for account in moment.plan.accounts:
         if not account.is_debt or account.opening.date > moment.today:
             continue
-        payments = list(_payments(moment, account))
+        payments = list(part_of(account).payments(moment))
         for year in range(account.opening.date.year, moment.today.year + 1):
-            mine = [payment for payment in payments if date.fromordinal(payment[0]).year == year]
+            mine = [payment for payment in payments if date.fromordinal(payment.day).year == year]
             last = min(moment.now, date(year, 12, 31).toordinal())
-            paid, interest = sum(paid_month[1] for paid_month in mine), sum(paid_month[2] for paid_month in mine)
+            paid, interest = sum(payment.paid for payment in mine), sum(payment.interest for payment in mine)
             debt_years.append(DebtYear(account, year, paid, interest, max(0, -moment.balance_on(account, last))))
     return debt_years
-
-
-def _payments(moment: Moment, account: Account) -> Iterator[tuple[int, int, int]]:
-    if account.loan is not None:
-        yield from _loan_payments(standing(moment, account), moment.now)
-        return
-    charge = interest_id(account.id)
-    for posting in moment.books.postings.get(account.id, ()):
-        if posting.day <= moment.now and (posting.amount > 0 or posting.flow == charge):
-            yield posting.day, max(0, posting.amount), -posting.amount if posting.flow == charge else 0

@@ -2,19 +2,17 @@
 
 from dataclasses import replace
 from datetime import date
-from decimal import Decimal, localcontext
-from fractions import Fraction
 from typing import NamedTuple
 
+from next_penny.core.accounts.savings import earned
 from next_penny.core.dates.calendar import month_end, month_start
 from next_penny.core.forecast.low_points import LowPoint, lowest
 from next_penny.core.forecast.projection import project
 from next_penny.core.forecast.trials import with_changes
-from next_penny.core.money import round_half_up
 from next_penny.core.payoff.comparing import least
 from next_penny.core.payoff.debts import Debt
-from next_penny.core.payoff.household import furthest
 from next_penny.core.payoff.outcome import Run
+from next_penny.core.payoff.parts.part import furthest
 from next_penny.core.payoff.way import Way
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
@@ -22,7 +20,6 @@ from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.kept.way_out import MonthAmount
 from next_penny.core.problems import refused
 
-_DIGITS = 50
 _TAKEN = "taken-from-savings"
 
 
@@ -104,7 +101,7 @@ def debt_or_savings(way: Way, account: Account, amount: int, month: int) -> Debt
     both = not paid.never and not without.never
     return DebtOrSavings(
         without.total_interest - paid.total_interest if both else None,
-        _earned(account, amount, max(0, ends - day)),
+        earned(account, amount, max(0, ends - day)),
         date.fromordinal(ends),
         _lowest_without(way, account, amount, day, max(ends, day)),
         paid.debt_free,
@@ -115,20 +112,6 @@ def _end(way: Way, run: Run) -> int:
     """The last day of the debt-free month; of ten years, where that never comes."""
     month = run.debt_free
     return furthest(way.moment) if month is None else month_end(month)
-
-
-def _earned(account: Account, amount: int, days: int) -> int:
-    """What a sum would have earned in so many days, at today's yield, compounded daily (docs/rules.md, Savings)."""
-    terms = account.savings
-    if terms is None:
-        return 0
-    with localcontext() as context:
-        context.prec = _DIGITS
-        if terms.apy is not None:
-            growth = (1 + terms.apy / 100) ** (Decimal(days) / 365)
-        else:
-            growth = (1 + (terms.rate or Decimal(0)) / 36500) ** days
-        return round_half_up(Fraction(amount) * Fraction(growth - 1))
 
 
 def _lowest_without(way: Way, account: Account, amount: int, day: int, until: int) -> LowPoint:

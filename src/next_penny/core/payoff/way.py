@@ -17,12 +17,13 @@ from next_penny.core.payoff.household import (
     Debts,
     LastDueDays,
     debts_of,
-    furthest,
     owed_by_month,
     payment_days,
     without_extras,
 )  # fmt: skip
 from next_penny.core.payoff.outcome import Run
+from next_penny.core.payoff.parts.part import furthest
+from next_penny.core.payoff.parts.table import part_of
 from next_penny.core.payoff.run import NO_GUIDE, Bearing, Guide, LastDue, run
 from next_penny.core.payoff.wording import order_notes
 from next_penny.core.plan.accounts import Account
@@ -70,7 +71,7 @@ class Way:
     def _usual_payer(self) -> Account:
         """The account that most of the debts are paid from, else the first that money is spent from."""
         account_by_id = self.moment.plan.account_by_id
-        paying = [id for account in self.debts.accounts if (id := _paid_from(account)) in account_by_id]
+        paying = [id for account in self.debts.accounts if (id := part_of(account).paid_from) in account_by_id]
         if paying:
             return account_by_id[max(paying, key=paying.count)]
         for account in self.moment.plan.accounts:
@@ -225,12 +226,6 @@ class Way:
         """What is accepted and worth saying."""
         yield from self.debts.notes()
         yield from order_notes(self.asked.wish, {debt.id: debt.name for debt in self.debts.debts})
-
-
-def _paid_from(account: Account) -> str:
-    """The account that a debt is paid from, or nothing."""
-    terms = account.loan or account.card
-    return (terms.from_account if terms is not None else None) or ""
 
 
 def _start_problem(asked: Asked, debts: Debts) -> PlanError | None:
