@@ -4,7 +4,7 @@ Adding one: its terms in `core/plan/terms/` (see `part.py` there), what it does 
 """
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Any, Protocol
 
@@ -45,8 +45,8 @@ class ActingPart:
     name: the account's field with its terms. begins: what does its acts in a walk, given the account, the walk and the
     account's place in the plan; over_paths: the same in a walk over many paths at once. since: from which day on, seen
     from a day, movements must be known one by one. problems: what is wrong with it. sentences: why a movement is what
-    it is, by the movement's source. one_off: the account with one occurrence of a flow set otherwise; None where it
-    makes no flow.
+    it is, by the movement's source. names: what one that has no flow is called, before the account's name. one_off: the
+    account with one occurrence of a flow set otherwise; None where it makes no flow.
     """
 
     name: str
@@ -55,6 +55,7 @@ class ActingPart:
     since: Callable[[Account, int], int]
     problems: Callable[[Plan, Account, RuleProblem], Iterator[Problem]]
     sentences: Mapping[str, Sentence]
+    names: Mapping[str, str] = field(default_factory=dict)
     one_off: OneOff | None = None
 
 
@@ -73,14 +74,15 @@ PARTS = (
         "card", Card, CardOverPaths, _since_closing, card_problems,
         {"card_payment": wording.payment_sentence, "card_interest": wording.charge_sentence,
          "line_draw": wording.draw_sentence},
-        card_one_off,
+        {"line_draw": "Drawn on"}, card_one_off,
     ),
     ActingPart(
         "savings", Savings, SavingsOverPaths, _since_month, savings_problems,
-        {"savings_interest": wording.credit_sentence}, savings_one_off,
+        {"savings_interest": wording.credit_sentence}, one_off=savings_one_off,
     ),
     ActingPart(
         "sweep", Sweep, SweepOverPaths, lambda account, now: now, sweep_problems, {"sweep": wording.sweep_sentence},
+        {"sweep": "Sweep,"},
     ),
 )  # fmt: skip
 
@@ -118,6 +120,12 @@ def sentence(account: Account, source: str, facts: Facts) -> str:
     """Why a movement that an account made is what it is, without a full stop. `source` is the movement's."""
     (tell,) = (part.sentences[source] for part in PARTS if source in part.sentences)
     return tell(account, facts)
+
+
+def movement_name(account: Account, source: str) -> str:
+    """What a movement of an account that has no flow is called."""
+    (name,) = (part.names[source] for part in PARTS if source in part.names)
+    return f"{name} {account.name}"
 
 
 def changed_one_off(account: Account, flow: str, nominal: date, values: Mapping[str, Any] | None) -> Account:

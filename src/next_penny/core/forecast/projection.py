@@ -13,6 +13,7 @@ import numpy as np
 from propcache.api import cached_property
 
 from next_penny.core.accounts.generated import Generated
+from next_penny.core.accounts.parts import movement_name
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.acting import Acted, acted
@@ -219,9 +220,6 @@ def _add_recorded(movements: _Movements, moment: Moment, until: date) -> None:
         movements.add(made, origin, _SETTLED)
 
 
-_MADE_NAMES = {"sweep": "Sweep,", "line_draw": "Drawn on"}
-
-
 def _add_acted(movements: _Movements, moment: Moment, rules: Acted) -> None:
     rows: dict[tuple[str, Origin, bool], list[tuple[int, int, int, int]]] = {}
     origins: dict[tuple[str | None, str, str], Origin] = {}
@@ -237,9 +235,9 @@ def _add_acted(movements: _Movements, moment: Moment, rules: Acted) -> None:
 
 def _origin_of(moment: Moment, made: Generated) -> Origin:
     plan = moment.plan
-    name = plan.flow_by_id[made.flow].name if made.flow else None
-    wording = name or f"{_MADE_NAMES[made.source]} {plan.account_by_id[made.owner].name}"
-    return Origin(made.flow, wording, None, made.source, made.owner)
+    name = plan.flow_by_id[made.flow].name if made.flow else ""
+    name = name or movement_name(plan.account_by_id[made.owner], made.source)
+    return Origin(made.flow, name, None, made.source, made.owner)
 
 
 def _run(moment: Moment, until: date, account: Account, start: Start, events: EventTable) -> AccountRun:

@@ -9,7 +9,10 @@ from next_penny.formats.documents.extended import Extended
 from next_penny.formats.documents.fields import Amount, Currency, Day, Document, Id, Name, fields_of, values_of
 from next_penny.formats.documents.lent import Lent
 from next_penny.formats.documents.loans import Loan
-from next_penny.formats.documents.parts import Card, Savings, Sweep, acting_of, acting_to_core
+from next_penny.formats.documents.parts import Card, Savings, Sweep
+
+# What an account is or does beside holding money, by its field: here, in the core and in the file.
+PART_DOCUMENTS: dict[str, Any] = {"loan": Loan, "card": Card, "savings": Savings, "sweep": Sweep, "lent": Lent}
 
 
 class Opening(Document):
@@ -50,14 +53,12 @@ class Account(Extended):
     @classmethod
     def of(cls, account: core.Account) -> "Account":
         opening = Opening(date=account.opening.date, balance=account.opening.balance)
-        loan = Loan.of(account.loan) if account.loan else None
-        lent = Lent.of(account.lent) if account.lent else None
-        return cls(**{**fields_of(account, cls), **acting_of(account), "opening": opening, "loan": loan, "lent": lent})
+        parts = {name: getattr(account, name) for name in PART_DOCUMENTS}
+        documents = {name: PART_DOCUMENTS[name].of(terms) for name, terms in parts.items() if terms is not None}
+        return cls(**{**fields_of(account, cls), **documents, "opening": opening})
 
     def to_core(self) -> core.Account:
         opening = core.Opening(self.opening.date, self.opening.balance)
-        loan = self.loan.to_core() if self.loan else None
-        lent = self.lent.to_core() if self.lent else None
-        return core.Account(
-            **{**values_of(self), **acting_to_core(self), "opening": opening, "loan": loan, "lent": lent}
-        )
+        documents = {name: getattr(self, name) for name in PART_DOCUMENTS}
+        parts = {name: document.to_core() for name, document in documents.items() if document is not None}
+        return core.Account(**{**values_of(self), **parts, "opening": opening})

@@ -1,7 +1,7 @@
 """What an account does by itself, in the plan document: card, savings and sweep."""
 
 from decimal import Decimal
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import BeforeValidator, Field, PlainSerializer
 from pydantic_core import PydanticCustomError
@@ -158,16 +158,3 @@ class Sweep(Document):
 
     def to_core(self) -> sweeps.SweepTerms:
         return sweeps.SweepTerms(**values_of(self))
-
-
-def acting_to_core(document: Any) -> dict[str, Any]:
-    """An account document's card, savings and sweep as the core has them."""
-    parts = {name: getattr(document, name) for name in ("card", "savings", "sweep")}
-    return {name: part.to_core() if part is not None else None for name, part in parts.items()}
-
-
-def acting_of(account: Any) -> dict[str, Any]:
-    """An account's card, savings and sweep as documents."""
-    kinds: dict[str, Any] = {"card": Card, "savings": Savings, "sweep": Sweep}
-    parts = {name: getattr(account, name) for name in kinds}
-    return {name: kinds[name].of(part) if part is not None else None for name, part in parts.items()}

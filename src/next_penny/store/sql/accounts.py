@@ -2,17 +2,19 @@
 
 import sqlite3
 from datetime import date
-from typing import Any
 
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.categories import Category
-from next_penny.formats.documents.lent import Lent
-from next_penny.formats.documents.loans import Loan
-from next_penny.formats.documents.parts import Card, Savings, Sweep
+from next_penny.formats.documents.accounts import PART_DOCUMENTS
 from next_penny.store.sql import memory
 
-# What an account is or does beside holding money, each kept as the JSON of its document.
-_PARTS: dict[str, Any] = {"loan": Loan, "card": Card, "savings": Savings, "sweep": Sweep, "lent": Lent}
+# Each part is kept as the JSON of its document, in a column of its name.
+_COLUMNS = ("name", "kind", "currency", "opening_date", "opening_balance", "floor", "cushion", "spendable", "closed",
+            "known_since", *PART_DOCUMENTS)  # fmt: skip
+_WRITE = (
+    f"INSERT INTO account (id, {', '.join(_COLUMNS)}) VALUES (:id, {', '.join(f':{name}' for name in _COLUMNS)}) "
+    f"ON CONFLICT (id) DO UPDATE SET {', '.join(f'{name} = :{name}' for name in _COLUMNS)}"
+)
 
 
 def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
@@ -30,7 +32,7 @@ def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
             known_since=date.fromisoformat(row["known_since"]) if row["known_since"] else None,
             **{
                 part: document.model_validate_json(row[part]).to_core() if row[part] else None
-                for part, document in _PARTS.items()
+                for part, document in PART_DOCUMENTS.items()
             },
         )
         for row in connection.execute("SELECT * FROM account ORDER BY seq")
@@ -39,15 +41,7 @@ def read_accounts(connection: sqlite3.Connection) -> tuple[Account, ...]:
 
 def write_account(connection: sqlite3.Connection, account: Account) -> None:
     connection.execute(
-        "INSERT INTO account "
-        "(id, name, kind, currency, opening_date, opening_balance, floor, cushion, spendable, loan, card, savings, "
-        "sweep, lent, closed, known_since) VALUES "
-        "(:id, :name, :kind, :currency, :opening_date, :opening_balance, :floor, :cushion, "
-        ":spendable, :loan, :card, :savings, :sweep, :lent, :closed, :known_since) "
-        "ON CONFLICT (id) DO UPDATE SET name = :name, kind = :kind, currency = :currency, "
-        "opening_date = :opening_date, opening_balance = :opening_balance, floor = :floor, cushion = :cushion, "
-        "spendable = :spendable, loan = :loan, card = :card, savings = :savings, sweep = :sweep, lent = :lent, "
-        "closed = :closed, known_since = :known_since",
+        _WRITE,
         {
             "id": account.id,
             "name": account.name,
@@ -62,7 +56,7 @@ def write_account(connection: sqlite3.Connection, account: Account) -> None:
             "known_since": account.known_since.isoformat() if account.known_since else None,
             **{
                 part: document.of(terms).model_dump_json(by_alias=True) if (terms := getattr(account, part)) else None
-                for part, document in _PARTS.items()
+                for part, document in PART_DOCUMENTS.items()
             },
         },
     )
