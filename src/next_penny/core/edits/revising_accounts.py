@@ -11,50 +11,67 @@ from next_penny.core.plan.terms.cards import RateStep
 from next_penny.core.plan.terms.loans import DatedAmount, Extra, RateChange
 from next_penny.core.problems import refused
 
+# What of a part's terms may be planned from a day on, and where it is kept.
+_PLANNED: Mapping[str, Mapping[str, str]] = {
+    "card": {"annual_rate": "rates"},
+    "loan": {"annual_rate": "rate_changes", "payment": "payment_changes", "escrow": "escrow"},
+}
 
-def take_back_of_account(account: Account, names: Sequence[str], start: date | None) -> Account:
-    """A loan or card without what is planned of its rate, payment or escrow part from a day on.
+
+def revised_part(account: Account) -> str:
+    """The part of an account that is revised from a day on, by its field. Raises PlanError where there is none."""
+    part = next((name for name in _PLANNED if getattr(account, name) is not None), None)
+    if part is None:
+        message = "Only a loan or card is revised from a day on: set the account's fields instead."
+        raise refused("kind", message, "not_possible")
+    return part
+
+
+def revise_account(
+    account: Account, values: Mapping[str, object], start: date | None, *, keep_later: bool = True
+) -> Edited[Account]:
+    """An account whose terms are others from a day on. Raises PlanError."""
+    revise = revise_card if revised_part(account) == "card" else revise_loan
+    return revise(account, values, start, keep_later=keep_later)
+
+
+def take_back_of_account(account: Account, start: date | None, names: Sequence[str] | None = None) -> Account:
+    """A loan or card without what is planned of its rate, payment or escrow part (or of some) from a day on.
 
     Raises PlanError where nothing of these begins then.
     """
-    is_loan, was = account.loan is not None, account
-    for name in names:
-        terms: Any = account.loan if is_loan else account.card
-        field = _PLANNED[name] if is_loan else "rates"
+    part = revised_part(account)
+    terms: Any = getattr(account, part)
+    for name in names if names is not None else _PLANNED[part]:
+        field = _PLANNED[part][name]
         others = tuple(change for change in getattr(terms, field) if change.start != start)
-        account = replace(account, **{"loan" if is_loan else "card": replace(terms, **{field: others})})
-    if account == was:
+        terms = replace(terms, **{field: others})
+    if terms == getattr(account, part):
         raise refused("from", "Nothing is planned from that day on: it may be taken back already.", "unknown_id")
-    return account
+    return replace(account, **{part: terms})
 
 
 def revise_loan(
     account: Account, values: Mapping[str, object], start: date | None, *, keep_later: bool = True
 ) -> Edited[Account]:
     """The loan with another rate, payment or escrow part from a day on."""
-    if account.loan is None:
-        raise refused("kind", "Only a loan is revised from a day on: set the account's fields instead.", "not_possible")
     if start is None:
         raise refused("from", "Say from which day.", "needed")
     taken_back = [name for name, value in values.items() if value is None]
     if taken_back:
-        account = take_back_of_account(account, taken_back, start)
+        account = take_back_of_account(account, start, taken_back)
     assert account.loan is not None
-    terms, later = account.loan, set[date]()
+    terms, later, kept_in = account.loan, set[date](), _PLANNED["loan"]
     for name, value in values.items():
         if value is None:
             continue
-        planned = getattr(terms, _PLANNED[name])
+        planned = getattr(terms, kept_in[name])
         others = [change for change in planned if change.start < start or (keep_later and change.start > start)]
         later |= {change.start for change in others if change.start > start}
         made = RateChange(start, value) if name == "annual_rate" else DatedAmount(start, value)  # type: ignore[arg-type]
         changed = tuple(sorted([*others, made], key=lambda change: change.start))
-        terms = replace(terms, **{_PLANNED[name]: changed})  # type: ignore[arg-type]
+        terms = replace(terms, **{kept_in[name]: changed})  # type: ignore[arg-type]
     return Edited(replace(account, loan=terms), stays_note(sorted(later)))
-
-
-# What of a loan may be planned from a day on, and where it is kept.
-_PLANNED = {"annual_rate": "rate_changes", "payment": "payment_changes", "escrow": "escrow"}
 
 
 def revise_card(
@@ -62,7 +79,7 @@ def revise_card(
 ) -> Edited[Account]:
     """The card with another rate from a day on, or paid otherwise from now on."""
     if "annual_rate" in values and values["annual_rate"] is None:
-        account = take_back_of_account(account, ["annual_rate"], start)
+        account = take_back_of_account(account, start, ["annual_rate"])
         values = {name: value for name, value in values.items() if name != "annual_rate"}
     assert account.card is not None
     card, later = account.card, list[date]()

@@ -105,6 +105,10 @@ class CardRevision(Document):
     limit: Amount | None = None
 
 
+# By the part of an account that is revised.
+REVISIONS: dict[str, type[Document]] = {"loan": LoanRevision, "card": CardRevision}
+
+
 class OneOff(Document):
     """What may be another for one date."""
 

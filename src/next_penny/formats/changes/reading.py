@@ -28,6 +28,7 @@ from next_penny.core.edits.commands.records import (
     TakeBack,
     Values,
 )
+from next_penny.core.edits.revising_accounts import revised_part
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange, apply
 from next_penny.core.plan.entries import Entry
@@ -36,9 +37,8 @@ from next_penny.core.plan.rates import Rate
 from next_penny.core.problems import Loc, NextPennyError, PlanError, refused
 from next_penny.formats.changes.documents import (
     DOCUMENTS,
+    REVISIONS,
     BorrowedDocument,
-    CardRevision,
-    LoanRevision,
     MovedOnward,
     OneOff,
     RecordedDocument,
@@ -179,7 +179,7 @@ def _revision(items: Items, request: ChangeRequest, loc: Loc) -> Command:
             raise refused("from", "Say from which date.", "needed")
         return MoveOnward(id, start, _read(MovedOnward, value, loc).moved_to)
     if isinstance(existing, Account):
-        values = given_values(_read(CardRevision if existing.card is not None else LoanRevision, value, loc))
+        values = given_values(_read(REVISIONS[revised_part(existing)], value, loc))
     else:
         values = _given_fields(DOCUMENTS[kind], existing, request, loc)
     return Revise(kind, id, values, start, request.keep_later is not False)

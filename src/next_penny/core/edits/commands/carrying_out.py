@@ -24,7 +24,7 @@ from next_penny.core.edits.one_off import change_one_off, move_onward
 from next_penny.core.edits.paying_by_move import paid_by_move
 from next_penny.core.edits.recording import borrowed, record, with_escrow_account, worth
 from next_penny.core.edits.revising import Edited, revise_allowance, revise_flow, take_back
-from next_penny.core.edits.revising_accounts import add_extra, revise_card, revise_loan, take_back_of_account
+from next_penny.core.edits.revising_accounts import add_extra, revise_account, take_back_of_account
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.changes import Item, Kind, PlanChange
@@ -33,10 +33,6 @@ from next_penny.core.plan.flows import Flow, repayment_id
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.starter import categories_for
 from next_penny.core.problems import PlanError, refused
-
-# What of a loan or card may be planned from a day on, and taken back again.
-_PLANNED_OF_LOAN = ("annual_rate", "payment", "escrow")
-_PLANNED_OF_CARD = ("annual_rate",)
 
 
 @dataclass(frozen=True, slots=True)
@@ -205,10 +201,8 @@ def _revised(moment: Moment, items: Items, command: Revise) -> Edited[Any]:
             return revise_flow(flow, values, start, moment.today, keep_later=keep_later)
         case Allowance() as allowance:
             return revise_allowance(allowance, values, start, moment.today, keep_later=keep_later)
-        case Account() as account if account.card is not None:
-            return revise_card(account, values, start, keep_later=keep_later)
         case Account() as account:
-            return revise_loan(account, values, start, keep_later=keep_later)
+            return revise_account(account, values, start, keep_later=keep_later)
         case _:
             raise not_done_with(command.kind)
 
@@ -218,11 +212,8 @@ def _taken_back(items: Items, command: TakeBack) -> Edited[Any]:
     match items.existing(command.kind, command.id):
         case Flow() | Allowance() as item:
             return take_back(item, command.start)
-        case Account(loan=None, card=None) as account:
-            return revise_loan(account, {}, command.start)
         case Account() as account:
-            planned = _PLANNED_OF_LOAN if account.loan is not None else _PLANNED_OF_CARD
-            return Edited(take_back_of_account(account, planned, command.start), [])
+            return Edited(take_back_of_account(account, command.start), [])
         case _:
             raise not_done_with(command.kind)
 
