@@ -2,8 +2,9 @@
 
 A linear program over all months (solved by HiGHS through scipy) says where money should go: rates that change later,
 minimums and what each month has are its constraints. It counts in fractions, and a minimum near a debt's end is only
-bounded from below; so what it says is rounded to minor units and run again exactly, by the same rules as every order.
-The answer is the cheapest of that and the orders. Floats are in the program alone: what it says is rounded at once.
+bounded from below; so what it says is rounded to minor units and run again exactly, by the same rules as every order,
+and then made cheaper with the months in which debts are cleared as they are. The answer is the cheapest of these runs
+and the orders. Floats are in the program alone: what it says is rounded at once.
 """
 
 from collections.abc import Callable, Sequence
@@ -19,18 +20,26 @@ from next_penny.core.payoff.run import Guide
 
 # What is still owed at the end of the program costs so much beside its interest: more than any rate.
 _LEFT_OWED = 100.0
+# So many times a run is made cheaper within its own clearing months.
+_MOST_REFINED = 3
 
 
-def cheapest_guide(debts: Sequence[Debt], order: Run) -> Guide:
-    """Where the money that an order has in its months should go."""
-    return _Program([debt for debt in debts if debt.balance > 0], order).solved()
+def cheapest_guide(debts: Sequence[Debt], order: Run, clearing: Run | None = None) -> Guide:
+    """Where the money that an order has in its months should go.
+
+    clearing: a run whose clearing months are kept to, none of them earlier: minimums are then what they are until then.
+    """
+    return _Program([debt for debt in debts if debt.balance > 0], order, clearing).solved()
 
 
 class _Program:
     """Variables: what is paid on each debt in each month, then what is owed after it; both in minor units."""
 
-    def __init__(self, debts: Sequence[Debt], order: Run) -> None:
+    def __init__(self, debts: Sequence[Debt], order: Run, clearing: Run | None) -> None:
         self._debts, self._order, self._count = debts, order, len(order)
+        clears = dict(clearing.cleared) if clearing is not None else {}
+        # Until these months minimums are asked for in full.
+        self._owed_until = [clears.get(debt.id, order.start) - order.start for debt in debts]
         rates = [rates_from(debt, order.start, self._count) for debt in debts]
         self._rates = np.array(rates, dtype=float).reshape(len(debts), self._count) / 1200
         self._money = [paid + left for paid, left in zip(order.paid, order.left_over, strict=True)]
@@ -89,10 +98,12 @@ class _Program:
                 self._at_most(debt.balance * (1.0 + rate), *terms)
 
     def _minimums(self, number: int, debt: Debt) -> None:
-        """Pay at least the percentage; a fixed amount in the share in which the debt is still owed."""
+        """Pay at least the percentage; a fixed amount in full, or in the share in which the debt is still owed."""
         least, share, plus_interest = self._least(debt)
         highest = float(debt.balance)
         for month, rate in enumerate(self._rates[number]):
+            if month < self._owed_until[number]:
+                self._at_most(-least, (self._paid(number, month), -1.0))
             asked = max(share + (rate if plus_interest else 0.0), min(1.0, least / max(1.0, highest)))
             paid = (self._paid(number, month), -1.0)
             if month:
@@ -127,5 +138,14 @@ def cheapest(debts: Sequence[Debt], orders: Sequence[Run], carry_out: Callable[[
     best = cheapest_of(orders)
     if best.never or not len(best):
         return best
-    run = carry_out(cheapest_guide(debts, best))
-    return cheapest_of([*orders, run])
+    runs = [*orders, carry_out(cheapest_guide(debts, best))]
+    # With fixed minimums in full until a debt is cleared, what the program says is carried out as it stands: so the
+    # cheapest run so far is made cheaper within its own clearing months, as long as that helps.
+    tried = list[Run]()
+    for _ in range(_MOST_REFINED):
+        clearing = [run for run in (cheapest_of(runs), runs[-1]) if run not in tried]
+        if not clearing:
+            break
+        tried += clearing
+        runs += [carry_out(cheapest_guide(debts, best, run)) for run in clearing]
+    return cheapest_of(runs)
