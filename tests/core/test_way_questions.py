@@ -208,3 +208,9 @@ def test_what_is_paid_now_beyond_the_minimums_is_told_where_a_plan_pays_less() -
     assert paid_above_minimums(way) == 250_00
     first = next(lowered(way))
     assert (first.account.id, first.now, first.month, first.then) == ("c0", 300_00, START, 50_00)
+    # A card that is paid by its minimum is paid less as that shrinks: that is as now.
+    shrinking = household([{"balance": 4_000_00, "annual_rate": "12", "percent": "5", "floor": 10_00}])
+    by_minimum = Way(shrinking, Asked(START, "minimums", Wish()))
+    paid = [month.paid for month in by_minimum.run.months["c0"]]
+    assert paid[1] < paid[0]
+    assert list(lowered(by_minimum)) == []

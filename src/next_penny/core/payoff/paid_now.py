@@ -30,14 +30,15 @@ def paid_above_minimums(way: Way) -> int:
 
 
 def lowered(way: Way) -> Iterator[Lowered]:
-    """The debts on which the plan pays less than is paid now, before its last payment on them."""
+    """The debts on which the plan pays less than would be paid as now, before its last payment on them."""
     for account in way.debts.accounts:
         place, least = _first_paid(way, account)
         if least is None:
             continue
-        now = least.minimum + _above(way, account)
+        part, above = part_of(account), _above(way, account)
         for later, month in enumerate(way.run.months.get(account.id, [])[place:], place):
-            if month.paid < now and month.closing and (month.minimum or part_of(account).is_always_due):
+            now = part.paid_as_now(month, above)
+            if month.paid < now and month.closing:
                 yield Lowered(account, now, way.debts.start + later, month.paid)
                 break
 

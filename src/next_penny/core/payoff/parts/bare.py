@@ -23,7 +23,6 @@ class BarePart:
     left_out: str = _NO_TERMS
     original: int = 0
     paid_from: None = None
-    is_always_due: bool = False
 
     def debt(self, moment: Moment, owed: int, start: int) -> Debt:
         raise TypeError(f"{self.account.id} has no terms to be paid off by")
@@ -53,4 +52,7 @@ class BarePart:
         return interest_recorded_and_ahead(moment, self.account, first, last)
 
     def above_minimum(self, first: int, last: int, least: DebtMonth) -> int:
+        return 0
+
+    def paid_as_now(self, month: DebtMonth, above: int) -> int:
         return 0

@@ -44,7 +44,6 @@ class CardPart:
     terms: CardTerms
     cannot_join: None = None
     original: int = 0
-    is_always_due: bool = True
 
     @property
     def left_out(self) -> str | None:
@@ -107,6 +106,11 @@ class CardPart:
         if self.terms.pays != "fixed":
             return 0
         return max(0, min(self.terms.fixed_amount or 0, least.opening + least.interest) - least.minimum)
+
+    def paid_as_now(self, month: DebtMonth, above: int) -> int:
+        """By its minimum it is paid less as that shrinks; a fixed amount stays."""
+        fixed = min(self.terms.fixed_amount or 0, month.opening + month.interest) if self.terms.pays == "fixed" else 0
+        return max(month.minimum, fixed)
 
     def _is_due_before(self, change: StatementChange, first: int) -> bool:
         return due_day(self.terms, change.closing.toordinal()) < first

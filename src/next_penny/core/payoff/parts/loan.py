@@ -30,7 +30,6 @@ class LoanPart:
     terms: LoanTerms
     cannot_join: None = None
     left_out: None = None
-    is_always_due: bool = False
 
     @property
     def original(self) -> int:
@@ -93,6 +92,9 @@ class LoanPart:
 
     def above_minimum(self, first: int, last: int, least: DebtMonth) -> int:
         return sum(self._monthly(extra) for extra in self.terms.extras if _is_in_force(extra, first, last))
+
+    def paid_as_now(self, month: DebtMonth, above: int) -> int:
+        return month.minimum + above if month.minimum else 0
 
     def _monthly(self, extra: Extra) -> int:
         times_a_year = 1 if extra.yearly_in is not None else self.terms.payments_per_year

@@ -32,8 +32,7 @@ class DebtPart(Protocol):
 
     left_out: why it is not planned unless it is named; cannot_join: why it is not planned at all; None where it is.
     original: what was owed at first by its terms, 0 where they do not say. paid_from: the account that pays it, where
-    one is named. is_always_due: whether a month without a
-    minimum is one in which it is due all the same.
+    one is named.
     """
 
     @property
@@ -50,9 +49,6 @@ class DebtPart(Protocol):
 
     @property
     def paid_from(self) -> str | None: ...
-
-    @property
-    def is_always_due(self) -> bool: ...
 
     def debt(self, moment: Moment, owed: int, start: int) -> Debt:
         """The debt from a month on, with so much owed then, and nothing planned beyond its minimums."""
@@ -95,4 +91,8 @@ class DebtPart(Protocol):
 
         least: the first month in which there is a minimum, with minimums alone.
         """
+        ...
+
+    def paid_as_now(self, month: DebtMonth, above: int) -> int:
+        """What would be paid in a month of a plan, were it paid as now; `above`: what is paid above the minimum now."""
         ...
