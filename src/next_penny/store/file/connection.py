@@ -40,10 +40,14 @@ class Connection(sqlite3.Connection):
         self._cursors.add(cursor)
         return cursor.executemany(sql, parameters)
 
-    def be_at_rest(self) -> None:
-        """End what is still read and the transaction, if there is one: the next begins in the newest moment."""
+    def end_reads(self) -> None:
+        """End what is still read: what begins then, begins in the newest moment."""
         for cursor in tuple(self._cursors):
             cursor.close()
+
+    def be_at_rest(self) -> None:
+        """End what is still read, and the transaction, if there is one."""
+        self.end_reads()
         if self.in_transaction:
             sqlite3.Connection.execute(self, "ROLLBACK")
 

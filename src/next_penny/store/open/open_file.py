@@ -143,7 +143,7 @@ class OpenFile:
 
     @contextmanager
     def _committed(self, connection: Connection) -> Iterator[None]:
-        connection.be_at_rest()
+        connection.end_reads()
         connection.execute("BEGIN IMMEDIATE")
         begin = None
         try:
