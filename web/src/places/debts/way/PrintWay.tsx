@@ -17,6 +17,13 @@ export function PrintWay() {
   if (error) return <p className="p-6">{error.message}</p>;
   if (!household || !page) return null;
   setWriting(household);
+  if (page.debts.length === 0)
+    return (
+      <main className="mx-auto max-w-5xl p-6">
+        <PaperHeading title="The way out of debt" />
+        <p>Nothing is owed that could be paid off.</p>
+      </main>
+    );
   return (
     <main className="mx-auto max-w-5xl p-6 print:p-0">
       <PaperHeading title="The way out of debt" />
