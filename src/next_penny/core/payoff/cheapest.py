@@ -37,9 +37,8 @@ class _Program:
 
     def __init__(self, debts: Sequence[Debt], order: Run, clearing: Run | None) -> None:
         self._debts, self._order, self._count = debts, order, len(order)
-        clears = dict(clearing.cleared) if clearing is not None else {}
-        # Until these months minimums are asked for in full.
-        self._owed_until = [clears.get(debt.id, order.start) - order.start for debt in debts]
+        # What is asked for in full, by debt and month, until the debt is cleared.
+        self._asked = [_asked(debt, clearing)[: self._count] for debt in debts]
         rates = [rates_from(debt, order.start, self._count) for debt in debts]
         self._rates = np.array(rates, dtype=float).reshape(len(debts), self._count) / 1200
         self._money = [paid + left for paid, left in zip(order.paid, order.left_over, strict=True)]
@@ -102,8 +101,10 @@ class _Program:
         least, share, plus_interest = self._least(debt)
         highest = float(debt.balance)
         for month, rate in enumerate(self._rates[number]):
-            if month < self._owed_until[number]:
-                self._at_most(-least, (self._paid(number, month), -1.0))
+            if month < len(self._asked[number]):
+                self._at_most(-float(self._asked[number][month]), (self._paid(number, month), -1.0))
+                if isinstance(debt, LoanDebt):
+                    continue  # what its schedule asks is known
             asked = max(share + (rate if plus_interest else 0.0), min(1.0, least / max(1.0, highest)))
             paid = (self._paid(number, month), -1.0)
             if month:
@@ -128,6 +129,14 @@ class _Program:
             asked = np.minimum(asked, opening + interest)
             beyond[debt.id] = np.maximum(0, np.rint(paid[number] - asked)).astype(np.int64).tolist()
         return beyond
+
+
+def _asked(debt: Debt, clearing: Run | None) -> list[int]:
+    """The minimums of the months before a run clears a debt; of one that follows what is owed, its floor."""
+    if clearing is None:
+        return []
+    months = clearing.months[debt.id][:-1]
+    return [debt.minimum.floor] * len(months) if isinstance(debt, PlainDebt) else [month.minimum for month in months]
 
 
 def cheapest(debts: Sequence[Debt], orders: Sequence[Run], carry_out: Callable[[Guide], Run]) -> Run:
