@@ -128,7 +128,7 @@ def test_what_names_one_loan_is_no_payment_of_another(more: int, apart: int, is_
         for at, (loan, each) in enumerate(zip(loans, terms, strict=True)) for place in range(12)
         for first in schedule(each).rows[:1] for paid in [first.interest + first.principal + more * (place % 2)]
     ]  # fmt: skip
-    found = {each.account.id: [whole.entry.id for whole in each.whole.found]
+    found = {each.account.id: [whole.entry.id for whole in each.whole.wholes]
              for each in whole_figures(seen(plan, entries, TODAY), entries).loans}  # fmt: skip
     assert found == {loan.id: [f"{loan.name}-{place}" for place in range(12)] for loan in loans}
 

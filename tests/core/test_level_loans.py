@@ -40,7 +40,7 @@ def test_a_level_loan_is_its_walk(drawn: LoanTerms, passed: int, beyond: list[in
         extra = min(level.balance, beyond[number % 6]) if level.takes_extra else 0
         level.pay(extra)
         walked.pay(extra)
-        for name in ("balance", "minimum", "unneeded", "takes_extra", "told"):
+        for name in ("balance", "minimum", "unneeded", "takes_extra", "numbers"):
             assert getattr(level, name) == getattr(walked, name), name
         if level.minimum:
             assert (level.freed, level.falling_rate) == (walked.freed, walked.falling_rate)

@@ -146,7 +146,7 @@ def test_a_loan_that_went_otherwise_than_planned_is_what_exact_fractions_give(
     try:
         expected = exact_schedule(terms, settled, skipped, moved)
     except ValueError:
-        assert told.found.never_ends
+        assert told.findings.never_ends
         return
     rows = [{"number": row.number, "due": date.fromordinal(row.due), "interest": row.interest, "payment": row.payment,
              "principal": row.principal, "extra": row.extra, "balance": row.balance} for row in told.rows]  # fmt: skip

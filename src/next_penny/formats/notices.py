@@ -84,8 +84,8 @@ def _names(folder: Path) -> list[str]:
 
 def _notice(file: Path) -> Notice | None:
     """A message as text; None for one without a sender or a day, which is no notice."""
-    with file.open("rb") as held:
-        message = message_from_bytes(held.read(_MOST_BYTES), policy=default)
+    with file.open("rb") as opened:
+        message = message_from_bytes(opened.read(_MOST_BYTES), policy=default)
     try:
         sender = parseaddr(str(message["From"] or ""))[1].lower()
         day = parsedate_to_datetime(str(message["Date"])).date()
@@ -129,16 +129,16 @@ def pattern_of(notice: Notice, line: int, number: int, account: str, currency: s
 def balance_told(pattern: NoticePattern, notice: Notice, currency: str, order: str) -> ClosingBalance | str:
     """The balance that a message tells, signed as the books are; or why none can be read of it."""
     looked_for = re.compile(f"{_loose(pattern.before)}({_NUMBER}){_loose(pattern.after)}", re.IGNORECASE)
-    found = [(line, match) for line in notice.lines if (match := looked_for.fullmatch(line)) is not None]
-    amounts = {signed_amount(match[1], currency, pattern.decimal or None) for _, match in found}
+    matches = [(line, match) for line in notice.lines if (match := looked_for.fullmatch(line)) is not None]
+    amounts = {signed_amount(match[1], currency, pattern.decimal or None) for _, match in matches}
     if len(amounts) != 1:
         wanted = f"{pattern.before}…{pattern.after}".strip()
         many = f"The line “{wanted}” stands in it more than once, with other numbers."
-        return many if found else f"It has another form than the one taught: the line “{wanted}” is not in it."
+        return many if matches else f"It has another form than the one taught: the line “{wanted}” is not in it."
     amount = amounts.pop()
     if amount is None:
-        return f"“{found[0][1][1]}” is no amount that can be read."
-    line, match = found[0]
+        return f"“{matches[0][1][1]}” is no amount that can be read."
+    line, match = matches[0]
     wording = line[: match.start(1)] + " | " + line[match.end(1) :]
     days = set(days_in(wording, notice.date, order)) or set(days_in("\n".join(notice.lines), notice.date, order))
     day = days.pop() if len(days) == 1 else notice.date - timedelta(days=1)

@@ -17,9 +17,11 @@ _SENDER = "Harbour notices <notices@bank.example>"
 class SimulatedMailbox:
     """Puts each morning's notice into a Maildir once, whenever it is asked to."""
 
-    def __init__(self, folder: Path, name: str, currency: str, held: Callable[[date], ClosingBalance]) -> None:
+    def __init__(
+        self, folder: Path, name: str, currency: str, closing_balance: Callable[[date], ClosingBalance]
+    ) -> None:
         self._box = mailbox.Maildir(folder, create=True)
-        self._name, self._currency, self._held = name, currency, held
+        self._name, self._currency, self._closing_balance = name, currency, closing_balance
         self._delivered = {str(message["Message-ID"]) for message in self._box}
 
     def deliver(self, first: date, today: date) -> None:
@@ -31,7 +33,7 @@ class SimulatedMailbox:
                 self._delivered.add(_id_of(morning))
 
     def _notice(self, morning: date) -> EmailMessage:
-        closing_balance = self._held(morning - timedelta(days=1))
+        closing_balance = self._closing_balance(morning - timedelta(days=1))
         message = EmailMessage()
         message["From"] = _SENDER
         message["Subject"] = "Your morning notice"

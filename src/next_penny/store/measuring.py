@@ -24,7 +24,7 @@ class Measuring:
         self._worker = ThreadPoolExecutor(1, "measuring")
         self._lock = threading.Lock()
         self._waiting: dict[int, tuple[Moment, Moment]] = {}
-        self._found: dict[int, Lowest] = {}
+        self._lowest_by_step: dict[int, Lowest] = {}
 
     def soon(self, step: int, before: Moment, after: Moment) -> None:
         """Work out a step's lowest points when nothing else is to be done; the oldest are given up where many wait."""
@@ -43,31 +43,31 @@ class Measuring:
         lowest = Lowest(*(lowest_now(moment) for moment in moments))
         with self._lock:
             if self._waiting.pop(step, None) is not None:
-                self._found[step] = lowest
+                self._lowest_by_step[step] = lowest
 
     def known(self, steps: list[Step]) -> list[Step]:
         """Steps as they were read, with what is not in the file yet."""
-        lowest_by = self.found()
+        lowest_by = self.measured()
         return [replace(step, lowest=lowest_by.get(step.id, step.lowest)) for step in steps]
 
-    def found(self) -> dict[int, Lowest]:
+    def measured(self) -> dict[int, Lowest]:
         """What is to be written."""
         with self._lock:
-            return dict(self._found)
+            return dict(self._lowest_by_step)
 
-    def written(self, found: Mapping[int, Lowest]) -> None:
+    def written(self, measured: Mapping[int, Lowest]) -> None:
         """What is in the file now."""
         with self._lock:
-            for step in found:
-                self._found.pop(step, None)
+            for step in measured:
+                self._lowest_by_step.pop(step, None)
 
     def forget(self) -> None:
         """Another file is open: what was worked out is not of its steps."""
         with self._lock:
             self._waiting.clear()
-            self._found.clear()
+            self._lowest_by_step.clear()
 
     def stop(self) -> bool:
         """Work out what still waits, and no more. Whether anything is to be written."""
         self._worker.shutdown()
-        return bool(self.found())
+        return bool(self.measured())

@@ -274,10 +274,10 @@ class Store:
         try:
             # A change that was asked for is made, also when who asked does not wait for the answer.
             with waiting(never), self.file.transaction() as connection:
-                found = self.measuring.found()
-                undo.write_lowest(connection, found)
+                measured = self.measuring.measured()
+                undo.write_lowest(connection, measured)
                 yield connection
-            self.measuring.written(found)
+            self.measuring.written(measured)
         except BaseException:
             self._remembered.newest = (
                 before if self._remembered.newest is not before else self._remembered.newest

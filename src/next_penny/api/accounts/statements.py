@@ -191,8 +191,8 @@ def tick_entries(id: Id, request: TickRequest, home: Home) -> StatementDone:
         statement = _statement(reading.moment.plan, id)
         reconciling.refuse_finished(reading.moment.plan, statement)
         asked = set(request.entries)
-        kept = [entry for entry in statement.entries if entry not in asked] if not request.on else statement.entries
-        wanted = [*kept, *(entry for entry in request.entries if request.on and entry not in statement.entries)]
+        others = [entry for entry in statement.entries if entry not in asked] if not request.on else statement.entries
+        wanted = [*others, *(entry for entry in request.entries if request.on and entry not in statement.entries)]
         changes = reconciling.ticked(reading.moment, statement, wanted, _register(reading, statement))
         several = "an entry" if len(request.entries) == 1 else f"{len(request.entries)} entries"
         verb = f"{'Ticked' if request.on else 'Unticked'} {several} on"

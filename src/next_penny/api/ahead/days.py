@@ -166,7 +166,7 @@ def read_ahead(
         "top_ups_in_all": {id: sum(top_up.amount for top_up in top_ups(forecast.run_of[id])) for id in chosen},
         "events": rows(AheadEvent, columns),
         "events_in_all": len(whole_run),
-        "shallows": [_shallow(id, each) for id in chosen for each in shallows(forecast, id, _MOST_SHALLOWS)],
+        "shallows": [_shallow(id, shallow) for id in chosen for shallow in shallows(forecast, id, _MOST_SHALLOWS)],
         "spendable_today": sum(forecast.run_of[account.id].today_balance for account in spendable(home.moment)),
         "held": [_held(held_period) for held_period in held_periods(events)],
         "uncounted": _uncounted(home, chosen, begin, until) if kind is None and category is None else [],

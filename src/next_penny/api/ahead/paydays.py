@@ -105,9 +105,9 @@ def read_left(home: HomeOrWhatIf, accounts: str | None = None) -> LeftAnswer:
         payday=of_payday,
         bills=[
             BillsAheadModel(
-                days=each[0].days, count=sum(one.count for one in each), amount=sum(one.amount for one in each)
+                days=moved[0].days, count=sum(one.count for one in moved), amount=sum(one.amount for one in moved)
             )
-            for each in zip(*bills, strict=True)
+            for moved in zip(*bills, strict=True)
         ],
     )
 

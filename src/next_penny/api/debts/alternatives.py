@@ -152,11 +152,11 @@ class _Base:
     def __init__(self, account: str | None, loan: Loan | None, home: Session) -> None:
         self._today, self._plan = home.today, home.plan
         self.currency = home.plan.household.currency
-        self._stands: Standing | None = None
+        self._standing: Standing | None = None
         if account is not None:
             existing = loan_account(home.plan, account)
-            self.currency, self._stands = existing.currency, standing(home.moment, existing)
-            rest = self._stands.rest
+            self.currency, self._standing = existing.currency, standing(home.moment, existing)
+            rest = self._standing.rest
             if rest is None:
                 raise refused(("body", "account"), "Nothing is owed on this loan any more.", "range")
             self.schedule, self.terms = rest, rest_as_loan(rest)
@@ -169,19 +169,19 @@ class _Base:
     @property
     def begin(self) -> datetime.date:
         """From when variants are seen; a loan that is only tried, from its beginning."""
-        return self._today if self._stands else min(self._today, self.terms.disbursed)
+        return self._today if self._standing else min(self._today, self.terms.disbursed)
 
     def told(self, name: str, wish: LoanWish) -> _Told:
         """A wish fulfilled."""
-        today = self._today if self._stands else self.terms.disbursed
+        today = self._today if self._standing else self.terms.disbursed
         as_it_is = Variant(self.schedule)
         try:
-            under_way, arrears = (self.schedule, self._stands.arrears(today)) if self._stands else (None, 0)
+            under_way, arrears = (self.schedule, self._standing.arrears(today)) if self._standing else (None, 0)
             varied = vary(self.terms, wish, today, under_way, arrears)
-            checked_terms(Loan.of(varied), self.currency, is_rest=self._stands is not None)
-            if self._stands is None:
+            checked_terms(Loan.of(varied), self.currency, is_rest=self._standing is not None)
+            if self._standing is None:
                 return _Told(name, Variant(schedule(varied)))
-            made = adoption(self._plan, self._stands, wish, varied, today)
+            made = adoption(self._plan, self._standing, wish, varied, today)
         except LoanError as error:
             return _Told(name, as_it_is, problem=error.told(self.currency))
         except Refused as error:
@@ -194,11 +194,11 @@ class _Base:
 
         def paid(amount: int) -> Schedule:
             extra = Extra(amount, every=1, start=first)
-            if self._stands is None:
+            if self._standing is None:
                 return schedule(replace(self.terms, extras=(*self.terms.extras, extra), extra_effect="shorten"))
-            terms = self._stands.terms
+            terms = self._standing.terms
             changed = replace(terms, extras=(*terms.extras, extra), extra_effect="shorten")
-            return self._stands.with_terms(changed)
+            return self._standing.with_terms(changed)
 
         return paid
 

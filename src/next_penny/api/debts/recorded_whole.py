@@ -81,7 +81,7 @@ def _whole_loan(plan: Plan, loan: whole_years.WholeLoan, ids: Collection[str]) -
                 amount=-sum(leg.amount for leg in whole.entry.legs if leg.account is not None and leg.amount < 0),
                 category=names.get(whole.category or "", whole.category or ""), split=parts_model(whole.parts),
             )
-            for whole in loan.whole.found
+            for whole in loan.whole.wholes
         ],
         owed=loan.owed,
         escrow=loan.escrow,

@@ -63,13 +63,13 @@ def apply_on_top(
         raise Refused(_counted_from(refusal, len(change_requests)) for refusal in error.refusals) from error
 
 
-def _counted_from(refusal: Refusal, held: int) -> Refusal:
+def _counted_from(refusal: Refusal, earlier: int) -> Refusal:
     """A refusal of several changes, of which the first are not the request's own."""
     loc = refusal.loc
     if loc[:2] != ["body", "changes"] or len(loc) < 3 or not isinstance(loc[2], int):
         return refusal
-    if loc[2] >= held:
-        return refusal.model_copy(update={"loc": [*loc[:2], loc[2] - held, *loc[3:]]})
+    if loc[2] >= earlier:
+        return refusal.model_copy(update={"loc": [*loc[:2], loc[2] - earlier, *loc[3:]]})
     return refusal.model_copy(update={"loc": ["query", "what_if"]})
 
 

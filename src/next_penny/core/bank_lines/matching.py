@@ -43,7 +43,7 @@ class _Pair(NamedTuple):
 class _Matching:
     def __init__(self, moment: Moment, statements: Sequence[OnAccount | None], known: Known) -> None:
         self.moment, self.statements, self.known = moment, statements, known
-        self.found: dict[Place, Is] = {}
+        self.kind_by_place: dict[Place, Is] = {}
         self.used: set[str] = set()
 
     def open_lines(self) -> Iterator[tuple[Place, Account, FileLine]]:
@@ -51,7 +51,7 @@ class _Matching:
         for number, statement in enumerate(self.statements):
             if statement is not None:
                 for at, line in enumerate(while_waited_for(statement.lines)):
-                    if (number, at) not in self.found:
+                    if (number, at) not in self.kind_by_place:
                         yield (number, at), statement.account, line
 
     def take_known(self) -> None:
@@ -70,7 +70,7 @@ class _Matching:
             entry = tied.get((account.id, line.bank_id or "", line.date, line.amount)) or own.get(line.bank_id or "")
             is_own = entry is not None and entry.on(account.id) == line.amount
             if is_own or is_again or times <= known_times:
-                self.found[place] = Is("known", entry=entry.id if is_own and entry is not None else None)
+                self.kind_by_place[place] = Is("known", entry=entry.id if is_own and entry is not None else None)
 
     def take_entries_and_occurrences(self) -> None:
         """The nearest of recorded entries and of what is expected; at equal distance the entry."""
@@ -94,7 +94,7 @@ class _Matching:
                     )
                     choices.append(one_coming)
         for pair in sorted(pairs):
-            if pair.place not in self.found:
+            if pair.place not in self.kind_by_place:
                 self._take(pair.place, choices[pair.at], offered=False)
 
     def offer_like_payees(self) -> None:
@@ -111,7 +111,7 @@ class _Matching:
                     )
                     choices.append(one_coming)
         for pair in sorted(pairs):
-            if pair.place not in self.found:
+            if pair.place not in self.kind_by_place:
                 self._take(pair.place, choices[pair.at], offered=True)
 
     def _take(self, place: Place, choice: "Entry | Coming", *, offered: bool) -> None:
@@ -125,7 +125,7 @@ class _Matching:
             what = Is("occurrence", offered, flow=choice.flow.id, nominal=choice.nominal)
         if name not in self.used:
             self.used.add(name)
-            self.found[place] = what
+            self.kind_by_place[place] = what
 
     def take_transfers(self) -> None:
         """The opposite amount on another account of the household: ticked where the words name that account."""
@@ -158,17 +158,17 @@ class _Matching:
             self._take_transfer(one.place, *choices[one.at])
 
     def _take_transfer(self, place: Place, other: Account, what: "Entry | Place", named: bool) -> None:
-        if place in self.found:
+        if place in self.kind_by_place:
             return
         if isinstance(what, Entry):
             if f"moved {what.id}" not in self.used:
                 self.used.add(f"moved {what.id}")
-                self.found[place] = Is("transfer", not named, entry=what.id, account=other.id)
-        elif what not in self.found:
+                self.kind_by_place[place] = Is("transfer", not named, entry=what.id, account=other.id)
+        elif what not in self.kind_by_place:
             mine = self.statements[place[0]]
             assert mine is not None
-            self.found[place] = Is("transfer", not named, account=other.id, partner=what)
-            self.found[what] = Is("transfer", not named, account=mine.account.id, partner=place)
+            self.kind_by_place[place] = Is("transfer", not named, account=other.id, partner=what)
+            self.kind_by_place[what] = Is("transfer", not named, account=mine.account.id, partner=place)
 
     def _names(self, line: FileLine, account: Account) -> bool:
         text = f"{line.text}\n{line.number}"
@@ -178,7 +178,7 @@ class _Matching:
     def sort_the_rest(self) -> None:
         """What is new goes where the household's rules say, else where its payee went last, else it is to be sorted."""
         for place, account, line in list(self.open_lines()):
-            self.found[place] = Is("new", category=self.category_of(account, line))
+            self.kind_by_place[place] = Is("new", category=self.category_of(account, line))
 
     def category_of(self, account: Account, line: FileLine) -> str:
         """Where a new line belongs."""
@@ -197,8 +197,8 @@ class _Matching:
         days = [line.date for statement in self.statements if statement is not None for line in statement.lines]
         if not days:
             return {}
-        found = coming_on(self.moment, accounts, max(days))
-        return {account: _Coming.of(rows) for account, rows in found.items()}
+        coming = coming_on(self.moment, accounts, max(days))
+        return {account: _Coming.of(rows) for account, rows in coming.items()}
 
     @cached_property
     def _entries_by_amount(self) -> "dict[str, dict[int, _Dated]]":
@@ -289,6 +289,6 @@ def match(
     for step in steps:
         step()
     return [
-        None if on_account is None else [matching.found[number, at] for at in range(len(on_account.lines))]
+        None if on_account is None else [matching.kind_by_place[number, at] for at in range(len(on_account.lines))]
         for number, on_account in enumerate(statements)
     ]

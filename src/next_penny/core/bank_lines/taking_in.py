@@ -27,8 +27,8 @@ Take = Literal["entry", "occurrence", "transfer", "new"]
 class Taken:
     """A line, and what it is to be. partner: the line that is the other side of a transfer, taken with it.
 
-    held: what names the line among those that wait, if it waited. shown: the name under which what is new is recorded,
-    where it is not the bank's.
+    waiting_id: what names the line among those that wait, if it waited. shown: the name under which what is new is
+    recorded, where it is not the bank's.
     """
 
     place: Place
@@ -41,7 +41,7 @@ class Taken:
     other: str | None = None
     category: str | None = None
     partner: Place | None = None
-    held: str | None = None
+    waiting_id: str | None = None
     shown: str = ""
 
 
@@ -221,7 +221,7 @@ def _remembered(line: Taken) -> PlanChange:
     bank_id = line.line.bank_id
     text = line.line.text if bank_id is None else ""
     bank_line = BankLine(line.account.id, line.line.date, line.line.amount, bank_id, text)
-    return PlanChange("bank_line", line.held or str(uuid4()), bank_line)
+    return PlanChange("bank_line", line.waiting_id or str(uuid4()), bank_line)
 
 
 def waits(account: Account, line: FileLine) -> PlanChange:

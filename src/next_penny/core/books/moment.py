@@ -36,13 +36,14 @@ class Cache:
     """
 
     def __init__(self, before: "Cache | None" = None) -> None:
-        self._held: dict[Hashable, tuple[_Basis, object]] = {}
+        self._results: dict[Hashable, tuple[_Basis, object]] = {}
         self._horizons: dict[int, None] = {}
         self._latest: int | None = None
         self._changing = Lock()
         if before is not None:
             with before._changing:
-                self._held, self._horizons, self._latest = dict(before._held), dict(before._horizons), before._latest
+                self._results, self._horizons = dict(before._results), dict(before._horizons)
+                self._latest = before._latest
 
     def recall(self, name: Hashable, basis: _Basis, work_out: Callable[[], _Result]) -> _Result:
         """What is remembered under a name if its basis is the same, else worked out anew.
@@ -51,16 +52,16 @@ class Cache:
         """
         if isinstance(name, tuple) and type(name[-1]) is int:
             self._ask_until(name[-1])
-        remembered = self._held.get(name)
+        remembered = self._results.get(name)
         if remembered is not None and remembered[0] == basis:
             return remembered[1]  # type: ignore[return-value]
         result = work_out()
         with self._changing:
-            self._held[name] = (basis, result)
+            self._results[name] = (basis, result)
         return result
 
     def __len__(self) -> int:
-        return len(self._held)
+        return len(self._results)
 
     def _ask_until(self, day: int) -> None:
         """Remember a day as asked for last, and let go of what was worked out until the one before all others."""
@@ -72,9 +73,9 @@ class Cache:
             self._horizons[day] = None
             for oldest in list(self._horizons)[:-_MOST_HORIZONS]:
                 del self._horizons[oldest]
-                for name in [name for name in self._held if isinstance(name, tuple) and name[-1] == oldest]:
+                for name in [name for name in self._results if isinstance(name, tuple) and name[-1] == oldest]:
                     if type(name[-1]) is int:
-                        del self._held[name]
+                        del self._results[name]
 
 
 @dataclass(frozen=True, eq=False)
@@ -91,11 +92,11 @@ class Moment:
     assumed: tuple[Entry, ...] = ()
     books: Books = NO_BOOKS
     cache: Cache = field(default_factory=Cache, repr=False)
-    _kept: dict[str, object] | None = field(default_factory=dict, repr=False)
+    _answers: dict[str, object] | None = field(default_factory=dict, repr=False)
 
     def keep(self, name: str, work_out: Callable[[], _Result]) -> _Result:
         """What follows from the whole moment, worked out once and gone with it, or when much else was asked for."""
-        answers = self._kept
+        answers = self._answers
         if answers is None:
             return work_out()
         answer = answers.get(name, _NOTHING)
@@ -112,7 +113,7 @@ class Moment:
     @cached_property
     def aside(self) -> "Moment":
         """The same moment, which keeps nothing: for what is kept with this one, which it would else keep alive."""
-        return replace(self, _kept=None)
+        return replace(self, _answers=None)
 
     def replaced(self, plan: Plan | None = None, recorded: Books | None = None) -> "Moment":
         """The moment with another plan or other recorded books, and nothing assumed yet; it inherits what is known."""

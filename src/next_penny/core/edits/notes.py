@@ -76,7 +76,7 @@ def loan_notes_of(moment: Moment) -> list[str]:
 
 def loan_notes(standing: Standing) -> list[str]:
     """What is to be said of one loan: a payment that does not cover its interest, and one that never ends."""
-    schedule, account, notes = standing.shown.found, standing.account, []
+    schedule, account, notes = standing.shown.findings, standing.account, []
     if schedule.shortfall is not None:
         covering = format_amount(schedule.shortfall.covering, account.currency)
         notes.append(

@@ -40,7 +40,7 @@ def with_assumed(moment: Moment) -> Moment:
         return moment
     changes = [PlanChange("entry", entry.id, entry) for entry in entries]
     books = apply_to_books(moment.recorded, changes, lambda id: None, moment.today)
-    return replace(moment, assumed=entries, books=books, _kept={})
+    return replace(moment, assumed=entries, books=books, _answers={})
 
 
 def _assumed_entries(moment: Moment) -> tuple[Entry, ...]:

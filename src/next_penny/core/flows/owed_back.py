@@ -70,7 +70,7 @@ def _walk(moment: Moment, account: Account, planned: Mapping[str, Planned]) -> M
     for entry in moment.books.ahead:
         changed = entry.on(account.id)
         rows.append((entry.date.toordinal(), changed < 0, -abs(changed), "", 0))
-    paid = {id: np.zeros(len(each.coming.amount), dtype=np.int64) for id, each in planned.items()}
+    paid = {id: np.zeros(len(planned_flow.coming.amount), dtype=np.int64) for id, planned_flow in planned.items()}
     for id, one_planned in planned.items():
         days = np.maximum(one_planned.coming.landing, moment.now).tolist()
         for place, (day, change) in enumerate(zip(days, one_planned.changes.tolist(), strict=True)):

@@ -62,7 +62,7 @@ class Trial:
                     balances[row] -= column
             for row, column in self._moved(after):
                 balances[row] += column
-        return _Told(self.moment, self.until, balances)
+        return _Derived(self.moment, self.until, balances)
 
     def _is_told(self, before: Flow | None, after: Flow) -> bool:
         """Whether a flow's change, or a new one, moves what it moves itself and nothing else."""
@@ -184,14 +184,14 @@ class Trial:
 
 
 @dataclass(frozen=True, eq=False)
-class _Told(Trial):
+class _Derived(Trial):
     """A trial whose balances follow from another's."""
 
-    told: Matrix
+    derived: Matrix
 
     @cached_property
     def balances(self) -> Matrix:
-        return self.told
+        return self.derived
 
 
 _NO_FLOOR = -(2**62)

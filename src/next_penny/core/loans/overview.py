@@ -144,8 +144,8 @@ def _coming(moment: Moment, standing: Standing) -> Iterator[_Move]:
 class _Here:
     """Amounts of one loan in the household's currency, at today's rate."""
 
-    def __init__(self, moment: Moment, stands: Standing) -> None:
-        self._plan, self._currency, self._today = moment.plan, stands.account.currency, moment.today
+    def __init__(self, moment: Moment, loan_standing: Standing) -> None:
+        self._plan, self._currency, self._today = moment.plan, loan_standing.account.currency, moment.today
 
     def __call__(self, amount: int) -> int:
         return self._plan.converted(amount, self._currency, self._plan.household.currency, self._today)

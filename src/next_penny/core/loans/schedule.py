@@ -16,7 +16,7 @@ from propcache.api import cached_property
 
 from next_penny.core.loans.extras import NOTHING_HAPPENED, History, Moved, PlannedExtras
 from next_penny.core.loans.walk import Walk
-from next_penny.core.loans.walked import Columns, Found, LoanError, Resume
+from next_penny.core.loans.walked import Columns, Findings, LoanError, Resume
 from next_penny.core.plan.terms.loans import LoanTerms
 
 
@@ -54,7 +54,7 @@ class Schedule:
     since: int
     first_number: int
     columns: Columns
-    found: Found
+    findings: Findings
     moved: Sequence[Moved] = ()
     insured: int = 0
 
@@ -92,7 +92,7 @@ class Schedule:
     @property
     def between(self) -> Sequence[Moved]:
         """Extras of day-count loans that were paid between due dates."""
-        return self.found.between
+        return self.findings.between
 
     @cached_property
     def escrow(self) -> list[int]:
@@ -132,7 +132,7 @@ class Schedule:
     @property
     def ends(self) -> date | None:
         """The day of the last payment; None for a loan that is never paid off."""
-        return None if self.found.never_ends else self.paid_off
+        return None if self.findings.never_ends else self.paid_off
 
     @cached_property
     def paid_off(self) -> date:
@@ -161,7 +161,7 @@ class Schedule:
             since=since,
             first_number=self.first_number + index,
             columns=left,
-            found=replace(self.found, between=[moved_day for moved_day in self.between if moved_day.day >= since]),
+            findings=replace(self.findings, between=[moved for moved in self.between if moved.day >= since]),
             moved=[moved_day for moved_day in self.moved if moved_day.day > since],
         )
 
@@ -195,7 +195,7 @@ def _walked(terms: LoanTerms, resume: Resume | None, history: History, *, strict
     level = walk.levels.first or walk.levels.now or (columns.interest[0] + columns.principal[0])
     insured = insured_payments(terms) if terms.insurance else 0
     return Schedule(
-        terms, level, opening, since, first_number, columns, walk.found, tuple(walk.movements.counted), insured
+        terms, level, opening, since, first_number, columns, walk.findings, tuple(walk.movements.counted), insured
     )
 
 

@@ -94,7 +94,7 @@ class Standing:
             parts[moved.day] = Parts(0, parts.get(moved.day, Parts(0, 0, 0, 0)).principal + moved.amount, 0, 0)
         planned = self._planned_extras
         for row in self.shown.rows:
-            skipped = self.shown.found.skipped.get(row.due)
+            skipped = self.shown.findings.skipped.get(row.due)
             interest, principal = row.interest, row.principal + planned[row.due]
             if skipped is not None:
                 interest, principal = skipped.interest, skipped.principal + skipped.extra
@@ -143,7 +143,7 @@ class Standing:
     @property
     def never_ends(self) -> bool:
         """Whether what is owed is never paid off."""
-        return self.shown.found.never_ends
+        return self.shown.findings.never_ends
 
 
 def standing(moment: Moment, account: Account) -> Standing:
@@ -170,7 +170,7 @@ def _standing(moment: Moment, account: Account, flow: Flow | None, skipped: froz
     history = _history(moment.books, account, flow, skipped, account.loan)
     shown = shown_from(account.loan, agreed, account, history)
     passed = bisect_left(shown.due, max(history.settled) + 1) if history.settled else 0
-    while passed < len(shown) and shown.due[passed] in shown.found.skipped and shown.due[passed] < moment.now:
+    while passed < len(shown) and shown.due[passed] in shown.findings.skipped and shown.due[passed] < moment.now:
         passed += 1
     posted = moment.books.postings.get(account.id, ())
     owed = -account.opening.balance - sum(posting.amount for posting in posted if posting.day <= moment.now)

@@ -13,14 +13,14 @@ from typing import NamedTuple
 from next_penny.core.dates.day_counts import InterestMethod, year_fraction
 from next_penny.core.loans.extras import History, Moved, Movements, PlannedExtras
 from next_penny.core.loans.level import payment_for
-from next_penny.core.loans.walked import Columns, Found, LoanError, Resume, Shortfall, Skipped
+from next_penny.core.loans.walked import Columns, Findings, LoanError, Resume, Shortfall, Skipped
 from next_penny.core.money import LARGEST_SUM, rounded_quotient
 from next_penny.core.plan.terms.loans import LONGEST_YEARS, LoanTerms
 from next_penny.core.problems import go_on
 
 
 class Walk:
-    """A loan's due dates in order; `run` fills `columns` and `found`."""
+    """A loan's due dates in order; `run` fills `columns` and `findings`."""
 
     def __init__(self, terms: LoanTerms, resume: Resume | None, history: History, count: int, *, strict: bool) -> None:
         self.terms, self.history, self.strict = terms, history, strict
@@ -31,7 +31,7 @@ class Walk:
         self.extras = PlannedExtras(terms)
         self.movements = Movements(history)
         self.limit = max(terms.most_payments, count)
-        self.columns, self.found = Columns(), Found()
+        self.columns, self.findings = Columns(), Findings()
 
     def run(self, since: int) -> None:
         """Walk on from a day."""
@@ -62,7 +62,7 @@ class Walk:
         if self.strict:
             message = f"This loan would not be paid off in {LONGEST_YEARS} years: raise the payment."
             raise LoanError("payment", message, "never")
-        self.found.never_ends = self.balance > 0
+        self.findings.never_ends = self.balance > 0
 
     def _period(self, begin: int, due: int, unpaid: int) -> int:
         """One period and its payment. Returns the interest that stays due after it."""
@@ -73,7 +73,7 @@ class Walk:
         by_hand = self._by_hand(due) + early.by_hand
         skipped = self._payment(begin, due, interest, is_first)
         if due in self.history.skipped:
-            self.found.skipped[due] = skipped._replace(interest=interest + unpaid)
+            self.findings.skipped[due] = skipped._replace(interest=interest + unpaid)
             self._note(due, Skipped(0, 0, by_hand + early.planned), 0, 0)
             return unpaid + interest
         self.balance -= skipped.principal + skipped.extra
@@ -105,7 +105,7 @@ class Walk:
             weighted += max(0, self.balance) * _fraction(self.terms.interest, day, moved.day)
             if extra is not None:
                 amount = min(max(0, self.balance), extra.amount)
-                self.found.between.append(Moved(moved.day, amount))
+                self.findings.between.append(Moved(moved.day, amount))
                 planned += amount
                 by_hand += self._beyond(moved.day, Skipped(0, 0, amount))
             else:
@@ -166,12 +166,12 @@ class Walk:
                 "payment_below_interest",
                 (interest, interest - level, level),
             )
-        self.found.shortfall = self.found.shortfall or Shortfall(self.number + 1, interest)
+        self.findings.shortfall = self.findings.shortfall or Shortfall(self.number + 1, interest)
 
-    def _beyond(self, due: int, told: Skipped) -> int:
+    def _beyond(self, due: int, skipped: Skipped) -> int:
         """By how much a recorded payment lowered the debt beyond what was told; it counts from the day it was made."""
         paid = self.history.settled.get(due)
-        beyond = paid.principal - told.principal - told.extra if paid is not None else 0
+        beyond = paid.principal - skipped.principal - skipped.extra if paid is not None else 0
         if not beyond or paid is None:
             return 0
         if paid.day > due:

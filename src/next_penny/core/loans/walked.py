@@ -69,7 +69,7 @@ class Columns:
 
 
 @dataclass(slots=True)
-class Found:
+class Findings:
     """What a walk came upon beside its columns.
 
     between: extras of day-count loans paid between due dates. skipped: by due day, what was not paid.

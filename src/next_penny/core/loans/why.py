@@ -49,7 +49,7 @@ def _sum(text: str, result: int, currency: str) -> str:
 
 def _interest(schedule: Schedule, row: Row, before: int, currency: str) -> str:
     terms, rate = schedule.terms, f"{row.annual_rate.normalize():f}%"
-    skipped = schedule.found.skipped.get(row.due)
+    skipped = schedule.findings.skipped.get(row.due)
     if skipped is not None:
         return f"This payment was not made: {_m(skipped.interest, currency)} of interest stays due."
     carried = schedule.columns.carried[row.number - schedule.first_number]

@@ -101,8 +101,8 @@ def _payment(event: Event) -> EscrowPayment:
 
 def _balance_at(forecast: Forecast, day: int) -> int:
     run = forecast.runs[0]
-    held = [balance for on, balance in run.levels if on <= day]
-    return held[-1] if held else 0
+    balances = [balance for on, balance in run.levels if on <= day]
+    return balances[-1] if balances else 0
 
 
 def _monthly_deposit(moment: Moment, loan: Account) -> int:

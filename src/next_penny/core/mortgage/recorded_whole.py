@@ -36,7 +36,7 @@ class Whole(NamedTuple):
 class RecordedWhole:
     """All payments of one loan that were recorded whole, in order of date, and the changes that split them."""
 
-    found: tuple[Whole, ...]
+    wholes: tuple[Whole, ...]
     changes: tuple[PlanChange, ...]
 
 
@@ -55,7 +55,7 @@ def whole_targets(splitter: Splitter, suspects: Suspects, elsewhere: Collection[
     alone = Splitter(splitter.seen((), without), books, suspects) if without else splitter
     targets = {entry.id: Target(entry, entry.nominal.toordinal()) for entry in of_flow if entry.nominal}
     taken = {target.nominal for target in targets.values()} | alone.moment.books.settled.get(flow.id, {}).keys()
-    open_days = {day: parts for day, parts in sorted(alone.stands.parts.items()) if day not in taken}
+    open_days = {day: parts for day, parts in sorted(alone.loan_standing.parts.items()) if day not in taken}
     of_loan = {entry.id for entry in books.entries}
     suspected = suspects.of(books.account.id, (parts.total for parts in open_days.values()))
     booked = [*(entry for entry in suspected if entry.id not in of_loan and entry.id not in elsewhere), *books.payments]
@@ -130,7 +130,7 @@ def _whole(splitter: Splitter, target: Target, corrected: Entry | None) -> Whole
 
 def suspect_range(moment: Moment, account: Account) -> tuple[int, int]:
     """Between which amounts (minor units) a payment of a loan may be, for whoever looks through the books."""
-    parts = Splitter(moment, LoanBooks(moment.plan, account, ())).stands.parts
+    parts = Splitter(moment, LoanBooks(moment.plan, account, ())).loan_standing.parts
     dues = [one_parts for day, one_parts in parts.items() if day <= moment.now + NEAR_DAYS and one_parts.total > 0]
     if not dues:
         return 0, 0

@@ -45,20 +45,20 @@ class Splitter:
 
     def __init__(self, moment: Moment, books: LoanBooks, suspects: Suspects | None = None) -> None:
         self.moment, self.books = moment.as_recorded, books
-        self._held, self._suspects = {entry.id: entry for entry in books.entries}, suspects
+        self._entry_by_id, self._suspects = {entry.id: entry for entry in books.entries}, suspects
 
     def _entry(self, id: str) -> Entry | None:
-        return self._held.get(id) or (self._suspects.get(id) if self._suspects is not None else None)
+        return self._entry_by_id.get(id) or (self._suspects.get(id) if self._suspects is not None else None)
 
     @property
-    def stands(self) -> Standing:
+    def loan_standing(self) -> Standing:
         """The loan as the books have it."""
         return standing(self.moment, self.books.account)
 
     def told(self, entry: Entry) -> Parts | None:
         """How the schedule splits a payment that is recorded for a due day, from what was owed before it."""
         nominal = entry.nominal.toordinal() if entry.nominal is not None else 0
-        parts = self.stands.parts.get(nominal)
+        parts = self.loan_standing.parts.get(nominal)
         if parts is None:
             return None
         paid = self.books.parts(entry)
@@ -94,10 +94,10 @@ class Splitter:
             current_standing = standing(seen.replaced(seen.plan, books), account)
         return {**fixed, **split}
 
-    def _split(self, targets: Sequence[Target], stands: Standing, flow: Flow) -> dict[str, Entry]:
+    def _split(self, targets: Sequence[Target], loan_standing: Standing, flow: Flow) -> dict[str, Entry]:
         """Payments split as a loan stands, by id."""
         target_parts = [
-            (target, parts) for target in targets if (parts := stands.parts.get(target.nominal)) is not None
+            (target, parts) for target in targets if (parts := loan_standing.parts.get(target.nominal)) is not None
         ]
         return {
             target.entry.id: replace(
@@ -107,9 +107,9 @@ class Splitter:
             for target, parts in target_parts
         }  # fmt: skip
 
-    def _are_as_told(self, targets: Sequence[Target], stands: Standing) -> bool:
+    def _are_as_told(self, targets: Sequence[Target], loan_standing: Standing) -> bool:
         """Whether all are paid exactly as told: that changes nothing of what is told for later (docs/rules.md)."""
-        target_parts = ((target, stands.parts.get(target.nominal)) for target in targets)
+        target_parts = ((target, loan_standing.parts.get(target.nominal)) for target in targets)
         return all(parts is None or self.books.paid(target.entry) == parts.total for target, parts in target_parts)
 
     def changes(self, correction: Correction, fixed: Mapping[str, Entry | None]) -> tuple[PlanChange, ...]:

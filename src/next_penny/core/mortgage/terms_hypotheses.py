@@ -64,7 +64,7 @@ def rate_changed(seen: Evidence) -> Iterator[Hypothesis]:
     split = seen.statement.last_split
     if split is None or split.interest is None or "last_interest" not in seen.differs:
         return
-    standing = seen.splitter.stands
+    standing = seen.splitter.loan_standing
     for count in range(1, min(LOOKED_BACK, len(seen.settled)) + 1):
         paid = seen.settled[-count:]
         since = paid[0].nominal
@@ -89,7 +89,7 @@ def _rate_since(seen: Evidence, paid: Sequence[Entry], interest: int) -> Decimal
 
     None where none does. Rates are looked for around the one that the books' own balance would take.
     """
-    standing = seen.splitter.stands
+    standing = seen.splitter.loan_standing
     owed = -seen.books.balance(seen.books.account, paid[0].date - timedelta(days=1))
     dues = [entry.nominal.toordinal() for entry in paid if entry.nominal is not None]
     row = standing.row_by_day.get(dues[-1])
@@ -132,7 +132,7 @@ def _simple_rates_near(about: Decimal) -> Iterator[Decimal]:
 
 
 def other_method(seen: Evidence) -> Iterator[Hypothesis]:
-    terms = seen.splitter.stands.terms
+    terms = seen.splitter.loan_standing.terms
     for method in METHODS:
         if method == terms.interest or not _may_be(seen, method):
             continue
@@ -156,7 +156,7 @@ def _may_be(seen: Evidence, method: InterestMethod) -> bool:
     split, last = seen.statement.last_split, seen.settled[-1] if seen.settled else None
     if last is None or last.nominal is None or split is None or split.interest is None:
         return True
-    standing, due = seen.splitter.stands, last.nominal.toordinal()
+    standing, due = seen.splitter.loan_standing, last.nominal.toordinal()
     row = standing.row_by_day.get(due)
     if row is None:
         return False

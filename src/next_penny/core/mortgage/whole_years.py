@@ -53,9 +53,9 @@ def whole_figures(moment: Moment, recorded: Sequence[Entry]) -> WholeFigures:
         whole = recorded_whole(
             Splitter(moment, books, suspects), suspects, {one_whole.entry.id for one_whole in wholes}
         )
-        if whole.found:
+        if whole.wholes:
             whole_by_loan.append((books.account, whole))
-            wholes += whole.found
+            wholes += whole.wholes
     if not wholes:
         return WholeFigures((), {}, None)
     after = apply_to_moment(
@@ -104,9 +104,11 @@ def overstated_by_year(plan: Plan, wholes: Iterable[Whole]) -> dict[int, int]:
     """
     years: dict[int, int] = {}
     for whole in wholes:
-        kept = _kept_by(whole.corrected) - _kept_by(whole.entry)
+        difference = _kept_by(whole.corrected) - _kept_by(whole.entry)
         year, currency = whole.entry.date.year, plan.household.currency
-        years[year] = years.get(year, 0) + plan.converted(kept, whole.account.currency, currency, whole.entry.date)
+        years[year] = years.get(year, 0) + plan.converted(
+            difference, whole.account.currency, currency, whole.entry.date
+        )
     return dict(sorted(years.items()))
 
 

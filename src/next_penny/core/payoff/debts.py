@@ -40,14 +40,14 @@ class Minimum:
 class MonthsOfDebt(Protocol):
     """A debt under way, month by month; `begin` opens a month, `pay` pays beyond its minimum.
 
-    told: each month's opening balance, interest and minimum, one after another; a long plan has many thousands of
+    numbers: each month's opening balance, interest and minimum, one after another; a long plan has many thousands of
     them, so they are kept flat. opening, minimum: of the month that is open. balance: what is still owed of it.
     unneeded: what of a fixed minimum the month did not need. freed: what is free each month once it is cleared.
     takes_extra: whether anything can be paid beyond the minimum in this month. falling_rate: the rate in force, the
     highest first.
     """
 
-    told: list[int]
+    numbers: list[int]
     opening: int
     minimum: int
     balance: int
@@ -134,7 +134,7 @@ class PlainMonths:
 
     def __init__(self, debt: PlainDebt) -> None:
         self.balance, self.takes_extra = debt.balance, True
-        self.told: list[int] = []
+        self.numbers: list[int] = []
         self.opening = self.minimum = self.unneeded = 0
         self.freed = self._floor = debt.minimum.floor
         self._steps = list(reversed(debt.rate_months))
@@ -157,7 +157,7 @@ class PlainMonths:
             self.unneeded = asked - owed
         minimum = self.minimum = asked if asked < owed else owed
         self.balance = owed - minimum
-        self.told += (opening, interest, minimum)
+        self.numbers += (opening, interest, minimum)
 
     def _change_rate(self, month: int) -> None:
         while self._steps and self._steps[-1][0] <= month:
@@ -225,13 +225,13 @@ class LevelMonths(PlainMonths):
         self.takes_extra = month >= self._first
         if not self.takes_extra:
             self.opening, self.minimum = self.balance, 0
-            self.told += (self.balance, 0, 0)
+            self.numbers += (self.balance, 0, 0)
             return
         super().begin(month)
         if month == self._last and self.balance:
             # The last payment clears the loan whatever rounding left.
             self.minimum += self.balance
-            self.told[-1], self.balance = self.minimum, 0
+            self.numbers[-1], self.balance = self.minimum, 0
 
 
 class LoanMonths:
@@ -241,7 +241,7 @@ class LoanMonths:
         self._steps = LoanSteps(debt.terms, debt.resume, debt.history)
         self._a_year = debt.terms.payments_per_year
         self.balance = debt.balance
-        self.told: list[int] = []
+        self.numbers: list[int] = []
         self.opening = self.minimum = self.unneeded = self.freed = 0
         self.falling_rate, self.takes_extra = Decimal(), True
 
@@ -256,7 +256,7 @@ class LoanMonths:
             self.unneeded = max(0, payment.level - payment.interest - payment.principal) if self.balance <= 0 else 0
             self.freed = rounded_quotient(payment.level * self._a_year, MONTHS_A_YEAR)
             self.takes_extra = True
-        self.told += (self.opening, all_interest, self.minimum)
+        self.numbers += (self.opening, all_interest, self.minimum)
 
     def _due_by(self, day: int) -> Iterator[StepPaid]:
         while self.balance > 0 and (payment := self._steps.next_by(day)) is not None:

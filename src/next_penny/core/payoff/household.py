@@ -146,8 +146,8 @@ def payment_days(moment: Moment, debts: Debts, until: int) -> list[int]:
         for due in part_of(account).due_days(moment, month_start(debts.start), until):
             month = month_number(date.fromordinal(due))
             days[month] = min(days[month], due)
-    found_days = (day if day < _NEVER else month_start(month) for month, day in days.items())
-    return [day for day in (max(moment.now, each) for each in found_days) if day <= until]
+    due_days = (day if day < _NEVER else month_start(month) for month, day in days.items())
+    return [day for day in (max(moment.now, due) for due in due_days) if day <= until]
 
 
 class LastDueDays:

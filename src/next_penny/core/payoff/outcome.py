@@ -26,7 +26,7 @@ class DebtMonth(NamedTuple):
 
 @dataclass(frozen=True, eq=False)
 class Run:
-    """A plan carried out. told: by debt, see `MonthsOfDebt`; and what is owed of it at the end.
+    """A plan carried out. numbers_by_debt: see `MonthsOfDebt`; with what is owed at the end.
 
     left_over: by month, what no debt needed any more. own: what was added to the minimums. cleared: (id, month) in
     order. freed: by debt, what each then leaves free. never: the debts that are not cleared within a hundred years.
@@ -34,7 +34,7 @@ class Run:
 
     start: int
     debts: tuple[Debt, ...]
-    told: Mapping[str, tuple[list[int], int]]
+    numbers_by_debt: Mapping[str, tuple[list[int], int]]
     left_over: list[int]
     own: list[int]
     cleared: list[tuple[str, int]]
@@ -51,12 +51,12 @@ class Run:
 
     @cached_property
     def total_interest(self) -> int:
-        return sum(sum(numbers[1::3]) for numbers, _ in self.told.values())
+        return sum(sum(numbers[1::3]) for numbers, _ in self.numbers_by_debt.values())
 
     @cached_property
     def months(self) -> dict[str, list[DebtMonth]]:
         """By debt, its months from the first to the one in which it is cleared."""
-        return {id: months_of(numbers, left) for id, (numbers, left) in self.told.items()}
+        return {id: months_of(numbers, left) for id, (numbers, left) in self.numbers_by_debt.items()}
 
     @cached_property
     def paid(self) -> list[int]:

@@ -110,7 +110,7 @@ class _Run:
                 self._note_cleared(owing)
                 never += [state.id for state in owing if state.months.balance >= LARGEST_AMOUNT]
                 owing = still
-        months_by_id = {state.id: (state.months.told, state.months.balance) for state in self._states}
+        months_by_id = {state.id: (state.months.numbers, state.months.balance) for state in self._states}
         never += [state.id for state in owing]
         if self._waiting:
             self._left_over[-1] += self._waiting

@@ -127,14 +127,14 @@ class Way:
 
         return cheapest(self.debts.debts, orders, lambda guide: self.carried_out(wish, self.bearing(best), guide))
 
-    def bearing(self, found: Run, last_due: LastDue | None = None) -> Bearing | None:
+    def bearing(self, plan: Run, last_due: LastDue | None = None) -> Bearing | None:
         """How much the months of a plan that goes on as long as another may take; None where all that is wished.
 
         last_due: where others than these debts are paid off.
         """
         if self.asked.cap == "none":
             return None
-        return self._bears_until(found.debt_free).bearing(self.least, last_due or self.last_due)
+        return self._bears_until(plan.debt_free).bearing(self.least, last_due or self.last_due)
 
     @property
     def wished(self) -> list[int]:

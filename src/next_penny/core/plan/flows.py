@@ -254,13 +254,13 @@ class Flow:
     @cached_property
     def eras(self) -> "tuple[tuple[datetime.date, Flow], ...]":
         """The flow with its accounts and category in force, each with the nominal date from which they hold."""
-        held: dict[str, str] = {}
+        in_force: dict[str, str] = {}
         eras = [(datetime.date.min, self)]
         for revision in self.revisions_in_order:
             if revision.moves:
                 named = {name: getattr(revision, name) for name in ("from_account", "to_account", "category")}
-                held |= {name: value for name, value in named.items() if value is not None}
-                eras.append((revision.start, replace(self, **held)))  # type: ignore[arg-type]
+                in_force |= {name: value for name, value in named.items() if value is not None}
+                eras.append((revision.start, replace(self, **in_force)))  # type: ignore[arg-type]
         return tuple(eras)
 
     def on(self, day: datetime.date) -> "Flow":

@@ -150,15 +150,15 @@ def ticked(
     ]
     elsewhere = {id for other in others for id in other.entries}
     changes: list[PlanChange] = []
-    kept: list[str] = []
+    ticked: list[str] = []
     for place, id in enumerate(dict.fromkeys(ids)):
         reason = why_not_ticked(statement, days.get(id), is_taken=id in elsewhere)
         if reason is not None:
             raise PlanError([Problem(("entries", place), reason, "not_possible")])
         recorded = [change for entry in moment.assumed if entry.id == id for change in _recorded(moment, entry)]
         changes += recorded
-        kept.append(recorded[-1].id if recorded else id)
-    return [*changes, PlanChange("statement", statement.id, replace(statement, entries=tuple(kept)))]
+        ticked.append(recorded[-1].id if recorded else id)
+    return [*changes, PlanChange("statement", statement.id, replace(statement, entries=tuple(ticked)))]
 
 
 def _recorded(moment: Moment, assumed: Entry) -> list[PlanChange]:

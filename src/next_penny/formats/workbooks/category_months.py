@@ -25,17 +25,17 @@ class _Sheet:
     """One of the two sheets; part: which of two sums it shows."""
 
     def __init__(
-        self, sheet: LiveSheet, months: Sequence[str], found: MonthsBeside, part: Callable[[Two], int]
+        self, sheet: LiveSheet, months: Sequence[str], beside: MonthsBeside, part: Callable[[Two], int]
     ) -> None:
-        self._sheet, self._months, self._found, self._part = sheet, months, found, part
+        self._sheet, self._months, self._beside, self._part = sheet, months, beside, part
 
     def write(self) -> None:
         """Headings, spending and income with their sums, and what was kept."""
-        year = self._found.so_far
+        year = self._beside.so_far
         self._sheet.put("Category", "Group", *self._months, "Together", f"{year.first.year} until {year.last}",
-                        f"{self._found.year_ago.first} until {self._found.year_ago.last}", bold=True)  # fmt: skip
+                        f"{self._beside.year_ago.first} until {self._beside.year_ago.last}", bold=True)  # fmt: skip
         self._sheet.sheet.freeze_panes = "C2"
-        lines = self._found.lines
+        lines = self._beside.lines
         spending = self._block("Spending together", [line for line in lines if line.key.kind != "income"])
         income = self._block("Income together", [line for line in lines if line.key.kind == "income"])
         self._sums("Kept", lambda column: f"={column}{income}-{column}{spending}")

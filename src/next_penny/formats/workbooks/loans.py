@@ -67,10 +67,10 @@ def loan_workbook(schedule: Schedule, name: str, currency: str) -> bytes:
 class _Sheet:
     """The one sheet being written."""
 
-    def __init__(self, sheet: Worksheet, found: Schedule, decimals: int) -> None:
-        self._sheet, self._found, self._terms = sheet, found, found.terms
+    def __init__(self, sheet: Worksheet, shown: Schedule, decimals: int) -> None:
+        self._sheet, self._schedule, self._terms = sheet, shown, shown.terms
         self._decimals = decimals
-        self._last = _FIRST_ROW + len(found) - 1
+        self._last = _FIRST_ROW + len(shown) - 1
         self._format = number_format(decimals)
 
     def _amount(self, amount: int) -> float | int:
@@ -79,7 +79,7 @@ class _Sheet:
 
     def inputs(self, name: str, currency: str) -> None:
         """What the payments are computed from: change these, and every payment follows."""
-        terms, schedule = self._terms, self._found
+        terms, schedule = self._terms, self._schedule
         number = terms.payments if terms.payments is not None else schedule.first_number - 1 + len(schedule)
         interest, principal, extras, early = (f"{column}{_FIRST_ROW}:{column}{self._last}" for column in "IJKG")
         rows: list[tuple[str, Any]] = [
@@ -111,8 +111,8 @@ class _Sheet:
 
     def _given_payment(self) -> float | int | None:
         """A payment that the formula for level payments does not give: as agreed, or as the loan has it under way."""
-        is_given = self._terms.payment is not None or self._terms.accelerated or self._found.first_number > 1
-        return self._amount(self._found.level) if is_given else None
+        is_given = self._terms.payment is not None or self._terms.accelerated or self._schedule.first_number > 1
+        return self._amount(self._schedule.level) if is_given else None
 
     def payments(self) -> None:
         """One row per payment; each formula refers to the inputs and to the row above."""
@@ -120,8 +120,8 @@ class _Sheet:
             cell = self._sheet.cell(_FIRST_ROW - 1, column, heading)
             cell.font, cell.alignment = Font(bold=True), Alignment(wrap_text=True)
             self._sheet.column_dimensions[get_column_letter(column)].width = 30 if column == 1 else 14
-        early = sorted(self._found.between)
-        for place, row in enumerate(self._found.rows):
+        early = sorted(self._schedule.between)
+        for place, row in enumerate(self._schedule.rows):
             mine = [moved_day for moved_day in early if row.begins <= moved_day[0] < row.due]
             self._payment(_FIRST_ROW + place, place, row, mine)
         self._sheet.freeze_panes = f"A{_FIRST_ROW}"
@@ -129,7 +129,7 @@ class _Sheet:
     def _payment(self, at: int, place: int, row: Row, early: Sequence[tuple[int, int]]) -> None:
         before = sum(amount for _, amount in early)
         is_first = place == 0
-        is_changed = not is_first and row.annual_rate != self._found.rate[place - 1]
+        is_changed = not is_first and row.annual_rate != self._schedule.rate[place - 1]
         values: dict[str, Any] = {
             "A": row.number,
             "B": date.fromordinal(row.begins) if is_first else f"=C{at - 1}",
@@ -153,7 +153,7 @@ class _Sheet:
 
     def _level(self, at: int, place: int) -> str | float | int | None:
         """The payment in force: levelled, as it was, or as set."""
-        terms, schedule = self._terms, self._found
+        terms, schedule = self._terms, self._schedule
         number = schedule.first_number + place
         if number <= terms.interest_only:
             return 0
@@ -192,7 +192,7 @@ class _Sheet:
         owed = f"(F{at}-G{at})"
         if row.number <= self._terms.interest_only and row.balance:
             return "=0"
-        if place + 1 == len(self._found) or row.number == self._terms.payments:
+        if place + 1 == len(self._schedule) or row.number == self._terms.payments:
             return f"=ROUND({owed},$B$10)"
         if self._terms.negative_amortization:
             return f"=ROUND(MIN({owed},E{at}-I{at}),$B$10)"

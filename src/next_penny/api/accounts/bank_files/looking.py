@@ -31,7 +31,7 @@ _MOST_LOOKS = 8
 
 @dataclass(frozen=True)
 class Look:
-    """A file that was looked at. accounts: by statement, ours; found: by statement, what each line is.
+    """A file that was looked at. accounts: by statement, ours; kinds: by statement, what each line is.
 
     place: where in its history the household was. shape: of a table whose columns a person named. entries: those that
     lines were found to be. currency: that of amounts of which the file does not say it. whole: the file with the lines
@@ -41,7 +41,7 @@ class Look:
     file: BankFile
     table: Table | None
     accounts: tuple[str | None, ...]
-    found: tuple[list[Is] | None, ...]
+    kinds: tuple[list[Is] | None, ...]
     place: tuple[int, int]
     shape: str | None = None
     currency: str = ""
@@ -58,30 +58,30 @@ class Looks:
     """The looks of the last hour, the newest few. Safe between threads."""
 
     def __init__(self) -> None:
-        self._held: dict[str, Look] = {}
+        self._look_by_id: dict[str, Look] = {}
         self._lock = Lock()
 
     def keep(self, look: Look) -> Look:
         """Keep a look until it is taken in, or is too old."""
         with self._lock:
-            self._held[look.id] = look
-            for id in list(self._held)[:-_MOST_LOOKS]:
-                del self._held[id]
+            self._look_by_id[look.id] = look
+            for id in list(self._look_by_id)[:-_MOST_LOOKS]:
+                del self._look_by_id[id]
         return look
 
     def find(self, id: str) -> Look | None:
         """A look that was not taken in yet."""
         with self._lock:
-            look = self._held.get(id)
+            look = self._look_by_id.get(id)
             if look is not None and time.monotonic() - look.at > _GOOD_FOR:
-                del self._held[id]
+                del self._look_by_id[id]
                 look = None
         return look
 
     def drop(self, id: str) -> None:
         """It has served."""
         with self._lock:
-            self._held.pop(id, None)
+            self._look_by_id.pop(id, None)
 
 
 def key_of(place: Place) -> str:
@@ -207,7 +207,7 @@ def with_found(
         if identified.entry is not None
     }
     entries = {entry.id: entry for entry in known.entries if entry.id in named}
-    return replace(look, accounts=tuple(owners), found=identified_lines, entries=entries)
+    return replace(look, accounts=tuple(owners), kinds=identified_lines, entries=entries)
 
 
 def known_of(reading: Reading, statements: Sequence[OnAccount | None], rules: Sequence[PayeeRule] = ()) -> Known:
@@ -239,6 +239,6 @@ def shape_of(look: Look) -> tuple[str, str] | None:
 
 def places(look: Look, number: int) -> Iterator[tuple[Place, FileLine, Is]]:
     """The lines of a statement whose account is known, with what each is."""
-    identified_lines = look.found[number]
+    identified_lines = look.kinds[number]
     for at, line in enumerate(look.file.statements[number].lines):
         yield (number, at), line, identified_lines[at] if identified_lines is not None else Is("new")

@@ -63,7 +63,7 @@ def taken_in(reading: Reading, look: Look, request: ImportRequest) -> Result:
         owners[wanted.number] = wanted.account.id
     rules = [rule.to_core() for rule in request.payee_rules]
     is_as_looked_at = tuple(owners) == look.accounts and not rules
-    found_decided = (look if is_as_looked_at else with_found(reading, look, owners, rules)).found
+    found_decided = (look if is_as_looked_at else with_found(reading, look, owners, rules)).kinds
     taken, waiting, known = list[Taken](), list[PlanChange](), 0
     for wanted in asked:
         of_statement = found_decided[wanted.number] or []

@@ -69,7 +69,7 @@ def _decided(
     for decision, (place, account, line) in zip(wanted, statements, strict=True):
         made = decided(place, account, line, _without_partner(identified_lines[place]), decision)
         made = renamed(made, (*rules, *reading.moment.plan.payee_rules))
-        taken.append(replace(made, held=decision.key))
+        taken.append(replace(made, waiting_id=decision.key))
     work = TakingIn(reading.moment, reading.entry)
     try:
         work.take(taken)

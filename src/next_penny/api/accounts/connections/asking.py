@@ -127,7 +127,7 @@ class Asking:
                 look = _named(look_at(session.reading, booked.content, {}, None, None), booked.names)
             except (BankFileError, PlanError) as error:
                 raise CannotAsk("What it answered cannot be read as statements. Nothing was taken in.") from error
-        fresh = sum(is_found.kind != "known" for identified_lines in look.found for is_found in identified_lines or ())
+        fresh = sum(is_found.kind != "known" for identified_lines in look.kinds for is_found in identified_lines or ())
         unknown = sum(len(statement.lines) for statement, owner in zip(look.file.statements, look.accounts, strict=True)
                       if owner is None)  # fmt: skip
         if not fresh + unknown:

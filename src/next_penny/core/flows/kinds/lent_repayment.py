@@ -41,14 +41,14 @@ class LentRepayment:
         self.opened = moment.plan.flow_opened(flow)
 
     @property
-    def stands(self) -> LentStanding:
+    def loan_standing(self) -> LentStanding:
         """The money lent as the books have it."""
         return lent_standing(self.moment, self.account)
 
     @property
     def basis(self) -> tuple[object, ...]:
         """What its occurrences follow from."""
-        return (self.flow, self.stands, self.moment.today)
+        return (self.flow, self.loan_standing, self.moment.today)
 
     @property
     def posted_by(self) -> tuple[object, ...]:
@@ -57,17 +57,17 @@ class LentRepayment:
 
     def occurrences(self, first: int, last: int) -> Occurrences:
         """What lands from a day to a day and is still to be received."""
-        rows = [(due.nominal, due.lands, due.amount) for due in self.stands.dues(last) if first <= due.lands]
+        rows = [(due.nominal, due.lands, due.amount) for due in self.loan_standing.dues(last) if first <= due.lands]
         return Occurrences(*np.array(rows, dtype=np.int64).reshape(-1, 3).T)
 
     def nominal_days(self, first: int, last: int) -> list[int]:
         """The nominal days from a day to a day, whatever was set of them just this once."""
-        days = {due.nominal for due in self.stands.dues(max(last, self.moment.now))}
+        days = {due.nominal for due in self.loan_standing.dues(max(last, self.moment.now))}
         return sorted(day for day in days | self.flow.exceptional.left_out if first <= day <= last)
 
     def _due(self, nominal: int) -> Due | None:
         last = max(nominal, self.flow.exceptional.moved.get(nominal, 0), self.moment.now)
-        dues = self.stands.dues(min(last, LATEST.toordinal()))
+        dues = self.loan_standing.dues(min(last, LATEST.toordinal()))
         return next((due for due in dues if due.nominal == nominal), None)
 
     def amount_of(self, nominal: int) -> int:
@@ -80,7 +80,7 @@ class LentRepayment:
         if self.account.lending.sure == "left_out" or not len(coming.nominal):
             return
         last = int(max(coming.landing.max(), self.moment.now))
-        principal = {due.nominal: due.principal for due in self.stands.dues(last)}
+        principal = {due.nominal: due.principal for due in self.loan_standing.dues(last)}
         yield self.flow.to_account or "", coming.amount, None
         lowered = np.array([principal.get(day, 0) for day in coming.nominal.tolist()], dtype=np.int64)
         yield self.account.id, -lowered, None
@@ -155,7 +155,7 @@ class LentTeller:
         while nominal not in self._dues and self._reach < LATEST.toordinal():
             ahead = self._reach - self._maker.moment.now
             self._reach = min(LATEST.toordinal(), self._reach + ahead + _AT_FIRST)
-            self._dues = {due.nominal: due for due in self._maker.stands.dues(self._reach)}
+            self._dues = {due.nominal: due for due in self._maker.loan_standing.dues(self._reach)}
         return self._dues.get(nominal)
 
     def why(self, nominal: int, is_past_due: bool) -> str:

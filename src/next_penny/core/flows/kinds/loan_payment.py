@@ -37,14 +37,15 @@ class LoanPayment:
         self._expected_from = max(self.opened, moment.plan.known_since(flow)).toordinal()
 
     @property
-    def stands(self) -> Standing:
+    def loan_standing(self) -> Standing:
         """The loan as the books have it."""
         return standing(self.moment, self.account)
 
     @property
     def basis(self) -> tuple[object, ...]:
         """What its occurrences follow from."""
-        return (self.flow, self.stands, self._expected_from, self.moment.plan.household.country, self.moment.today)
+        country = self.moment.plan.household.country
+        return (self.flow, self.loan_standing, self._expected_from, country, self.moment.today)
 
     @property
     def posted_by(self) -> tuple[object, ...]:
@@ -57,7 +58,7 @@ class LoanPayment:
 
     def occurrences(self, first: int, last: int) -> Occurrences:
         """What lands from a day to a day, settled or not."""
-        parts = self.stands.parts
+        parts = self.loan_standing.parts
         nominal, landing = land(
             sorted(parts), self.flow.roll, self.moment.calendar, self.flow.exceptional,
             max(first, self._expected_from), last,
@@ -66,16 +67,16 @@ class LoanPayment:
 
     def nominal_days(self, first: int, last: int) -> list[int]:
         """The nominal days from a day to a day, whatever was set of them just this once."""
-        days = {*self.stands.parts, *self.flow.exceptional.left_out}
+        days = {*self.loan_standing.parts, *self.flow.exceptional.left_out}
         return [day for day in days if first <= day <= last]
 
     def amount_of(self, nominal: int) -> int:
         """What the payment of a nominal day comes to."""
-        return self.stands.parts[nominal].total if nominal in self.stands.parts else 0
+        return self.loan_standing.parts[nominal].total if nominal in self.loan_standing.parts else 0
 
     def postings(self, coming: Occurrences, days: Days) -> Iterator[tuple[str, Days, Mask | None]]:
         """What payments change on each account: interest and insurance are spent, principal lowers what is owed."""
-        parts = self.stands.parts
+        parts = self.loan_standing.parts
         rows = [parts[day] for day in coming.nominal.tolist()]
         if self.flow.from_account is not None:
             yield self.flow.from_account, -coming.amount, None
@@ -92,7 +93,7 @@ class LoanPayment:
 
     def split(self, nominal: date) -> Parts | None:
         """What the payment of a nominal day is proposed to be made of."""
-        return self.stands.parts.get(nominal.toordinal(), Parts(0, 0, 0, 0))
+        return self.loan_standing.parts.get(nominal.toordinal(), Parts(0, 0, 0, 0))
 
     def legs(
         self, nominal: date, amount: int, day: date, account: str | None, split: PaidSplit | None = None
@@ -101,7 +102,7 @@ class LoanPayment:
 
         Raises PlanError for parts that do not sum to the payment.
         """
-        parts = self.stands.parts.get(nominal.toordinal(), Parts(0, 0, 0, 0))
+        parts = self.loan_standing.parts.get(nominal.toordinal(), Parts(0, 0, 0, 0))
         if split is not None:
             parts = self._as_said(parts, split, amount)
         escrow = self._escrow_account()
@@ -134,7 +135,7 @@ class LoanPayment:
 
     def payee(self, nominal: date) -> str:
         """The lender of that time."""
-        lender = self.stands.terms.lender_on(nominal.toordinal())
+        lender = self.loan_standing.terms.lender_on(nominal.toordinal())
         return lender.name if lender is not None else self.flow.payee or self.flow.name
 
     def rhythm(self) -> str:
@@ -151,15 +152,15 @@ class LoanTeller:
     """Tells what a payment of a loan is made of."""
 
     def __init__(self, maker: LoanPayment) -> None:
-        self._maker, self._stands = maker, maker.stands
-        columns = self._stands.shown.columns
+        self._maker, self._loan_standing = maker, maker.loan_standing
+        columns = self._loan_standing.shown.columns
         self._carried = {due: amount for due, amount in zip(columns.due, columns.carried, strict=True) if amount}
 
     usual = None
 
     def why(self, nominal: int, is_past_due: bool) -> str:
         """One sentence for the payment of a nominal day."""
-        standing, parts = self._stands, self._stands.parts[nominal]
+        standing, parts = self._loan_standing, self._loan_standing.parts[nominal]
         row = standing.row_by_day.get(nominal)
         head = f"Payment {row.number}" if row is not None else "Extra principal"
         total = standing.terms.payments
@@ -173,7 +174,7 @@ class LoanTeller:
         return f"{head}{of} of “{standing.account.name}”: {wording}{f'; {moved}' if moved else ''}."
 
     def _money(self, amount: int) -> str:
-        return format_amount(amount, self._stands.account.currency)
+        return format_amount(amount, self._loan_standing.account.currency)
 
     def _date(self, nominal: int, is_past_due: bool) -> str:
         moment, flow = self._maker.moment, self._maker.flow

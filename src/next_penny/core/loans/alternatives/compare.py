@@ -74,7 +74,7 @@ def compare(variants: Sequence[Variant], begin: date, horizon_months: int) -> li
             total=paid[number],
             saves_in_all=paid[0] - paid[number],
             breaks_even=_break_even(totals[0], totals[number], begin) if number else None,
-            never_ends=variant.schedule.found.never_ends,
+            never_ends=variant.schedule.findings.never_ends,
         )
         for number, variant in enumerate(variants)
     ]

@@ -65,13 +65,13 @@ class Coming:
     def __init__(self, books: LentBooks, assumed: Sequence[Due]) -> None:
         self._books, self._assumed = books, assumed
         # What was found last, by the day until which it was asked for: one piece, for several ask at once.
-        self._found: tuple[int, list[Due]] = (0, [])
+        self._reached: tuple[int, list[Due]] = (0, [])
 
     def until(self, last: int) -> list[Due]:
         """What lands by a day, in nominal order."""
-        reached, dues = self._found
+        reached, dues = self._reached
         if last > reached:
-            reached, dues = self._found = last, self._find(last)
+            reached, dues = self._reached = last, self._find(last)
         return dues if last == reached else [due for due in dues if due.lands <= last]
 
     def _find(self, last: int) -> list[Due]:

@@ -87,8 +87,8 @@ class CardPart:
         return self._with(change for _, change in sorted(changes.items()))
 
     def replaced(self, cut: Account, planned: Account) -> Replaced | None:
-        kept = planned.card.changes if planned.card is not None else ()
-        gone = tuple(change for change in self.terms.changes if change not in kept)
+        remaining = planned.card.changes if planned.card is not None else ()
+        gone = tuple(change for change in self.terms.changes if change not in remaining)
         return Replaced(self.account.id, changes=gone) if gone else None
 
     def with_replaced(self, replaced: Replaced, first: int) -> Account:

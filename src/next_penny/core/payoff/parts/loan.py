@@ -40,8 +40,8 @@ class LoanPart:
         return self.terms.from_account
 
     def debt(self, moment: Moment, owed: int, start: int) -> LoanDebt:
-        stands = standing(moment, self.account)
-        shown, first, settled = stands.shown, month_start(start), stands.history.settled
+        loan_standing = standing(moment, self.account)
+        shown, first, settled = loan_standing.shown, month_start(start), loan_standing.history.settled
         place = bisect_left(shown.due, first)
         while place < len(shown) and shown.due[place] in settled and settled[shown.due[place]].day < first:
             place += 1  # it was paid early
@@ -50,10 +50,12 @@ class LoanPart:
         begin = since if place else since - 1
         moved = [moved_day for moved_day in (*shown.moved, *shown.between) if begin < moved_day.day < first]
         paid = shown.first_number - 1 + place
-        level = shown.levels[min(place, len(shown) - 1)] if paid and paid >= stands.terms.interest_only else None
+        level = shown.levels[min(place, len(shown) - 1)] if paid and paid >= loan_standing.terms.interest_only else None
         resume = Resume(paid, owed + sum(moved_day.amount for moved_day in moved), since, level)
         history = History(by_hand=tuple(sorted(moved)))
-        return LoanDebt(self.account.id, self.account.name, owed, replace(stands.terms, extras=()), resume, history)
+        return LoanDebt(
+            self.account.id, self.account.name, owed, replace(loan_standing.terms, extras=()), resume, history
+        )
 
     def minimums_only(self, first: int) -> Account:
         return self._with(extras_until(self.terms.extras, date.fromordinal(first) - timedelta(days=1)))
@@ -79,10 +81,10 @@ class LoanPart:
         return self._with(_joined(self.terms, replaced.extras, date.fromordinal(first)))
 
     def payments(self, moment: Moment) -> Iterator[Payment]:
-        stands = standing(moment, self.account)
-        for row, planned in zip(stands.shown.rows, stands.shown.columns.planned, strict=True):
+        loan_standing = standing(moment, self.account)
+        for row, planned in zip(loan_standing.shown.rows, loan_standing.shown.columns.planned, strict=True):
             by_hand = row.extra - planned
-            if row.due in stands.history.settled:
+            if row.due in loan_standing.history.settled:
                 yield Payment(row.due, row.payment + row.extra, row.interest)
             elif row.due <= moment.now and by_hand:
                 yield Payment(row.due, by_hand, 0)
@@ -104,14 +106,14 @@ class LoanPart:
         return replace(self.account, loan=replace(self.terms, extras=extras))
 
 
-def _extras(moment: Moment, stands: Standing, months: Sequence[DebtMonth], start: int) -> Iterator[Extra]:
+def _extras(moment: Moment, loan_standing: Standing, months: Sequence[DebtMonth], start: int) -> Iterator[Extra]:
     """Paid with a month's last payment; equal ones in a row are one extra, where there is one payment a month."""
     due = {}
-    for day in stands.terms.due_days_until(month_end(start + len(months) - 1)):
-        if day >= max(month_start(start), moment.now) and day not in stands.history.settled:
+    for day in loan_standing.terms.due_days_until(month_end(start + len(months) - 1)):
+        if day >= max(month_start(start), moment.now) and day not in loan_standing.history.settled:
             due[month_number(date.fromordinal(day))] = date.fromordinal(day)
     paid = [(start + place, month.extra) for place, month in enumerate(months) if start + place in due]
-    if stands.terms.payments_per_year != 12:
+    if loan_standing.terms.payments_per_year != 12:
         yield from (Extra(amount, date=due[month]) for month, amount in paid if amount)
         return
     for amount, same in groupby(paid, key=lambda paid_one: paid_one[1]):

@@ -19,8 +19,8 @@ class AccountStatementDocument(Document):
     finished: Day | None = None
 
     @classmethod
-    def of(cls, held: core.AccountStatement) -> "AccountStatementDocument":
-        return cls(**fields_of(held, cls))
+    def of(cls, statement: core.AccountStatement) -> "AccountStatementDocument":
+        return cls(**fields_of(statement, cls))
 
     def to_core(self) -> core.AccountStatement:
         return core.AccountStatement(**values_of(self))

@@ -19,8 +19,8 @@ class WhatIfDocument(Document):
     changes: tuple[ChangeRequest, ...] = Field((), max_length=500)
 
     @classmethod
-    def of(cls, held: SavedWhatIf) -> "WhatIfDocument":
-        return cls(id=held.id, name=held.name, changes=_CHANGES.validate_json(held.changes))
+    def of(cls, what_if: SavedWhatIf) -> "WhatIfDocument":
+        return cls(id=what_if.id, name=what_if.name, changes=_CHANGES.validate_json(what_if.changes))
 
     def to_core(self) -> SavedWhatIf:
         return SavedWhatIf(self.id, self.name, _CHANGES.dump_json(self.changes, by_alias=True).decode())
