@@ -111,7 +111,7 @@ function Filters() {
       <AddressField
         type="date"
         aria-label="From day"
-        held={view.filters.from}
+        saved={view.filters.from}
         onSettled={(since) => view.set({ since: since || null })}
         className="field min-w-0 md:!w-40"
       />
@@ -119,7 +119,7 @@ function Filters() {
       <AddressField
         type="date"
         aria-label="Until day"
-        held={view.filters.until}
+        saved={view.filters.until}
         onSettled={(to) => view.set({ to: to || null })}
         className="field min-w-0 md:!w-40"
       />
@@ -127,7 +127,7 @@ function Filters() {
         type="search"
         aria-label="Search payee, category, tags and notes"
         placeholder="Search…"
-        held={view.filters.search}
+        saved={view.filters.search}
         onSettled={(q) => view.set({ q: q || null })}
         className="field min-w-0 md:!w-36"
       />

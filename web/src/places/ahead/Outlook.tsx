@@ -195,7 +195,7 @@ function foldoutsOf(ahead: AheadAnswer, names: Map<string, string>, debts: Set<s
             {
               id: `causes ${id}`,
               label: `${causes}${of(id)}`,
-              content: () => <ShallowList found={ofAccount} currency={currency} today={today} until={until} />,
+              content: () => <ShallowList shallows={ofAccount} currency={currency} today={today} until={until} />,
             },
           ]
         : []),

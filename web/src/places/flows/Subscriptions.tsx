@@ -46,7 +46,7 @@ export function Subscriptions() {
           ])
         }
       />
-      {GROUPS.map(({ stands: group, name }) => (
+      {GROUPS.map(({ group, name }) => (
         <Group
           key={group}
           name={name}
@@ -59,9 +59,9 @@ export function Subscriptions() {
 }
 
 const GROUPS = [
-  { stands: "overdue", name: "Overdue" },
-  { stands: "running", name: "" },
-  { stands: "ended", name: "Ended" },
+  { group: "overdue", name: "Overdue" },
+  { group: "running", name: "" },
+  { group: "ended", name: "Ended" },
 ] as const;
 
 function Group({ name, rows, today }: { name: string; rows: Row[]; today: string }) {

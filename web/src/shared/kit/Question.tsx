@@ -4,12 +4,12 @@ import { Button } from "./Button";
 interface Props {
   ask: { mutate: () => void; error: Error | null };
   /** The answer in words, once there is one. */
-  told?: string | undefined;
+  saying?: string | undefined;
   children: ReactNode;
 }
 
 /** A sentence with gaps to fill in, asked at a press, and its answer beside it. */
-export function Question({ ask, told: saying, children }: Props) {
+export function Question({ ask, saying, children }: Props) {
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     ask.mutate();

@@ -7,14 +7,14 @@ import { useWhatIf } from "@/shared/whatIf";
 type WhatIf = Schemas["WhatIfModel"];
 
 interface Props {
-  kept: WhatIf[];
+  whatIfs: WhatIf[];
   shown: string[];
   most: number;
   onShow: (ids: string[]) => void;
 }
 
 /** Every what-if that is kept: shown above or not, looked at, given another name, thrown away. */
-export function KeptList({ kept: whatIfs, shown, most, onShow }: Props) {
+export function KeptList({ whatIfs, shown, most, onShow }: Props) {
   return (
     <section aria-label="What-ifs that are kept" className="mt-5">
       <h2 className="mb-1 text-lg">Kept</h2>

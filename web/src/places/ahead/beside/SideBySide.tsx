@@ -70,7 +70,7 @@ export function SideBySide() {
           )}
           {shown.length > 0 && !data && <div className="min-h-[38rem]" />}
           <KeptList
-            kept={whatIfs}
+            whatIfs={whatIfs}
             shown={shown}
             most={MOST}
             onShow={(ids) => set({ beside: ids.length ? ids.join(",") : "-" })}

@@ -9,7 +9,7 @@ type Held = AheadAnswer["held"][number];
 type Uncounted = AheadAnswer["uncounted"][number];
 export type Row =
   | { key: string; date: string; event: DayEvent }
-  | { key: string; date: string; held: Held }
+  | { key: string; date: string; stretch: Held }
   | { key: string; date: string; uncounted: Uncounted };
 
 interface RowProps {
@@ -50,12 +50,12 @@ export function RowLine({
           currency={currencyOf(ahead, row.uncounted.account)}
           showAccount={showAccount}
         />
-      ) : "held" in row ? (
+      ) : "stretch" in row ? (
         <HeldLine
-          held={row.held}
+          stretch={row.stretch}
           isNewDay={isNewDay}
           today={ahead.today}
-          currency={currencyOf(ahead, row.held.account)}
+          currency={currencyOf(ahead, row.stretch.account)}
           showAccount={showAccount}
           isUnfolded={isUnfolded}
           onToggle={onUnfold}
@@ -79,7 +79,7 @@ export function RowLine({
 }
 
 interface HeldProps {
-  held: Held;
+  stretch: Held;
   isNewDay: boolean;
   today: string;
   currency: string;
@@ -89,7 +89,7 @@ interface HeldProps {
 }
 
 /** What an allowance's period holds back, as one quiet line. */
-function HeldLine({ held: stretch, isNewDay, today, currency, showAccount, isUnfolded, onToggle }: HeldProps) {
+function HeldLine({ stretch, isNewDay, today, currency, showAccount, isUnfolded, onToggle }: HeldProps) {
   const day = stretch.from === today ? "Today" : dayText(stretch.from, today);
   return (
     <div className={isNewDay ? "border-t border-rule" : ""}>

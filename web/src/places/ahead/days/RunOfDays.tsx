@@ -149,7 +149,7 @@ function rowsOf(ahead: AheadAnswer, unfolded: ReadonlySet<string>): Row[] {
     const stretch = periods.get(key);
     if (stretch && !seen.has(key)) {
       seen.add(key);
-      rows.push({ key, date: event.date, held: stretch });
+      rows.push({ key, date: event.date, stretch });
     }
     if (!stretch || unfolded.has(key)) rows.push({ key: keyOf(event, place), date: event.date, event });
   });

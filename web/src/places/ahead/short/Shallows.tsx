@@ -6,14 +6,14 @@ import { Term } from "@/shared/kit/Term";
 type Shallow = Schemas["ShallowModel"];
 
 interface Props {
-  found: Shallow[];
+  shallows: Shallow[];
   currency: string;
   today: string;
   until: string;
 }
 
 /** Every stretch below floor or cushion: when, how deep, and what takes it down. */
-export function ShallowList({ found: shallows, currency, today, until }: Props) {
+export function ShallowList({ shallows, currency, today, until }: Props) {
   const chance = useChance([...new Set(shallows.map(({ account }) => account))], today, until);
   const months = new Map(chance?.is_known ? chance.months.map(({ month, says }) => [month, says]) : []);
   const firstNearly = shallows.findIndex((shallow) => shallow.below === "cushion");

@@ -31,7 +31,7 @@ const LOOKS: Record<Stands, string> = {
 };
 
 /** A month of a bill in a strip of twelve. */
-export function Mark({ stands: mark }: { stands: Stands }) {
+export function Mark({ mark }: { mark: Stands }) {
   if (mark === "none") return <span aria-hidden className="inline-block size-3.5" />;
   return <span aria-hidden className={`inline-block size-3.5 rounded-[2px] align-middle ${LOOKS[mark]}`} />;
 }

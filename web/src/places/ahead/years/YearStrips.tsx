@@ -44,7 +44,7 @@ function Strip({ row, today }: { row: Schemas["YearListRow"]; today: string }) {
           className="flex min-h-8 items-center gap-0.5 @md:gap-1"
         >
           {row.months.map((mark, place) => (
-            <Mark key={MONTHS[place]} stands={mark.stands} />
+            <Mark key={MONTHS[place]} mark={mark.stands} />
           ))}
         </button>
         {row.owed !== null && <span className="whitespace-nowrap">{digits(row.owed, row.currency)} owed</span>}

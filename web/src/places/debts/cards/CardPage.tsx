@@ -49,7 +49,7 @@ function CardView({ page }: { page: Page }) {
         </Link>
       </div>
       <AtAGlance page={page} />
-      {page.counted_twice && <CountedTwice found={page.counted_twice} currency={card.currency} today={today} />}
+      {page.counted_twice && <CountedTwice twice={page.counted_twice} currency={card.currency} today={today} />}
       <CardWays card={card} ways={page.ways} />
       <ComingMonths page={page} />
       <Statements page={page} />
@@ -100,13 +100,13 @@ function AtAGlance({ page }: { page: Page }) {
 }
 
 interface TwiceProps {
-  found: NonNullable<Page["counted_twice"]>;
+  twice: NonNullable<Page["counted_twice"]>;
   currency: string;
   today: string;
 }
 
 /** Payments of the card that were written down as spending, and the way to put them right. */
-function CountedTwice({ found: twice, currency, today }: TwiceProps) {
+function CountedTwice({ twice, currency, today }: TwiceProps) {
   const save = useSave();
   const toast = useToast();
   const when =

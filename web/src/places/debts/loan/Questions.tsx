@@ -85,7 +85,7 @@ function Reverse({ ask, source, currency, given, say, children }: ReverseProps) 
       ),
   });
   return (
-    <Question ask={reverse} told={reverse.data && say(reverse.data)}>
+    <Question ask={reverse} saying={reverse.data && say(reverse.data)}>
       {children}
     </Question>
   );

@@ -109,13 +109,13 @@ export function Consolidation({ way, asked }: Props) {
         </div>
         {error instanceof Refused && <p className="text-rust">{error.details[0]?.msg}</p>}
         {chosen.length === 0 && <p className="text-pencil">Choose the debts that one new debt would replace.</p>}
-        {body !== null && data && !error && <Told told={data} />}
+        {body !== null && data && !error && <Outcome outcome={data} />}
       </div>
     </section>
   );
 }
 
-function Told({ told: answered }: { told: Schemas["ConsolidationAnswer"] }) {
+function Outcome({ outcome: answered }: { outcome: Schemas["ConsolidationAnswer"] }) {
   const { currency, saves } = answered;
   return (
     <div data-testid="consolidated">

@@ -39,7 +39,7 @@ function ByMonth({ way, asked }: Props) {
     mutationFn: () => answer<Schemas["ByAnswer"]>(api.POST("/api/payoff/extra-for", { body: { asked, by } })),
   });
   return (
-    <Question ask={ask} told={ask.data && `${money(ask.data.extra_monthly, ask.data.currency)} extra each month.`}>
+    <Question ask={ask} saying={ask.data && `${money(ask.data.extra_monthly, ask.data.currency)} extra each month.`}>
       What extra is debt-free by
       <Select label="Debt-free by" value={by} options={afterwards(way)} onChange={setBy} className="field !w-36" />
     </Question>
@@ -100,7 +100,7 @@ function OrSavings({ way, asked }: Props) {
   });
   if (savings.length === 0) return null;
   return (
-    <Question ask={ask} told={ask.data && savingsTold(ask.data, way.currency)}>
+    <Question ask={ask} saying={ask.data && savingsTold(ask.data, way.currency)}>
       Pay
       <AmountGap label="From savings" value={text} onChange={setText} />
       of

@@ -41,10 +41,10 @@ function readLines(lines: Line[], currency: string) {
   for (const [place, { category, limit, every }] of lines.entries()) {
     if (!limit.trim()) continue;
     const read = readAmount(limit, currency);
-    if ("problem" in read) return { found: readOnes, wrong: { place, text: read.problem } };
+    if ("problem" in read) return { lines: readOnes, wrong: { place, text: read.problem } };
     readOnes.push({ place, line: { category: category.trim(), limit: read.amount, every } });
   }
-  return { found: readOnes, wrong: null };
+  return { lines: readOnes, wrong: null };
 }
 
 /** What the lines come to, as the app reads them. */
@@ -62,7 +62,7 @@ function useRead(lines: Schemas["LimitLineModel"][]) {
 function Editor({ initial, currency }: { initial: { lines: Line[] }; currency: string }) {
   const { form, values, set } = useSlipForm(initial);
   const { lines } = values;
-  const { found: readOnes, wrong } = readLines(lines, currency);
+  const { lines: readOnes, wrong } = readLines(lines, currency);
   const { data, error, refetch } = useRead(readOnes.map(({ line }) => line));
   const slip = useSlip(data && readOnes.length > 0 && !wrong ? data.changes : null, () => true);
   const problemAt = (place: number): string | undefined => {

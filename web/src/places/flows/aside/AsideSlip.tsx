@@ -115,13 +115,13 @@ function Editor(props: EditorProps) {
           {problem("by")}
         </p>
       )}
-      {proposed && <Told found={proposed} today={flows.today} />}
+      {proposed && <Proposed proposed={proposed} today={flows.today} />}
     </Slip>
   );
 }
 
 /** The proposal in a sentence. */
-function Told({ found: proposed, today }: { found: Schemas["ProposalAnswer"]; today: string }) {
+function Proposed({ proposed, today }: { proposed: Schemas["ProposalAnswer"]; today: string }) {
   const times = proposed.times === 1 ? "once" : `${proposed.times} times`;
   return (
     <p className="border-l-2 border-copper pl-3" aria-live="polite">
