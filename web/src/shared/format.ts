@@ -192,5 +192,8 @@ export const dayNumber = (day: string): number =>
   Date.UTC(+day.slice(0, 4), +day.slice(5, 7) - 1, +day.slice(8)) / 864e5;
 export const dayOfNumber = (number: number): string => new Date(Math.round(number) * 864e5).toISOString().slice(0, 10);
 
+/** So many of a thing whose plural ends in s. */
+export const howMany = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? "" : "s"}`;
+
 /** So many months, in words. */
 export const monthsText = (count: number): string => (count === 1 ? "one month" : `${count} months`);

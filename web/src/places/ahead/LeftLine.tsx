@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useChosenAccounts } from "@/shared/api/hooks";
-import { dayText, money } from "@/shared/format";
+import { dayText, howMany, money } from "@/shared/format";
 
 type LeftAnswer = Schemas["LeftAnswer"];
 
@@ -36,7 +36,7 @@ export function LeftLine() {
         <span key={span.days}>
           {place > 0 && <span className="text-pencil">, </span>}
           <span className="whitespace-nowrap">{money(span.amount, currency)}</span>
-          <span className="text-pencil"> in {span.days} days</span>
+          <span className="text-pencil"> in {howMany(span.days, "day")}</span>
         </span>
       ))}
       <span className="text-pencil">.</span>

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
-import { dayText, money, monthOf, monthsText, rateText } from "@/shared/format";
+import { dayText, howMany, money, monthOf, monthsText, rateText } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { PageLink } from "@/shared/kit/PageLink";
 import { ShareBar } from "@/shared/kit/ShareBar";
@@ -196,7 +196,7 @@ function LoanLine({ loan, today }: { loan: Row; today: string }) {
         {loan.never_ends ? "never, as it is" : loan.paid_off ? monthOf(loan.paid_off) : "–"}
         {loan.months_left !== null && (
           <span className="block text-sm">
-            {monthsText(loan.months_left)}, {loan.payments_left} payments
+            {monthsText(loan.months_left)}, {howMany(loan.payments_left, "payment")}
           </span>
         )}
       </td>

@@ -1,6 +1,6 @@
 import { currencyOf } from "@/places/ahead/currencyOf";
 import type { Schemas } from "@/shared/api/client";
-import { dayText, digits } from "@/shared/format";
+import { dayText, digits, howMany } from "@/shared/format";
 import { AccountName, type DayEvent, DayLine, GRID } from "./DayLine";
 import { UncountedLine } from "./UncountedLine";
 
@@ -111,7 +111,7 @@ function HeldLine({ stretch, isNewDay, today, currency, showAccount, isUnfolded,
         </span>
         <span className="pencilled text-right @2xl:col-start-4">−{digits(stretch.amount, currency)}</span>
         <span className="hidden text-pencil @2xl:col-span-2 @2xl:block">
-          {isUnfolded ? "day by day" : `over ${stretch.days} days`}
+          {isUnfolded ? "day by day" : `over ${howMany(stretch.days, "day")}`}
         </span>
       </button>
     </div>

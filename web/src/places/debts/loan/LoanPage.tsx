@@ -1,7 +1,7 @@
 import { Download, Printer } from "lucide-react";
 import { useParams } from "react-router";
 import type { Schemas } from "@/shared/api/client";
-import { dayText, money, monthOf, rateText } from "@/shared/format";
+import { dayText, howMany, money, monthOf, rateText } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { Missing } from "@/shared/kit/Missing";
@@ -48,7 +48,7 @@ function Loan({ page }: { page: Schemas["LoanPage"] }) {
           `, of it ${money(page.next_principal_and_interest, currency)} principal and interest`}
         {last && page.owed > 0 && !page.never_ends && (
           <>
-            ; {page.payments_left} payments left, paid off in <strong>{monthOf(page.paid_off)}</strong>
+            ; {howMany(page.payments_left, "payment")} left, paid off in <strong>{monthOf(page.paid_off)}</strong>
           </>
         )}
         .{page.saves && page.saves.payments > 0 && ` Its extras save ${money(page.saves.interest, currency)}.`}
