@@ -159,6 +159,7 @@ def take(browser: Browser, address: str) -> None:
         )
         page.goto(address + path)
         page.wait_for_load_state("networkidle")
+        page.get_by_role("link", name=re.compile("^Settle.*[0-9]")).first.wait_for()
         if prepare:
             prepare(page)
             page.wait_for_load_state("networkidle")

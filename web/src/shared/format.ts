@@ -195,5 +195,9 @@ export const dayOfNumber = (number: number): string => new Date(Math.round(numbe
 /** So many of a thing whose plural ends in s. */
 export const howMany = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? "" : "s"}`;
 
+/** In so many days, in words. */
+export const inDays = (days: number): string =>
+  days === 0 ? "today" : days === 1 ? "tomorrow" : `in ${howMany(days, "day")}`;
+
 /** So many months, in words. */
 export const monthsText = (count: number): string => (count === 1 ? "one month" : `${count} months`);

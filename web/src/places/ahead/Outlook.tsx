@@ -1,7 +1,7 @@
 import { addDays, addYears } from "date-fns";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
-import { civil, dayText, iso, money } from "@/shared/format";
+import { civil, dayText, inDays, iso, money } from "@/shared/format";
 import { useChance } from "@/shared/hooks/useChance";
 import { type Foldout, Foldouts } from "@/shared/kit/Foldouts";
 import { Term } from "@/shared/kit/Term";
@@ -33,10 +33,7 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
             <>
               {money(payday.free, currencyOf(ahead, payday.account))} free until {payday.name} on{" "}
               {dayText(payday.date, ahead.today)}
-              <span className="font-sans text-base text-pencil">
-                {" "}
-                {payday.days_until === 1 ? "tomorrow" : `in ${payday.days_until} days`}
-              </span>
+              <span className="font-sans text-base text-pencil"> {inDays(payday.days_until)}</span>
               <IfItGoesBadly payday={payday} today={ahead.today} />
             </>
           ) : (

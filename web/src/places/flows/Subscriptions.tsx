@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
 import { AsCsv } from "@/shared/csv/AsCsv";
-import { dayText, money } from "@/shared/format";
+import { dayText, inDays, money } from "@/shared/format";
 import { useView } from "@/shared/view";
 
 type Row = Schemas["SubscriptionRow"];
@@ -112,11 +112,10 @@ function Line({ row, today }: { row: Row; today: string }) {
 }
 
 function Renewal({ row, today }: { row: Row; today: string }) {
-  const days = row.days_until ?? 0;
   return (
     <span className="pencilled">
       {row.next && dayText(row.next.date, today)}
-      <span className="block text-sm">{days === 0 ? "today" : days === 1 ? "tomorrow" : `in ${days} days`}</span>
+      <span className="block text-sm">{inDays(row.days_until ?? 0)}</span>
     </span>
   );
 }

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "@/shared/api/client";
-import { dayText, money } from "@/shared/format";
+import { dayText, inDays, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
 import { PageLink } from "@/shared/kit/PageLink";
@@ -101,8 +101,7 @@ function Subscription({ row, today }: { row: Row; today: string }) {
 /** When it is paid next, and in how many days. */
 function renewal({ next, days_until }: Row, today: string): string {
   if (!next || days_until === null) return "Nothing more is due.";
-  const days = days_until === 0 ? "today" : days_until === 1 ? "tomorrow" : `in ${days_until} days`;
-  return `Renews ${days}, on ${dayText(next.date, today)}`;
+  return `Renews ${inDays(days_until)}, on ${dayText(next.date, today)}`;
 }
 
 /** How often it was paid, from when to when. */

@@ -1,32 +1,24 @@
 import { expect, test } from "vitest";
 import type { Account } from "@/shared/api/client";
 import { setWriting } from "@/shared/format";
-import { emptyForm, formOf, type Household, offerOf, readAccount } from "./accountForm";
+import { emptyForm, formOf, type Household, NOTHING, offerOf, readAccount } from "./accountForm";
 
 const TODAY = "2027-03-01";
 const NOTATIONS = ["1,234.56", "1.234,56", "1 234,56"];
 const write = (notation: string) =>
   setWriting({ decimals: { USD: 2, JPY: 0, KWD: 3 }, notation, date_order: "month_first" });
 
-const NONE = {
-  has_card: false,
-  may_earn: false,
-  may_sweep: false,
-  may_be_spent: false,
-  is_owed: false,
-  is_lent: false,
-};
-const OWED = { ...NONE, has_card: true, is_owed: true };
+const OWED = { ...NOTHING, has_card: true, is_owed: true };
 const HOUSEHOLD = {
   today: TODAY,
   household: { currency: "USD" },
   beginnings: { account: "a" },
   account_offers: [
-    { ...NONE, kind: "checking", may_earn: true, may_sweep: true, may_be_spent: true },
-    { ...NONE, kind: "savings", may_earn: true, may_be_spent: true },
+    { ...NOTHING, kind: "checking", may_earn: true, may_sweep: true, may_be_spent: true },
+    { ...NOTHING, kind: "savings", may_earn: true, may_be_spent: true },
     { ...OWED, kind: "credit_card" },
     { ...OWED, kind: "credit_line" },
-    { ...NONE, kind: "owed_to_us", is_lent: true },
+    { ...NOTHING, kind: "owed_to_us", is_lent: true },
   ],
   usual_terms: { card_percent: "2", card_least: 25_00, card_days_after: 25 },
 } as unknown as Household;

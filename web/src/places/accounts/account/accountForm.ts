@@ -62,7 +62,8 @@ export interface AccountForm {
 export type Household = Schemas["HouseholdAnswer"];
 export type Offer = Household["account_offers"][number];
 
-const NOTHING: Omit<Offer, "kind"> = {
+/** What none but a plain account has. */
+export const NOTHING: Omit<Offer, "kind"> = {
   has_card: false,
   may_earn: false,
   may_sweep: false,
@@ -76,7 +77,7 @@ const NOTHING: Omit<Offer, "kind"> = {
 export const offerOf = (household: Household, kind: Account["kind"]): Offer =>
   household.account_offers.find((offer) => offer.kind === kind) ?? { kind, ...NOTHING };
 
-/** The form of a new account; in another currency than the household's, the amounts are left open. */
+/** The form of a new account, its amounts in the household's currency. */
 export function emptyForm(kind: Account["kind"], household: Household): AccountForm {
   const { today, usual_terms: usual } = household;
   const { currency } = household.household;

@@ -1,6 +1,6 @@
 /** A block of cells of the grid of months: where it is, as text for the clipboard, and back. */
 import type { Schemas } from "@/shared/api/client";
-import { digits, readAmount } from "@/shared/format";
+import { digits, howMany, readAmount } from "@/shared/format";
 import type { MonthsAnswer, MonthsCell, MonthsRow } from "./useMonths";
 
 export interface Place {
@@ -74,8 +74,7 @@ export function pasted(text: string, block: Block, data: MonthsAnswer): { cells:
   return { cells };
 }
 
-const shape = (rows: number, columns: number) =>
-  `${rows} ${rows === 1 ? "row" : "rows"} of ${columns} ${columns === 1 ? "cell" : "cells"}`;
+const shape = (rows: number, columns: number) => `${howMany(rows, "row")} of ${howMany(columns, "cell")}`;
 
 function amountFor(written: string, data: MonthsAnswer, row: number, column: number): Amount | { problem: string } {
   const gridRow = data.rows[row];

@@ -1,5 +1,5 @@
 import type { Schemas } from "@/shared/api/client";
-import { dayText, money } from "@/shared/format";
+import { dayText, howMany, money } from "@/shared/format";
 import { useChance } from "@/shared/hooks/useChance";
 import { HistoryStrip } from "./HistoryStrip";
 
@@ -106,7 +106,7 @@ function TooLittle({ assumed }: { assumed: Schemas["AssumedModel"][] }) {
         {assumed.map(({ name, based_on, known_in }) => (
           <li key={name} className="text-pencil">
             <span className="text-ink">{name}</span>, {based_on}
-            {known_in !== null && `; known in about ${known_in} ${known_in === 1 ? "month" : "months"}`}
+            {known_in !== null && `; known in about ${howMany(known_in, "month")}`}
           </li>
         ))}
       </ul>
