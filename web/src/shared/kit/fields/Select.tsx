@@ -1,6 +1,6 @@
 import { Check, ChevronDown } from "lucide-react";
 import { Popover } from "radix-ui";
-import { type KeyboardEvent, useId, useRef, useState } from "react";
+import { type KeyboardEvent, type RefObject, useEffect, useId, useRef, useState } from "react";
 import type { FieldIds } from "./Field";
 
 export interface Option {
@@ -22,6 +22,7 @@ export function Select({ value, onChange, options, label, placeholder, className
   const [isOpen, setOpen] = useState(false);
   const list = useId();
   const trigger = useRef<HTMLButtonElement>(null);
+  useStaysInSight(trigger, isOpen);
   const search = useTyped();
   const typedAt = useRef(-PAUSE);
   const chosen = options.find((option) => option.value === value);
@@ -91,6 +92,18 @@ interface OptionsProps {
   value: string;
   onChoose: (value: string) => void;
   onLeave: (isBack: boolean) => void;
+}
+
+/** What comes later to the page above a field must not push its open list off the window. */
+function useStaysInSight(field: RefObject<HTMLElement | null>, isOpen: boolean) {
+  useEffect(() => {
+    if (!isOpen || !field.current) return;
+    const observer = new IntersectionObserver(([seen]) => {
+      if (seen && !seen.isIntersecting) seen.target.scrollIntoView({ block: "nearest" });
+    });
+    observer.observe(field.current);
+    return () => observer.disconnect();
+  }, [field, isOpen]);
 }
 
 /** Which option letters mean that follow each other quickly: the same one again goes on to the next. */
