@@ -13,7 +13,8 @@ from seen import of
 from next_penny.core.books.books import Books, books_from_entries
 from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.checks.plan import check
-from next_penny.core.edits.settling import Settlement, due_lines, settle
+from next_penny.core.edits.settling.due import due_lines
+from next_penny.core.edits.settling.settle import Settlement, settle
 from next_penny.core.flows.amounts import FlowAmounts
 from next_penny.core.flows.candidates import candidate_from, candidates
 from next_penny.core.flows.occurrences import nominal_days

@@ -18,7 +18,7 @@ from next_penny.core.books.books import Books, books_from_entries
 from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.checks.entries import check_entry
 from next_penny.core.checks.plan import check
-from next_penny.core.edits.settling import Settlement, leave_out, settle
+from next_penny.core.edits.settling.settle import Settlement, leave_out, settle
 from next_penny.core.forecast.projection import project
 from next_penny.core.loans.alternatives.adoption import adoption
 from next_penny.core.loans.alternatives.compare import (

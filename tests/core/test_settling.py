@@ -13,7 +13,8 @@ from next_penny.core.books.books import Books, books_from_entries
 from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.checks.entries import check_entry
 from next_penny.core.checks.plan import check
-from next_penny.core.edits.settling import DueLine, Settlement, due_lines, leave_out, put_off, settle
+from next_penny.core.edits.settling.due import DueLine, due_lines
+from next_penny.core.edits.settling.settle import Settlement, leave_out, put_off, settle
 from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import project
 from next_penny.core.plan.accounts import Account, Opening

@@ -10,12 +10,7 @@ from next_penny.api.http.session import Home
 from next_penny.api.settle.models import DueModel, LeftOutModel, NoticeModel, SettleAnswer, SettledModel
 from next_penny.core.books.moment import Moment
 from next_penny.core.edits.defaults import put_off_to
-from next_penny.core.edits.settling import (
-    DueLine,
-    LeftOut,
-    due_lines,
-    left_out_lately,
-)
+from next_penny.core.edits.settling.due import DueLine, LeftOut, due_lines, left_out_lately
 from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.forecast.cards.standing import rises_soon
 from next_penny.core.money import format_amount, percent_text

@@ -12,12 +12,7 @@ from next_penny.api.http.errors import Refused, refusals, refused
 from next_penny.api.http.session import Home
 from next_penny.api.settle.models import DoneAnswer, SettleLine, SettleRequest
 from next_penny.core.books.moment import Moment
-from next_penny.core.edits.settling import (
-    Settlement,
-    leave_out,
-    put_off,
-    settle,
-)
+from next_penny.core.edits.settling.settle import Settlement, leave_out, put_off, settle
 from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.kept.statements import PaidSplit

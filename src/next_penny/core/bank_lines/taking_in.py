@@ -9,7 +9,7 @@ from uuid import uuid4
 from next_penny.core.bank_lines.found import Place
 from next_penny.core.bank_lines.statements import FileLine
 from next_penny.core.books.moment import Moment
-from next_penny.core.edits.settling import Settlement, settle
+from next_penny.core.edits.settling.settle import Settlement, settle
 from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange

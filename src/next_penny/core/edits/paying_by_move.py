@@ -5,7 +5,7 @@ from datetime import date
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.edits.recording import Recorded
-from next_penny.core.edits.settling import Settlement, settle
+from next_penny.core.edits.settling.settle import Settlement, settle
 from next_penny.core.flows.makers import Occurrence, expected, past_due
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry

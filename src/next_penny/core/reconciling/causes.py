@@ -12,7 +12,7 @@ from typing import Literal
 from uuid import uuid4
 
 from next_penny.core.books.moment import Moment
-from next_penny.core.edits.settling import Settlement, settle
+from next_penny.core.edits.settling.settle import Settlement, settle
 from next_penny.core.flows.makers import expected, past_due
 from next_penny.core.money import DECIMALS
 from next_penny.core.plan.accounts import Account

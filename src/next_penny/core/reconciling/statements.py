@@ -15,7 +15,7 @@ from next_penny.core.books.registers import RegisterLine
 from next_penny.core.checks.statements import not_its_opening, own_problems, statement_name, why_not_ticked
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.dates.sentences import full_day
-from next_penny.core.edits.settling import Settlement, settle
+from next_penny.core.edits.settling.settle import Settlement, settle
 from next_penny.core.money import format_amount
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange

@@ -1,0 +1,1 @@
+"""What is due, and settling it."""

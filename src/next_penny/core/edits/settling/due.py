@@ -1,0 +1,162 @@
+"""What is due: lines to settle, what each does to the lowest point, and what was left out lately."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Literal, NamedTuple, get_args
+
+import numpy as np
+
+from next_penny.core.accounts.cards import due_day
+from next_penny.core.books.moment import Moment
+from next_penny.core.dates.calendar import LATEST
+from next_penny.core.flows.kinds.maker import maker_of
+from next_penny.core.flows.makers import expected, past_due
+from next_penny.core.flows.occurrences import Occurrences
+from next_penny.core.forecast.projection import AccountRun, year_ahead
+from next_penny.core.plan.flows import Flow, payment_id
+
+DueStatus = Literal["past_due", "assumed", "today", "coming"]
+
+
+@dataclass(frozen=True, slots=True)
+class DueLine:
+    """One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it.
+
+    comes_back: it is money lent that comes back, onto the account that the flow goes to.
+    """
+
+    flow: Flow
+    nominal: int
+    landing: int
+    amount: int
+    status: DueStatus
+    moves_lowest: int
+    may_be_paid_in_parts: bool
+    comes_back: bool
+
+    @property
+    def account(self) -> str:
+        """The account on which one looks for it."""
+        return (self.flow.to_account if self.comes_back else self.flow.main_account) or ""
+
+
+class LeftOut(NamedTuple):
+    """One occurrence that was left out: its flow and nominal date, and what it would have moved."""
+
+    flow: Flow
+    nominal: date
+    amount: int
+
+
+class DuePage(NamedTuple):
+    """Some of the lines that are due, and how many there are in all."""
+
+    lines: list[DueLine]
+    in_all: int
+
+
+def due_lines(moment: Moment, first: int = 0, most: int | None = None) -> DuePage:
+    """What is past due or due within each flow's days of reminder, past due first, each by day; a page of it.
+
+    Past-due lines are listed even where the household leaves them out of its forecast. What always happens is listed
+    once it is `assumed`; the forecast, which has that in it, tells the lowest points.
+    """
+    # What nobody counts on is not asked about each day: its own page tells what is late.
+    flows = tuple(
+        flow for flow in (*moment.plan.all_flows, *moment.plan.generated_flows) if moment.plan.counts_on(flow)
+    )
+    recorded = moment.as_recorded
+    due = [_due(recorded, flow) for flow in flows]
+    orders = [_order(flow, rows, moment.now) for flow, rows in zip(flows, due, strict=True)]
+    names = {name: rank for rank, name in enumerate(sorted({flow.name for flow in flows}))}
+    lengths = [len(rows.nominal) for rows in due]
+    if not sum(lengths):
+        return DuePage([], 0)
+    owner = np.repeat(np.arange(len(flows)), lengths)
+    rank = np.array([names[flow.name] for flow in flows])[owner]
+    landing = np.concatenate([rows.landing for rows in due])
+    order = np.lexsort((rank, landing, np.concatenate(orders)))
+    page = order[first : None if most is None else first + most]
+    starts = np.cumsum([0, *lengths])
+    lows = {run.account.id: _Lows(run) for run in year_ahead(moment).runs}
+    lines = [
+        _line(moment, flows[flow], due[flow], int(row - starts[flow]), lows)
+        for flow, row in zip(owner[page].tolist(), page.tolist(), strict=True)
+    ]
+    return DuePage(lines, len(order))
+
+
+# Who leaves something out by mistake notices within a year, and among the last few.
+_LEFT_OUT_DAYS, _MOST_LEFT_OUT = 366, 20
+
+
+def left_out_lately(moment: Moment) -> list[LeftOut]:
+    """What was left out of the last year, and of the days that flows remind of: the newest first."""
+    settled = [
+        LeftOut(flow, day, maker_of(moment, flow).amount_of(day.toordinal()))
+        for flow in moment.plan.all_flows
+        for day in (change.nominal for change in flow.changes if change.left_out)
+        if -_LEFT_OUT_DAYS <= (day - moment.today).days <= flow.remind_days
+    ]
+    for account in moment.plan.accounts:
+        if account.card is None or (paid := moment.plan.flow_by_id.get(payment_id(account.id))) is None:
+            continue
+        # What a card had left out while it paid itself says nothing of one that is paid by hand.
+        if paid.main_account is None:
+            continue
+        for change in account.card.changes:
+            due = date.fromordinal(due_day(account.card, change.closing.toordinal()))
+            if change.left_out and -_LEFT_OUT_DAYS <= (due - moment.today).days <= paid.remind_days:
+                settled.append(LeftOut(paid, due, 0))
+    return sorted(settled, key=lambda omission: omission.nominal, reverse=True)[:_MOST_LEFT_OUT]
+
+
+def _due(recorded: Moment, flow: Flow) -> Occurrences:
+    until = recorded.today + timedelta(days=-1 if flow.always_happens else flow.remind_days)
+    late = past_due(recorded, flow)
+    if until < recorded.today:
+        return late
+    coming = expected(recorded, flow, min(until, LATEST).toordinal())
+    coming = coming.where(coming.landing >= recorded.now)
+    return Occurrences(*(np.concatenate(columns) for columns in zip(late, coming, strict=True)))
+
+
+_ORDER = get_args(DueStatus)
+
+
+def _order(flow: Flow, rows: Occurrences, now: int) -> "np.typing.NDArray[np.int64]":
+    late = _ORDER.index("assumed" if flow.always_happens else "past_due")
+    today, coming = _ORDER.index("today"), _ORDER.index("coming")
+    return np.where(rows.landing < now, late, np.where(rows.landing == now, today, coming))
+
+
+def _line(moment: Moment, flow: Flow, rows: Occurrences, at: int, lows: "dict[str, _Lows]") -> DueLine:
+    nominal, landing, amount = (int(column[at]) for column in rows)
+    status: DueStatus = _ORDER[int(_order(flow, rows, moment.now)[at])]
+    comes_back = moment.plan.lent_by(flow) is not None
+    change = amount if flow.kind == "income" or comes_back else -amount
+    on = flow.on(date.fromordinal(nominal))
+    account = (on.to_account if comes_back else on.main_account) or ""
+    is_ahead = landing >= moment.now or (moment.carries and status == "past_due")
+    moves = lows[account].without(max(landing, moment.now), change) if is_ahead else 0
+    return DueLine(on, nominal, landing, amount, status, moves, maker_of(moment, flow).may_be_paid_in_parts,
+                   comes_back)  # fmt: skip
+
+
+class _Lows:
+    """Answers what one account's lowest point would be without one movement, from running minima."""
+
+    def __init__(self, run: AccountRun) -> None:
+        self._days = run.days
+        self._lowest_to = np.minimum.accumulate(run.balances)
+        self._lowest_from = np.minimum.accumulate(run.balances[::-1])[::-1]
+
+    def without(self, day: int, change: int) -> int:
+        """How much higher (or lower, if negative) the lowest point is without a change on a day."""
+        if not len(self._days):
+            return 0
+        at = int(np.searchsorted(self._days, day))
+        parts = [int(self._lowest_to[at - 1])] if at > 0 else []
+        if at < len(self._days):
+            parts.append(int(self._lowest_from[at]) - change)
+        return min(parts) - int(self._lowest_to[-1])
