@@ -134,8 +134,16 @@ class Ledger:
 
     def average(self, flow: Document, nominal: date, since: date | None) -> int | None:
         once = {change["nominal"] for change in flow["changes"] if change["amount"] is not None}
+        main = flow["from_account"] or flow["to_account"]
         settled = sorted(
-            (entry["nominal"], -sum(leg["amount"] for leg in entry["legs"] if "account" in leg and leg["amount"] < 0))
+            (
+                entry["nominal"],
+                sum(
+                    self.converted(leg["account"], main, -leg["amount"], on(entry["date"]))
+                    for leg in entry["legs"]
+                    if "account" in leg and leg["amount"] < 0
+                ),
+            )
             for entry in self.plan["entries"]
             if entry["flow"] == flow["id"] and entry["nominal"] < nominal.isoformat() and entry["nominal"] not in once
         )[-flow.get("follows", 0) or len(self.plan["entries"]) :]
@@ -165,26 +173,29 @@ class Ledger:
     def legs(self, flow: Document, nominal: date, amount: int, day: date) -> list[Document]:
         then, rest, legs = self.sides(flow, nominal), amount, []
         sign = -1 if flow["kind"] == "income" else 1
-        arriving = amount
+        arriving, main = amount, then["to_account" if flow["kind"] == "income" else "from_account"]
         for split in flow["splits"]:
             part = min(split["amount"], rest)
             rest -= part
             if "account" in split:
                 arriving -= part
-                legs.append({"account": split["account"], "amount": part})
+                legs.append({"account": split["account"], "amount": self.converted(main, split["account"], part, day)})
             else:
                 legs.append({"category": split["category"], "amount": sign * part})
         if flow["kind"] == "income":
-            return [*legs, {"account": then["to_account"], "amount": arriving}]
-        legs.append({"account": then["from_account"], "amount": -amount})
+            return [{"account": main, "amount": arriving}, *legs]
+        legs.insert(0, {"account": main, "amount": -amount})
         if flow["kind"] == "bill" and then["category"]:
             legs.append({"category": then["category"], "amount": rest})
         if flow["kind"] == "transfer":
-            legs.append({"account": then["to_account"], "amount": self.converted(then, arriving, day)})
+            legs.append(
+                {"account": then["to_account"], "amount": self.converted(main, then["to_account"], arriving, day)}
+            )
         return legs
 
-    def converted(self, sides: Document, amount: int, day: date) -> int:
-        have, want = (self.accounts[sides[side]]["currency"] for side in ("from_account", "to_account"))
+    def converted(self, source: str, target: str, amount: int, day: date) -> int:
+        """An amount of one account as one of another."""
+        have, want = (self.accounts[id]["currency"] for id in (source, target))
         if have == want:
             return amount
         # The first of a day stands; the latest by the day, else the first of all.
@@ -221,10 +232,8 @@ class Ledger:
         start, ends = max(opened, counted_from), on(allowance["until"]) or FAR
         forward = allowance["carry"] == "forward"
         day = start if forward and allowance["from"] else max(start, now)
-        moves = [
-            (on(e["date"]), leg["amount"]) for e in self.entries for leg in e["legs"] if leg.get("category") == "food"
-        ]
-        planned = [(when, leg["amount"]) for when, legs in coming for leg in legs if leg.get("category") == "food"]
+        moves = [row for e in self.entries for row in self.of_food(allowance, on(e["date"]), e["legs"])]
+        planned = [row for when, legs in coming for row in self.of_food(allowance, when, legs)]
         carried, taken = 0, []
         while day <= min(until, ends):
             whole_first, whole_last = self.period(allowance, counted_from, day)
@@ -246,6 +255,12 @@ class Ledger:
             carried = (min(0, left) if last >= now else limit - used) if forward else 0
             day = last + timedelta(1)
         return taken
+
+    def of_food(self, allowance: Document, when: date, legs: list[Document]) -> list[tuple[date, int]]:
+        """What legs spend in the allowance's category, in its currency."""
+        account = next(leg["account"] for leg in legs if leg.get("account"))
+        return [(when, self.converted(account, allowance["account"], leg["amount"], when))
+                for leg in legs if leg.get("category") == "food"]  # fmt: skip
 
     def period(self, allowance: Document, counted_from: date, day: date) -> tuple[date, date]:
         if allowance["period"] == "month":

@@ -66,7 +66,7 @@ def test_past_due_comes_first_then_what_is_due_within_the_days_of_reminder() -> 
 def test_settled_as_expected_it_is_recorded_when_it_was_expected() -> None:
     plan, books = after(PLAN, settle(of(PLAN, Books(), TODAY), Settlement("e", "rent", LATE)))
     assert books.before == {"a": -300_00}
-    assert books.spent["home"][LATE.toordinal()] == 300_00
+    assert books.spent["home", "a"] == [(LATE.toordinal(), 300_00)]
     assert expected_events(plan, books)[0] == ("2027-03-20", -300_00, "expected")
 
 

@@ -88,7 +88,7 @@ def test_what_goes_in_comes_out_and_undo_takes_it_back(first: Household_, second
 
 def plain(books: Books) -> list[object]:
     """Books to compare: what comes to nothing is left out."""
-    spent = {(name, day): amount for name, days in books.spent.items() for day, amount in days.items() if amount}
+    spent = {place: sorted(legs) for place, legs in books.spent.items() if legs}
     settled = {(flow, day): amount for flow, days in books.settled.items() for day, amount in days.items()}
     postings = {account: sorted(rows, key=repr) for account, rows in books.postings.items() if rows}
     return [{id: amount for id, amount in books.before.items() if amount}, books.ahead, settled, spent, postings]

@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 
 from next_penny.api.http.session import HomeOrWhatIf
+from next_penny.core.flows.allowance_rates import rate_note
 from next_penny.core.flows.allowances import AllowanceStatus, limit_on, status
 from next_penny.core.forecast.overspending import overspending_cost
 from next_penny.formats.documents.allowances import Allowance
@@ -30,7 +31,8 @@ class PeriodModel(BaseModel):
 class AllowanceRow(BaseModel):
     """An allowance, with the limit in force today; without a period when it has not begun or has ended.
 
-    `costs_lowest`: how much lower what was overspent makes the account's lowest point over the coming year.
+    `costs_lowest`: how much lower what was overspent makes the account's lowest point over the coming year. `note`:
+    what is not counted in it, if anything.
     """
 
     allowance: Allowance
@@ -38,6 +40,7 @@ class AllowanceRow(BaseModel):
     limit_now: int
     now: PeriodModel | None
     costs_lowest: int
+    note: str | None
 
 
 class AllowancesAnswer(BaseModel):
@@ -59,6 +62,7 @@ def read_allowances(home: HomeOrWhatIf) -> AllowancesAnswer:
                 limit_now=limit_on(allowance, moment.now),
                 now=_period(allowance_status),
                 costs_lowest=overspending_cost(moment, allowance_status) if allowance_status else 0,
+                note=rate_note(moment, allowance),
             )
             for allowance, allowance_status in stood
         ],

@@ -84,6 +84,7 @@ def _due(moment: Moment, line: DueLine) -> DueModel:
         status=line.status,
         moves_lowest=line.moves_lowest,
         may_be_paid_in_parts=line.may_be_paid_in_parts,
+        may_be_foreign=line.may_be_foreign,
         settled_on=min(lands, moment.today),
         put_off_to=put_off_to(lands, moment.today),
         split=parts_model(split) if (split := maker_of(moment, flow).split(nominal)) else None,

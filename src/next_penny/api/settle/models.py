@@ -33,6 +33,7 @@ class DueModel(BaseModel):
     status: DueStatus
     moves_lowest: int
     may_be_paid_in_parts: bool
+    may_be_foreign: bool
     settled_on: datetime.date
     put_off_to: datetime.date
     split: PartsModel | None
@@ -90,7 +91,10 @@ class PaidSplitDocument(Document):
 
 
 class SettleLine(Document):
-    """One line and what to do with it. Amount (or hours), date and account only where not as expected."""
+    """One line and what to do with it. Amount (or hours), date and account only where not as expected.
+
+    The amount is in the currency of the account; where it is left out, it is as expected, at the rate of its day.
+    """
 
     flow: Id
     nominal: Day

@@ -11,6 +11,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_number
 from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.flows.makers import Occurrence, expected, past_due
+from next_penny.core.flows.settled import settled_amounts
 from next_penny.core.forecast.cards.standing import owed_today
 from next_penny.core.forecast.projection import as_it_is
 from next_penny.core.money import round_half_up
@@ -111,7 +112,7 @@ def _marks(moment: Moment, flow: Flow, year: int) -> tuple[tuple[Mark, ...], dat
     amounts, done, late = (Counter[int]() for _ in range(3))
     unsettled = defaultdict[int, list[Occurrence]](list)
     days = set[int]()
-    for day, amount in moment.books.settled.get(flow.id, {}).items():
+    for day, amount in settled_amounts(moment, moment.books, flow).items():
         if first <= day <= last:
             days.add(day)
             done[_month(day)] += 1

@@ -3,7 +3,7 @@
 The store reads this with a few sums, however long the history; a plan document gives it from its entries.
 """
 
-from collections import Counter, defaultdict
+from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
@@ -38,7 +38,8 @@ class Books:
 
     before: change recorded on each account before that day. ahead: entries dated that day or later.
     settled: by flow, the nominal day numbers of the occurrences that an entry settles, and what each moved.
-    spent: by category and day number, what was recorded there: positive for money out, refunds reduce it.
+    spent: by category and the account whose currency it is in, what was recorded there, as (day number, amount) leg by
+    leg in no order: positive for money out, refunds reduce it.
     postings: by account, what was recorded on it, in order of day.
     receipts: by account of money lent, what was received that its postings do not tell.
     """
@@ -46,7 +47,7 @@ class Books:
     before: Mapping[str, int] = field(default_factory=dict)
     ahead: tuple[Entry, ...] = ()
     settled: Mapping[str, Mapping[int, int]] = field(default_factory=dict)
-    spent: Mapping[str, Mapping[int, int]] = field(default_factory=dict)
+    spent: Mapping[tuple[str, str], Sequence[tuple[int, int]]] = field(default_factory=dict)
     postings: Mapping[str, Sequence[Posting]] = field(default_factory=dict)
     receipts: Mapping[str, Sequence[Receipt]] = field(default_factory=dict)
 
@@ -65,13 +66,12 @@ def books_from_entries(entries: Iterable[Entry], today: date) -> Books:
     before: defaultdict[str, int] = defaultdict(int)
     ahead: list[Entry] = []
     settled: defaultdict[str, dict[int, int]] = defaultdict(dict)
-    spent: defaultdict[str, Counter[int]] = defaultdict(Counter)
+    spent: defaultdict[tuple[str, str], list[tuple[int, int]]] = defaultdict(list)
     posted: defaultdict[str, list[Posting]] = defaultdict(list)
     received: defaultdict[str, list[Receipt]] = defaultdict(list)
     for entry in entries:
-        for leg in entry.legs:
-            if leg.category is not None:
-                spent[leg.category][entry.date.toordinal()] += leg.amount
+        for place, leg in spent_by(entry):
+            spent[place].append(leg)
         for account, posting in postings_of(entry):
             posted[account].append(posting)
             if entry.date < today:
@@ -92,6 +92,14 @@ def postings_of(entry: Entry) -> Iterable[tuple[str, Posting]]:
     for leg in entry.legs:
         if leg.account is not None:
             yield leg.account, Posting(entry.date.toordinal(), leg.amount, entry.flow, nominal)
+
+
+def spent_by(entry: Entry) -> Iterable[tuple[tuple[str, str], tuple[int, int]]]:
+    """By category and the account whose currency it is in (the entry's first), the day and what was recorded there."""
+    account = next((leg.account for leg in entry.legs if leg.account is not None), "")
+    for leg in entry.legs:
+        if leg.category is not None:
+            yield (leg.category, account), (entry.date.toordinal(), leg.amount)
 
 
 def receipts_of(entry: Entry) -> Iterable[tuple[str, Receipt]]:

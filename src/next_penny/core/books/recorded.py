@@ -1,12 +1,12 @@
 """Laying changed entries over the books: take out what was recorded under an id, put in what is to be."""
 
 from bisect import bisect_left, insort
-from collections import Counter, defaultdict
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import date
 from operator import attrgetter
 
-from next_penny.core.books.books import Books, Posting, Receipt, moved, postings_of, receipts_of
+from next_penny.core.books.books import Books, Posting, Receipt, moved, postings_of, receipts_of, spent_by
 from next_penny.core.books.moment import Moment
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.entries import Entry
@@ -48,12 +48,14 @@ class _Draft:
         self._before = defaultdict(int, books.before)
         self._ahead = {entry.id: entry for entry in books.ahead}
         self._settled: dict[str, dict[int, int]] = {}
-        self._spent: dict[str, Counter[int]] = {}
+        self._spent: dict[tuple[str, str], list[tuple[int, int]]] = {}
         self._postings: dict[str, list[Posting]] = {}
         self._receipts: dict[str, list[Receipt]] = {}
 
     def take_out(self, entry: Entry) -> None:
-        self._add(entry, -1)
+        self._add_before(entry, -1)
+        for place, spent in spent_by(entry):
+            self._spent_in(place).remove(spent)
         self._ahead.pop(entry.id, None)
         for account, posting in postings_of(entry):
             of_account = self._postings_on(account)
@@ -69,7 +71,9 @@ class _Draft:
             self._receipts_of(account).remove(receipt)
 
     def put_in(self, entry: Entry) -> None:
-        self._add(entry, 1)
+        self._add_before(entry, 1)
+        for place, spent in spent_by(entry):
+            self._spent_in(place).append(spent)
         if entry.date >= self._today:
             self._ahead[entry.id] = entry
         for account, posting in postings_of(entry):
@@ -94,17 +98,15 @@ class _Draft:
             self._postings[account] = list(self._books.postings.get(account, ()))
         return self._postings[account]
 
-    def _spent_in(self, category: str) -> Counter[int]:
-        if category not in self._spent:
-            self._spent[category] = Counter(self._books.spent.get(category, {}))
-        return self._spent[category]
+    def _spent_in(self, place: tuple[str, str]) -> list[tuple[int, int]]:
+        if place not in self._spent:
+            self._spent[place] = list(self._books.spent.get(place, ()))
+        return self._spent[place]
 
-    def _add(self, entry: Entry, sign: int) -> None:
-        for leg in entry.legs:
-            if leg.category is not None:
-                self._spent_in(leg.category)[entry.date.toordinal()] += sign * leg.amount
-            elif entry.date < self._today:
-                self._before[leg.account or ""] += sign * leg.amount
+    def _add_before(self, entry: Entry, sign: int) -> None:
+        for leg in entry.legs if entry.date < self._today else ():
+            if leg.account is not None:
+                self._before[leg.account] += sign * leg.amount
 
     def books(self) -> Books:
         return Books(

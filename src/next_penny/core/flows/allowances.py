@@ -12,15 +12,14 @@ from typing import NamedTuple
 
 import numpy as np
 
-from next_penny.core.books.books import Books
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.calendar import LATEST, month_number, month_start, weekday
+from next_penny.core.flows.allowance_rates import flows_in, in_its_currency
 from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.flows.planned import Block, expected
 from next_penny.core.money import even_parts, rounded_quotient
 from next_penny.core.plan.allowances import Allowance
-from next_penny.core.plan.flows import Flow
 
 LONGEST_PERIOD = 31
 
@@ -148,7 +147,7 @@ class _Sums:
 
     def __init__(self, moment: Moment, allowance: Allowance, until: int) -> None:
         self._now = moment.now
-        self._spent = _Running(*_recorded(moment.books, allowance))
+        self._spent = _Running(*_recorded(moment, allowance))
         self._coming = _Running(*_committed(moment, allowance, min(until + LONGEST_PERIOD, LATEST.toordinal())))
 
     def of(self, first: int, last: int) -> tuple[int, int]:
@@ -174,11 +173,16 @@ class _Running:
         return total
 
 
-def _recorded(books: Books, allowance: Allowance) -> tuple[Days, Days]:
-    sums = [books.spent.get(category, {}) for category in allowance.categories]
-    rows = [item for by_day in sums for item in by_day.items()]
-    columns = np.array(rows, dtype=np.int64).reshape(-1, 2)
-    return columns[:, 0], columns[:, 1]
+def _recorded(moment: Moment, allowance: Allowance) -> tuple[Days, Days]:
+    """What was recorded in an allowance's categories, in its currency: days and amounts."""
+    days, amounts = [np.empty(0, dtype=np.int64)], [np.empty(0, dtype=np.int64)]
+    for category in allowance.categories:
+        for account in moment.plan.accounts:
+            if spent := moment.books.spent.get((category, account.id)):
+                columns = np.array(spent, dtype=np.int64)
+                days.append(columns[:, 0])
+                amounts.append(in_its_currency(moment.plan, allowance, account.id, columns[:, 0], columns[:, 1]))
+    return np.concatenate(days), np.concatenate(amounts)
 
 
 def _committed(moment: Moment, allowance: Allowance, until: int) -> tuple[Days, Days]:
@@ -189,16 +193,10 @@ def _committed(moment: Moment, allowance: Allowance, until: int) -> tuple[Days, 
         moving = np.maximum(coming.landing, moment.now)
         for category, part, mine in maker_of(moment, flow).shares(coming):
             if category in allowance.categories:
-                days.append(moving if mine is None else moving[mine])
-                amounts.append(part if mine is None else part[mine])
+                on, taken = (moving, part) if mine is None else (moving[mine], part[mine])
+                days.append(on)
+                amounts.append(in_its_currency(moment.plan, allowance, flow.main_account or "", on, taken))
     return np.concatenate(days), np.concatenate(amounts)
-
-
-def flows_in(moment: Moment, allowance: Allowance) -> list[Flow]:
-    """The flows that spend in an allowance's categories."""
-    by_category = moment.plan.flows_by_category
-    named = {flow.id: flow for category in allowance.categories for flow in by_category.get(category, ())}
-    return list(named.values())
 
 
 def status(moment: Moment, allowance: Allowance) -> AllowanceStatus | None:
@@ -218,11 +216,15 @@ def first_held_back(period: AllowancePeriod, now: int) -> int:
 
 def allowance_blocks(moment: Moment, allowance: Allowance, until: int) -> tuple[Block, ...]:
     """What the forecast takes for an allowance until a day, remembered while nothing changes that it follows from."""
-    books = moment.books
-    spent = tuple(books.spent.get(category) for category in allowance.categories)
+    plan, spent_in = moment.plan, moment.books.spent
+    spent = tuple(
+        spent_in.get((category, account.id)) for category in allowance.categories for account in plan.accounts
+    )
     flows = tuple(maker_of(moment, flow).basis for flow in flows_in(moment, allowance))
     opened = moment.plan.opened([allowance.account])
-    basis = (allowance, spent, flows, opened, moment.today, moment.carries, moment.plan.household.country)
+    currencies = tuple(account.currency for account in plan.accounts)
+    rates = plan.rates if len(plan.currencies) > 1 else ()
+    basis = (allowance, spent, flows, opened, moment.today, moment.carries, plan.household.country, currencies, rates)
     return moment.cache.recall(("allowance", allowance.id, until), basis, lambda: _held_back(moment, allowance, until))
 
 

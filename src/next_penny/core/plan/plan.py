@@ -49,6 +49,15 @@ class Plan:
         return {account.id: account for account in self.accounts}
 
     @cached_property
+    def currencies(self) -> frozenset[str]:
+        """The currencies of all accounts."""
+        return frozenset(account.currency for account in self.accounts)
+
+    def currency_of(self, flow: Flow) -> str:
+        """The currency of a flow's amounts: its main account's."""
+        return self.account_by_id[flow.main_account or ""].currency
+
+    @cached_property
     def category_by_id(self) -> dict[str, Category]:
         return {category.id: category for category in self.categories}
 
@@ -223,3 +232,8 @@ class Plan:
         if rate is None:
             raise NoRate(source, target, day)
         return convert(amount, rate, source, target)
+
+    def between(self, source: str, target: str, amount: int, day: datetime.date) -> int:
+        """An amount of one account as one of another, at the rate of a day. Raises NoRate where there is none."""
+        have, want = (self.account_by_id[id].currency for id in (source, target))
+        return self.converted(amount, have, want, day)

@@ -1,6 +1,7 @@
 """What became of every occurrence that was expected in a stretch (docs/rules.md, Expected and actual)."""
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
+from contextlib import suppress
 from datetime import date
 from typing import Literal, NamedTuple
 
@@ -10,6 +11,8 @@ from next_penny.core.loans.lent.standing import lent_standing
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.memory import Expected, Key
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.rates import NoRate
 from next_penny.core.review.expecting import Sources, told_over
 from next_penny.core.review.remembering import is_left_out
 
@@ -19,7 +22,8 @@ Status = Literal["settled", "assumed", "left_out", "past_due", "not_paid", "expe
 class Became(NamedTuple):
     """An occurrence, what was expected and what was recorded for it, whenever, and how it stands.
 
-    Amounts are changes of the account that it was paid from in fact, or is to be, in that account's currency.
+    Amounts are changes of the account that it was paid from in fact, or is to be, in that account's currency: what was
+    expected, or paid, in another is converted at the day on which it was to land, or was paid.
     """
 
     row: Expected
@@ -28,6 +32,12 @@ class Became(NamedTuple):
     account: str
     status: Status
     days: tuple[date, ...]
+
+    def is_in_its_currency(self, plan: Plan) -> bool:
+        """Whether it was paid in the currency in which it was expected."""
+        paid = plan.account_by_id.get(self.account)
+        planned = plan.account_by_id.get(main_leg(self.row.kind == "income", self.row.legs).account or "")
+        return paid is None or planned is None or paid.currency == planned.currency
 
 
 def occurrences_over(
@@ -73,10 +83,27 @@ def _became(
         return Became(
             row, on.amount, on.amount + rest, on.account or "", status, tuple(entry.date for entry in entries)
         )
-    actual = [main_leg(row.kind == "income", entry.legs) for entry in entries]
-    account = next((leg.account for leg in reversed(actual)), on.account)
-    return Became(row, on.amount, sum(leg.amount for leg in actual), account or "", status,
-                  tuple(entry.date for entry in entries))  # fmt: skip
+    paid_legs = [(main_leg(row.kind == "income", entry.legs), entry.date) for entry in entries]
+    account = next((leg.account for leg, _ in reversed(paid_legs)), on.account) or ""
+    actual = sum(_as_on(moment.plan, account, leg, day) for leg, day in paid_legs)
+    expected = _as_on(moment.plan, account, on, row.lands)
+    return Became(row, expected, actual, account, status, tuple(entry.date for entry in entries))
+
+
+def _as_on(plan: Plan, account: str, leg: Leg, day: date) -> int:
+    """A leg's amount in an account's currency; by way of the household's where the two have no rate.
+
+    As it is where none is known: what is told of a stretch is refused then by its sums.
+    """
+    source, here = leg.account or "", plan.household.currency
+    if source not in plan.account_by_id or account not in plan.account_by_id:
+        return leg.amount
+    have, want = plan.account_by_id[source].currency, plan.account_by_id[account].currency
+    with suppress(NoRate):
+        return plan.converted(leg.amount, have, want, day)
+    with suppress(NoRate):
+        return plan.converted(plan.converted(leg.amount, have, here, day), here, want, day)
+    return leg.amount
 
 
 def _rest_of_lent(moment: Moment, row: Expected, status: Status) -> int | None:

@@ -101,10 +101,15 @@ def _settles(asking: Asking, flow: Flow, day: date, new_id: str) -> Reading | No
         return None
     one = min(near, key=lambda occurrence: abs((occurrence.lands - day).days))
     account = asking.account("means", "account") or moment.plan.account_by_id[flow.on(one.nominal).main_account or ""]
-    amount = asking.amount(account) if asking.said.amounts else one.amount
+    maker = maker_of(moment, flow)
+    plan, own = moment.plan, flow.main_account or ""
+    if account.currency != plan.currency_of(flow):
+        has_rate = plan.rate(plan.currency_of(flow), account.currency, day) is not None
+        if not (maker.may_be_foreign and has_rate):
+            return None
+    amount = asking.amount(account) if asking.said.amounts else plan.between(own, account.id, one.amount, day)
     if amount is None:
         return None
-    maker = maker_of(moment, flow)
     legs = [_leg(leg)
             for leg in maker.legs(one.nominal, amount, day, account.id)]  # fmt: skip
     value = {

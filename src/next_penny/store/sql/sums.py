@@ -158,15 +158,16 @@ def _settled(connection: sqlite3.Connection) -> dict[str, dict[int, int]]:
     return settled
 
 
-def _spent(connection: sqlite3.Connection) -> dict[str, dict[int, int]]:
-    """What was recorded by category and day."""
+def _spent(connection: sqlite3.Connection) -> dict[tuple[str, str], list[tuple[int, int]]]:
+    """What was recorded by category and first account of the entry, as `core.books.spent_by` tells it."""
     number = day_numbers()
-    spent: defaultdict[str, dict[int, int]] = defaultdict(dict)
-    for category, day, amount in connection.execute(
-        "SELECT leg.category, entry.date, sum(leg.amount) FROM leg JOIN entry ON entry.id = leg.entry "
-        "WHERE leg.category IS NOT NULL GROUP BY leg.category, entry.date"
+    spent: defaultdict[tuple[str, str], list[tuple[int, int]]] = defaultdict(list)
+    for category, account, day, amount in connection.execute(
+        "SELECT leg.category, (SELECT first.account FROM leg AS first WHERE first.entry = entry.id "
+        "AND first.account IS NOT NULL ORDER BY first.seq LIMIT 1), entry.date, leg.amount "
+        "FROM leg JOIN entry ON entry.id = leg.entry WHERE leg.category IS NOT NULL"
     ):
-        spent[category][number(day)] = amount
+        spent[category, account or ""].append((number(day), amount))
     return spent
 
 

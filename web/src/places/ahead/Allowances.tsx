@@ -50,6 +50,7 @@ function Allowance({ row, today }: { row: Row; today: string }) {
               ? `costs ${money(row.costs_lowest, currency)} at the lowest point`
               : "does not touch the lowest point"}
         </span>
+        {row.note && <span className="block text-sm text-rust">{row.note}</span>}
       </button>
     </li>
   );

@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import { useOffered } from "@/shared/api/hooks";
-import { digits, readAmount } from "@/shared/format";
+import { digits, money, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
@@ -17,14 +17,22 @@ interface Props {
 
 /** Settle with another amount, day or account, or only a part of it. */
 export function OtherTerms({ line, problem, onSend, onClose }: Props) {
-  const accounts = useOffered() ?? [];
+  const accounts = useOffered([line.account])?.map((row) => row.account) ?? [];
   const [amount, setAmount] = useState(digits(line.amount, line.currency));
   const [date, setDate] = useState(line.settled_on);
   const [account, setAccount] = useState(line.account);
   const [hours, setHours] = useState("");
   const [split, setSplit] = useState<SplitForm>(BLANK_SPLIT);
   const parts = readSplit(split, line.currency);
-  const read = readAmount(amount, line.currency);
+  const currency = accounts.find(({ id }) => id === account)?.currency ?? line.currency;
+  const isForeign = currency !== line.currency;
+  // In another currency nothing is as much as what was expected, at the rate of the day.
+  const read = isForeign && !amount.trim() ? { amount: null } : readAmount(amount, currency);
+  const choose = (id: string) => {
+    setAccount(id);
+    const next = accounts.find((account) => account.id === id)?.currency;
+    if (next !== currency) setAmount(next === line.currency ? digits(line.amount, line.currency) : "");
+  };
   const send = (part: boolean) => {
     if (!("amount" in read) || "problem" in parts) return;
     const other = account === line.account ? null : account;
@@ -35,7 +43,8 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
     event.preventDefault();
     send(false);
   };
-  const mayBePart = line.may_be_paid_in_parts && "amount" in read && read.amount < line.amount;
+  const isLess = "amount" in read && read.amount !== null && (isForeign || read.amount < line.amount);
+  const mayBePart = line.may_be_paid_in_parts && isLess;
   return (
     <form
       aria-label={`Settle ${line.name} otherwise`}
@@ -50,7 +59,7 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
     >
       <AmountField
         isFirst
-        label="Amount"
+        label={isForeign ? `Amount in ${currency}` : "Amount"}
         value={amount}
         onChange={setAmount}
         problem={"problem" in read ? read.problem : undefined}
@@ -62,8 +71,10 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
           <Select
             {...ids}
             value={account}
-            onChange={setAccount}
-            options={accounts.map((row) => ({ value: row.account.id, label: row.account.name }))}
+            onChange={choose}
+            options={accounts
+              .filter((one) => line.may_be_foreign || one.currency === line.currency)
+              .map(({ id, name }) => ({ value: id, label: name }))}
           />
         )}
       </Field>
@@ -85,6 +96,11 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
         </Button>
       )}
       <Button onClick={onClose}>Cancel</Button>
+      {isForeign && !amount.trim() && (
+        <p className="w-full text-sm text-pencil">
+          {money(line.amount, line.currency)}, at the rate of the day: leave the amount empty, or give what was paid.
+        </p>
+      )}
       {problem && (
         <p role="alert" className="w-full text-sm text-rust">
           {problem}

@@ -3806,7 +3806,8 @@ export interface components {
          * AllowanceRow
          * @description An allowance, with the limit in force today; without a period when it has not begun or has ended.
          *
-         *     `costs_lowest`: how much lower what was overspent makes the account's lowest point over the coming year.
+         *     `costs_lowest`: how much lower what was overspent makes the account's lowest point over the coming year. `note`:
+         *     what is not counted in it, if anything.
          */
         AllowanceRow: {
             allowance: components["schemas"]["Allowance"];
@@ -3817,6 +3818,8 @@ export interface components {
             now: components["schemas"]["PeriodModel"] | null;
             /** Costs Lowest */
             costs_lowest: number;
+            /** Note */
+            note: string | null;
         };
         /**
          * AllowanceUncertainty
@@ -5735,6 +5738,8 @@ export interface components {
             moves_lowest: number;
             /** May Be Paid In Parts */
             may_be_paid_in_parts: boolean;
+            /** May Be Foreign */
+            may_be_foreign: boolean;
             /**
              * Settled On
              * Format: date
@@ -10422,6 +10427,8 @@ export interface components {
         /**
          * SettleLine
          * @description One line and what to do with it. Amount (or hours), date and account only where not as expected.
+         *
+         *     The amount is in the currency of the account; where it is left out, it is as expected, at the rate of its day.
          */
         SettleLine: {
             /** Flow */

@@ -32,6 +32,7 @@ class DueLine:
     status: DueStatus
     moves_lowest: int
     may_be_paid_in_parts: bool
+    may_be_foreign: bool
     comes_back: bool
 
     @property
@@ -139,7 +140,8 @@ def _line(moment: Moment, flow: Flow, rows: Occurrences, at: int, lows: "dict[st
     account = (on.to_account if comes_back else on.main_account) or ""
     is_ahead = landing >= moment.now or (moment.carries and status == "past_due")
     moves = lows[account].without(max(landing, moment.now), change) if is_ahead else 0
-    return DueLine(on, nominal, landing, amount, status, moves, maker_of(moment, flow).may_be_paid_in_parts,
+    maker = maker_of(moment, flow)
+    return DueLine(on, nominal, landing, amount, status, moves, maker.may_be_paid_in_parts, maker.may_be_foreign,
                    comes_back)  # fmt: skip
 
 

@@ -22,6 +22,7 @@ from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.kept.statements import PaidSplit
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.rates import NoRate
 from next_penny.core.plan.starter import categories_for
 from next_penny.core.problems import PlanError, refused
 
@@ -30,6 +31,7 @@ from next_penny.core.problems import PlanError, refused
 class Settlement:
     """How an occurrence was really paid; None where it was as expected. With `is_part` the rest stays expected.
 
+    The amount is in the currency of the account that it was paid from; as expected, it is converted at its day's rate.
     A paycheck by the hour may be given its hours in place of an amount; a loan's payment, how it was split.
     """
 
@@ -49,10 +51,16 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
     recorded = moment.as_recorded
     flow, due = _occurrence(recorded, settlement.flow, settlement.nominal)
     maker = maker_of(recorded, flow)
-    amount = _paid_amount(flow, due.amount, settlement)
     # What was expected today or earlier is taken to have happened when it was expected.
     day = settlement.day or min(moment.today, due.lands)
-    _check_settlement(recorded.plan, settlement, amount, due.amount, flow, maker.may_be_paid_in_parts)
+    paying = _Paying(recorded.plan, flow, settlement.account or flow.main_account or "", day)
+    paying.check(settlement, may_be_foreign=maker.may_be_foreign)
+    amount = _paid_amount(paying, due.amount, settlement)
+    covered = paying.of_flow(amount)
+    _check_settlement(paying, settlement, amount, may_be_part=maker.may_be_paid_in_parts)
+    if settlement.is_part and not 0 < covered < due.amount:
+        whole = format_amount(due.amount, recorded.plan.currency_of(flow))
+        raise refused("amount", f"A part is more than nothing and less than {whole}.", "range")
     entry = Entry(
         id=settlement.id,
         date=day,
@@ -67,7 +75,7 @@ def settle(moment: Moment, settlement: Settlement) -> list[PlanChange]:
     changes = [*categories_for(recorded.plan, entry.legs), *_kept(recorded.plan, flow)]
     changes.append(PlanChange("entry", entry.id, entry))
     if settlement.is_part:
-        rest = changed_just_once(flow, settlement.nominal, amount=due.amount - amount)
+        rest = changed_just_once(flow, settlement.nominal, amount=due.amount - covered)
         changes.append(PlanChange("flow", flow.id, rest))
     return changes
 
@@ -79,33 +87,63 @@ def _kept(plan: Plan, flow: Flow) -> list[PlanChange]:
     return [] if is_own else [PlanChange("flow", flow.id, flow)]
 
 
-def _check_settlement(
-    plan: Plan, settlement: Settlement, amount: int, planned: int, flow: Flow, may_be_paid_in_parts: bool
-) -> None:
-    if settlement.account is not None and settlement.account not in plan.account_by_id:
-        raise refused("account", f"There is no account “{settlement.account}”.", "unknown_id")
-    if settlement.is_part and not may_be_paid_in_parts:
+@dataclass(frozen=True, slots=True)
+class _Paying:
+    """On which account a flow's occurrence is recorded on a day, in what currency."""
+
+    plan: Plan
+    flow: Flow
+    account: str
+    day: date
+
+    def check(self, settlement: Settlement, *, may_be_foreign: bool) -> None:
+        """Refuse an account that there is not, or of a currency in which this cannot be. Raises PlanError."""
+        if settlement.account is not None and settlement.account not in self.plan.account_by_id:
+            raise refused("account", f"There is no account “{settlement.account}”.", "unknown_id")
+        own = self.plan.currency_of(self.flow)
+        if not may_be_foreign and self.currency != own:
+            raise refused("account", f"“{self.flow.name}” is in {own}: choose an account in {own}.", "other_currency")
+
+    @property
+    def currency(self) -> str:
+        """The account's."""
+        return self.plan.account_by_id[self.account].currency
+
+    def of_flow(self, amount: int) -> int:
+        """What an amount of the account is in the flow's currency."""
+        return self._between(self.account, self.flow.main_account or "", amount)
+
+    def of_account(self, amount: int) -> int:
+        """What an amount of the flow is in the account's currency."""
+        return self._between(self.flow.main_account or "", self.account, amount)
+
+    def _between(self, source: str, target: str, amount: int) -> int:
+        try:
+            return self.plan.between(source, target, amount, self.day)
+        except NoRate as error:
+            raise refused("account", str(error), "no_rate") from error
+
+
+def _check_settlement(paying: _Paying, settlement: Settlement, amount: int, *, may_be_part: bool) -> None:
+    if settlement.is_part and not may_be_part:
         raise refused("part", "This is settled whole: give the amount that was paid.", "not_possible")
-    currency = plan.account_by_id[flow.main_account or ""].currency
-    if settlement.is_part and not 0 < amount < planned:
-        whole = format_amount(planned, currency)
-        raise refused("amount", f"A part is more than nothing and less than {whole}.", "range")
     if amount < 0:
         raise refused("amount", "Give the amount without a sign.", "negative")
     if amount > LARGEST_AMOUNT:
-        most = format_amount(LARGEST_AMOUNT, currency)
+        most = format_amount(LARGEST_AMOUNT, paying.currency)
         raise refused("amount", f"The amount is too large: at most {most}.", "range")
 
 
-def _paid_amount(flow: Flow, planned: int, settlement: Settlement) -> int:
+def _paid_amount(paying: _Paying, planned: int, settlement: Settlement) -> int:
+    """What was paid, in the currency of the account."""
     if settlement.hours is None:
-        return planned if settlement.amount is None else settlement.amount
-    pay = hourly_on(flow, settlement.nominal)
+        return paying.of_account(planned) if settlement.amount is None else settlement.amount
+    pay = hourly_on(paying.flow, settlement.nominal)
     if pay is None:
         raise refused("hours", "This is not paid by the hour.", "not_used")
     if not 0 <= settlement.hours <= MOST_HOURS:
         raise refused("hours", f"Hours are from 0 to {MOST_HOURS}.", "range")
-    return pay.pay(settlement.hours)
+    return paying.of_account(pay.pay(settlement.hours))
 
 
 def leave_out(moment: Moment, flow_id: str, nominal: date) -> list[PlanChange]:

@@ -16,13 +16,14 @@ from next_penny.core.dates.business_days import Days, Roll, business_calendar
 from next_penny.core.dates.landing import lands_on
 from next_penny.core.dates.sentences import full_day, recurrence_sentence, short_day
 from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts, hourly_on, rules_on
+from next_penny.core.flows.kinds.calendar_legs import calendar_legs
 from next_penny.core.flows.occurrences import Occurrences, nominal_days, occurrences
+from next_penny.core.flows.settled import settled_amounts
 from next_penny.core.loans.standing import Parts
 from next_penny.core.money import format_amount
 from next_penny.core.plan.entries import Leg
 from next_penny.core.plan.flows import Change, Flow
 from next_penny.core.plan.kept.statements import PaidSplit
-from next_penny.core.plan.starter import UNSORTED_INCOME, UNSORTED_SPENDING
 from next_penny.core.problems import refused
 
 Mask = npt.NDArray[np.bool_]
@@ -34,6 +35,8 @@ class CalendarFlow:
     source = "flow"
     # It may be paid in parts, and one date may have an amount of its own.
     may_be_paid_in_parts = True
+    # It may be settled on an account of another currency.
+    may_be_foreign = True
     settles_itself = False
 
     def __init__(self, moment: Moment, flow: Flow) -> None:
@@ -46,7 +49,7 @@ class CalendarFlow:
     @property
     def settled(self) -> Mapping[int, int]:
         """What the household settled, by nominal day; what is only assumed teaches no average."""
-        return self.moment.recorded.settled.get(self.flow.id, NOTHING_SETTLED)
+        return settled_amounts(self.moment, self.moment.recorded, self.flow, skip_unknown=True)
 
     @property
     def basis(self) -> tuple[object, ...]:
@@ -88,7 +91,7 @@ class CalendarFlow:
             for split, part in zip(flow.splits, parts, strict=True):
                 if split.account is not None:
                     arriving = arriving - part
-                    yield split.account, part, mine
+                    yield split.account, self._in_currency_of(flow.main_account or "", split.account, part, days), mine
             if flow.from_account is not None:
                 yield flow.from_account, -coming.amount, mine
             if flow.to_account is not None:
@@ -109,10 +112,9 @@ class CalendarFlow:
 
     def _in_currency_of(self, source: str, target: str, amount: Days, days: Days) -> Days:
         plan = self.moment.plan
-        have, want = plan.account_by_id[source].currency, plan.account_by_id[target].currency
-        if have == want:
+        if plan.account_by_id[source].currency == plan.account_by_id[target].currency:
             return amount
-        converted = [plan.converted(part, have, want, date.fromordinal(day))
+        converted = [plan.between(source, target, part, date.fromordinal(day))
                      for part, day in zip(amount.tolist(), days.tolist(), strict=True)]  # fmt: skip
         return np.array(converted, dtype=np.int64)
 
@@ -125,39 +127,11 @@ class CalendarFlow:
     ) -> Iterator[Leg]:
         """The legs of an amount as the flow would post it on a day, perhaps on another account than its own.
 
-        Raises PlanError for a `split`: see `LoanPayment`.
+        The amount is in that account's currency. Raises PlanError for a `split`: see `LoanPayment`.
         """
         if split is not None:
             raise refused("split", "Only a loan's payment is split into principal and interest.", "not_used")
-        flow = self.flow.on(nominal)
-        is_income = flow.kind == "income"
-        main = account or flow.main_account
-        rest, sign, on_accounts = amount, -1 if is_income else 1, 0
-        parts: list[Leg] = []
-        for one_split in flow.splits:
-            part = min(one_split.amount, rest)
-            rest -= part
-            if one_split.account is not None:
-                on_accounts += part
-                parts.append(Leg(part, account=one_split.account))
-            else:
-                parts.append(Leg(sign * part, category=one_split.category))
-        if is_income:
-            yield Leg(amount - on_accounts, account=main)
-            yield from parts
-            yield Leg(-rest - on_accounts, category=flow.category or UNSORTED_INCOME.id)
-            return
-        yield Leg(-amount, account=main)
-        yield from parts
-        if flow.kind == "bill" and rest:
-            yield Leg(rest, category=flow.category or UNSORTED_SPENDING.id)
-        elif flow.kind == "transfer":
-            yield Leg(self._arriving(main or "", flow.to_account or "", rest, day), account=flow.to_account)
-
-    def _arriving(self, source: str, target: str, amount: int, day: date) -> int:
-        plan = self.moment.plan
-        have, want = plan.account_by_id[source].currency, plan.account_by_id[target].currency
-        return plan.converted(amount, have, want, day)
+        return calendar_legs(self.moment.plan, self.flow.on(nominal), amount, day, account)
 
     def payee(self, nominal: date) -> str:
         """Whom the occurrence of a nominal day is paid to, or who pays it."""
@@ -179,6 +153,7 @@ class MadeFlow(CalendarFlow):
     """
 
     may_be_paid_in_parts = False
+    may_be_foreign = False
 
 
 def _eras(flow: Flow, nominal: Days) -> Iterator[tuple[Flow, Mask | None]]:

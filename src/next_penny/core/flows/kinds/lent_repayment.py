@@ -33,6 +33,7 @@ class LentRepayment:
     source = "flow"
     # What comes in part stays due with the rest by itself.
     may_be_paid_in_parts = False
+    may_be_foreign = False
     # Which of its days are settled follows from the sums received.
     settles_itself = True
 

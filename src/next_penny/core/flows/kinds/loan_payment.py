@@ -29,6 +29,7 @@ class LoanPayment:
     source = "loan"
     # It is settled whole, and its amount is what the loan's terms say: an extra of the loan changes it.
     may_be_paid_in_parts = False
+    may_be_foreign = False
     settles_itself = False
 
     def __init__(self, moment: Moment, flow: Flow, account: Account) -> None:

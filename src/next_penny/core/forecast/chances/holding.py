@@ -8,15 +8,8 @@ import numpy as np
 from next_penny.core.accounts.over_paths.ledger import Column, quotients
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
-from next_penny.core.flows.allowances import (
-    LONGEST_PERIOD,
-    AllowancePeriod,
-    Span,
-    first_held_back,
-    flows_in,
-    periods,
-    spans,
-)
+from next_penny.core.flows.allowance_rates import flows_in, in_its_currency
+from next_penny.core.flows.allowances import LONGEST_PERIOD, AllowancePeriod, Span, first_held_back, periods, spans
 from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.flows.makers import expected
 from next_penny.core.forecast.chances.draws import Paths, drawn
@@ -105,17 +98,20 @@ def _committed(
     if not holding.flows or not ahead:
         return committed
     begins = np.array([max(period.first, moment.now) for period in ahead], dtype=np.int64)
-    categories = holding.varying.allowance.categories
+    plan, allowance = moment.plan, holding.varying.allowance
     for varying in holding.flows:
+        paid_from = varying.flow.main_account or ""
         coming = expected(moment, varying.flow, until + LONGEST_PERIOD)
         days = np.maximum(coming.landing, moment.now)
         for category, part, mine in maker_of(moment, varying.flow).shares(coming):
-            if category in categories:
+            if category in allowance.categories:
                 wanted = slice(None) if mine is None else mine
-                _take(committed, begins, ahead[-1].last, days[wanted], None, -part[wanted])
+                planned = in_its_currency(plan, allowance, paid_from, days[wanted], part[wanted])
+                _take(committed, begins, ahead[-1].last, days[wanted], None, -planned)
         drawn = draw_flow(moment, varying, until + LONGEST_PERIOD, seed, paths)
-        for share in shares(moment, varying, drawn, categories):
-            _take(committed, begins, ahead[-1].last, share.day, share.path, share.amount)
+        for share in shares(moment, varying, drawn, allowance.categories):
+            amounts = in_its_currency(plan, allowance, paid_from, share.day, share.amount)
+            _take(committed, begins, ahead[-1].last, share.day, share.path, amounts)
     return committed
 
 

@@ -15,7 +15,7 @@ from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.rates import NoRate
 from next_penny.core.review.expecting import Period, Sources, periods_over
 from next_penny.core.review.forward.proposals import used_between
-from next_penny.core.review.occurrences import Became, main_leg, occurrences_over
+from next_penny.core.review.occurrences import Became, occurrences_over
 from next_penny.core.review.sums import recorded_over
 
 # Older than this nothing is like today.
@@ -72,7 +72,7 @@ def _of_flow(moment: Moment, flow: Flow, became: list[Became]) -> Habit:
         return _of_lent(moment, flow, [outcome for outcome in became if outcome.status == "settled" and outcome.days])
     settled = [outcome for outcome in became if _is_settled(outcome)][-MOST:]
     return Habit(
-        tuple(_ratio(outcome) for outcome in settled if _is_comparable(moment, outcome)),
+        tuple(_ratio(outcome) for outcome in settled if outcome.is_in_its_currency(moment.plan)),
         tuple(_late(outcome) for outcome in settled),
     )
 
@@ -98,14 +98,6 @@ def _ratio(outcome: Became) -> Ratio:
 def _late(outcome: Became) -> int:
     """How many days after its day it came; below zero before it."""
     return (max(outcome.days) - outcome.row.lands).days
-
-
-def _is_comparable(moment: Moment, outcome: Became) -> bool:
-    """Whether it was paid in the currency in which it was expected."""
-    accounts = moment.plan.account_by_id
-    paid = accounts.get(outcome.account)
-    planned = accounts.get(main_leg(outcome.row.kind == "income", outcome.row.legs).account or "")
-    return paid is None or planned is None or paid.currency == planned.currency
 
 
 def _of_allowances(moment: Moment, sources: Sources, since: date) -> Iterator[tuple[str, Habit]]:

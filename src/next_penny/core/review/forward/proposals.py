@@ -56,7 +56,7 @@ def _of_flows(moment: Moment, sources: Sources) -> Iterator[Proposal]:
     since = moment.today - timedelta(days=_DAYS_BACK)
     by_flow: defaultdict[str, list[Became]] = defaultdict(list)
     for outcome in occurrences_over(moment, sources, since, moment.today):
-        if outcome.status == "settled":
+        if outcome.status == "settled" and outcome.is_in_its_currency(moment.plan):
             by_flow[outcome.row.source].append(outcome)
     for flow in moment.plan.flows:
         if not has_one_amount(flow):

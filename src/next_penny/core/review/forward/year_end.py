@@ -135,7 +135,7 @@ def _off(moment: Moment, sources: Sources, first: date, last: date) -> Iterator[
     """Flows whose settled dates came to more than a tenth more or less than was expected of them."""
     sums: defaultdict[str, list[tuple[int, int]]] = defaultdict(list)
     for outcome in occurrences_over(moment, sources, first, last):
-        if outcome.status == "settled":
+        if outcome.status == "settled" and outcome.is_in_its_currency(moment.plan):
             sums[outcome.row.source].append((abs(outcome.expected), abs(outcome.actual)))
     for flow in moment.plan.flows:
         pairs, following = sums.get(flow.id), next_occurrences(moment, flow, moment.today, 1)

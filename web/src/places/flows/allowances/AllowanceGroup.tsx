@@ -57,6 +57,7 @@ function AllowanceLine({ row, today }: { row: Row; today: string }) {
             {money(now?.limit ?? allowance.limit, currency)} {PERIODS[allowance.period ?? "month"]} for{" "}
             {names.join(", ")}
           </span>
+          {row.note && <span className="block text-sm text-rust">{row.note}</span>}
         </span>
         {now ? <Now now={now} currency={currency} today={today} /> : <span className="text-pencil">not in force</span>}
       </button>
