@@ -25,6 +25,7 @@ from next_penny.core.mortgage.loan_years import (
     years_ahead,
     years_before,
 )
+from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
 
 router = APIRouter(prefix="/api/review", tags=["review"])
@@ -204,13 +205,18 @@ def _property(home: Session, owned: Property, recorded: Sequence[Entry]) -> Prop
     years = sums_by_year(property_lines(home.plan, owned, recorded))
     accounts, now = home.plan.account_by_id, home.moment.now
     is_loan = owned.account.loan is not None
+
+    def here(account: Account) -> int:
+        balance = home.moment.balance_on(account, now)
+        return home.plan.between(account.id, owned.account.id, balance, home.today)
+
     return PropertyModel(
         id=owned.account.id,
         name=owned.account.name,
         currency=owned.account.currency,
         worth=None if is_loan else home.moment.balance_on(owned.account, now),
-        owed=-sum(home.moment.balance_on(loan, now) for loan in owned.loans),
-        escrow=sum(home.moment.balance_on(accounts[id], now) for id in owned.escrows),
+        owed=-sum(here(loan) for loan in owned.loans),
+        escrow=sum(here(accounts[id]) for id in owned.escrows),
         loans=[loan.id for loan in owned.loans],
         escrows=sorted(owned.escrows),
         years=[PropertyYearSums(year=year, sums=_sums(one_owned)) for year, one_owned in years.items()],

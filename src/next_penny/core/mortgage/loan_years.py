@@ -75,7 +75,7 @@ class LoanYear:
 
 
 class PropertyLine(NamedTuple):
-    """Money of a property: an amount of cost, or of income for rent."""
+    """Money of a property: an amount of cost, or of income for rent, in the property's currency."""
 
     entry: Entry
     item: PropertyItem
@@ -179,12 +179,20 @@ def loan_years(moment: Moment, recorded: Sequence[Entry], year: int) -> list[Loa
 
 
 def property_lines(plan: Plan, owned: Property, recorded: Iterable[Entry]) -> Iterator[PropertyLine]:
-    """Everything recorded of a property: its flows, what its escrow paid, its loans' interest, and what is tagged."""
-    recorded = tuple(recorded)
+    """Everything recorded of a property: its flows, what its escrow paid, its loans' interest, and what is tagged.
+
+    Other currencies at the rate of the day, each leg rounded once. Raises NoRate where there is none.
+    """
+    recorded, own = tuple(recorded), owned.account.id
     books = [loan_books(plan, loan, recorded) for loan in owned.loans]
-    interest = {entry.id: book.parts(entry).interest for book in books for entry in book.payments}
+    interest = {
+        entry.id: plan.between(book.account.id, own, book.parts(entry).interest, entry.date)
+        for book in books for entry in book.payments
+    }  # fmt: skip
     for entry in sorted(recorded, key=lambda one_entry: one_entry.date):
-        spent = sum(leg.amount for leg in entry.legs if leg.category is not None)
+        paid_on = next((leg.account for leg in entry.legs if leg.account is not None), own)
+        categories = [leg.amount for leg in entry.legs if leg.category is not None]
+        spent = sum(plan.between(paid_on, own, amount, entry.date) for amount in categories)
         if entry.id in interest:
             if interest[entry.id]:
                 yield PropertyLine(entry, "interest", interest[entry.id])
@@ -234,16 +242,18 @@ def _plain(text: str) -> str:
 
 
 def coming_year(moment: Moment, owned: Property) -> dict[PropertyItem, int]:
-    """What the coming twelve months are expected to bring and cost."""
+    """What the coming twelve months are expected to bring and cost, at today's rates. Raises NoRate."""
     sums: dict[PropertyItem, int] = {}
+    plan, own = moment.plan, owned.account.id
     for flow in moment.plan.flows:
         of_escrow = flow.property is None and flow.kind == "bill" and flow.from_account in owned.escrows
         if flow.property == owned.account.id or of_escrow:
             item = _of_flow(flow)
-            sums[item] = sums.get(item, 0) + summarize(moment, flow).yearly
+            yearly = plan.between(flow.main_account or "", own, summarize(moment, flow).yearly, moment.today)
+            sums[item] = sums.get(item, 0) + yearly
     end = in_a_year(moment).toordinal()
     for loan in owned.loans:
         rest = standing(moment, loan).rest
         interest = sum(row.interest for row in rest.rows if moment.now <= row.due < end) if rest is not None else 0
-        sums["interest"] = sums.get("interest", 0) + interest
+        sums["interest"] = sums.get("interest", 0) + plan.between(loan.id, own, interest, moment.today)
     return sums

@@ -33,8 +33,8 @@ def tag_sums(plan: Plan, entries: Iterable[Entry]) -> list[TagSum]:
     sum_by_tag: dict[str, TagSum] = {}
     for entry in sorted(entries, key=lambda one_entry: (one_entry.date, one_entry.id)):
         tagged_entry = _told(plan, entry)
-        for tag in dict.fromkeys(entry.tags):
-            sum_by_tag.setdefault(tag.casefold(), TagSum(tag, [])).entries.append(tagged_entry)
+        for key, tag in {tag.casefold(): tag for tag in reversed(entry.tags)}.items():
+            sum_by_tag.setdefault(key, TagSum(tag, [])).entries.append(tagged_entry)
     return [sum_by_tag[key] for key in sorted(sum_by_tag)]
 
 
