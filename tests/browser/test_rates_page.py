@@ -66,3 +66,18 @@ def test_an_account_abroad_from_its_first_rate_on(page: Page, demo: str, check_a
         page.keyboard.press("Control+Enter")
         expect(page.get_by_role("button", name="Abroad to Joint checking").filter(has_text=wanted)).to_be_visible()
         page.keyboard.press("Escape")
+
+    # What is due in dollars is paid in euros, as expected or in part; the rest stays due in dollars.
+    page.goto(f"{demo}/settle")
+    page.locator("li", has_text="Car insurance").get_by_role("button", name="Otherwise…").click()
+    choose(page, "Account", "Abroad")
+    expect(page.get_by_label("Amount in EUR")).to_have_value("")
+    expect(page.get_by_text("$596.00, at the rate of the day")).to_be_visible()
+    check_axe()
+    fill(page, "Amount in EUR", "80")
+    page.get_by_role("button", name="A part: the rest stays due").click()
+    expect(page.get_by_role("group", name="Car insurance, $500.00")).to_be_visible()
+    page.locator("li", has_text="Fuel").get_by_role("button", name="Otherwise…").click()
+    choose(page, "Account", "Abroad")
+    page.get_by_role("form", name="Settle Fuel otherwise").get_by_role("button", name="Settle").click()
+    expect(page.locator("#page")).to_contain_text("−€42.68")
