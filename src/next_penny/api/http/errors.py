@@ -92,9 +92,9 @@ _SENTENCES: dict[str, Callable[[dict[str, Any], Any], str]] = {
     "string_type": lambda context, value: "Write this as text.",
     "string_too_short": lambda context, value: "This is needed.",
     "string_too_long": lambda context, value: f"This is too long: at most {context['max_length']} characters.",
-    "string_pattern_mismatch": lambda context, value: f"“{value}” is not of the form that this field takes.",
+    "string_pattern_mismatch": lambda context, value: f"{value} is not of the form that this field takes.",
     "string_unicode": lambda context, value: "The text contains a character that cannot be kept.",
-    "literal_error": lambda context, value: f"“{value}” is not possible here: choose {context['expected']}.",
+    "literal_error": lambda context, value: f"{value} is not possible here: choose {context['expected']}.",
     "bool_parsing": lambda context, value: "This is either true or false.",
     "bool_type": lambda context, value: "This is either true or false.",
     "int_type": lambda context, value: "Write a whole number.",
@@ -132,7 +132,10 @@ def from_validation(errors: Iterable[Any], prefix: Loc = ()) -> list[Refusal]:
 
 
 def _shown(value: object) -> str:
-    return str(value)[:40].encode(errors="replace").decode()
+    """What was given, as a person would know it again: a text or a number; a list or an object is not quoted."""
+    if value is None or isinstance(value, (bool, list, tuple, dict)):
+        return "This"
+    return f"“{str(value)[:40].encode(errors='replace').decode()}”"
 
 
 def install(app: FastAPI) -> None:
