@@ -54,6 +54,23 @@ def test_two_windows_agree_and_a_slip_says_that_its_subject_was_changed(page: Pa
     other.close()
 
 
+def test_what_a_window_changes_itself_is_read_afresh_once(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/settle")
+    page.wait_for_load_state("networkidle")
+    read: list[str] = []
+    page.on("request", lambda request: read.append(request.url.removeprefix(demo)))
+    page.locator("li", has_text="Fuel").get_by_role("button", name="Settle").click()
+    expect(page.get_by_text("Settled “Fuel”").first).to_be_visible()
+    # Looked twice whether anybody else changed anything: nobody did.
+    for _ in range(2):
+        page.wait_for_event("response", lambda response: "/api/change-number" in response.url)
+    assert read.count("/api/accounts") == 1
+    # Somebody else did: all is read again.
+    page.request.post(f"{demo}/api/undo")
+    expect(page.locator("li", has_text="Fuel").get_by_role("button", name="Settle")).to_be_visible()
+    assert read.count("/api/accounts") == 2
+
+
 def test_an_empty_household_reaches_its_first_allowance_by_the_guide(
     page: Page, served: Callable[..., str], tmp_path: object, check_axe: Callable[[], None]
 ) -> None:

@@ -119,7 +119,7 @@ class Store:
             number, history, step = advance(connection), undo.history(connection), undo.newest_id(connection)
         self._remembered.newest = AtRevision(number, after.plan, {today: after})
         self.measuring.soon(step, before.moment, after)
-        return Done(decision.label, history, after, decision.notes)
+        return Done(decision.label, history, after, number, decision.notes)
 
     def replace(
         self, today: date, plan: Plan, recorded: Iterable[Entry], label: str, remembered: Memory = NO_MEMORY
@@ -213,7 +213,7 @@ class Store:
         self._remembered.newest = None
         self.measuring.forget()
         with self.reading(today) as reading:
-            return Done(label, reading.history(), reading.moment)
+            return Done(label, reading.history(), reading.moment, reading.number)
 
     def door(self) -> Door | None:
         """The password, as it is kept; None where there is none."""
@@ -259,7 +259,7 @@ class Store:
             made = undo.newest_id(connection)
         if made > step:  # a step of its own: undoing and redoing make none
             self.measuring.soon(made, before, moment)
-        return Done(label, history, moment)
+        return Done(label, history, moment, number)
 
     def _within(self, connection: Connection, today: date) -> Reading:
         """The household within a write transaction, with what was expected until now written down."""

@@ -35,11 +35,15 @@ def decided(reading: Reading, decide: Callable[[Reading], Decision]) -> Decision
 
 
 class Done(NamedTuple):
-    """A change that was made, what could be undone and redone after it, and the household as it then was."""
+    """A change that was made, what could be undone and redone after it, and the household as it then was.
+
+    number: how often the household had been changed with it.
+    """
 
     label: str | None
     history: undo.History
     moment: Moment
+    number: int
     notes: Sequence[str] = ()
 
 

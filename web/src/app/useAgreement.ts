@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { api, isShutOut } from "@/shared/api/client";
+import { api, isAllOwn, isShutOut, type Schemas } from "@/shared/api/client";
 
 const EVERY = 2000;
 
@@ -8,7 +8,7 @@ const EVERY = 2000;
 export function useAgreement() {
   const client = useQueryClient();
   useEffect(() => {
-    let known: string | null = null;
+    let known: Schemas["ChangeNumber"] | null = null;
     let isAsking = false;
     const ask = async () => {
       if (document.visibilityState !== "visible" || isAsking) return;
@@ -20,9 +20,8 @@ export function useAgreement() {
         client.setQueryData(["fault"], data ? { fault: data.fault, notices: data.notices } : null);
         // What this window is changing just now is read afresh by itself.
         if (!data || client.isMutating() > 0) return;
-        const now = `${data.number} ${data.today}`;
-        const isNews = known !== null && now !== known;
-        known = now;
+        const isNews = known && (known.today !== data.today || !isAllOwn(known.number, data.number));
+        known = data;
         if (isNews) await client.invalidateQueries();
       } catch {
         // The app does not answer: what is asked for next says so.

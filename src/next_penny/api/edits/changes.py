@@ -1,7 +1,5 @@
 """Saving changes, and taking them back: each save is one undoable step."""
 
-from collections.abc import Sequence
-
 from fastapi import APIRouter
 from pydantic import BaseModel
 
@@ -13,7 +11,6 @@ from next_penny.formats.changes.labels import label_of
 from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.fields import Document
 from next_penny.store.moments import Reading
-from next_penny.store.sql.undo import History
 from next_penny.store.transactions import Decision, Done
 
 router = APIRouter(prefix="/api", tags=["changes"])
@@ -24,12 +21,16 @@ class SaveRequest(Document):
 
 
 class HistoryAnswer(BaseModel):
-    """What undo would take back and redo bring again, in words; `done` is what was just done, `notes` are about it."""
+    """What undo would take back and redo bring again, in words; `done` is what was just done, `notes` are about it.
+
+    change_number: of a change that was made, how often the household had been changed with it (`/api/change-number`).
+    """
 
     undo: str | None
     redo: str | None
     done: str | None = None
     notes: list[str] = []
+    change_number: int | None = None
 
 
 @router.post("/changes")
@@ -48,7 +49,8 @@ def save(request: SaveRequest, home: HomeOrWhatIf) -> HistoryAnswer:
 
 @router.get("/history")
 def read_history(home: Home) -> HistoryAnswer:
-    return history_answer(home.reading.history())
+    history = home.reading.history()
+    return HistoryAnswer(undo=history.undo, redo=history.redo)
 
 
 @router.post("/undo")
@@ -62,21 +64,22 @@ def undo(home: Home) -> HistoryAnswer:
 def redo(home: Home) -> HistoryAnswer:
     """Bring back what was undone last; nothing happens when there is nothing."""
     done = home.store.redo(home.today)
-    return history_answer(done.history, f"Done again: {_lower(done.label)}" if done.label else None)
+    return _answer(done, f"Done again: {_lower(done.label)}" if done.label else None)
 
 
 def undone(done: Done) -> HistoryAnswer:
     """What is answered where something was taken back."""
-    return history_answer(done.history, f"Undone: {_lower(done.label)}" if done.label else None)
+    return _answer(done, f"Undone: {_lower(done.label)}" if done.label else None)
 
 
 def done_answer(done: Done) -> HistoryAnswer:
     """What is answered to a change that was made."""
-    return history_answer(done.history, done.label, done.notes)
+    return _answer(done, done.label)
 
 
-def history_answer(history: History, done: str | None = None, notes: Sequence[str] = ()) -> HistoryAnswer:
-    return HistoryAnswer(undo=history.undo, redo=history.redo, done=done, notes=list(notes))
+def _answer(done: Done, label: str | None) -> HistoryAnswer:
+    undo, redo = done.history.undo, done.history.redo
+    return HistoryAnswer(undo=undo, redo=redo, done=label, notes=list(done.notes), change_number=done.number)
 
 
 def _lower(label: str) -> str:

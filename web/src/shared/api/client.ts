@@ -47,13 +47,31 @@ type AsFetched<T> = T extends [infer First, infer Second]
       ? { [Name in keyof T]: AsFetched<T[Name]> }
       : T;
 
+const own = new Set<number>();
+
+/** Whether all that was changed from one number of the household to another was changed by this window. */
+export function isAllOwn(from: number, to: number): boolean {
+  let number = from;
+  while (number < to && own.has(number + 1)) number += 1;
+  return number === to;
+}
+
+/** An answer to a change says which number it has: the window that made it reads afresh by itself. */
+function remember(data: object) {
+  const number = (data as { change_number?: unknown }).change_number;
+  if (typeof number === "number") own.add(number);
+}
+
 /** The data of an answer, of the type that the address answers with, or the refusal thrown. */
 export async function answer<T>(request: Promise<{ data?: AsFetched<T>; error?: unknown }>): Promise<T> {
   const { data, error } = await request.catch((cause) => {
     if (cause instanceof DOMException && cause.name === "AbortError") throw cause;
     throw new Error("The app does not answer. Is it still running?");
   });
-  if (data !== undefined) return data as T;
+  if (data !== undefined) {
+    if (data) remember(data);
+    return data as T;
+  }
   const detail = (error as { detail?: unknown } | undefined)?.detail;
   if (Array.isArray(detail)) throw new Refused(detail as Refusal[]);
   throw new Error("Something went wrong, and nothing was changed.");

@@ -5678,6 +5678,8 @@ export interface components {
              * @default []
              */
             notes: string[];
+            /** Change Number */
+            change_number?: number | null;
             tideline?: components["schemas"]["TidelineAnswer"] | null;
         };
         /**
@@ -6727,6 +6729,8 @@ export interface components {
         /**
          * HistoryAnswer
          * @description What undo would take back and redo bring again, in words; `done` is what was just done, `notes` are about it.
+         *
+         *     change_number: of a change that was made, how often the household had been changed with it (`/api/change-number`).
          */
         HistoryAnswer: {
             /** Undo */
@@ -6740,6 +6744,8 @@ export interface components {
              * @default []
              */
             notes: string[];
+            /** Change Number */
+            change_number?: number | null;
         };
         /**
          * Hourly
@@ -6886,6 +6892,8 @@ export interface components {
              * @default []
              */
             notes: string[];
+            /** Change Number */
+            change_number?: number | null;
             /** Taken */
             taken: number;
             /** Matched */
@@ -9762,6 +9770,8 @@ export interface components {
              * @default []
              */
             notes: string[];
+            /** Change Number */
+            change_number?: number | null;
             /** Id */
             id: string;
             /**
@@ -10754,6 +10764,8 @@ export interface components {
              * @default []
              */
             notes: string[];
+            /** Change Number */
+            change_number?: number | null;
             /** Id */
             id: string;
             /** Account */
@@ -11654,6 +11666,8 @@ export interface components {
              * @default []
              */
             notes: string[];
+            /** Change Number */
+            change_number?: number | null;
             /** Id */
             id: string;
             /** Name */
