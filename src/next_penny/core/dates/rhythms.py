@@ -3,7 +3,7 @@
 Not every rule is one: those that a picker cannot show are told in a sentence alone.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import date
 from typing import Literal
 
@@ -43,16 +43,24 @@ def rhythm_of(text: str, start: date) -> Rhythm | None:
     except RuleError:
         return None
     usual = rhythm_from(start, rule.frequency)
-    is_plain = rule.count is None and rule.until is None and not rule.by_set_position and rule.week_start == 0
-    if not is_plain or not rule.clip or not _is_pickable(rule):
+    if not _is_pickable(rule):
         return None
     weekdays = tuple(WEEKDAYS[weekday] for ordinal, weekday in rule.by_day if not ordinal)
     nth = next(((ordinal, WEEKDAYS[weekday]) for ordinal, weekday in rule.by_day if ordinal), None)
-    return Rhythm(
+    rhythm = Rhythm(
         rule.frequency, rule.interval, weekdays or usual.weekdays, "weekday" if nth is not None else "days",
         rule.by_month_day or usual.month_days, nth[0] if nth is not None else usual.place,
         nth[1] if nth is not None else usual.place_day, rule.by_month or usual.months,
     )  # fmt: skip
+    return rhythm if _says_all(rhythm, rule) else None
+
+
+def _says_all(rhythm: Rhythm, rule: Rule) -> bool:
+    """Whether the rule of a rhythm has everything that a rule says, parts that no picker knows among it."""
+    spelt = parse_rule(rule_of(rhythm))
+    pairs = ((getattr(rule, part.name), getattr(spelt, part.name)) for part in fields(Rule))
+    return all(value in ((), written) or (isinstance(value, tuple) and {*value} == {*written})
+               for value, written in pairs)  # fmt: skip
 
 
 def _is_pickable(rule: Rule) -> bool:
@@ -67,7 +75,8 @@ def _is_pickable(rule: Rule) -> bool:
             is_one = not rule.by_day or (len(rule.by_day) == 1 and nth[:1] in ([1], [2], [3], [4], [-1]))
             says_days = bool(rule.by_day or rule.by_month_day)
             in_months = not rule.by_month if rule.frequency == "MONTHLY" else bool(rule.by_month) or not says_days
-            return is_one and in_months and not (rule.by_day and rule.by_month_day)
+            counts_forward = all(day >= -1 for day in rule.by_month_day)
+            return is_one and in_months and counts_forward and not (rule.by_day and rule.by_month_day)
 
 
 def rule_of(rhythm: Rhythm) -> str:
