@@ -1,5 +1,6 @@
 """Money of one currency paid from an account in another, against sums by hand (RULES §3, §4, §14)."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 from fractions import Fraction
 
@@ -17,6 +18,7 @@ from next_penny.core.books.books import Books
 from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.edits.settling.settle import Settlement, settle
 from next_penny.core.flows.allowances import status
+from next_penny.core.flows.setting_aside import SavingWish, propose
 from next_penny.core.forecast.projection import project
 from next_penny.core.plan.changes import apply
 from next_penny.core.plan.entries import Entry
@@ -144,6 +146,15 @@ def test_paid_as_expected_in_another_currency_nothing_else_is_proposed(kind: str
         if kind == "transfer":
             assert next(leg for leg in entry.legs if leg.account == "b").amount == 100_00
     assert proposals(seen(plan, entries, TODAY), Remembers(entries)) == []  # type: ignore[arg-type]
+
+
+def test_for_a_bill_money_is_set_aside_in_its_currency() -> None:
+    plan, _ = read(household("EUR", 100_00))
+    abroad = replace(plan.flows[0], id="abroad", from_account="y")
+    plan = replace(plan, flows=(*plan.flows, abroad))
+    with pytest.raises(PlanError, match="“Rent” is in EUR: choose accounts in EUR") as error:
+        propose(of(plan, Books(), TODAY), SavingWish("w", "a", "b", "abroad"))
+    assert [problem.loc for problem in error.value.problems] == [("from_account",)]
 
 
 def test_without_a_rate_it_is_refused_at_the_account() -> None:

@@ -146,6 +146,10 @@ def _bill(plan: Plan, wish: SavingWish) -> Flow | None:
     bill = plan.flow_by_id.get(wish.flow)
     if bill is None or bill.kind != "bill":
         raise refused("flow", "Choose a bill.", "unknown_id")
+    currency = plan.currency_of(bill)
+    if plan.account_by_id[wish.from_account].currency != currency:
+        message = f"“{bill.name}” is in {currency}: choose accounts in {currency}."
+        raise refused("from_account", message, "other_currency")
     return bill
 
 
