@@ -134,7 +134,7 @@ function Tabs() {
           <place.icon size={18} aria-hidden />
           <span>
             {place.name}
-            {place.path === "/settle" && due > 0 && <Due count={due} />}
+            {place.path === "/settle" && <Due count={due} />}
           </span>
         </NavLink>
       ))}
@@ -142,10 +142,13 @@ function Tabs() {
   );
 }
 
-/** How many lines wait in Settle. */
+/** How many lines wait in Settle. Its place is kept beside other tabs, so that none moves when it is known. */
 function Due({ count }: { count: number }) {
+  const shown = count > 0 ? "" : "hidden md:invisible md:inline-block";
   return (
-    <span className="ml-1.5 rounded-sm border border-current px-1 text-xs font-semibold">
+    <span
+      className={`ml-1.5 min-w-4.25 rounded-sm border border-current px-1 text-center text-xs font-semibold ${shown}`}
+    >
       {count}
       <span className="sr-only"> due</span>
     </span>
