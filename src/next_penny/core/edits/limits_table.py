@@ -49,11 +49,11 @@ def read_limits(
         if category is None:
             category = Category(new_id(), name)
             table.changes.append(PlanChange("category", category.id, category))
-        period, shares = _HELD_BACK[line.every]
-        limit = rounded_quotient(line.limit, shares)
+        period, _ = _HELD_BACK[line.every]
         allowance = Allowance(
-            new_id(), category.name, limit, account.id, period, categories=(category.id,), timing="evenly", start=begin
-        )
+            new_id(), category.name, _share(line.limit, line.every), account.id, period, categories=(category.id,),
+            timing="evenly", start=begin,
+        )  # fmt: skip
         table.allowances.append(allowance)
         table.changes.append(PlanChange("allowance", allowance.id, allowance))
     return table
@@ -61,7 +61,7 @@ def read_limits(
 
 def _problems(plan: Plan, lines: Sequence[LimitLine]) -> Iterator[Problem]:
     limited, seen = _limited(plan), set[str]()
-    for place, (said, limit, _) in enumerate(lines):
+    for place, (said, limit, every) in enumerate(lines):
         name, at = said.strip(), ("lines", place, "category")
         category = _named(plan, name)
         if not name:
@@ -72,13 +72,20 @@ def _problems(plan: Plan, lines: Sequence[LimitLine]) -> Iterator[Problem]:
             yield Problem(at, f"“{category.name}” has an allowance already.", "taken")
         elif name.casefold() in seen:
             yield Problem(at, f"“{name}” stands here twice.", "taken")
-        if limit <= 0:
+        if _share(limit, every) <= 0:
             yield Problem(("lines", place, "limit"), "Write an amount above zero.", "range")
         seen.add(name.casefold())
 
 
+def _share(limit: int, every: Every) -> int:
+    """What a period of the allowance has of a limit that is said for so long."""
+    return rounded_quotient(limit, _HELD_BACK[every][1])
+
+
 def _named(plan: Plan, name: str) -> Category | None:
-    return next((category for category in plan.categories if category.name.casefold() == name.casefold()), None)
+    """The category of a name that is still offered: what was merged or retired counts nothing any more."""
+    named = (category for category in plan.categories if category.name.casefold() == name.casefold())
+    return next((category for category in named if not category.retired), None)
 
 
 def _limited(plan: Plan) -> set[str]:
