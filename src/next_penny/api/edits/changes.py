@@ -47,7 +47,7 @@ def save(request: SaveRequest, home: HomeOrWhatIf) -> HistoryAnswer:
     return done_answer(home.edit(decide, request.changes))
 
 
-@router.get("/history")
+@router.get("/history", response_model_exclude={"change_number"})
 def read_history(home: Home) -> HistoryAnswer:
     history = home.reading.history()
     return HistoryAnswer(undo=history.undo, redo=history.redo)
