@@ -16,8 +16,8 @@ from next_penny.core.dates.sentences import full_day
 from next_penny.core.edits.one_off import change_one_off
 from next_penny.core.edits.revising import revise_allowance, revise_flow
 from next_penny.core.flows.allowances import limit_on
-from next_penny.core.flows.amounts import amount_on
 from next_penny.core.flows.makers import expected, next_occurrences
+from next_penny.core.flows.settled import usual_amount
 from next_penny.core.money import round_half_up
 from next_penny.core.plan.allowances import LimitRevision
 from next_penny.core.plan.changes import PlanChange
@@ -82,7 +82,7 @@ def _dearer_flows(moment: Moment, group: str, share: Fraction, start: date) -> I
             _dearer_revision(revision, share) if revision.start > start else revision for revision in flow.revisions
         )
         scaled = _dearer_seasons(moment, replace(flow, revisions=later), share, start)
-        amount = round_half_up(amount_on(flow, start) * share)
+        amount = round_half_up(usual_amount(moment, flow, start) * share)
         item = revise_flow(scaled, {"amount": amount, "hourly": None}, start, moment.today).item
         if item != flow:
             yield PlanChange("flow", flow.id, item)

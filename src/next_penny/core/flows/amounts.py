@@ -70,6 +70,11 @@ class FlowAmounts:
         day = date.fromordinal(nominal)
         if day.month in self._seasonal:
             return self._seasonal[day.month], "season"
+        return self.usual(day)
+
+    def usual(self, day: date) -> tuple[int, AmountSource]:
+        """The amount on a day for which neither its date nor its month sets one, and which setting gave it."""
+        nominal = day.toordinal()
         since, base = self._flow.amount_steps.on(day) or (None, self._flow.base_amount)
         if self._averages is not None:
             average = self._averages.before(nominal, since.toordinal() if since else 0)

@@ -6,7 +6,7 @@ from datetime import date
 
 from next_penny.core.books.books import Books, Posting
 from next_penny.core.books.moment import Moment
-from next_penny.core.flows.amounts import NOTHING_SETTLED
+from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.rates import NoRate
@@ -32,6 +32,12 @@ def settled_amounts(moment: Moment, books: Books, flow: Flow, *, skip_unknown: b
             if not skip_unknown:
                 raise
     return amounts
+
+
+def usual_amount(moment: Moment, flow: Flow, day: date) -> int:
+    """What an occurrence on a day comes to, grown or averaged, where neither its date nor its month sets it."""
+    settled = settled_amounts(moment, moment.recorded, flow, skip_unknown=True)
+    return FlowAmounts(flow, settled).usual(day)[0]
 
 
 def _legs_by_flow(moment: Moment, books: Books) -> Mapping[str, Mapping[int, _Legs]]:

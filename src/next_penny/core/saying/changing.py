@@ -8,8 +8,8 @@ from next_penny.core.dates.calendar import month_end, month_number, month_start
 from next_penny.core.dates.recurrence import Recurrence
 from next_penny.core.dates.rules import parse_rule
 from next_penny.core.dates.sentences import full_day, month_name, recurrence_sentence
-from next_penny.core.flows.amounts import amount_on
 from next_penny.core.flows.makers import Occurrence, expected, next_occurrences
+from next_penny.core.flows.settled import usual_amount
 from next_penny.core.money import LARGEST_AMOUNT, format_amount, round_half_up
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.allowances import PERIOD_NAMES
@@ -47,7 +47,7 @@ def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
     if rhythm is not None:
         rules = tuple(parse_rule(rule) for rule in rhythm.rules)
         wordings.append(recurrence_sentence(Recurrence(rules, start=start)))
-    was = format_amount(amount_on(flow, start), account.currency)
+    was = format_amount(usual_amount(asking.moment, flow, start), account.currency)
     sentence = f"“{flow.name}” is {' '.join(wordings) or '…'} from {on_day(asking, start)} on ({was} until then)"
     if start < asking.moment.today:
         sentence = f"This changes days that have passed: {sentence}"
@@ -88,14 +88,14 @@ def _amount(asking: Asking, flow: Flow, account: Account) -> int | None:
         share = Fraction(asking.percent() or Decimal(0)) * (signed or 1) / 100
         if not signed:
             raise NotUnderstood(slots.percents[0])
-        amount_now = amount_on(flow, begins(asking) or asking.moment.today)
+        amount_now = usual_amount(asking.moment, flow, begins(asking) or asking.moment.today)
         return _checked(round_half_up(amount_now * (1 + share)), slots.percents[0])
     if not slots.amounts and "amount" not in asking.answers and not slots.verbs:
         return None
     amount = asking.amount(account)
     if amount is None or not signed:
         return amount
-    amount_now = amount_on(flow, begins(asking) or asking.moment.today)
+    amount_now = usual_amount(asking.moment, flow, begins(asking) or asking.moment.today)
     return _checked(amount_now + signed * amount, slots.amounts[0])
 
 

@@ -10,10 +10,13 @@ import { useView } from "@/shared/view";
 type Row = Schemas["FlowRow"];
 type Column = "name" | "next" | "amount" | "yearly";
 
+/** What a flow comes to the next time; of one that has ended, what it came to. */
+const shownAmount = ({ next, amount_now }: Pick<Row, "next" | "amount_now">) => next?.amount ?? amount_now;
+
 const ORDERS: Record<Column, (one: Row, other: Row) => number> = {
   name: (one, other) => one.flow.name.localeCompare(other.flow.name),
   next: (one, other) => (one.next?.date ?? "9").localeCompare(other.next?.date ?? "9"),
-  amount: (one, other) => other.flow.amount - one.flow.amount,
+  amount: (one, other) => shownAmount(other) - shownAmount(one),
   yearly: (one, other) => other.yearly - one.yearly,
 };
 
@@ -79,7 +82,7 @@ export function FlowTable({ rows, today, label }: Props) {
               named.get(row.from_account_now ?? "") ?? "",
               named.get(row.to_account_now ?? "") ?? "",
               row.next?.date ?? null,
-              { amount: row.amount_now, currency: row.currency },
+              { amount: shownAmount(row), currency: row.currency },
               row.currency,
               { amount: row.yearly, currency: row.currency },
             ])
@@ -147,7 +150,7 @@ function FlowRow({ row, today }: { row: Row; today: string }) {
       </td>
       <td className={`whitespace-nowrap text-right ${flow.kind === "income" ? "text-teal" : ""}`}>
         {flow.estimate && <span className="text-pencil">about </span>}
-        {money(next?.amount ?? flow.amount, currency)}
+        {money(shownAmount(row), currency)}
       </td>
       <td className="hidden whitespace-nowrap text-right @2xl:table-cell">{money(row.yearly, currency)}</td>
       <td className="hidden pl-6 align-middle @5xl:table-cell">
