@@ -95,3 +95,18 @@ def test_what_is_left_is_what_comes_less_what_goes_beside_savings(
     days = [day for day, amount in came if day <= iso(TODAY) and 0 < most <= 2 * amount]
     payday = last_payday(over)
     assert (date.fromordinal(payday).isoformat() if payday is not None else None) == max(days, default=None)
+
+
+def test_what_was_paid_on_a_card_stays_in_the_year_when_it_is_paid_by_hand_from_then_on() -> None:
+    card = {"limit": 1_000_00, "closing_day": 5, "due": {"day": 25}, "from_account": None}
+    kinds = {"a": "checking", "v": "credit_card"}
+    document = {
+        "format": "next-penny-plan", "version": 1, "currency": "USD",
+        "accounts": [{"id": id, "name": id, "kind": kind, "opening": {"date": iso(OPENED), "balance": 0},
+                      **({"card": card} if id == "v" else {})} for id, kind in kinds.items()],
+        "entries": [{"id": "e", "date": "2027-02-25", "payee": "V", "flow": "v-payment", "nominal": "2027-02-25",
+                     "legs": [{"account": "a", "amount": -50_00}, {"account": "v", "amount": 50_00}]}],
+    }  # fmt: skip
+    plan, recorded = read(document)
+    (row,) = year_list(seen(plan, recorded, TODAY), 2027).rows
+    assert (row.currency, row.total, row.months[1].stands) == ("USD", 50_00, "settled")

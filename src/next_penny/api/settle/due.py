@@ -110,5 +110,5 @@ def _left_out(plan: Plan, omission: LeftOut) -> LeftOutModel:
         name=omission.flow.name,
         nominal=omission.nominal,
         amount=None if omission.flow.id in plan.maker_accounts else omission.amount,
-        currency=plan.account_by_id[omission.flow.main_account or ""].currency,
+        currency=plan.currency_of(omission.flow),
     )

@@ -93,10 +93,9 @@ def _rows(moment: Moment, year: int) -> Iterator[YearRow]:
         marks, first = _marks(moment, flow, year)
         if first is None:
             continue
-        pays = moment.plan.account_by_id[flow.main_account or ""]
         rhythm = "" if flow.id in moment.plan.maker_accounts else maker_of(moment, flow).rhythm()
         owed = owed_today(moment, debt) if debt is not None else None
-        yield YearRow(flow.id, flow.name, first.day, rhythm, pays.currency, owed, marks)
+        yield YearRow(flow.id, flow.name, first.day, rhythm, moment.plan.currency_of(flow), owed, marks)
 
 
 def _debt(moment: Moment, flow: Flow) -> Account | None:

@@ -47,7 +47,7 @@ def summarize(moment: Moment, flow: Flow) -> FlowSummary:
             months[ahead] += amount
     return FlowSummary(
         flow=flow,
-        currency=moment.plan.account_by_id[flow.main_account or ""].currency,
+        currency=moment.plan.currency_of(flow),
         sentence=maker.rhythm(),
         amount_now=amount_on(flow, today),
         flow_now=flow.on(today),

@@ -54,8 +54,8 @@ class Plan:
         return frozenset(account.currency for account in self.accounts)
 
     def currency_of(self, flow: Flow) -> str:
-        """The currency of a flow's amounts: its main account's."""
-        return self.account_by_id[flow.main_account or ""].currency
+        """The currency of a flow's amounts: its main account's; of a card that is paid by hand, the card's."""
+        return self.account_by_id[flow.main_account or flow.to_account or ""].currency
 
     @cached_property
     def category_by_id(self) -> dict[str, Category]:

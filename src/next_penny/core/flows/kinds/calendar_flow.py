@@ -183,7 +183,7 @@ class CalendarTeller:
 
     def __init__(self, maker: CalendarFlow) -> None:
         self._maker, self._flow = maker, maker.flow
-        self._currency = maker.moment.plan.account_by_id[maker.flow.main_account or ""].currency
+        self._currency = maker.moment.plan.currency_of(maker.flow)
         self._amounts = FlowAmounts(maker.flow, maker.settled)
         self._rules: dict[tuple[str, ...], str] = {}
         self._has_fixed_dates = maker.flow.roll == "none" and not maker.flow.changes

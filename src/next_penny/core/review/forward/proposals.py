@@ -67,11 +67,9 @@ def _of_flows(moment: Moment, sources: Sources) -> Iterator[Proposal]:
         planned = maker_of(moment, flow).amount_of(following[0].nominal.toordinal())
         settled = [one_outcome for one_outcome in by_flow[flow.id] if abs(one_outcome.expected) == planned]
         amounts = _one_way([abs(one_outcome.actual) for one_outcome in reversed(settled)], planned)
-        account = moment.plan.account_by_id[flow.main_account or ""]
+        currency = moment.plan.currency_of(flow)
         if amounts and (fitting := _fitting(amounts)) != planned:
-            yield Proposal(
-                "flow", flow.id, flow.name, account.currency, planned, fitting, following[0].nominal, amounts
-            )
+            yield Proposal("flow", flow.id, flow.name, currency, planned, fitting, following[0].nominal, amounts)
 
 
 def has_one_amount(flow: Flow) -> bool:

@@ -145,7 +145,7 @@ def _off(moment: Moment, sources: Sources, first: date, last: date) -> Iterator[
         planned = maker_of(moment, flow).amount_of(following[0].nominal.toordinal())
         fitting = rounded_quotient(actual, len(pairs))
         if 10 * abs(actual - expected) > expected and fitting != planned:
-            currency = moment.plan.account_by_id[flow.main_account or ""].currency
+            currency = moment.plan.currency_of(flow)
             amounts = tuple(pair[1] for pair in reversed(pairs))
             yield Proposal(
                 "flow", flow.id, flow.name, currency, planned, fitting, following[0].nominal, amounts
@@ -180,5 +180,5 @@ def _unprepared(moment: Moment) -> Iterator[Unprepared]:
             continue
         following = next_occurrences(moment, flow, today, 2)
         if following and following[0].lands <= in_a_year and (len(following) == 1 or following[1].lands > in_a_year):
-            currency = plan.account_by_id[flow.main_account or ""].currency
+            currency = plan.currency_of(flow)
             yield Unprepared(flow.id, flow.name, following[0].lands, following[0].amount, currency)
