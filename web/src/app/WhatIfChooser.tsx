@@ -74,9 +74,9 @@ export function WhatIfBar() {
   const { shown, choose } = useWhatIf();
   const path = { id: shown?.id ?? "" };
   const adopt = useAct(() =>
-    answer<Schemas["HistoryAnswer"]>(api.POST("/api/what-ifs/{id}/adopt", { params: { path } })),
+    answer<Schemas["ChangeAnswer"]>(api.POST("/api/what-ifs/{id}/adopt", { params: { path } })),
   );
-  const drop = useAct(() => answer<Schemas["HistoryAnswer"]>(api.DELETE("/api/what-ifs/{id}", { params: { path } })));
+  const drop = useAct(() => answer<Schemas["ChangeAnswer"]>(api.DELETE("/api/what-ifs/{id}", { params: { path } })));
   if (!shown) return null;
   const count = shown.changes?.length ?? 0;
   const leave = { onSuccess: () => choose(null) };

@@ -14,7 +14,7 @@ from starlette.background import BackgroundTask
 from starlette.concurrency import run_in_threadpool
 
 from next_penny.api.accounts.plan import DifferenceModel, difference_model
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import Home, Session
 from next_penny.core.review.differences import differences
@@ -214,7 +214,7 @@ def download_backup(name: Name, home: Home) -> Response:
 
 
 @router.post("/backups/{name}/restore")
-def restore_backup(name: Name, home: Home) -> HistoryAnswer:
+def restore_backup(name: Name, home: Home) -> ChangeAnswer:
     """Let all be as a backup has it, as one undoable step; what is replaced is kept as a backup itself."""
     backup, path = _kept(home, name)
     label = f"Restored the backup of {backup.made:%Y-%m-%d %H:%M}"

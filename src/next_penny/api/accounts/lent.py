@@ -6,7 +6,7 @@ import uuid
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.flows.flows import NextModel
 from next_penny.api.http.lookups import account_of
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
@@ -101,7 +101,7 @@ class SplitAnswer(BaseModel):
     rest: int
 
 
-class ReceivedAnswer(HistoryAnswer):
+class ReceivedAnswer(ChangeAnswer):
     """The entry that records it."""
 
     id: str

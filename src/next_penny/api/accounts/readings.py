@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from next_penny.api.ahead.forecast import LowPointModel, low_point
 from next_penny.api.edits.applying import refuse_problems, requests_for, resolved
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.errors import refused
 from next_penny.api.http.lookups import account_of
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
@@ -134,7 +134,7 @@ def _row(home: Session, account: Account, reading: BalanceReading) -> ReadingRow
 
 
 @router.post("")
-def keep_reading(request: KeepRequest, home: Home) -> HistoryAnswer:
+def keep_reading(request: KeepRequest, home: Home) -> ChangeAnswer:
     """Keep a true balance, in the place of an earlier one of the same day."""
 
     def decide(reading: Reading) -> Decision:
@@ -151,7 +151,7 @@ def keep_reading(request: KeepRequest, home: Home) -> HistoryAnswer:
 
 
 @router.delete("")
-def forget_reading(account: Id, date: Day, home: Home) -> HistoryAnswer:
+def forget_reading(account: Id, date: Day, home: Home) -> ChangeAnswer:
     """Take a true balance away."""
 
     def decide(reading: Reading) -> Decision:

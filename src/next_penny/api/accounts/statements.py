@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.errors import refused
 from next_penny.api.http.lookups import account_of
 from next_penny.api.http.session import Home
@@ -87,7 +87,7 @@ class StatementPage(BaseModel):
     lines: list[StatementLine]
 
 
-class StatementDone(AccountStatementDocument, HistoryAnswer):
+class StatementDone(AccountStatementDocument, ChangeAnswer):
     """What was done, and the statement as it then is."""
 
 
@@ -172,7 +172,7 @@ def replace_statement(id: Id, request: StatementRequest, home: Home) -> Statemen
 
 
 @router.delete("/statements/{id}")
-def delete_statement(id: Id, home: Home) -> HistoryAnswer:
+def delete_statement(id: Id, home: Home) -> ChangeAnswer:
     """Delete an open statement; its entries stay."""
 
     def decide(reading: Reading) -> Decision:

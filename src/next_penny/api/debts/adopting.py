@@ -5,7 +5,7 @@ from pydantic import BaseModel
 
 from next_penny.api.ahead.forecast import LowPointModel, low_point
 from next_penny.api.debts.way_out import asked_way
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import Home, HomeOrWhatIf
 from next_penny.core.forecast.low_points import lowest
@@ -57,7 +57,7 @@ def effect_of_adopting(request: AskedDocument, home: HomeOrWhatIf) -> EffectAnsw
 
 
 @router.post("/payoff/adopt")
-def adopt(request: AskedDocument, home: Home) -> HistoryAnswer:
+def adopt(request: AskedDocument, home: Home) -> ChangeAnswer:
     """Make the plan's payments the expected ones, from its first month on, as one undoable change."""
 
     def decide(reading: Reading) -> Decision:
@@ -68,7 +68,7 @@ def adopt(request: AskedDocument, home: Home) -> HistoryAnswer:
 
 
 @router.delete("/payoff/adopt")
-def drop_adopted(home: Home) -> HistoryAnswer:
+def drop_adopted(home: Home) -> ChangeAnswer:
     """Drop the adopted plan from today on: what it replaced is expected again."""
 
     def decide(reading: Reading) -> Decision:

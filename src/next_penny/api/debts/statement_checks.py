@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from next_penny.api.debts.loan_page import loan_account
 from next_penny.api.edits.applying import requests_for
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.core.dates.sentences import full_day
@@ -170,7 +170,7 @@ def _split(books: LoanBooks, entry: Entry, confirmed: datetime.date | None) -> S
 
 
 @router.post("/{account}/statement-checks")
-def keep(account: Id, request: StatementDocument, home: Home) -> HistoryAnswer:
+def keep(account: Id, request: StatementDocument, home: Home) -> ChangeAnswer:
     """Keep a check, in the place of an earlier one of the same statement."""
 
     def decide(reading: Reading) -> Decision:
@@ -185,7 +185,7 @@ def keep(account: Id, request: StatementDocument, home: Home) -> HistoryAnswer:
 
 
 @router.delete("/{account}/statement-checks/{day}")
-def forget(account: Id, day: Day, home: Home) -> HistoryAnswer:
+def forget(account: Id, day: Day, home: Home) -> ChangeAnswer:
     """Take a kept check out."""
 
     def decide(reading: Reading) -> Decision:

@@ -21,20 +21,22 @@ class SaveRequest(Document):
 
 
 class HistoryAnswer(BaseModel):
-    """What undo would take back and redo bring again, in words; `done` is what was just done, `notes` are about it.
-
-    change_number: of a change that was made, how often the household had been changed with it (`/api/change-number`).
-    """
+    """What undo would take back and redo bring again, in words; `done` is what was just done, `notes` are about it."""
 
     undo: str | None
     redo: str | None
     done: str | None = None
     notes: list[str] = []
-    change_number: int | None = None
+
+
+class ChangeAnswer(HistoryAnswer):
+    """A change that was made; change_number: how often the household had been changed with it."""
+
+    change_number: int
 
 
 @router.post("/changes")
-def save(request: SaveRequest, home: HomeOrWhatIf) -> HistoryAnswer:
+def save(request: SaveRequest, home: HomeOrWhatIf) -> ChangeAnswer:
     """Make the changes, all or none; with `what_if`, in that what-if, and the plan stays as it is."""
 
     def decide(reading: Reading) -> Decision:
@@ -47,39 +49,39 @@ def save(request: SaveRequest, home: HomeOrWhatIf) -> HistoryAnswer:
     return done_answer(home.edit(decide, request.changes))
 
 
-@router.get("/history", response_model_exclude={"change_number"})
+@router.get("/history")
 def read_history(home: Home) -> HistoryAnswer:
     history = home.reading.history()
     return HistoryAnswer(undo=history.undo, redo=history.redo)
 
 
 @router.post("/undo")
-def undo(home: Home) -> HistoryAnswer:
+def undo(home: Home) -> ChangeAnswer:
     """Take back the newest change; nothing happens when there is none."""
     done = home.store.undo(home.today)
     return undone(done)
 
 
 @router.post("/redo")
-def redo(home: Home) -> HistoryAnswer:
+def redo(home: Home) -> ChangeAnswer:
     """Bring back what was undone last; nothing happens when there is nothing."""
     done = home.store.redo(home.today)
     return _answer(done, f"Done again: {_lower(done.label)}" if done.label else None)
 
 
-def undone(done: Done) -> HistoryAnswer:
+def undone(done: Done) -> ChangeAnswer:
     """What is answered where something was taken back."""
     return _answer(done, f"Undone: {_lower(done.label)}" if done.label else None)
 
 
-def done_answer(done: Done) -> HistoryAnswer:
+def done_answer(done: Done) -> ChangeAnswer:
     """What is answered to a change that was made."""
     return _answer(done, done.label)
 
 
-def _answer(done: Done, label: str | None) -> HistoryAnswer:
+def _answer(done: Done, label: str | None) -> ChangeAnswer:
     undo, redo = done.history.undo, done.history.redo
-    return HistoryAnswer(undo=undo, redo=redo, done=label, notes=list(done.notes), change_number=done.number)
+    return ChangeAnswer(undo=undo, redo=redo, done=label, notes=list(done.notes), change_number=done.number)
 
 
 def _lower(label: str) -> str:

@@ -6,7 +6,7 @@ from typing import Annotated, Self
 from fastapi import APIRouter, Path, Query
 from pydantic import BaseModel
 
-from next_penny.api.edits.changes import HistoryAnswer, undone
+from next_penny.api.edits.changes import ChangeAnswer, undone
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import Home
 from next_penny.core.review.history import Low, Lowest, Step, lowest_now, moved_since, newest_done, told_since
@@ -75,7 +75,7 @@ def read_steps(home: Home, count: Annotated[int, Query(ge=1, le=_MOST)] = 50) ->
 
 
 @router.post("/steps/{step}/undo")
-def undo_back_to(step: Annotated[int, Path(ge=0, lt=2**63)], home: Home) -> HistoryAnswer:
+def undo_back_to(step: Annotated[int, Path(ge=0, lt=2**63)], home: Home) -> ChangeAnswer:
     """Undo back to a change and with it: it and all that were made since, in one step of yours."""
     try:
         return undone(home.store.undo_back_to(home.today, step))

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from next_penny.api.edits.applying import apply_changes, refuse_problems, resolved
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.errors import Refused, refused
 from next_penny.api.http.session import Home, kept_what_if
 from next_penny.core.plan.changes import PlanChange
@@ -35,7 +35,7 @@ class WhatIfModel(WhatIfDocument):
     problem: str | None
 
 
-class WhatIfDone(HistoryAnswer):
+class WhatIfDone(ChangeAnswer):
     """What was done, and the what-if as it is kept."""
 
     id: str
@@ -117,12 +117,12 @@ def _plain(text: str) -> str:
     return " ".join(text.lower().split())
 
 
-def _done(history: HistoryAnswer, id: str, request: WhatIfRequest) -> WhatIfDone:
+def _done(history: ChangeAnswer, id: str, request: WhatIfRequest) -> WhatIfDone:
     return WhatIfDone(**history.model_dump(), id=id, name=request.name, changes=request.changes)
 
 
 @router.delete("/{id}")
-def throw_away(id: Id, home: Home) -> HistoryAnswer:
+def throw_away(id: Id, home: Home) -> ChangeAnswer:
     """Throw a what-if away."""
 
     def decide(reading: Reading) -> Decision:
@@ -133,7 +133,7 @@ def throw_away(id: Id, home: Home) -> HistoryAnswer:
 
 
 @router.post("/{id}/adopt")
-def adopt_what_if(id: Id, home: Home) -> HistoryAnswer:
+def adopt_what_if(id: Id, home: Home) -> ChangeAnswer:
     """Make its changes in the plan, and let it go: one undoable change."""
 
     def decide(reading: Reading) -> Decision:

@@ -7,7 +7,7 @@ from typing import Literal
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import Home, HomeOrWhatIf, Session
 from next_penny.core.dates.rules import parse_rule
@@ -81,7 +81,7 @@ def propose_flow(request: ProposalRequest, home: HomeOrWhatIf) -> CandidateModel
 
 
 @router.post("/decline")
-def decline(request: DeclineRequest, home: Home) -> HistoryAnswer:
+def decline(request: DeclineRequest, home: Home) -> ChangeAnswer:
     """Offer this one no more; undo offers it again."""
     label = f"Left “{request.payee}” out of the plan"
     return done_answer(home.store.decline_candidate(home.today, request.key, label))

@@ -3,7 +3,7 @@
 from fastapi import APIRouter
 from pydantic import Field
 
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.session import Home
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.starter import STARTER_CATEGORIES
@@ -22,7 +22,7 @@ class MergeRequest(Document):
 
 
 @router.post("/starter")
-def add_starter_set(home: Home) -> HistoryAnswer:
+def add_starter_set(home: Home) -> ChangeAnswer:
     """Add the common categories that the household does not have yet."""
 
     def decide(reading: Reading) -> Decision:
@@ -38,6 +38,6 @@ def add_starter_set(home: Home) -> HistoryAnswer:
 
 
 @router.post("/merge")
-def merge(request: MergeRequest, home: Home) -> HistoryAnswer:
+def merge(request: MergeRequest, home: Home) -> ChangeAnswer:
     """Merge one category into another of the same kind, as one undoable change."""
     return done_answer(home.store.merge_category(home.today, request.source, request.into))

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from next_penny.api.ahead.tideline import TidelineAnswer, TidelineRequest
 from next_penny.api.debts.parts import PartsModel
-from next_penny.api.edits.changes import HistoryAnswer
+from next_penny.api.edits.changes import ChangeAnswer
 from next_penny.core.edits.settling.due import DueStatus
 from next_penny.core.plan.flows import FlowKind
 from next_penny.formats.documents.fields import Amount, Day, Document, Id, Percent
@@ -115,7 +115,7 @@ class SettleRequest(Document):
     tideline: TidelineRequest | None = None
 
 
-class DoneAnswer(HistoryAnswer):
+class DoneAnswer(ChangeAnswer):
     """What was done, and the tideline as it then is, where it was asked for."""
 
     tideline: TidelineAnswer | None = None

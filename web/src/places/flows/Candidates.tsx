@@ -30,7 +30,7 @@ export function Candidates() {
 function Line({ seen, today }: { seen: Schemas["CandidateModel"]; today: string }) {
   const { openSlip } = useView();
   const decline = useAct(() =>
-    answer<Schemas["HistoryAnswer"]>(
+    answer<Schemas["ChangeAnswer"]>(
       api.POST("/api/candidates/decline", { body: { key: seen.key, payee: seen.payee } }),
     ),
   );

@@ -63,7 +63,7 @@ function byDay(steps: readonly Step[]) {
 
 function StepLine({ step, data, currency }: { step: Step; data: readonly Step[]; currency: string }) {
   const undo = useAct(() =>
-    answer<Schemas["HistoryAnswer"]>(
+    answer<Schemas["ChangeAnswer"]>(
       api.POST("/api/history/steps/{step}/undo", { params: { path: { step: step.id } } }),
     ),
   );

@@ -25,7 +25,7 @@ export function Proposals() {
 export function ProposalList({ proposals }: { proposals: readonly Proposal[] }) {
   const today = useHousehold().data?.today;
   const take = useAct((oneProposal: Proposal) =>
-    answer<Schemas["HistoryAnswer"]>(api.POST("/api/changes", { body: { changes: [oneProposal.change] } })),
+    answer<Schemas["ChangeAnswer"]>(api.POST("/api/changes", { body: { changes: [oneProposal.change] } })),
   );
   return (
     <ul>

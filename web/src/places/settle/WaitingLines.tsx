@@ -24,7 +24,7 @@ export function useWaitingLines(): Line[] {
 /** Lines of a bank that nobody has decided yet, worked off by key or button like the rest. */
 export function WaitingLines({ lines, today }: { lines: Line[]; today: string }) {
   const decide = useAct((lines: Decision[]) =>
-    answer<Schemas["HistoryAnswer"]>(api.POST("/api/bank-lines/waiting", { body: { lines, payee_rules: [] } })),
+    answer<Schemas["ChangeAnswer"]>(api.POST("/api/bank-lines/waiting", { body: { lines, payee_rules: [] } })),
   );
   if (lines.length === 0) return null;
   return (

@@ -88,7 +88,7 @@ export function useTakeBack() {
   const toast = useToast();
   return useMutation({
     mutationFn: (change: ChangeRequest) =>
-      answer<Schemas["HistoryAnswer"]>(api.POST("/api/changes", { body: { changes: [change] } })),
+      answer<Schemas["ChangeAnswer"]>(api.POST("/api/changes", { body: { changes: [change] } })),
     onSuccess: () => toast("Taken back"),
     onError: (error) => toast(error.message),
     onSettled: () => refresh(),

@@ -3,7 +3,7 @@ import { useToast } from "@/shared/kit/Toast";
 import { useView } from "@/shared/view";
 import { answer, api, type ChangeRequest, isShutOut, Refused, type Schemas, type TidelineAnswer } from "./client";
 
-type History = Schemas["HistoryAnswer"];
+type Changed = Schemas["ChangeAnswer"];
 
 export function useHousehold() {
   return useQuery({
@@ -46,7 +46,7 @@ export function useEntryChoices() {
 }
 
 export function useHistory() {
-  return useQuery({ queryKey: ["history"], queryFn: () => answer<History>(api.GET("/api/history")) });
+  return useQuery({ queryKey: ["history"], queryFn: () => answer<Schemas["HistoryAnswer"]>(api.GET("/api/history")) });
 }
 
 export interface TidelineQuery {
@@ -77,7 +77,7 @@ export function useTideline(query: TidelineQuery | null, changes: ChangeRequest[
 export function useSave() {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (changes: ChangeRequest[]) => answer<History>(api.POST("/api/changes", { body: { changes } })),
+    mutationFn: (changes: ChangeRequest[]) => answer<Changed>(api.POST("/api/changes", { body: { changes } })),
     // Saved is saved: nobody waits for the views to be read afresh.
     onSuccess: () => void refresh(),
   });
@@ -108,8 +108,8 @@ export function useUndo() {
     void refresh();
   };
   const outcome = { onSuccess: done, onError: (error: Error) => toast(error.message) };
-  const undo = useMutation({ mutationFn: () => answer<History>(api.POST("/api/undo")), ...outcome });
-  const redo = useMutation({ mutationFn: () => answer<History>(api.POST("/api/redo")), ...outcome });
+  const undo = useMutation({ mutationFn: () => answer<Changed>(api.POST("/api/undo")), ...outcome });
+  const redo = useMutation({ mutationFn: () => answer<Changed>(api.POST("/api/redo")), ...outcome });
   return { undo: undo.mutate, redo: redo.mutate };
 }
 

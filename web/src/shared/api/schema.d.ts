@@ -4937,6 +4937,25 @@ export interface components {
             hours?: string | number | null;
         };
         /**
+         * ChangeAnswer
+         * @description A change that was made; change_number: how often the household had been changed with it.
+         */
+        ChangeAnswer: {
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+            /** Done */
+            done?: string | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /** Change Number */
+            change_number: number;
+        };
+        /**
          * ChangeNumber
          * @description Another number, or another day: what was read is out of date.
          *
@@ -5679,7 +5698,7 @@ export interface components {
              */
             notes: string[];
             /** Change Number */
-            change_number?: number | null;
+            change_number: number;
             tideline?: components["schemas"]["TidelineAnswer"] | null;
         };
         /**
@@ -6729,8 +6748,6 @@ export interface components {
         /**
          * HistoryAnswer
          * @description What undo would take back and redo bring again, in words; `done` is what was just done, `notes` are about it.
-         *
-         *     change_number: of a change that was made, how often the household had been changed with it (`/api/change-number`).
          */
         HistoryAnswer: {
             /** Undo */
@@ -6744,8 +6761,6 @@ export interface components {
              * @default []
              */
             notes: string[];
-            /** Change Number */
-            change_number?: number | null;
         };
         /**
          * Hourly
@@ -6893,7 +6908,7 @@ export interface components {
              */
             notes: string[];
             /** Change Number */
-            change_number?: number | null;
+            change_number: number;
             /** Taken */
             taken: number;
             /** Matched */
@@ -9771,7 +9786,7 @@ export interface components {
              */
             notes: string[];
             /** Change Number */
-            change_number?: number | null;
+            change_number: number;
             /** Id */
             id: string;
             /**
@@ -10765,7 +10780,7 @@ export interface components {
              */
             notes: string[];
             /** Change Number */
-            change_number?: number | null;
+            change_number: number;
             /** Id */
             id: string;
             /** Account */
@@ -11667,7 +11682,7 @@ export interface components {
              */
             notes: string[];
             /** Change Number */
-            change_number?: number | null;
+            change_number: number;
             /** Id */
             id: string;
             /** Name */
@@ -13097,7 +13112,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -13317,7 +13332,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -13427,7 +13442,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -13651,7 +13666,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -14330,7 +14345,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -14442,7 +14457,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -18008,7 +18023,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -18122,7 +18137,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -18466,7 +18481,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -21019,7 +21034,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -21129,7 +21144,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -21826,7 +21841,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -21939,7 +21954,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -25230,7 +25245,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -25343,7 +25358,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -26021,7 +26036,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -28376,7 +28391,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -29626,7 +29641,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -29853,7 +29868,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -31197,7 +31212,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */
@@ -31311,7 +31326,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryAnswer"];
+                    "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
             /** @description The request is not one: its Origin or its address cannot be read. */

@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
-from next_penny.api.edits.changes import HistoryAnswer
+from next_penny.api.edits.changes import ChangeAnswer
 from next_penny.api.http.errors import Refusal
 from next_penny.core.bank_lines.found import LineKind
 from next_penny.core.bank_lines.statements import BankFormat
@@ -139,7 +139,7 @@ class ImportRequest(Document):
     payee_rules: list[PayeeRuleDocument] = Field([], max_length=100)
 
 
-class ImportAnswer(HistoryAnswer):
+class ImportAnswer(ChangeAnswer):
     """How many lines were taken in; how many of them were entries already, settled something, or wait."""
 
     taken: int

@@ -5,7 +5,7 @@ from datetime import timedelta
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import Home, HomeOrWhatIf
 from next_penny.core.plan.changes import PlanChange
@@ -49,7 +49,7 @@ def read_payee_rules(home: HomeOrWhatIf) -> list[PayeeRuleRow]:
 
 
 @router.post("/order")
-def order_payee_rules(request: RuleOrder, home: Home) -> HistoryAnswer:
+def order_payee_rules(request: RuleOrder, home: Home) -> ChangeAnswer:
     """Try the rules in another order."""
 
     def decide(reading: Reading) -> Decision:

@@ -10,7 +10,7 @@ from next_penny.api.accounts.bank_files.answers import line_answer
 from next_penny.api.accounts.bank_files.looking import known_of
 from next_penny.api.accounts.bank_files.models import LineDecision, WaitingDecision, WaitingLine
 from next_penny.api.accounts.bank_files.taking import decided, new_rules, renamed
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.errors import Refused, refusals, refused
 from next_penny.api.http.session import Home
 from next_penny.core.bank_lines.found import Is, Known, OnAccount, Place
@@ -42,7 +42,7 @@ def read_waiting_lines(home: Home) -> list[WaitingLine]:
 
 
 @router.post("/waiting")
-def decide_waiting(request: WaitingDecision, home: Home) -> HistoryAnswer:
+def decide_waiting(request: WaitingDecision, home: Home) -> ChangeAnswer:
     """Say what waiting lines are, as one undoable step. `take` false: it is known, and becomes nothing."""
 
     def decide(reading: Reading) -> Decision:

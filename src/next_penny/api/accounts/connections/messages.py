@@ -16,7 +16,7 @@ from next_penny.api.accounts.connections.models import (
     PatternRow,
     TeachRequest,
 )
-from next_penny.api.edits.changes import HistoryAnswer, done_answer
+from next_penny.api.edits.changes import ChangeAnswer, done_answer
 from next_penny.api.http.errors import refused
 from next_penny.api.http.lookups import account_of
 from next_penny.api.http.session import Home
@@ -78,7 +78,7 @@ def _notice_row(reading: Reading, notice: Notice) -> NoticeRow:
 
 
 @router.post("/{id}/teach")
-def teach_notice(request: Request, id: ServiceId, body: TeachRequest, home: Home) -> HistoryAnswer:
+def teach_notice(request: Request, id: ServiceId, body: TeachRequest, home: Home) -> ChangeAnswer:
     """Say where a balance stands in a message: it is read from this sender's messages from then on, and at once."""
     found_notices = _notices(request, id)
     notice = next((one_notice for one_notice in found_notices if one_notice.id == body.message), None)
@@ -104,7 +104,7 @@ def teach_notice(request: Request, id: ServiceId, body: TeachRequest, home: Home
 @router.delete("/{id}/taught")
 def forget_taught(
     request: Request, id: ServiceId, sender: Annotated[str, Query(max_length=500)], home: Home
-) -> HistoryAnswer:  # fmt: skip
+) -> ChangeAnswer:  # fmt: skip
     """Read a sender's messages no more. Balances that were taken stay."""
     service_of(asking_of(request), id)
 

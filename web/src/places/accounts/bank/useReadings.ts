@@ -27,11 +27,11 @@ export const useReadingCheck = (asked: Asked | null) =>
 /** Keep a true balance, with what explains it. */
 export const useKeepReading = () =>
   useAct((reading: Asked & { changes: ChangeRequest[] }) =>
-    answer<Schemas["HistoryAnswer"]>(api.POST("/api/readings", { body: reading })),
+    answer<Schemas["ChangeAnswer"]>(api.POST("/api/readings", { body: reading })),
   );
 
 /** Take a true balance away. */
 export const useForgetReading = () =>
   useAct(({ account, date }: { account: string; date: string }) =>
-    answer<Schemas["HistoryAnswer"]>(api.DELETE("/api/readings", { params: { query: { account, date } } })),
+    answer<Schemas["ChangeAnswer"]>(api.DELETE("/api/readings", { params: { query: { account, date } } })),
   );

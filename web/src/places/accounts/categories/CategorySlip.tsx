@@ -103,7 +103,7 @@ function Merge({ category, others }: { category: Category; others: Category[] })
   const toast = useToast();
   const merge = useMutation({
     mutationFn: () =>
-      answer<Schemas["HistoryAnswer"]>(api.POST("/api/categories/merge", { body: { from: category.id, into } })),
+      answer<Schemas["ChangeAnswer"]>(api.POST("/api/categories/merge", { body: { from: category.id, into } })),
     onSuccess: async (history) => {
       toast(history.done ?? "Merged");
       closeSlip();

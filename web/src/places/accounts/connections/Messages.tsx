@@ -71,7 +71,7 @@ function Told({ message, patterns, today }: { message: Notice; patterns: Pattern
 function Taught({ id, pattern }: { id: string; pattern: Pattern }) {
   const accounts = useOffered([pattern.account]) ?? [];
   const forget = useAct(() =>
-    answer<Schemas["HistoryAnswer"]>(
+    answer<Schemas["ChangeAnswer"]>(
       api.DELETE("/api/connections/{id}/taught", { params: { path: { id }, query: { sender: pattern.sender } } }),
     ),
   );

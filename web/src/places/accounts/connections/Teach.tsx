@@ -30,7 +30,7 @@ export function Teach({ id, message, onDone }: Props) {
   const [owed, setOwed] = useState(false);
   const teach = useAsking(
     (body: Schemas["TeachRequest"]) =>
-      answer<Schemas["HistoryAnswer"]>(api.POST("/api/connections/{id}/teach", { params: { path: { id } }, body })),
+      answer<Schemas["ChangeAnswer"]>(api.POST("/api/connections/{id}/teach", { params: { path: { id } }, body })),
     ({ done }) => {
       toast(done ?? "Taught");
       onDone();

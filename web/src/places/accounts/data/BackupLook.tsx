@@ -4,7 +4,7 @@ import { useAct } from "@/shared/api/hooks";
 import { counted, dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 
-type History = Schemas["HistoryAnswer"];
+type Changed = Schemas["ChangeAnswer"];
 
 /** What a backup holds, and restoring it. */
 export function BackupLook({ name, today }: { name: string; today: string }) {
@@ -14,7 +14,7 @@ export function BackupLook({ name, today }: { name: string; today: string }) {
     retry: false,
     queryFn: () => answer<Schemas["HeldAnswer"]>(api.GET("/api/backups/{name}", path)),
   });
-  const restore = useAct(() => answer<History>(api.POST("/api/backups/{name}/restore", path)));
+  const restore = useAct(() => answer<Changed>(api.POST("/api/backups/{name}/restore", path)));
   if (error)
     return (
       <p role="alert" className="text-rust">

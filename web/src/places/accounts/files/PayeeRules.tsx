@@ -19,10 +19,10 @@ export function PayeeRules() {
   });
   const kinds = new Map((useEntryChoices().data?.categories ?? []).map(({ id, kind }) => [id, kind]));
   const change = useAct((changes: ChangeRequest[]) =>
-    answer<Schemas["HistoryAnswer"]>(api.POST("/api/changes", { body: { changes } })),
+    answer<Schemas["ChangeAnswer"]>(api.POST("/api/changes", { body: { changes } })),
   );
   const order = useAct((ids: string[]) =>
-    answer<Schemas["HistoryAnswer"]>(api.POST("/api/payee-rules/order", { body: { ids } })),
+    answer<Schemas["ChangeAnswer"]>(api.POST("/api/payee-rules/order", { body: { ids } })),
   );
   if (!data) return null;
   const ids = data.map(({ rule }) => rule.id);

@@ -68,7 +68,7 @@ function MonthLine({ month, data, account }: { month: Month; data: Months; accou
   const keep = useAct((way: Convention) => {
     const { basis, compounding, movements_earn, rounding } = way;
     const savings = { ...account.savings, basis, compounding, movements_earn, rounding };
-    return answer<Schemas["HistoryAnswer"]>(
+    return answer<Schemas["ChangeAnswer"]>(
       api.POST("/api/changes", {
         body: { changes: [{ op: "update", kind: "account", id: account.id, value: { savings } }] },
       }),

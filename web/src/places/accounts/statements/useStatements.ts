@@ -56,4 +56,4 @@ export const useFinish = (id: string) =>
 export const useOpenAgain = (id: string) => useAct(() => answer<Done>(api.POST("/api/statements/{id}/open", path(id))));
 
 export const useDelete = (id: string) =>
-  useAct(() => answer<Schemas["HistoryAnswer"]>(api.DELETE("/api/statements/{id}", path(id))));
+  useAct(() => answer<Schemas["ChangeAnswer"]>(api.DELETE("/api/statements/{id}", path(id))));

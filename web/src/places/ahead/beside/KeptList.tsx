@@ -50,7 +50,7 @@ function Actions({ each: whatIf }: { each: WhatIf }) {
   const { choose } = useWhatIf();
   const [isNaming, setNaming] = useState(false);
   const path = { id: whatIf.id };
-  const drop = useAct(() => answer<Schemas["HistoryAnswer"]>(api.DELETE("/api/what-ifs/{id}", { params: { path } })));
+  const drop = useAct(() => answer<Schemas["ChangeAnswer"]>(api.DELETE("/api/what-ifs/{id}", { params: { path } })));
   if (isNaming) return <Rename each={whatIf} onDone={() => setNaming(false)} />;
   return (
     <span className="flex flex-wrap">

@@ -17,7 +17,7 @@ interface Props {
 export function KeptChecks({ account, currency, onShow }: Props) {
   const data = useKeptChecks(account).data;
   const forget = useAct((day: string) =>
-    answer<Schemas["HistoryAnswer"]>(
+    answer<Schemas["ChangeAnswer"]>(
       api.DELETE("/api/loans/{account}/statement-checks/{day}", { params: { path: { account, day } } }),
     ),
   );

@@ -35,7 +35,7 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
   const statement = "statement" in read && !read.isBlank && date ? read.statement : null;
   const { data, error, isFetching } = useStatementCheck(account.id, useCalm(statement));
   const keep = useAct(() =>
-    answer<Schemas["HistoryAnswer"]>(
+    answer<Schemas["ChangeAnswer"]>(
       api.POST("/api/loans/{account}/statement-checks", {
         params: { path: { account: account.id } },
         body: statement ?? { date },
