@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from datetime import date
 from typing import NamedTuple
 
-from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.entries import Entry, first_account
 from next_penny.core.plan.flows import repayment_id
 from next_penny.core.plan.starter import LENT_INTEREST
 
@@ -96,7 +96,7 @@ def postings_of(entry: Entry) -> Iterable[tuple[str, Posting]]:
 
 def spent_by(entry: Entry) -> Iterable[tuple[tuple[str, str], tuple[int, int]]]:
     """By category and the account whose currency it is in (the entry's first), the day and what was recorded there."""
-    account = next((leg.account for leg in entry.legs if leg.account is not None), "")
+    account = first_account(entry.legs)
     for leg in entry.legs:
         if leg.category is not None:
             yield (leg.category, account), (entry.date.toordinal(), leg.amount)

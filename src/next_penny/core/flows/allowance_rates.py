@@ -7,6 +7,7 @@ import numpy as np
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.sentences import joined
+from next_penny.core.flows.amounts import amounts_between
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
@@ -25,13 +26,9 @@ def in_its_currency(plan: Plan, allowance: Allowance, account: str, days: Days, 
     What is not counted for that stays held back, and is told by `rate_note`.
     """
     have, want = (plan.account_by_id[id].currency for id in (account, allowance.account))
-    if have == want:
-        return amounts
-    if plan.rate(have, want, date.max) is None:
+    if have != want and plan.rate(have, want, date.max) is None:
         return np.zeros_like(amounts)
-    converted = [plan.converted(amount, have, want, date.fromordinal(day))
-                 for day, amount in zip(days.tolist(), amounts.tolist(), strict=True)]  # fmt: skip
-    return np.array(converted, dtype=np.int64)
+    return amounts_between(plan, account, allowance.account, amounts, days)
 
 
 def rate_note(moment: Moment, allowance: Allowance) -> str | None:

@@ -17,6 +17,7 @@ from next_penny.core.dates.business_days import Days
 from next_penny.core.dates.calendar import whole_years
 from next_penny.core.money import LARGEST_AMOUNT, round_half_up
 from next_penny.core.plan.flows import Flow, Hourly
+from next_penny.core.plan.plan import Plan
 
 AmountSource = Literal["this date", "season", "average", "revision", "flow"]
 NOTHING_SETTLED: Mapping[int, int] = {}
@@ -38,6 +39,15 @@ def hourly_on(flow: Flow, day: date) -> Hourly | None:
     """The pay by the hour in force on a day, if any."""
     step = flow.hourly_steps.on(day)
     return step[1] if step is not None else flow.hourly
+
+
+def amounts_between(plan: Plan, source: str, target: str, amounts: Days, days: Days) -> Days:
+    """Amounts of one account as those of another, each at the rate of its day. Raises NoRate where there is none."""
+    if plan.account_by_id[source].currency == plan.account_by_id[target].currency:
+        return amounts
+    converted = [plan.between(source, target, amount, date.fromordinal(day))
+                 for amount, day in zip(amounts.tolist(), days.tolist(), strict=True)]  # fmt: skip
+    return np.array(converted, dtype=np.int64)
 
 
 class FlowAmounts:

@@ -44,7 +44,8 @@ def _legs_by_flow(moment: Moment, books: Books) -> Mapping[str, Mapping[int, _Le
     """By flow and nominal day, the accounts on which an occurrence was settled, and what changed there."""
     postings = tuple(books.postings.get(account.id, ()) for account in moment.plan.accounts)
     key = "settled as assumed" if books is moment.books else "settled as recorded"
-    return moment.cache.recall((key, ""), postings, lambda: _gathered(moment.plan, postings))
+    currencies = tuple(account.currency for account in moment.plan.accounts)
+    return moment.cache.recall((key, ""), (postings, currencies), lambda: _gathered(moment.plan, postings))
 
 
 def _gathered(plan: Plan, postings: Sequence[Sequence[Posting]]) -> dict[str, dict[int, list[tuple[str, Posting]]]]:

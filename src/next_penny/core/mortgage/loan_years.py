@@ -16,7 +16,7 @@ from next_penny.core.loans.standing import Parts, Standing, standing
 from next_penny.core.loans.years import by_year
 from next_penny.core.mortgage.loan_books import LoanBooks, books_by_loan, loan_books
 from next_penny.core.plan.accounts import Account
-from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.entries import Entry, first_account
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.terms.loans import YearBefore
@@ -190,7 +190,7 @@ def property_lines(plan: Plan, owned: Property, recorded: Iterable[Entry]) -> It
         for book in books for entry in book.payments
     }  # fmt: skip
     for entry in sorted(recorded, key=lambda one_entry: one_entry.date):
-        paid_on = next((leg.account for leg in entry.legs if leg.account is not None), own)
+        paid_on = first_account(entry.legs)
         categories = [leg.amount for leg in entry.legs if leg.category is not None]
         spent = sum(plan.between(paid_on, own, amount, entry.date) for amount in categories)
         if entry.id in interest:

@@ -16,7 +16,7 @@ from next_penny.core.mortgage.splitting import Correction, Splitter, Target
 from next_penny.core.mortgage.suspects import Suspects, paid_whole
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.changes import PlanChange
-from next_penny.core.plan.entries import Entry
+from next_penny.core.plan.entries import Entry, first_account
 
 # What is paid is at most so many times what is due, or it is something else.
 _MOST_TIMES = 3
@@ -87,7 +87,7 @@ def _is_whole(books: LoanBooks, entry: Entry) -> bool:
     """One account pays, one category has all of it."""
     if not paid_whole(entry):
         return False
-    paid_from = books.plan.account_by_id.get(next(leg.account for leg in entry.legs if leg.account is not None))
+    paid_from = books.plan.account_by_id.get(first_account(entry.legs))
     is_possible = paid_from is not None and not paid_from.is_debt and paid_from.currency == books.account.currency
     return is_possible and entry.date >= books.account.opening.date and bool(paying_legs(books, entry))
 

@@ -5,6 +5,7 @@ income (docs/rules.md).
 """
 
 import datetime
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 
@@ -13,6 +14,11 @@ class Leg:
     amount: int
     account: str | None = None
     category: str | None = None
+
+
+def first_account(legs: Iterable[Leg]) -> str:
+    """The account that legs name first, in whose currency those on categories are; empty where they name none."""
+    return next((leg.account for leg in legs if leg.account is not None), "")
 
 
 @dataclass(frozen=True, slots=True)

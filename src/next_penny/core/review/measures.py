@@ -8,7 +8,7 @@ from datetime import date
 
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.categories import CategoryKind
-from next_penny.core.plan.entries import Leg
+from next_penny.core.plan.entries import Leg, first_account
 from next_penny.core.plan.plan import Plan
 
 _LENT = ("loan", "credit_line")
@@ -34,7 +34,7 @@ def on_categories(
 
     otherwise: what a leg without a category is; else its sign says so.
     """
-    account = next((leg.account for leg in legs if leg.account is not None), None)
+    account = first_account(legs)
     sum = 0
     for leg in legs:
         if leg.account is not None:

@@ -8,7 +8,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.money import rounded_quotient
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.categories import Category, CategoryKind
-from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.entries import Entry, Leg, first_account
 from next_penny.core.plan.memory import Expected
 from next_penny.core.plan.starter import UNSORTED_INCOME, UNSORTED_SPENDING
 from next_penny.core.problems import go_on
@@ -61,7 +61,7 @@ class Actual:
 
     def counted(self, entry: Entry, leg: Leg) -> int:
         """What a category's leg counts in its row, in the household's currency."""
-        return _sign(self.key_of(leg)) * self._converted(leg.amount, _first_account(entry.legs), entry.date)
+        return _sign(self.key_of(leg)) * self._converted(leg.amount, first_account(entry.legs), entry.date)
 
     def _key(self, category: str | None, otherwise: CategoryKind) -> RowKey:
         category = self._plan.merged(category)
@@ -102,7 +102,7 @@ class Sums(Actual):
 
     def expected_of(self, row: Expected) -> Iterator[tuple[RowKey, int]]:
         """What an occurrence counts as expected, row by row; what an allowance expects, its flows do not."""
-        account = _first_account(row.legs)
+        account = first_account(row.legs)
         for leg in row.legs:
             if leg.account is None:
                 key = self._key(leg.category, "income" if row.kind == "income" else "expense")
@@ -169,7 +169,7 @@ class Sums(Actual):
 
     def accounts(self) -> tuple[AccountSums, ...]:
         """The same by account: the first one that an entry moves money on."""
-        sums_of = self._by(lambda entry: _first_account(entry.legs))
+        sums_of = self._by(lambda entry: first_account(entry.legs))
         found_sums = (AccountSums(account, *sums) for account, sums in sums_of.items())
         return tuple(
             sorted(
@@ -226,10 +226,6 @@ class Sums(Actual):
             sum(measure(plan, entry.legs, entry.date) for entry in self.entries)
             for measure in (saved, repaid, borrowed)
         ))  # fmt: skip
-
-
-def _first_account(legs: Iterable[Leg]) -> str:
-    return next((leg.account for leg in legs if leg.account is not None), "")
 
 
 def _sign(key: RowKey) -> int:

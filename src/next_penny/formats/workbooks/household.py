@@ -15,7 +15,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.books.registers import AccountLine, line_name
 from next_penny.core.flows.summary import summarize
 from next_penny.core.loans.standing import standings
-from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.entries import Entry, Leg, first_account
 from next_penny.core.plan.memory import Expected
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import while_waited_for
@@ -132,8 +132,7 @@ def _expected(plan: Plan, remembered: Sequence[Expected]) -> Iterator[Sequence[A
     """A line for each leg of what was expected, and one for an allowance's limit."""
     for row in while_waited_for(remembered):
         legs = row.legs if not row.is_allowance else (Leg(row.limit or 0, account=row.account),)
-        on_account = next((leg.account for leg in legs if leg.account is not None), None)
-        beside = plan.account_by_id.get(on_account or "")
+        beside = plan.account_by_id.get(first_account(legs))
         for leg in legs:
             account = plan.account_by_id.get(leg.account or "")
             category = plan.category_by_id.get(leg.category or "")

@@ -15,7 +15,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.business_days import Days, Roll, business_calendar
 from next_penny.core.dates.landing import lands_on
 from next_penny.core.dates.sentences import full_day, recurrence_sentence, short_day
-from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts, hourly_on, rules_on
+from next_penny.core.flows.amounts import NOTHING_SETTLED, FlowAmounts, amounts_between, hourly_on, rules_on
 from next_penny.core.flows.kinds.calendar_legs import calendar_legs
 from next_penny.core.flows.occurrences import Occurrences, nominal_days, occurrences
 from next_penny.core.flows.settled import settled_amounts
@@ -85,18 +85,19 @@ class CalendarFlow:
 
     def postings(self, coming: Occurrences, days: Days) -> Iterator[tuple[str, Days, Mask | None]]:
         """What occurrences change on each account, and for which of them; `days` are those on which it moves."""
+        plan = self.moment.plan
         for flow, mine in _eras(self.flow, coming.nominal):
             parts, _ = _parts(flow, coming.amount)
             arriving = coming.amount.copy() if flow.splits else coming.amount
             for split, part in zip(flow.splits, parts, strict=True):
                 if split.account is not None:
                     arriving = arriving - part
-                    yield split.account, self._in_currency_of(flow.main_account or "", split.account, part, days), mine
+                    yield split.account, amounts_between(plan, flow.main_account or "", split.account, part, days), mine
             if flow.from_account is not None:
                 yield flow.from_account, -coming.amount, mine
             if flow.to_account is not None:
                 if flow.from_account is not None:
-                    arriving = self._in_currency_of(flow.from_account, flow.to_account, arriving, days)
+                    arriving = amounts_between(plan, flow.from_account, flow.to_account, arriving, days)
                 yield flow.to_account, arriving, mine
 
     def shares(self, coming: Occurrences) -> Iterator[tuple[str, Days, Mask | None]]:
@@ -109,14 +110,6 @@ class CalendarFlow:
             for split, part in zip(flow.splits, parts, strict=True):
                 if split.category is not None:
                     yield split.category, sign * part, mine
-
-    def _in_currency_of(self, source: str, target: str, amount: Days, days: Days) -> Days:
-        plan = self.moment.plan
-        if plan.account_by_id[source].currency == plan.account_by_id[target].currency:
-            return amount
-        converted = [plan.between(source, target, part, date.fromordinal(day))
-                     for part, day in zip(amount.tolist(), days.tolist(), strict=True)]  # fmt: skip
-        return np.array(converted, dtype=np.int64)
 
     def split(self, nominal: date) -> Parts | None:
         """What a payment of a nominal day is proposed to be made of; only a loan's is made of parts."""
