@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useLocation } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { PageLink } from "@/shared/kit/PageLink";
 
@@ -33,7 +33,7 @@ const LINE = "flex flex-wrap items-center gap-x-3 border-b-2 px-4 py-1 md:px-6";
 function Notices({ notices, isThere }: { notices: string[]; isThere: boolean }) {
   const client = useQueryClient();
   const forget = async () => {
-    await answer<unknown>(api.DELETE("/api/file/notices"));
+    await api.delete("/api/file/notices");
     client.setQueryData(["fault"], (before: object | null) => before && { ...before, notices: [] });
   };
   return (

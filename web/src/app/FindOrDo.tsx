@@ -1,8 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useDeferredValue, useEffect, useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { server } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
 import { useReturnFocus } from "@/shared/kit/useReturnFocus";
 import { useView } from "@/shared/view";
@@ -105,13 +105,12 @@ function Commands({ onDone, onHelp }: { onDone: () => void; onHelp: () => void }
 function Entries({ text, onDone }: { text: string; onDone: () => void }) {
   const { openSlip } = useView();
   const wanted = useDeferredValue(text.trim());
-  const found = useQuery({
-    queryKey: ["find", wanted],
-    enabled: wanted.length >= 2,
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      answer<Schemas["FoundEntries"]>(api.GET("/api/entries/find", { params: { query: { text: wanted } }, signal })),
-  }).data?.entries;
+  const found = server.useQuery(
+    "get",
+    "/api/entries/find",
+    { params: { query: { text: wanted } } },
+    { enabled: wanted.length >= 2, placeholderData: keepPreviousData },
+  ).data?.entries;
   if (!found?.length || wanted.length < 2) return null;
   return (
     <Command.Group heading="Entries" className={GROUP} forceMount>

@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { server } from "@/shared/api/client";
 import { counted } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useReturnFocus } from "@/shared/kit/useReturnFocus";
@@ -70,10 +69,7 @@ function List({ title, items }: { title: string; items: [string, ReactNode][] })
 
 /** Where the household's file is: copying it copies everything. */
 function Where({ onClose }: { onClose: () => void }) {
-  const file = useQuery({
-    queryKey: ["file"],
-    queryFn: () => answer<Schemas["FileAnswer"]>(api.GET("/api/file")),
-  }).data;
+  const file = server.useQuery("get", "/api/file").data;
   if (!file) return null;
   return (
     <section>

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/fields/Select";
@@ -73,10 +73,8 @@ export function WhatIfChooser() {
 export function WhatIfBar() {
   const { shown, choose } = useWhatIf();
   const path = { id: shown?.id ?? "" };
-  const adopt = useAct(() =>
-    answer<Schemas["ChangeAnswer"]>(api.POST("/api/what-ifs/{id}/adopt", { params: { path } })),
-  );
-  const drop = useAct(() => answer<Schemas["ChangeAnswer"]>(api.DELETE("/api/what-ifs/{id}", { params: { path } })));
+  const adopt = useAct(() => api.post("/api/what-ifs/{id}/adopt", { params: { path } }));
+  const drop = useAct(() => api.delete("/api/what-ifs/{id}", { params: { path } }));
   if (!shown) return null;
   const count = shown.changes?.length ?? 0;
   const leave = { onSuccess: () => choose(null) };

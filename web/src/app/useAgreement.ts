@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, isAllOwn, isShutOut, type Schemas } from "@/shared/api/client";
+import { HOUSEHOLD } from "@/shared/api/hooks";
 
 const EVERY = 2000;
 
@@ -14,17 +15,19 @@ export function useAgreement() {
       if (document.visibilityState !== "visible" || isAsking) return;
       isAsking = true;
       try {
-        const { data, error } = await api.GET("/api/change-number");
-        // Not inside any more: the household is asked for, which says so.
-        if (isShutOut(error)) await client.invalidateQueries({ queryKey: ["household"] });
-        client.setQueryData(["fault"], data ? { fault: data.fault, notices: data.notices } : null);
+        const data = await api.get("/api/change-number");
+        client.setQueryData(["fault"], { fault: data.fault, notices: data.notices });
         // What this window is changing just now is read afresh by itself.
-        if (!data || client.isMutating() > 0) return;
+        if (client.isMutating() > 0) return;
         const isNews = known && (known.today !== data.today || !isAllOwn(known.number, data.number));
         known = data;
         if (isNews) await client.invalidateQueries();
-      } catch {
-        // The app does not answer: what is asked for next says so.
+      } catch (error) {
+        // Where the app does not answer, what is asked for next says so.
+        if (!isShutOut(error)) return;
+        client.setQueryData(["fault"], null);
+        // Not inside any more: the household is asked for, which says so.
+        await client.invalidateQueries({ queryKey: HOUSEHOLD.queryKey });
       } finally {
         isAsking = false;
       }

@@ -1,8 +1,7 @@
 /** The what-if that is looked at, from the address: while there is one, edits go into it, and every figure has it. */
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { useNavigate } from "react-router";
-import { answer, api, type ChangeRequest, type Schemas } from "./api/client";
+import { api, type ChangeRequest, type Schemas, server } from "./api/client";
 import { queries } from "./api/queries";
 import { useToast } from "./kit/Toast";
 import { useView } from "./view";
@@ -10,10 +9,7 @@ import { useView } from "./view";
 type WhatIf = Schemas["WhatIfModel"];
 
 export function useWhatIfs() {
-  return useQuery({
-    queryKey: ["what-ifs"],
-    queryFn: () => answer<Schemas["WhatIfList"]>(api.GET("/api/what-ifs")),
-  });
+  return server.useQuery("get", "/api/what-ifs");
 }
 
 /** Whenever another plan is looked at, by whatever way, what is told is read afresh. */
@@ -44,7 +40,7 @@ export function useWhatIf() {
   const begin = async (name: string, changes: ChangeRequest[]) => {
     try {
       const body = { name: free(name, list), changes };
-      const made = await answer<Schemas["WhatIfDone"]>(api.POST("/api/what-ifs", { body }));
+      const made = await api.post("/api/what-ifs", { body });
       await queries.invalidateQueries({ queryKey: ["what-ifs"] });
       choose(made.id);
     } catch (error) {

@@ -1,8 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
 import { exportQuery } from "@/shared/csv/exportQuery";
 import { counted, dayText, money, plusDays } from "@/shared/format";
@@ -28,11 +28,12 @@ export function Register() {
   const from = view.filters.from || view.period?.from;
   const until = view.filters.until || view.period?.until;
   const query = { ...(id && { account: id }), search, category, ...(from && { from }), ...(until && { until }) };
-  const { data, error } = useQuery({
-    queryKey: ["register", query],
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) => answer<Schemas["RegisterAnswer"]>(api.GET("/api/register", { params: { query }, signal })),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/register",
+    { params: { query } },
+    { placeholderData: keepPreviousData },
+  );
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to="/accounts" name="Accounts" />

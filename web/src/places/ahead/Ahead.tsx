@@ -1,8 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
 import { useSearchParams } from "react-router";
 import { filtersOf } from "@/places/ahead/days/DayFilters";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { server } from "@/shared/api/client";
 import { useAccounts, useChosenAccounts, useFlows } from "@/shared/api/hooks";
 import { counted } from "@/shared/format";
 import { useWaters } from "@/shared/look/waters";
@@ -60,14 +60,12 @@ function Days() {
   const accounts = useChosenAccounts();
   const [search] = useSearchParams();
   const filters = filtersOf(search);
-  const { data, error } = useQuery({
-    queryKey: ["ahead", accounts, from, until, filters],
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      answer<Schemas["AheadAnswer"]>(
-        api.GET("/api/ahead", { params: { query: { until, from, accounts, ...filters } }, signal }),
-      ),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/ahead",
+    { params: { query: { until, from, accounts, ...filters } } },
+    { placeholderData: keepPreviousData },
+  );
   if (error) return <p role="alert">{error.message}</p>;
   if (!data) return null;
   return (

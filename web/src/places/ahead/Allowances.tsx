@@ -1,15 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
 import { useView } from "@/shared/view";
 
 type Row = Schemas["AllowanceRow"];
 
 export function useAllowances() {
-  return useQuery({
-    queryKey: ["allowances"],
-    queryFn: () => answer<Schemas["AllowancesAnswer"]>(api.GET("/api/allowances")),
-  });
+  return server.useQuery("get", "/api/allowances");
 }
 
 /** What is left of each allowance, until when, and the pace that would use it exactly. */

@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { Field } from "@/shared/kit/fields/Field";
 
@@ -10,7 +10,7 @@ export function BillLine() {
   const [text, setText] = useState("");
   const add = useMutation({
     mutationFn: async (line: string) => {
-      const read = await answer<Schemas["BillLineAnswer"]>(api.POST("/api/flows/bill-line", { body: { text: line } }));
+      const read = await api.post("/api/flows/bill-line", { body: { text: line } });
       await save.mutateAsync(read.changes);
       return read.sentence;
     },

@@ -1,21 +1,21 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { keepPreviousData } from "@tanstack/react-query";
+import { type Schemas, server } from "@/shared/api/client";
 import { useChosenAccounts } from "@/shared/api/hooks";
 import { dayText, howMany, money } from "@/shared/format";
-
-type LeftAnswer = Schemas["LeftAnswer"];
 
 /** What this month and the running payday's stretch leave, and the bills of the coming weeks, in one line. */
 export function LeftLine() {
   const accounts = useChosenAccounts();
-  const { data } = useQuery({
-    queryKey: ["left", accounts],
-    placeholderData: keepPreviousData,
-    // Accounts of several currencies have no one sum: the line is not there.
-    retry: false,
-    queryFn: ({ signal }) =>
-      answer<LeftAnswer>(api.GET("/api/ahead/left", { params: { query: { accounts } }, signal })),
-  });
+  const { data } = server.useQuery(
+    "get",
+    "/api/ahead/left",
+    { params: { query: { accounts } } },
+    {
+      placeholderData: keepPreviousData,
+      // Accounts of several currencies have no one sum: the line is not there.
+      retry: false,
+    },
+  );
   if (!data) return null;
   const { month, payday, bills, currency } = data;
   return (

@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
@@ -20,13 +20,12 @@ export function StretchFigures({ from, to, accounts: together, today }: Props) {
   const shown = together.split(",");
   const names = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
   const accounts = shown.includes(only) ? only : together;
-  const { data, error } = useQuery({
-    queryKey: ["figures", from, to, accounts],
-    placeholderData: keepPreviousData,
-    retry: false,
-    queryFn: ({ signal }) =>
-      answer<Schemas["FiguresAnswer"]>(api.GET("/api/figures", { params: { query: { from, to, accounts } }, signal })),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/figures",
+    { params: { query: { from, to, accounts } } },
+    { placeholderData: keepPreviousData, retry: false },
+  );
   if (error) return <p role="alert">{error.message}</p>;
   if (!data) return null;
   const rows: [string, (figures: Figures) => string][] = [

@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { dayText, howMany, money, monthOf, monthsText, rateText } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -19,10 +18,7 @@ type Row = Schemas["LoanRowModel"];
 /** Every loan: what is owed, what it costs, when it ends. */
 export function Debts() {
   const { openSlip } = useView();
-  const data = useQuery({
-    queryKey: ["debts"],
-    queryFn: () => answer<Answer>(api.GET("/api/debts")),
-  }).data;
+  const data = server.useQuery("get", "/api/debts").data;
   const accounts = useAccounts().data?.accounts ?? [];
   const hasProperty = accounts.some(({ account }) => account.loan?.property || account.loan?.escrow_account);
   if (!data) return null;

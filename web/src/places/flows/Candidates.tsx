@@ -1,5 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas, server } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -7,10 +6,7 @@ import { useView } from "@/shared/view";
 
 /** What repeats among recorded entries and is in no flow yet: made one with a press, or left out for good. */
 export function Candidates() {
-  const data = useQuery({
-    queryKey: ["candidates"],
-    queryFn: () => answer<Schemas["CandidatesAnswer"]>(api.GET("/api/candidates")),
-  }).data;
+  const data = server.useQuery("get", "/api/candidates").data;
   if (!data || data.candidates.length === 0) return null;
   return (
     <section aria-label="Seen repeating" className="mb-7">
@@ -29,11 +25,7 @@ export function Candidates() {
 
 function Line({ seen, today }: { seen: Schemas["CandidateModel"]; today: string }) {
   const { openSlip } = useView();
-  const decline = useAct(() =>
-    answer<Schemas["ChangeAnswer"]>(
-      api.POST("/api/candidates/decline", { body: { key: seen.key, payee: seen.payee } }),
-    ),
-  );
+  const decline = useAct(() => api.post("/api/candidates/decline", { body: { key: seen.key, payee: seen.payee } }));
   return (
     <li className="flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-rule py-1.5">
       <span className="min-w-52 flex-1">

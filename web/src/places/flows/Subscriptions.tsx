@@ -1,5 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { AsCsv } from "@/shared/csv/AsCsv";
 import { dayText, inDays, money } from "@/shared/format";
 import { useView } from "@/shared/view";
@@ -8,10 +7,7 @@ type Row = Schemas["SubscriptionRow"];
 
 /** Flows marked as subscriptions: what they cost, have cost so far, renew when, and whether they got dearer. */
 export function Subscriptions() {
-  const data = useQuery({
-    queryKey: ["subscriptions"],
-    queryFn: () => answer<Schemas["SubscriptionsAnswer"]>(api.GET("/api/subscriptions")),
-  }).data;
+  const data = server.useQuery("get", "/api/subscriptions").data;
   if (!data || data.subscriptions.length === 0) return null;
   const { currency, monthly, yearly } = data;
   return (

@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas, server } from "@/shared/api/client";
 import { useAct, useHousehold } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -15,11 +15,12 @@ const MOST = 1000;
 export function Changes() {
   const [count, setCount] = useState(AT_FIRST);
   const household = useHousehold().data;
-  const { data, error } = useQuery({
-    queryKey: ["steps", count],
-    placeholderData: keepPreviousData,
-    queryFn: () => answer<Step[]>(api.GET("/api/history/steps", { params: { query: { count } } })),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/history/steps",
+    { params: { query: { count } } },
+    { placeholderData: keepPreviousData },
+  );
   if (error) return <p role="alert">{error.message}</p>;
   if (!data || !household) return null;
   return (
@@ -62,11 +63,7 @@ function byDay(steps: readonly Step[]) {
 }
 
 function StepLine({ step, data, currency }: { step: Step; data: readonly Step[]; currency: string }) {
-  const undo = useAct(() =>
-    answer<Schemas["ChangeAnswer"]>(
-      api.POST("/api/history/steps/{step}/undo", { params: { path: { step: step.id } } }),
-    ),
-  );
+  const undo = useAct(() => api.post("/api/history/steps/{step}/undo", { params: { path: { step: step.id } } }));
   const later = data.filter((other) => other.id > step.id && !other.undone).length;
   const text = later > 0 ? `Undo it and ${later} later` : "Undo";
   return (

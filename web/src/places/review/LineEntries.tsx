@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { dayText, digits, money } from "@/shared/format";
 import { useView } from "@/shared/view";
 
@@ -27,11 +26,7 @@ export function LineEntries({ of }: { of: LineOf }) {
   } as const;
   // Of an allowance in whose categories nothing was recorded there is nothing to ask.
   const isEmpty = kind === "allowance" && categories.length === 0;
-  const { data, error } = useQuery({
-    queryKey: ["review-line", query],
-    enabled: !isEmpty,
-    queryFn: () => answer<Behind>(api.GET("/api/review/line", { params: { query } })),
-  });
+  const { data, error } = server.useQuery("get", "/api/review/line", { params: { query } }, { enabled: !isEmpty });
   if (error) return <p role="alert">{error.message}</p>;
   if (isEmpty || (data?.entries.length === 0 && data.flows.length === 0))
     return <p className="py-1 text-pencil">Nothing was recorded here in these days.</p>;

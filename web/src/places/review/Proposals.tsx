@@ -1,5 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas, server } from "@/shared/api/client";
 import { useAct, useHousehold } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -8,10 +7,7 @@ type Proposal = Schemas["ProposalModel"];
 
 /** From the review back into the plan: amounts that would have fitted. */
 export function Proposals() {
-  const { data } = useQuery({
-    queryKey: ["proposals"],
-    queryFn: () => answer<Proposal[]>(api.GET("/api/review/proposals")),
-  });
+  const { data } = server.useQuery("get", "/api/review/proposals");
   if (!data || data.length === 0) return null;
   return (
     <section aria-label="What would fit better" className="mt-6">
@@ -24,9 +20,7 @@ export function Proposals() {
 /** Amounts that are proposed, each taken over with one press. */
 export function ProposalList({ proposals }: { proposals: readonly Proposal[] }) {
   const today = useHousehold().data?.today;
-  const take = useAct((oneProposal: Proposal) =>
-    answer<Schemas["ChangeAnswer"]>(api.POST("/api/changes", { body: { changes: [oneProposal.change] } })),
-  );
+  const take = useAct((oneProposal: Proposal) => api.post("/api/changes", { body: { changes: [oneProposal.change] } }));
   return (
     <ul>
       {proposals.map((proposal) => (

@@ -1,5 +1,5 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { keepPreviousData } from "@tanstack/react-query";
+import { type Schemas, server } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { AsCsv } from "@/shared/csv/AsCsv";
 import { exportQuery } from "@/shared/csv/exportQuery";
@@ -33,16 +33,12 @@ export function Review() {
   const accounts = chosen.join(",");
   const names = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
   const query = stretch.days && { ...stretch.days, ...(accounts && { accounts }) };
-  const { data, error } = useQuery({
-    queryKey: ["review", query],
-    enabled: Boolean(query),
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      answer<Schemas["ReviewAnswer"]>(
-        api.GET("/api/review", { params: { query: query ?? { from: "", to: "" } }, signal }),
-      ),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/review",
+    { params: { query: query ?? { from: "", to: "" } } },
+    { enabled: Boolean(query), retry: false, placeholderData: keepPreviousData },
+  );
   const problem = error ?? stretch.error;
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">

@@ -1,5 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { dayText, inDays, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -13,10 +12,7 @@ const STANDS = { overdue: "overdue", running: "", ended: "ended" } as const;
 
 /** What each subscription has cost since it began, what it costs, when it renews and how its price changed. */
 export function SubscriptionYears() {
-  const { data, error } = useQuery({
-    queryKey: ["subscriptions"],
-    queryFn: () => answer<Answer>(api.GET("/api/subscriptions")),
-  });
+  const { data, error } = server.useQuery("get", "/api/subscriptions");
   return (
     <div className="mx-auto max-w-5xl px-4 py-4 md:px-6">
       <BackLink to="/review" name="Review" />

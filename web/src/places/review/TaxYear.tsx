@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { dayText, digits, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -15,11 +14,7 @@ function useTaxYear() {
   const [search] = useSearchParams();
   const text = search.get("year") ?? "";
   const year = /^\d{4}$/.test(text) ? Number(text) : undefined;
-  return useQuery({
-    queryKey: ["tax-year", year],
-    queryFn: () =>
-      answer<Answer>(api.GET("/api/review/tax-year", { params: { query: year === undefined ? {} : { year } } })),
-  });
+  return server.useQuery("get", "/api/review/tax-year", { params: { query: year === undefined ? {} : { year } } });
 }
 
 /** What was tagged in a calendar year, with its sums and receipts. */

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas, server } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 
@@ -11,18 +11,17 @@ const WHAT: Record<Noticed["kind"], string> = {
   new_payee: "New",
 };
 
+const NOTICED = server.queryOptions("get", "/api/review/noticed");
+
 /** What was recorded lately and is worth a look, until it was looked at. */
 export function WorthALook() {
   const { openSlip } = useView();
   const client = useQueryClient();
-  const { data } = useQuery({
-    queryKey: ["noticed"],
-    queryFn: () => answer<Noticed[]>(api.GET("/api/review/noticed")),
-  });
+  const { data } = useQuery(NOTICED);
   if (!data || data.length === 0) return null;
   const look = async (keys: string[]) => {
-    const left = await answer<Noticed[]>(api.POST("/api/review/noticed/seen", { body: { keys } }));
-    client.setQueryData(["noticed"], left);
+    const left = await api.post("/api/review/noticed/seen", { body: { keys } });
+    client.setQueryData(NOTICED.queryKey, left);
   };
   return (
     <section aria-label="Worth a look" className="mt-6">

@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { server } from "@/shared/api/client";
 import { useView } from "@/shared/view";
 
 const PERS = ["week", "month", "quarter", "year"] as const;
@@ -12,14 +12,12 @@ export function useStretch() {
   const [search] = useSearchParams();
   const per = PERS.find((known) => known === search.get("per")) ?? "month";
   const on = search.get("on") ?? undefined;
-  const { data, error } = useQuery({
-    queryKey: ["review-stretch", per, on],
-    placeholderData: keepPreviousData,
-    queryFn: () =>
-      answer<Schemas["StretchAnswer"]>(
-        api.GET("/api/review/stretch", { params: { query: { per, ...(on && { on }) } } }),
-      ),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/review/stretch",
+    { params: { query: { per, ...(on && { on }) } } },
+    { placeholderData: keepPreviousData },
+  );
   const days = period ? { from: period.from, to: period.until } : data && { from: data.from, to: data.to };
   return {
     days,

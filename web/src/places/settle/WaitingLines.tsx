@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useState } from "react";
 import { SortedAs } from "@/places/accounts/files/SortedAs";
 import { WhatItIs } from "@/places/accounts/files/WhatItIs";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas, server } from "@/shared/api/client";
 import { useAccounts, useAct } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -14,17 +13,14 @@ const NONE: Line[] = [];
 
 /** The lines of a bank that nobody has decided yet. */
 export function useWaitingLines(): Line[] {
-  const { data } = useQuery({
-    queryKey: ["waiting-lines"],
-    queryFn: () => answer<Line[]>(api.GET("/api/bank-lines/waiting")),
-  });
+  const { data } = server.useQuery("get", "/api/bank-lines/waiting");
   return data ?? NONE;
 }
 
 /** Lines of a bank that nobody has decided yet, worked off by key or button like the rest. */
 export function WaitingLines({ lines, today }: { lines: Line[]; today: string }) {
   const decide = useAct((lines: Decision[]) =>
-    answer<Schemas["ChangeAnswer"]>(api.POST("/api/bank-lines/waiting", { body: { lines, payee_rules: [] } })),
+    api.post("/api/bank-lines/waiting", { body: { lines, payee_rules: [] } }),
   );
   if (lines.length === 0) return null;
   return (

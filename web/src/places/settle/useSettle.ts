@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { api, type ChangeRequest, type Schemas, server } from "@/shared/api/client";
 import { useRefresh, useShownTideline } from "@/shared/api/hooks";
 import { changesAsked } from "@/shared/api/queries";
 import { useToast } from "@/shared/kit/Toast";
@@ -12,16 +12,15 @@ type Shown = ReturnType<ReturnType<typeof useShownTideline>>;
 
 export const keyOf = (line: { flow: string; nominal: string }) => `${line.flow}/${line.nominal}`;
 
-const DUE = {
-  queryKey: ["settle"],
-  queryFn: () => answer<Schemas["SettleAnswer"]>(api.GET("/api/settle")),
+const DUE = server.queryOptions(
+  "get",
+  "/api/settle",
+  {},
   // What was read a moment ago is shown as it is; every change has it read afresh.
-  staleTime: 5000,
-};
+  { staleTime: 5000 },
+);
 
-export function useDue() {
-  return useQuery(DUE);
-}
+export const useDue = () => useQuery(DUE);
 
 /** How many are due today or past due; what is due is read once the first page stands, and is then at hand. */
 export function useDueCount(): number {
@@ -48,7 +47,7 @@ export function useSettleLines() {
       if (whenDone) return place;
       const gone = new Set(lines.filter((line) => !line.part && line.do !== "put_off").map(keyOf));
       client.setQueryData<Schemas["SettleAnswer"]>(
-        ["settle"],
+        DUE.queryKey,
         (before) => before && { ...before, due: before.due.filter((line) => !gone.has(keyOf(line))) },
       );
       return place;
@@ -80,15 +79,14 @@ interface Asked {
 }
 
 const ask = (lines: SettleLine[], shown: Shown) =>
-  answer<Done>(api.POST("/api/settle", { body: { lines, tideline: shown?.request } }));
+  api.post("/api/settle", { body: { lines, tideline: shown?.request } });
 
 /** Take back what was settled or left out: it is expected again. */
 export function useTakeBack() {
   const refresh = useRefresh();
   const toast = useToast();
   return useMutation({
-    mutationFn: (change: ChangeRequest) =>
-      answer<Schemas["ChangeAnswer"]>(api.POST("/api/changes", { body: { changes: [change] } })),
+    mutationFn: (change: ChangeRequest) => api.post("/api/changes", { body: { changes: [change] } }),
     onSuccess: () => toast("Taken back"),
     onError: (error) => toast(error.message),
     onSettled: () => refresh(),

@@ -1,4 +1,6 @@
 import createClient from "openapi-fetch";
+import createQueries from "openapi-react-query";
+import type { Calls, Queries } from "./addresses";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -8,11 +10,11 @@ export type ChangeRequest = Schemas["ChangeRequest"];
 export type TidelineAnswer = Schemas["TidelineAnswer"];
 export type Refusal = Schemas["Refusal"];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+const client = createClient<paths>({ baseUrl: "/" });
 
 // Every call names the what-if of the address. Which ones read it, and that edits go into it, is the server's to say
 // (`what_if` in its OpenAPI document): so a page cannot hold figures of two plans.
-api.use({
+client.use({
   async onRequest({ request }) {
     const shown = new URLSearchParams(window.location.search).get("what_if");
     if (!shown) return undefined;
@@ -27,25 +29,17 @@ api.use({
 
 /** A request that the app refused, with a sentence for each field; nothing was changed. */
 export class Refused extends Error {
-  constructor(readonly details: Refusal[]) {
+  constructor(
+    readonly details: Refusal[],
+    /** All that was answered: beside the sentences, what one may need to ask again. */
+    readonly body: object = {},
+  ) {
     super(details[0]?.msg ?? "That could not be done.");
   }
 }
 
 /** Whether a refusal asks for the password. */
-export const isShutOut = (error: unknown): boolean => {
-  const details = error instanceof Refused ? error.details : (error as { detail?: Refusal[] } | undefined)?.detail;
-  return Array.isArray(details) && details[0]?.type === "login";
-};
-
-/** A type as openapi-fetch sees it: it takes pairs for lists. */
-type AsFetched<T> = T extends [infer First, infer Second]
-  ? (AsFetched<First> | AsFetched<Second>)[]
-  : T extends (infer Item)[]
-    ? AsFetched<Item>[]
-    : T extends object
-      ? { [Name in keyof T]: AsFetched<T[Name]> }
-      : T;
+export const isShutOut = (error: unknown): boolean => error instanceof Refused && error.details[0]?.type === "login";
 
 const own = new Set<number>();
 
@@ -62,17 +56,43 @@ function remember(data: object) {
   if (typeof number === "number") own.add(number);
 }
 
-/** The data of an answer, of the type that the address answers with, or the refusal thrown. */
-export async function answer<T>(request: Promise<{ data?: AsFetched<T>; error?: unknown }>): Promise<T> {
-  const { data, error } = await request.catch((cause) => {
+interface Answered {
+  data?: unknown;
+  error?: unknown;
+  response: Response;
+}
+
+/** The answer to a request, or thrown why there is none. */
+async function answered(request: Promise<Answered>): Promise<Answered> {
+  const answer = await request.catch((cause) => {
     if (cause instanceof DOMException && cause.name === "AbortError") throw cause;
     throw new Error("The app does not answer. Is it still running?");
   });
-  if (data !== undefined) {
-    if (data) remember(data);
-    return data as T;
-  }
+  const { data, error, response } = answer;
+  if (data) remember(data);
+  if (response.ok) return answer;
   const detail = (error as { detail?: unknown } | undefined)?.detail;
-  if (Array.isArray(detail)) throw new Refused(detail as Refusal[]);
+  if (Array.isArray(detail)) throw new Refused(detail as Refusal[], error as object);
   throw new Error("Something went wrong, and nothing was changed.");
 }
+
+type Call = (path: string, init?: object) => Promise<Answered>;
+const plain = client as unknown as Record<string, Call>;
+const asked =
+  (method: string): Call =>
+  (path, init) =>
+    answered((plain[method] as Call)(path, init));
+const METHODS = ["GET", "POST", "PUT", "DELETE"];
+
+/** The addresses of the app: what each takes and answers is the server's to say, and a refusal is thrown. */
+export const api = Object.fromEntries(
+  METHODS.map((method) => [
+    method.toLowerCase(),
+    async (path: string, init?: object) => (await asked(method)(path, init)).data,
+  ]),
+) as Calls;
+
+/** What is read of the app, kept under what was asked for: nothing is read under another address's name. */
+export const server = createQueries(
+  Object.fromEntries(METHODS.map((method) => [method, asked(method)])) as unknown as typeof client,
+) as unknown as Queries;

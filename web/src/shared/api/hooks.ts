@@ -1,24 +1,18 @@
 import { hashKey, keepPreviousData, type QueryKey, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useToast } from "@/shared/kit/Toast";
 import { useView } from "@/shared/view";
-import { answer, api, type ChangeRequest, isShutOut, Refused, type Schemas, type TidelineAnswer } from "./client";
+import { api, type ChangeRequest, isShutOut, Refused, server, type TidelineAnswer } from "./client";
 
-type Changed = Schemas["ChangeAnswer"];
+export const HOUSEHOLD = server.queryOptions(
+  "get",
+  "/api/household",
+  {},
+  { retry: (count, error) => count < 1 && !isShutOut(error) },
+);
 
-export function useHousehold() {
-  return useQuery({
-    queryKey: ["household"],
-    retry: (count, error) => count < 1 && !isShutOut(error),
-    queryFn: () => answer<Schemas["HouseholdAnswer"]>(api.GET("/api/household")),
-  });
-}
+export const useHousehold = () => useQuery(HOUSEHOLD);
 
-export function useAccounts() {
-  return useQuery({
-    queryKey: ["accounts"],
-    queryFn: () => answer<Schemas["AccountsAnswer"]>(api.GET("/api/accounts")),
-  });
-}
+export const useAccounts = () => server.useQuery("get", "/api/accounts");
 
 /** The accounts of the address that there are, with commas; null where it names none. */
 export function useChosenAccounts(): string | null {
@@ -34,20 +28,11 @@ export function useOffered(also: readonly (string | null | undefined)[] = []) {
   return rows?.filter(({ account, is_closed }) => !is_closed || also.includes(account.id));
 }
 
-export function useFlows() {
-  return useQuery({ queryKey: ["flows"], queryFn: () => answer<Schemas["FlowsAnswer"]>(api.GET("/api/flows")) });
-}
+export const useFlows = () => server.useQuery("get", "/api/flows");
 
-export function useEntryChoices() {
-  return useQuery({
-    queryKey: ["choices"],
-    queryFn: () => answer<Schemas["EntryChoices"]>(api.GET("/api/entries/choices")),
-  });
-}
+export const useEntryChoices = () => server.useQuery("get", "/api/entries/choices");
 
-export function useHistory() {
-  return useQuery({ queryKey: ["history"], queryFn: () => answer<Schemas["HistoryAnswer"]>(api.GET("/api/history")) });
-}
+export const useHistory = () => server.useQuery("get", "/api/history");
 
 export interface TidelineQuery {
   accounts: string[];
@@ -66,7 +51,7 @@ export function useTideline(query: TidelineQuery | null, changes: ChangeRequest[
     retry: false,
     queryFn: async ({ signal }) => {
       const body = { ...(query as TidelineQuery), changes, draft: true };
-      const answered = await answer<TidelineAnswer>(api.POST("/api/tideline", { body, signal }));
+      const answered = await api.post("/api/tideline", { body, signal });
       if (answered.refused.length > 0) throw new Refused(answered.refused);
       return answered;
     },
@@ -77,7 +62,7 @@ export function useTideline(query: TidelineQuery | null, changes: ChangeRequest[
 export function useSave() {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (changes: ChangeRequest[]) => answer<Changed>(api.POST("/api/changes", { body: { changes } })),
+    mutationFn: (changes: ChangeRequest[]) => api.post("/api/changes", { body: { changes } }),
     // Saved is saved: nobody waits for the views to be read afresh.
     onSuccess: () => void refresh(),
   });
@@ -108,8 +93,8 @@ export function useUndo() {
     void refresh();
   };
   const outcome = { onSuccess: done, onError: (error: Error) => toast(error.message) };
-  const undo = useMutation({ mutationFn: () => answer<Changed>(api.POST("/api/undo")), ...outcome });
-  const redo = useMutation({ mutationFn: () => answer<Changed>(api.POST("/api/redo")), ...outcome });
+  const undo = useMutation({ mutationFn: () => api.post("/api/undo"), ...outcome });
+  const redo = useMutation({ mutationFn: () => api.post("/api/redo"), ...outcome });
   return { undo: undo.mutate, redo: redo.mutate };
 }
 

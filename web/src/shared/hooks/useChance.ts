@@ -1,6 +1,6 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { addYears } from "date-fns";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { civil, iso } from "@/shared/format";
 
 export type Chance = Schemas["ChanceAnswer"];
@@ -19,11 +19,10 @@ function asking(accounts: readonly string[], today: string, until: string, isWan
   const furthest = today && iso(addYears(civil(today), 10));
   const last = until < furthest ? until : furthest;
   const named = accounts.join(",");
-  return {
-    queryKey: ["chance", named, today, last],
-    enabled: isWanted && named !== "" && today !== "" && last >= today,
-    retry: false,
-    queryFn: ({ signal }: { signal: AbortSignal }) =>
-      answer<Chance>(api.GET("/api/chance", { params: { query: { accounts: named, until: last } }, signal })),
-  };
+  return server.queryOptions(
+    "get",
+    "/api/chance",
+    { params: { query: { accounts: named, until: last } } },
+    { enabled: isWanted && named !== "" && today !== "" && last >= today, retry: false },
+  );
 }

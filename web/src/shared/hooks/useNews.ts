@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 
 export type News = Schemas["SinceAnswer"];
 
@@ -24,7 +24,7 @@ export function useNews() {
   return useQuery({
     queryKey: ["news"],
     queryFn: async ({ client, queryKey }): Promise<News | null> => {
-      const news = await answer<News>(api.GET("/api/history/since", { params: { query: seen() } }));
+      const news = await api.get("/api/history/since", { params: { query: seen() } });
       remember(news);
       const newest = wasAway ? news : (client.getQueryData<News | null>(queryKey) ?? null);
       wasAway = false;

@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { api, type ChangeRequest, type Schemas } from "@/shared/api/client";
 import { useEntryChoices, useRefresh } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
@@ -102,8 +102,7 @@ function Merge({ category, others }: { category: Category; others: Category[] })
   const refresh = useRefresh();
   const toast = useToast();
   const merge = useMutation({
-    mutationFn: () =>
-      answer<Schemas["ChangeAnswer"]>(api.POST("/api/categories/merge", { body: { from: category.id, into } })),
+    mutationFn: () => api.post("/api/categories/merge", { body: { from: category.id, into } }),
     onSuccess: async (history) => {
       toast(history.done ?? "Merged");
       closeSlip();

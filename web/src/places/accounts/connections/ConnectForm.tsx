@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/fields/Field";
 import { useToast } from "@/shared/kit/Toast";
@@ -27,7 +27,7 @@ export function ConnectForm({ kind, demo, onDone }: Props) {
   const [address, setAddress] = useState("");
   const [who, setWho] = useState<Who>({ user: "", password: "" });
   const connect = useAsking(
-    (body: Schemas["ConnectRequest"]) => answer<Connection>(api.POST("/api/connections", { body })),
+    (body: Schemas["ConnectRequest"]) => api.post("/api/connections", { body }),
     ({ said }) => {
       toast(said ? `Connected. ${said}` : "Connected.");
       onDone();

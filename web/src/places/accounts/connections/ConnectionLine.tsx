@@ -1,6 +1,6 @@
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { dayText } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { Button } from "@/shared/kit/Button";
@@ -25,18 +25,16 @@ export function ConnectionLine({ connection, where, today, children }: Props) {
   const { search } = useView();
   const [isSigning, setSigning] = useState(false);
   const ask = useAsking(
-    () => answer<Schemas["AskedAnswer"]>(api.POST("/api/connections/{id}/ask", path)),
+    () => api.post("/api/connections/{id}/ask", path),
     ({ said, look }) => {
       if (look)
         void navigate({ pathname: "/accounts/your/bank-files", search: keptSearch(search) }, { state: { look } });
       else toast(said);
     },
   );
-  const change = useAsking((body: Schemas["ConnectionChange"]) =>
-    answer<Connection>(api.PUT("/api/connections/{id}", { ...path, body })),
-  );
+  const change = useAsking((body: Schemas["ConnectionChange"]) => api.put("/api/connections/{id}", { ...path, body }));
   const end = useAsking(
-    async () => void (await api.DELETE("/api/connections/{id}", path)),
+    async () => void (await api.delete("/api/connections/{id}", path)),
     () => toast("Disconnected. What came from it stays."),
   );
   return (

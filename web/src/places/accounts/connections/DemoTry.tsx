@@ -1,4 +1,4 @@
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { dayText } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { Button } from "@/shared/kit/Button";
@@ -16,8 +16,8 @@ const MOODS: { value: Demo["mood"]; label: string }[] = [
 
 /** In the demo: days pass when one says so, and its bank has good days and bad ones. */
 export function DemoTry({ demo, today }: { demo: Demo; today: string }) {
-  const pass = useAsking((days: 1 | 7) => answer<Demo>(api.POST("/api/demo/day", { body: { days } })));
-  const change = useAsking((mood: Demo["mood"]) => answer<Demo>(api.PUT("/api/demo/bank", { body: { mood } })));
+  const pass = useAsking((days: 1 | 7) => api.post("/api/demo/day", { body: { days } }));
+  const change = useAsking((mood: Demo["mood"]) => api.put("/api/demo/bank", { body: { mood } }));
   return (
     <section aria-label="To try" className="mt-3 border-l-2 border-copper pl-3">
       <p>

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { useAct, useOffered } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
@@ -71,9 +71,7 @@ function Told({ message, patterns, today }: { message: Notice; patterns: Pattern
 function Taught({ id, pattern }: { id: string; pattern: Pattern }) {
   const accounts = useOffered([pattern.account]) ?? [];
   const forget = useAct(() =>
-    answer<Schemas["ChangeAnswer"]>(
-      api.DELETE("/api/connections/{id}/taught", { params: { path: { id }, query: { sender: pattern.sender } } }),
-    ),
+    api.delete("/api/connections/{id}/taught", { params: { path: { id }, query: { sender: pattern.sender } } }),
   );
   const name = accounts.find(({ account }) => account.id === pattern.account)?.account.name;
   return (

@@ -1,17 +1,16 @@
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
 import { SignOnFields, type Who } from "./SignOnFields";
-import { type Connection, problemAt, useAsking } from "./useConnections";
+import { problemAt, useAsking } from "./useConnections";
 
 /** A bank's consent is renewed by signing on once more. */
 export function SignOnAgain({ id, onDone }: { id: string; onDone: () => void }) {
   const toast = useToast();
   const [who, setWho] = useState<Who>({ user: "", password: "" });
   const signOn = useAsking(
-    (body: Schemas["SignOnRequest"]) =>
-      answer<Connection>(api.POST("/api/connections/{id}/sign-on", { params: { path: { id } }, body })),
+    (body: Schemas["SignOnRequest"]) => api.post("/api/connections/{id}/sign-on", { params: { path: { id } }, body }),
     () => {
       toast("Signed on.");
       onDone();

@@ -1,5 +1,5 @@
 import { Fragment, type ReactNode, useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { useOffered } from "@/shared/api/hooks";
 import { Alert } from "@/shared/kit/Alert";
 import { Button } from "@/shared/kit/Button";
@@ -29,8 +29,7 @@ export function Teach({ id, message, onDone }: Props) {
   const chosenAccount = accounts.find((oneAccount) => oneAccount.account.id === account)?.account;
   const [owed, setOwed] = useState(false);
   const teach = useAsking(
-    (body: Schemas["TeachRequest"]) =>
-      answer<Schemas["ChangeAnswer"]>(api.POST("/api/connections/{id}/teach", { params: { path: { id } }, body })),
+    (body: Schemas["TeachRequest"]) => api.post("/api/connections/{id}/teach", { params: { path: { id } }, body }),
     ({ done }) => {
       toast(done ?? "Taught");
       onDone();

@@ -1,5 +1,5 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
-import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { useMutation } from "@tanstack/react-query";
+import { Refused, type Schemas, server } from "@/shared/api/client";
 import { useRefresh } from "@/shared/api/hooks";
 
 export type Connection = Schemas["ConnectionRow"];
@@ -12,24 +12,14 @@ export const KIND_NAMES: Record<Connection["kind"], string> = {
 };
 
 /** The services that are asked for what is new. */
-export const useConnections = () =>
-  useQuery({
-    queryKey: ["connections"],
-    queryFn: () => answer<Connection[]>(api.GET("/api/connections")),
-  });
+export const useConnections = () => server.useQuery("get", "/api/connections");
 
 /** What there is to try in the demo. */
-export const useDemo = () =>
-  useQuery({ queryKey: ["demo"], queryFn: () => answer<Schemas["DemoAnswer"]>(api.GET("/api/demo")) });
+export const useDemo = () => server.useQuery("get", "/api/demo");
 
 /** The messages of a mailbox. */
 export const useNotices = (id: string) =>
-  useQuery({
-    queryKey: ["notices", id],
-    retry: false,
-    queryFn: () =>
-      answer<Schemas["NoticesAnswer"]>(api.GET("/api/connections/{id}/notices", { params: { path: { id } } })),
-  });
+  server.useQuery("get", "/api/connections/{id}/notices", { params: { path: { id } } }, { retry: false });
 
 /** Something is asked or changed outside of the plan; what is shown is read again, also where it is refused. */
 export function useAsking<Answer, Said>(act: (said: Said) => Promise<Answer>, onDone?: (answer: Answer) => void) {

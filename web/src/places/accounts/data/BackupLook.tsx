@@ -1,20 +1,13 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, server } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
 import { counted, dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 
-type Changed = Schemas["ChangeAnswer"];
-
 /** What a backup holds, and restoring it. */
 export function BackupLook({ name, today }: { name: string; today: string }) {
   const path = { params: { path: { name } } };
-  const { data, error } = useQuery({
-    queryKey: ["backup", name, today],
-    retry: false,
-    queryFn: () => answer<Schemas["HeldAnswer"]>(api.GET("/api/backups/{name}", path)),
-  });
-  const restore = useAct(() => answer<Changed>(api.POST("/api/backups/{name}/restore", path)));
+  const { data, error } = server.useQuery("get", "/api/backups/{name}", path, { retry: false });
+  const restore = useAct(() => api.post("/api/backups/{name}/restore", path));
   if (error)
     return (
       <p role="alert" className="text-rust">

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Download } from "lucide-react";
 import { Fragment, useRef, useState } from "react";
-import { answer, api, type Refusal, Refused, type Schemas } from "@/shared/api/client";
+import { api, type Refusal, Refused, type Schemas, server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
 import { FileInput } from "@/shared/kit/fields/FileInput";
@@ -11,6 +11,8 @@ import { KINDS, madeText, sizeText } from "./told";
 
 type Backup = Schemas["BackupModel"];
 
+export const BACKUPS = server.queryOptions("get", "/api/backups");
+
 /** Backups: made, listed, looked at, brought from elsewhere. */
 export function Backups({ data }: { data: Schemas["BackupsAnswer"] }) {
   const [open, setOpen] = useState<string | null>(null);
@@ -19,11 +21,11 @@ export function Backups({ data }: { data: Schemas["BackupsAnswer"] }) {
   const file = useRef<HTMLInputElement>(null);
   const onDone = (backup: Backup, word: string) => {
     toast(word);
-    void client.invalidateQueries({ queryKey: ["backups"] });
+    void client.invalidateQueries({ queryKey: BACKUPS.queryKey });
     return backup;
   };
   const make = useMutation({
-    mutationFn: () => answer<Backup>(api.POST("/api/backups")),
+    mutationFn: () => api.post("/api/backups"),
     onSuccess: (backup) => onDone(backup, `Backed up, and checked: ${sizeText(backup.size)}.`),
   });
   const bring = useMutation({

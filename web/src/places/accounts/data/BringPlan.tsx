@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { useRefresh } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
 import { FileInput } from "@/shared/kit/fields/FileInput";
@@ -18,14 +18,14 @@ export function BringPlan() {
   const look = useMutation({
     mutationFn: async (chosen: File) => {
       const read = await readPlan(chosen);
-      const preview = await answer<Schemas["LookAnswer"]>(api.POST("/api/plan/look", { body: read }));
+      const preview = await api.post("/api/plan/look", { body: read });
       setPlan(read);
       return preview;
     },
     onMutate: () => setPlan(null),
   });
   const put = useMutation({
-    mutationFn: (body: Plan) => answer<unknown>(api.PUT("/api/plan", { body })),
+    mutationFn: (body: Plan) => api.put("/api/plan", { body }),
     onSuccess: () => {
       toast("The household is as that plan has it. Undo takes it back.");
       setPlan(null);

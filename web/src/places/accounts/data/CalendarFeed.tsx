@@ -1,5 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, server } from "@/shared/api/client";
 import { useRefresh } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
@@ -10,17 +9,14 @@ const LOOPBACK = ["127.0.0.1", "localhost", "[::1]"];
 export function CalendarFeed() {
   const refresh = useRefresh();
   const toast = useToast();
-  const { data } = useQuery({
-    queryKey: ["calendar-feed"],
-    queryFn: () => answer<Schemas["FeedAddress"]>(api.GET("/api/calendar/feed")),
-  });
+  const { data } = server.useQuery("get", "/api/calendar/feed");
   const renew = async () => {
-    await answer<Schemas["NewFeedAddress"]>(api.POST("/api/calendar"));
+    await api.post("/api/calendar");
     toast(data?.path ? "The calendar has another address; the old one leads nowhere." : "The calendar has an address.");
     void refresh();
   };
   const end = async () => {
-    await api.DELETE("/api/calendar");
+    await api.delete("/api/calendar");
     toast("The calendar's address leads nowhere now.");
     void refresh();
   };

@@ -1,5 +1,5 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { api, type Schemas, server } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
 import { DifferenceLine } from "./DifferenceLine";
@@ -33,10 +33,7 @@ export function FileFault({ file }: { file: Schemas["FileAnswer"] }) {
 
 /** What the file that lies there has other than what was open. */
 function WhatIsThere() {
-  const { data } = useQuery({
-    queryKey: ["file", "there"],
-    queryFn: () => answer<Schemas["ThereAnswer"]>(api.GET("/api/file/there")),
-  });
+  const { data } = server.useQuery("get", "/api/file/there");
   if (!data) return null;
   if (data.problem) return <p className="mt-1">What lies there cannot be opened: {data.problem}</p>;
   const name = data.household || "without a name";
@@ -62,10 +59,10 @@ function useFileActs() {
   const toast = useToast();
   return useMutation({
     mutationFn: async (what: What) => {
-      if (what === "keep") await answer<unknown>(api.POST("/api/backups"));
-      else if (what === "reopen") await answer<unknown>(api.POST("/api/file/reopen"));
-      else if (what === "accept") await answer<unknown>(api.POST("/api/file/accept"));
-      else return (await answer<Schemas["PutBackAnswer"]>(api.POST("/api/file/put-back"))).moved_to;
+      if (what === "keep") await api.post("/api/backups");
+      else if (what === "reopen") await api.post("/api/file/reopen");
+      else if (what === "accept") await api.post("/api/file/accept");
+      else return (await api.post("/api/file/put-back")).moved_to;
       return null;
     },
     onSuccess: (movedTo, what) => {

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { api, Refused, type Schemas, server } from "@/shared/api/client";
 import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
@@ -15,10 +15,7 @@ const STAYS = [
   { value: "43200", label: "30 days" },
 ];
 
-export const DOOR = {
-  queryKey: ["door"],
-  queryFn: () => answer<Schemas["DoorAnswer"]>(api.GET("/api/door")),
-};
+export const DOOR = server.queryOptions("get", "/api/door");
 
 /** The optional password: set, changed, removed. */
 export function PasswordFields() {
@@ -29,7 +26,7 @@ export function PasswordFields() {
   const [next, setNext] = useState("");
   const [stay, setStay] = useState("480");
   const set = useMutation({
-    mutationFn: (body: Schemas["PasswordRequest"]) => answer<Schemas["DoorAnswer"]>(api.PUT("/api/password", { body })),
+    mutationFn: (body: Schemas["PasswordRequest"]) => api.put("/api/password", { body }),
     onSuccess: (session) => {
       setCurrent("");
       setNext("");
@@ -134,7 +131,7 @@ function Leave() {
   const client = useQueryClient();
   const toast = useToast();
   const out = useMutation({
-    mutationFn: () => answer<unknown>(api.POST("/api/logout")),
+    mutationFn: () => api.post("/api/logout"),
     onSuccess: () => client.resetQueries(),
     onError: (error) => toast(error.message),
   });

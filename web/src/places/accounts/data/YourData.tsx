@@ -1,18 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
-import { Backups } from "./Backups";
+import { BACKUPS, Backups } from "./Backups";
 import { BringPlan } from "./BringPlan";
 import { CalendarFeed } from "./CalendarFeed";
 import { FileFault } from "./FileFault";
 import { PasswordFields } from "./PasswordFields";
 import { sizeText } from "./told";
-
-export const BACKUPS = {
-  queryKey: ["backups"],
-  queryFn: () => answer<Schemas["BackupsAnswer"]>(api.GET("/api/backups")),
-};
 
 /** The household's own data: where it is, its backups, everything out and in, and the password. */
 export function YourData() {

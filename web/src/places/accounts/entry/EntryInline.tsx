@@ -1,20 +1,16 @@
-import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { answer, api } from "@/shared/api/client";
+import { server } from "@/shared/api/client";
 import { useAccounts, useSave } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
 import { CategorySelect } from "@/shared/kit/fields/CategorySelect";
 import { useView } from "@/shared/view";
-import { type EntryAnswer, type EntryForm, entryChange, formOf, readForm } from "./entryForm";
+import { type EntryForm, entryChange, formOf, readForm } from "./entryForm";
 
 /** Correct an entry in its place: day, payee, category and amount. What has several parts opens in the slip. */
 export function EntryInline({ id, onClose }: { id: string; onClose: () => void }) {
   const { openSlip } = useView();
   const accounts = useAccounts().data?.accounts ?? [];
-  const entry = useQuery({
-    queryKey: ["entry", id],
-    queryFn: () => answer<EntryAnswer>(api.GET("/api/entries/{id}", { params: { path: { id } } })),
-  }).data;
+  const entry = server.useQuery("get", "/api/entries/{id}", { params: { path: { id } } }).data;
   if (!entry) return null;
   const currencyOf = (account: string) =>
     accounts.find((oneAccount) => oneAccount.account.id === account)?.account.currency ?? "USD";

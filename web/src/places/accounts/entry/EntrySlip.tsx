@@ -1,5 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { type ChangeRequest, type Schemas, server } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field } from "@/shared/kit/fields/Field";
@@ -7,7 +6,7 @@ import { useWaters } from "@/shared/look/waters";
 import { Slip } from "@/shared/slip/Slip";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
-import { type EntryAnswer, type EntryForm, entryChange, formOf, readForm, type Way } from "./entryForm";
+import { type EntryForm, entryChange, formOf, readForm, type Way } from "./entryForm";
 import { NumberField } from "./NumberField";
 import { PartFields } from "./PartFields";
 import { PayeeInput } from "./PayeeInput";
@@ -33,12 +32,12 @@ export function EntrySlip({ id, start }: Props) {
     .map(({ account }) => account);
   const choices = useEntryChoices().data;
   const today = useHousehold().data?.today;
-  const entry = useQuery({
-    queryKey: ["entry", id],
-    enabled: id !== null,
-    retry: false,
-    queryFn: () => answer<EntryAnswer>(api.GET("/api/entries/{id}", { params: { path: { id: id as string } } })),
-  });
+  const entry = server.useQuery(
+    "get",
+    "/api/entries/{id}",
+    { params: { path: { id: id as string } } },
+    { enabled: id !== null, retry: false },
+  );
   if (!accounts || !choices || !today || (id !== null && entry.isPending)) return null;
   if (entry.isError) return <Notice text={entry.error.message} />;
   const currencyOf = (account: string) => accounts.find((oneAccount) => oneAccount.id === account)?.currency ?? "USD";

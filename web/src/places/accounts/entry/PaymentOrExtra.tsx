@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText } from "@/shared/format";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
@@ -18,15 +18,9 @@ export function usePaymentMeant(form: EntryForm, read: ReadEntry, accounts: Sche
   const isToLoan = form.way === "moved" && accounts.some(({ id, loan }) => id === form.to_account && loan);
   const amount = "value" in read ? (read.value.amount as number) : null;
   const isOne = isToLoan && amount !== null && form.date !== "";
-  const question = {
-    queryKey: ["payment-meant", form.to_account, amount, form.date],
-    queryFn: () =>
-      answer<Schemas["PaymentMeantAnswer"]>(
-        api.GET("/api/debts/{id}/payment-meant", {
-          params: { path: { id: form.to_account }, query: { amount: amount as number, date: form.date } },
-        }),
-      ),
-  };
+  const question = server.queryOptions("get", "/api/debts/{id}/payment-meant", {
+    params: { path: { id: form.to_account }, query: { amount: amount as number, date: form.date } },
+  });
   const { data } = useQuery({ ...question, enabled: isOne });
   return {
     payment: (isOne && data?.payment) || null,

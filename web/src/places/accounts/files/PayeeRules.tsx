@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { ArrowUp, X } from "lucide-react";
 import { useState } from "react";
-import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { api, type ChangeRequest, server } from "@/shared/api/client";
 import { useAct, useEntryChoices } from "@/shared/api/hooks";
 import { counted } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -9,21 +8,12 @@ import { CategorySelect } from "@/shared/kit/fields/CategorySelect";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 
-type Row = Schemas["PayeeRuleRow"];
-
 /** The household's rules for what is new: the first that fits says where it belongs. */
 export function PayeeRules() {
-  const { data } = useQuery({
-    queryKey: ["payee-rules"],
-    queryFn: () => answer<Row[]>(api.GET("/api/payee-rules")),
-  });
+  const { data } = server.useQuery("get", "/api/payee-rules");
   const kinds = new Map((useEntryChoices().data?.categories ?? []).map(({ id, kind }) => [id, kind]));
-  const change = useAct((changes: ChangeRequest[]) =>
-    answer<Schemas["ChangeAnswer"]>(api.POST("/api/changes", { body: { changes } })),
-  );
-  const order = useAct((ids: string[]) =>
-    answer<Schemas["ChangeAnswer"]>(api.POST("/api/payee-rules/order", { body: { ids } })),
-  );
+  const change = useAct((changes: ChangeRequest[]) => api.post("/api/changes", { body: { changes } }));
+  const order = useAct((ids: string[]) => api.post("/api/payee-rules/order", { body: { ids } }));
   if (!data) return null;
   const ids = data.map(({ rule }) => rule.id);
   const up = (place: number) => {

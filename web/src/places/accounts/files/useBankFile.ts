@@ -1,5 +1,5 @@
-import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
-import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { keepPreviousData, useMutation } from "@tanstack/react-query";
+import { api, Refused, type Schemas, server } from "@/shared/api/client";
 import { useRefresh } from "@/shared/api/hooks";
 import { useToast } from "@/shared/kit/Toast";
 
@@ -26,7 +26,7 @@ export function useLook() {
       if (account) form.append("account", account);
       if (Object.keys(accounts).length > 0) form.append("accounts", JSON.stringify(accounts));
       if (columns) form.append("columns", JSON.stringify(columns));
-      return answer<Look>(api.POST("/api/import/look", { body: form as never, bodySerializer: () => form }));
+      return api.post("/api/import/look", { body: form as never, bodySerializer: () => form });
     },
   });
 }
@@ -35,47 +35,26 @@ export function useLook() {
 export function useOwners(onLook: (look: Look) => void) {
   return useMutation({
     mutationFn: ({ look, accounts }: { look: Look; accounts: Record<string, string> }) =>
-      answer<Look>(
-        api.POST("/api/import/look/{look}/accounts", { params: { path: { look: look.look } }, body: { accounts } }),
-      ),
+      api.post("/api/import/look/{look}/accounts", { params: { path: { look: look.look } }, body: { accounts } }),
     onSuccess: onLook,
   });
 }
 
 /** What taking lines in as they are chosen would do. */
 export const useEffectOf = (request: ImportRequest | null) =>
-  useQuery({
-    queryKey: ["import-effect", request],
-    enabled: request !== null,
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      answer<Schemas["ImportEffect"]>(api.POST("/api/import/preview", { body: request as ImportRequest, signal })),
-  });
-
-/** The plan was changed since the look: another look comes with the refusal. */
-class Changed extends Refused {
-  constructor(
-    details: Schemas["Refusal"][],
-    readonly look: Look,
-  ) {
-    super(details);
-  }
-}
+  server.useQuery(
+    "post",
+    "/api/import/preview",
+    { body: request as ImportRequest },
+    { enabled: request !== null, retry: false, placeholderData: keepPreviousData },
+  );
 
 /** Take lines in; where the plan was changed meanwhile, `onChanged` is given another look. */
 export function useTakeIn(onDone: () => void, onChanged: (look: Look) => void) {
   const refresh = useRefresh();
   const toast = useToast();
   return useMutation({
-    mutationFn: async (body: ImportRequest) => {
-      const response = await api.POST("/api/import", { body });
-      if (response.response.status === 409) {
-        const { detail, look } = response.error as unknown as Schemas["BankLinesChanged"];
-        throw new Changed(detail, look);
-      }
-      return answer<Schemas["ImportAnswer"]>(Promise.resolve(response) as never);
-    },
+    mutationFn: (body: ImportRequest) => api.post("/api/import", { body }),
     onSuccess: (done) => {
       const waiting = done.waiting === 1 ? "1 line waits" : `${done.waiting} lines wait`;
       toast(done.waiting > 0 ? `${done.done}. ${waiting} in Settle.` : (done.done ?? "Done"));
@@ -83,7 +62,9 @@ export function useTakeIn(onDone: () => void, onChanged: (look: Look) => void) {
       void refresh();
     },
     onError: (error) => {
-      if (error instanceof Changed) onChanged(error.look);
+      // The plan was changed since the look: another look comes with the refusal.
+      const { look } = (error instanceof Refused ? error.body : {}) as Partial<Schemas["BankLinesChanged"]>;
+      if (look) onChanged(look);
     },
   });
 }

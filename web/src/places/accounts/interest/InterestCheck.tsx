@@ -1,13 +1,13 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { readAmount, readRate } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { AmountField, DayField } from "@/shared/kit/fields/TypedFields";
-import { type Check, Verdict } from "./Verdict";
+import { Verdict } from "./Verdict";
 
 type Asked = Schemas["InterestRequest"];
 
@@ -26,13 +26,12 @@ export function InterestCheck() {
   const currency = household?.household.currency ?? "USD";
   const set = (values: Partial<typeof EMPTY>) => setForm((before) => ({ ...before, ...values }));
   const asked = readForm(form, currency);
-  const { data, error } = useQuery({
-    queryKey: ["interest-check", asked],
-    enabled: asked !== null,
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) => answer<Check>(api.POST("/api/tools/interest-check", { body: asked as Asked, signal })),
-  });
+  const { data, error } = server.useQuery(
+    "post",
+    "/api/tools/interest-check",
+    { body: asked as Asked },
+    { enabled: asked !== null, retry: false, placeholderData: keepPreviousData },
+  );
   const wrong = (text: string) => {
     const read = readAmount(text, currency);
     return text.trim() !== "" && "problem" in read ? read.problem : undefined;

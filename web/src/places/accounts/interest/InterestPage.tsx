@@ -1,9 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { format } from "date-fns";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas, server } from "@/shared/api/client";
 import { useAccounts, useAct, useHousehold } from "@/shared/api/hooks";
 import { civil, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
@@ -22,10 +21,8 @@ export function InterestPage() {
   const { id = "" } = useParams();
   const [count, setCount] = useState(YEAR);
   const account = useAccounts().data?.accounts.find((row) => row.account.id === id)?.account;
-  const { data, error } = useQuery({
-    queryKey: ["interest", id, count],
-    queryFn: () =>
-      answer<Months>(api.GET("/api/accounts/{id}/interest", { params: { path: { id }, query: { months: count } } })),
+  const { data, error } = server.useQuery("get", "/api/accounts/{id}/interest", {
+    params: { path: { id }, query: { months: count } },
   });
   return (
     <div className="mx-auto max-w-5xl px-4 py-4 md:px-6">
@@ -68,11 +65,9 @@ function MonthLine({ month, data, account }: { month: Month; data: Months; accou
   const keep = useAct((way: Convention) => {
     const { basis, compounding, movements_earn, rounding } = way;
     const savings = { ...account.savings, basis, compounding, movements_earn, rounding };
-    return answer<Schemas["ChangeAnswer"]>(
-      api.POST("/api/changes", {
-        body: { changes: [{ op: "update", kind: "account", id: account.id, value: { savings } }] },
-      }),
-    );
+    return api.post("/api/changes", {
+      body: { changes: [{ op: "update", kind: "account", id: account.id, value: { savings } }] },
+    });
   });
   return (
     <li className="border-b border-rule py-1">

@@ -1,12 +1,12 @@
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { type Account, answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { type Account, api, Refused, type Schemas } from "@/shared/api/client";
 import { useAct, useHousehold } from "@/shared/api/hooks";
 import { digits, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { AmountField, DayField } from "@/shared/kit/fields/TypedFields";
 import { keptSearch, useView } from "@/shared/view";
-import type { Asked, Done } from "./useStatements";
+import type { Asked } from "./useStatements";
 
 interface Props {
   account: Account;
@@ -30,7 +30,7 @@ export function BeginStatement({ account, isDebt, proposed }: Props) {
   });
   const [wasTried, setTried] = useState(false);
   const set = (values: Partial<typeof form>) => setForm((before) => ({ ...before, ...values }));
-  const begin = useAct((body: Asked) => answer<Done>(api.POST("/api/statements", { body })));
+  const begin = useAct((body: Asked) => api.post("/api/statements", { body }));
   const opening = readAmount(form.opening, currency);
   const closing = readAmount(form.closing, currency);
   const refused = begin.error instanceof Refused ? begin.error.details : [];

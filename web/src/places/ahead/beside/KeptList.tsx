@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
 import { useWhatIf } from "@/shared/whatIf";
@@ -50,7 +50,7 @@ function Actions({ each: whatIf }: { each: WhatIf }) {
   const { choose } = useWhatIf();
   const [isNaming, setNaming] = useState(false);
   const path = { id: whatIf.id };
-  const drop = useAct(() => answer<Schemas["ChangeAnswer"]>(api.DELETE("/api/what-ifs/{id}", { params: { path } })));
+  const drop = useAct(() => api.delete("/api/what-ifs/{id}", { params: { path } }));
   if (isNaming) return <Rename each={whatIf} onDone={() => setNaming(false)} />;
   return (
     <span className="flex flex-wrap">
@@ -70,12 +70,10 @@ function Actions({ each: whatIf }: { each: WhatIf }) {
 function Rename({ each: whatIf, onDone }: { each: WhatIf; onDone: () => void }) {
   const [name, setName] = useState(whatIf.name);
   const keep = useAct((given: string) =>
-    answer<Schemas["WhatIfDone"]>(
-      api.PUT("/api/what-ifs/{id}", {
-        params: { path: { id: whatIf.id } },
-        body: { name: given, changes: whatIf.changes ?? [] },
-      }),
-    ),
+    api.put("/api/what-ifs/{id}", {
+      params: { path: { id: whatIf.id } },
+      body: { name: given, changes: whatIf.changes ?? [] },
+    }),
   );
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { addMonths, startOfMonth } from "date-fns";
 import { type FormEvent, useState } from "react";
-import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { api, Refused, server } from "@/shared/api/client";
 import { useFlows, useHousehold } from "@/shared/api/hooks";
 import { civil, iso } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -63,7 +62,7 @@ function Form({ kind }: { kind: Kind }) {
       return;
     }
     try {
-      const made = await answer<Schemas["ReadyMadeAnswer"]>(api.POST("/api/ready-made", { body: bodyOf(kind, given) }));
+      const made = await api.post("/api/ready-made", { body: bodyOf(kind, given) });
       await begin(made.name, made.changes);
     } catch (error) {
       const refusal = error instanceof Refused ? error.details[0] : undefined;
@@ -87,12 +86,7 @@ function Form({ kind }: { kind: Kind }) {
 }
 
 function useGroups(): string[] {
-  return (
-    useQuery({
-      queryKey: ["ready-made"],
-      queryFn: () => answer<Schemas["ReadyMadeGroups"]>(api.GET("/api/ready-made")),
-    }).data?.groups ?? []
-  );
+  return server.useQuery("get", "/api/ready-made").data?.groups ?? [];
 }
 
 interface Given {

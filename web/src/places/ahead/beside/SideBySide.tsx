@@ -1,7 +1,7 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { Lenses } from "@/places/ahead/Lenses";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { server } from "@/shared/api/client";
 import { useChosenAccounts, useHousehold } from "@/shared/api/hooks";
 import { Alert } from "@/shared/kit/Alert";
 import { Select } from "@/shared/kit/fields/Select";
@@ -28,19 +28,12 @@ export function SideBySide() {
     whatIfs?.some((whatIf) => whatIf.id === id),
   );
   const shown = chosen.slice(0, MOST);
-  const { data, error } = useQuery({
-    queryKey: ["side-by-side", shown, years, accounts],
-    placeholderData: keepPreviousData,
-    retry: false,
-    enabled: shown.length > 0 || whatIfs?.length === 0,
-    queryFn: ({ signal }) =>
-      answer<Schemas["SideBySideAnswer"]>(
-        api.GET("/api/side-by-side", {
-          params: { query: { what_ifs: shown.join(","), years, accounts: accounts } },
-          signal,
-        }),
-      ),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/side-by-side",
+    { params: { query: { what_ifs: shown.join(","), years, accounts: accounts } } },
+    { placeholderData: keepPreviousData, retry: false, enabled: shown.length > 0 || whatIfs?.length === 0 },
+  );
   if (!whatIfs) return null;
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">

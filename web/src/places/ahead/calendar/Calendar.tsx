@@ -1,11 +1,11 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { addMonths, eachDayOfInterval, endOfMonth, endOfWeek, format, startOfWeek } from "date-fns";
 import { useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { MoveAsk } from "@/places/ahead/days/MoveAsk";
 import type { Movable } from "@/places/ahead/days/useMove";
 import { Lenses } from "@/places/ahead/Lenses";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { server } from "@/shared/api/client";
 import { useChosenAccounts, useHousehold } from "@/shared/api/hooks";
 import { civil, iso, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -86,19 +86,18 @@ function Month({ month, today, weekStartsOn }: { month: string; today: string; w
 /** What the days from one to another hold, and their bank holidays. */
 function useMonth(from: string, to: string) {
   const accounts = useChosenAccounts();
-  const { data: calendar, error } = useQuery({
-    queryKey: ["calendar", accounts, from, to],
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      answer<Schemas["CalendarAnswer"]>(
-        api.GET("/api/calendar-days", { params: { query: { from, to, accounts } }, signal }),
-      ),
-  });
-  const holidays = useQuery({
-    queryKey: ["bank-holidays", from, to],
-    placeholderData: keepPreviousData,
-    queryFn: () => answer<Schemas["BankHolidays"]>(api.GET("/api/bank-holidays", { params: { query: { from, to } } })),
-  }).data?.days;
+  const { data: calendar, error } = server.useQuery(
+    "get",
+    "/api/calendar-days",
+    { params: { query: { from, to, accounts } } },
+    { placeholderData: keepPreviousData },
+  );
+  const holidays = server.useQuery(
+    "get",
+    "/api/bank-holidays",
+    { params: { query: { from, to } } },
+    { placeholderData: keepPreviousData },
+  ).data?.days;
   return { calendar, error, holidays };
 }
 

@@ -1,4 +1,4 @@
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import type { Amount } from "./block";
 
@@ -6,7 +6,7 @@ import type { Amount } from "./block";
 export function useCells() {
   const save = useSave();
   return async (cells: Amount[]) => {
-    const answered = await answer<Schemas["MonthCellsAnswer"]>(api.POST("/api/months/cells", { body: { cells } }));
+    const answered = await api.post("/api/months/cells", { body: { cells } });
     if (answered.changes.length > 0) await save.mutateAsync(answered.changes);
   };
 }

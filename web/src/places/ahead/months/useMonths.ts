@@ -1,5 +1,5 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { keepPreviousData } from "@tanstack/react-query";
+import { type Schemas, server } from "@/shared/api/client";
 
 export type MonthsAnswer = Schemas["MonthsAnswer"];
 export type MonthsRow = Schemas["MonthsRow"];
@@ -9,12 +9,11 @@ const apart = (data: MonthsAnswer): MonthsAnswer => ({ ...data, rows: data.rows.
 
 /** Months from one on, of chosen accounts together. */
 export function useMonths(from: string, count: number, accounts: string | null) {
-  return useQuery({
-    queryKey: ["months", from, count, accounts],
-    placeholderData: keepPreviousData,
+  return server.useQuery(
+    "get",
+    "/api/months",
+    { params: { query: { from, count, accounts } } },
     // What accounts begin with stands apart from what comes in and goes out.
-    select: apart,
-    queryFn: ({ signal }) =>
-      answer<MonthsAnswer>(api.GET("/api/months", { params: { query: { from, count, accounts } }, signal })),
-  });
+    { placeholderData: keepPreviousData, select: apart },
+  );
 }

@@ -1,13 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { MISSED } from "@/places/review/goals/useGoals";
 import { PageLink } from "@/shared/kit/PageLink";
 
 /** Goals that the forecast met when they were last looked at, and misses now. */
 export function MissedLine() {
-  const { data } = useQuery({
-    queryKey: ["goals-missed"],
-    queryFn: () => answer<Schemas["MissedAnswer"]>(api.GET("/api/goals/missed")),
-  });
+  const { data } = useQuery(MISSED);
   if (!data || data.missed.length === 0) return null;
   return (
     <p className="mb-2">

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { rhythmFrom } from "@/places/flows/slip/rhythm/rhythm";
-import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { type ChangeRequest, type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { dayText, money, readAmount } from "@/shared/format";
 import { useCalm } from "@/shared/hooks/useCalm";
@@ -53,13 +52,12 @@ export function Afford({ account, currency, today, until }: Props) {
 }
 
 function useAfford(asked: Schemas["AffordRequest"] | null) {
-  return useQuery({
-    queryKey: ["afford", asked],
-    enabled: asked !== null,
-    retry: false,
-    queryFn: ({ signal }) =>
-      answer<Schemas["AffordAnswer"]>(api.POST("/api/afford", { body: asked as Schemas["AffordRequest"], signal })),
-  });
+  return server.useQuery(
+    "post",
+    "/api/afford",
+    { body: asked as Schemas["AffordRequest"] },
+    { enabled: asked !== null, retry: false },
+  );
 }
 
 /** The answer to a question: whether it can be afforded, and how likely the floor breaks. */
@@ -76,12 +74,7 @@ export function AffordTold(props: { asked: Schemas["AffordRequest"]; currency: s
 
 /** How likely the floor breaks with it and without it, once that is counted. */
 function Odds({ asked }: { asked: Schemas["AffordRequest"] }) {
-  const { data } = useQuery({
-    queryKey: ["afford", "chance", asked],
-    retry: false,
-    queryFn: ({ signal }) =>
-      answer<Schemas["AffordChanceAnswer"]>(api.POST("/api/afford/chance", { body: asked, signal })),
-  });
+  const { data } = server.useQuery("post", "/api/afford/chance", { body: asked }, { retry: false });
   // Its line is there before it is counted: what is below stays where it is.
   return (
     <p className="mt-2 min-h-6 text-pencil">

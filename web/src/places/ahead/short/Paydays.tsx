@@ -1,14 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
 
 /** Bills due in the coming weeks, and what each payday has to last for. */
 export function Paydays({ account }: { account: string }) {
-  const { data } = useQuery({
-    queryKey: ["paydays", account],
-    queryFn: ({ signal }) =>
-      answer<Schemas["PayPeriodsAnswer"]>(api.GET("/api/ahead/paydays", { params: { query: { account } }, signal })),
-  });
+  const { data } = server.useQuery("get", "/api/ahead/paydays", { params: { query: { account } } });
   if (!data) return null;
   return (
     <div className="border-l-2 border-copper pl-3">

@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { dayText, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -22,13 +21,7 @@ const AT_FIRST = 4;
 /** What would keep the floor: tried as a what-if, or done. */
 export function Remedies({ account, from, until, currency, today }: Props) {
   const [isLong, setLong] = useState(false);
-  const { data, error } = useQuery({
-    queryKey: ["remedies", account, from, until],
-    queryFn: ({ signal }) =>
-      answer<Schemas["RemediesAnswer"]>(
-        api.GET("/api/remedies", { params: { query: { account, from, until } }, signal }),
-      ),
-  });
+  const { data, error } = server.useQuery("get", "/api/remedies", { params: { query: { account, from, until } } });
   if (error) return <p role="alert">{error.message}</p>;
   if (!data) return <p className="text-pencil">Looking for what would help…</p>;
   if (data.remedies.length === 0)

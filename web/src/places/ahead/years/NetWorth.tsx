@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { Lenses } from "@/places/ahead/Lenses";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { digits, money, monthOf } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { Wide } from "@/shared/kit/Wide";
@@ -25,11 +25,12 @@ const KINDS: Record<string, string> = {
 export function NetWorth() {
   const { period } = useView();
   const days = period ? { from: period.from, to: period.until } : {};
-  const { data, error } = useQuery({
-    queryKey: ["net-worth", days],
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) => answer<Worth>(api.GET("/api/net-worth", { params: { query: days }, signal })),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/net-worth",
+    { params: { query: days } },
+    { placeholderData: keepPreviousData },
+  );
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <Lenses />

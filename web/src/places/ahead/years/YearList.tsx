@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { Lenses } from "@/places/ahead/Lenses";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { AsCsv } from "@/shared/csv/AsCsv";
 import { Alert } from "@/shared/kit/Alert";
@@ -16,11 +15,12 @@ import { YearTable } from "./YearTable";
 type YearListAnswer = Schemas["YearListAnswer"];
 
 function useYearList(year: number | undefined) {
-  return useQuery({
-    queryKey: ["year-list", year],
-    enabled: year !== undefined,
-    queryFn: () => answer<YearListAnswer>(api.GET("/api/year-list", { params: { query: { year: year as number } } })),
-  });
+  return server.useQuery(
+    "get",
+    "/api/year-list",
+    { params: { query: { year: year as number } } },
+    { enabled: year !== undefined },
+  );
 }
 
 function useYear(): number | undefined {

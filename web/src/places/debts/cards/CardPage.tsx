@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { dayText, digits, money, monthOf, rateText } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -17,11 +16,12 @@ type Page = Schemas["CardPage"];
 /** A card or line: what is owed and comes next, its statements, the months to come, and other ways of paying it. */
 export function CardPage() {
   const { id = "" } = useParams();
-  const { data, error } = useQuery({
-    queryKey: ["card", id],
-    retry: false,
-    queryFn: () => answer<Page>(api.GET("/api/debts/cards/{id}", { params: { path: { id } } })),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/debts/cards/{id}",
+    { params: { path: { id } } },
+    { retry: false },
+  );
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to="/debts" name="Debts" />

@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { money, monthOf, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -19,20 +19,12 @@ export function CardWays({ card, ways }: Props) {
   const { currency } = card;
   const read = readAmount(text || "0", currency);
   const amount = "amount" in read && read.amount > 0 ? read.amount : null;
-  const tried = useQuery({
-    queryKey: ["card-way", card.id, amount],
-    enabled: amount !== null,
-    placeholderData: keepPreviousData,
-    retry: false,
-    queryFn: ({ signal }) =>
-      answer<Way>(
-        api.POST("/api/debts/cards/{id}/paying", {
-          params: { path: { id: card.id } },
-          body: { pays: "fixed", fixed_amount: amount },
-          signal,
-        }),
-      ),
-  });
+  const tried = server.useQuery(
+    "post",
+    "/api/debts/cards/{id}/paying",
+    { params: { path: { id: card.id } }, body: { pays: "fixed", fixed_amount: amount } },
+    { enabled: amount !== null, placeholderData: keepPreviousData, retry: false },
+  );
   const names = { statement: "The whole statement", minimum: "Only the minimum" };
   const problem = "problem" in read && text ? read.problem : undefined;
   return (

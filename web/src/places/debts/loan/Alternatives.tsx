@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
-import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { type ChangeRequest, type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -22,15 +22,12 @@ const HORIZONS = [12, 36, 60, 84, 120, 180, 240, 360].map((months) => ({
 
 export function useAlternatives(source: Source, forms: VariantForm[], horizon: string, currency: string) {
   const body = { ...("account" in source ? source : { loan: source.loan }), variants: wishes(forms, currency) };
-  return useQuery({
-    queryKey: ["alternatives", body, horizon],
-    placeholderData: keepPreviousData,
-    retry: false,
-    queryFn: ({ signal }) =>
-      answer<Schemas["AlternativesAnswer"]>(
-        api.POST("/api/debts/alternatives", { body: { ...body, horizon_months: Number(horizon) }, signal }),
-      ),
-  });
+  return server.useQuery(
+    "post",
+    "/api/debts/alternatives",
+    { body: { ...body, horizon_months: Number(horizon) } },
+    { placeholderData: keepPreviousData, retry: false },
+  );
 }
 
 interface Props {

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText, digits, money, monthOf, setWriting } from "@/shared/format";
 import { Wide } from "@/shared/kit/Wide";
@@ -33,11 +33,11 @@ export function PrintLoan() {
 
 async function read(account: string | null, loan: string | null, currency: string): Promise<Sheet> {
   if (account) {
-    const page = await answer<Schemas["LoanPage"]>(api.GET("/api/debts/{id}", { params: { path: { id: account } } }));
+    const page = await api.get("/api/debts/{id}", { params: { path: { id: account } } });
     return { name: page.account.name, currency: page.currency, answer: page };
   }
   const body = JSON.parse(loan ?? "null") as Schemas["Loan"];
-  const schedule = await answer<Schemas["LoanScheduleAnswer"]>(api.POST("/api/tools/loan-schedule", { body }));
+  const schedule = await api.post("/api/tools/loan-schedule", { body });
   return { name: "A loan", currency, answer: schedule };
 }
 

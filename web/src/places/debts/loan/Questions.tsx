@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { dayText, money, rateText, readAmount } from "@/shared/format";
 import { AmountGap, Question } from "@/shared/kit/Question";
 import type { Source } from "./Why";
@@ -73,16 +73,14 @@ function Reverse({ ask, source, currency, given, say, children }: ReverseProps) 
   const read = given.payment === undefined ? null : readAmount(given.payment, currency);
   const reverse = useMutation({
     mutationFn: () =>
-      answer<Told>(
-        api.POST("/api/debts/reverse", {
-          body: {
-            ask,
-            ...("account" in source ? source : { loan: source.loan }),
-            by: given.by || null,
-            payment: read && "amount" in read ? read.amount : null,
-          },
-        }),
-      ),
+      api.post("/api/debts/reverse", {
+        body: {
+          ask,
+          ...("account" in source ? source : { loan: source.loan }),
+          by: given.by || null,
+          payment: read && "amount" in read ? read.amount : null,
+        },
+      }),
   });
   return (
     <Question ask={reverse} saying={reverse.data && say(reverse.data)}>

@@ -1,10 +1,10 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { useForm, useWatch } from "react-hook-form";
 import { LoanFields } from "@/places/debts/slip/LoanFields";
 import { emptyLoan, type LoanForm } from "@/places/debts/slip/loanForm";
 import { readLoan } from "@/places/debts/slip/readLoan";
-import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { Refused, type Schemas, server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { digits, money, monthOf, rateText } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -42,16 +42,12 @@ function Trial({ household }: { household: Schemas["HouseholdAnswer"] }) {
   // The same terms, however often the page is drawn.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the loan by value, not by identity
   const terms = useMemo(() => loan, [text]);
-  const { data, error } = useQuery({
-    queryKey: ["trial", text],
-    enabled: terms !== null,
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      answer<Schemas["LoanScheduleAnswer"]>(
-        api.POST("/api/tools/loan-schedule", { body: terms as Schemas["Loan"], signal }),
-      ),
-  });
+  const { data, error } = server.useQuery(
+    "post",
+    "/api/tools/loan-schedule",
+    { body: terms as Schemas["Loan"] },
+    { enabled: terms !== null, retry: false, placeholderData: keepPreviousData },
+  );
   const problem = (field: string): string | undefined => {
     if ("field" in read && read.field === field) return read.problem;
     if (!(error instanceof Refused)) return undefined;

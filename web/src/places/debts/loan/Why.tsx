@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 
 export type Figure = Schemas["WhyRequest"]["figure"];
 
@@ -19,14 +18,12 @@ interface Props {
 /** A figure that says, when asked, the sum that made it. */
 export function Why({ source, number, figure, label, text }: Props) {
   const [isOpen, setOpen] = useState(false);
-  const said = useQuery({
-    queryKey: ["why", source, number, figure],
-    enabled: isOpen,
-    queryFn: () =>
-      answer<Schemas["WhyAnswer"]>(
-        api.POST("/api/debts/why", { body: { currency: "USD", ...source, number, figure } }),
-      ),
-  });
+  const said = server.useQuery(
+    "post",
+    "/api/debts/why",
+    { body: { currency: "USD", ...source, number, figure } },
+    { enabled: isOpen },
+  );
   return (
     <Popover.Root open={isOpen} onOpenChange={setOpen}>
       <Popover.Trigger

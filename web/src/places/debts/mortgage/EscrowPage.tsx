@@ -1,8 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { useLoanPage } from "@/places/debts/loan/useLoanPage";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { dayText, digits, money, monthOf, readRate } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -43,18 +43,12 @@ function Ahead({ loan, id }: { loan: Schemas["Account"]; id: string }) {
   const said = readLetter(letter, currency);
   const months = readRate(cushion);
   const isRead = "rate" in months && !months.rate.startsWith("-");
-  const { data, error } = useQuery({
-    queryKey: ["escrow", id, months, said],
-    enabled: isRead,
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: () =>
-      answer<Escrow>(
-        api.GET("/api/escrow/{id}", {
-          params: { path: { id }, query: { cushion_months: "rate" in months ? months.rate : "", ...said } },
-        }),
-      ),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/escrow/{id}",
+    { params: { path: { id }, query: { cushion_months: "rate" in months ? months.rate : "", ...said } } },
+    { enabled: isRead, retry: false, placeholderData: keepPreviousData },
+  );
   const problem = isRead ? error?.message : "Write a number such as 2.";
   return (
     <>

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
 import { dayText, digits, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -17,9 +17,7 @@ interface Props {
 export function KeptChecks({ account, currency, onShow }: Props) {
   const data = useKeptChecks(account).data;
   const forget = useAct((day: string) =>
-    answer<Schemas["ChangeAnswer"]>(
-      api.DELETE("/api/loans/{account}/statement-checks/{day}", { params: { path: { account, day } } }),
-    ),
+    api.delete("/api/loans/{account}/statement-checks/{day}", { params: { path: { account, day } } }),
   );
   if (!data) return null;
   return (

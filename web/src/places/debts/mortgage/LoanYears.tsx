@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Printer } from "lucide-react";
 import { useSearchParams } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { dayText, digits, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -17,10 +16,7 @@ function useYear(): { data: Year | undefined; error: Error | null; choose: (year
   const { set } = useView();
   const text = search.get("year") ?? "";
   const year = /^\d{4}$/.test(text) ? Number(text) : null;
-  const { data, error } = useQuery({
-    queryKey: ["loan-years", year],
-    queryFn: () => answer<Year>(api.GET("/api/review/year", { params: { query: year ? { year } : {} } })),
-  });
+  const { data, error } = server.useQuery("get", "/api/review/year", { params: { query: year ? { year } : {} } });
   return { data, error, choose: (next) => set({ year: next }) };
 }
 

@@ -1,5 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { digits, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -13,10 +12,7 @@ type Property = Schemas["PropertyModel"];
 
 /** What each property is worth, what is owed on it, and what it brings and costs. */
 export function Properties() {
-  const { data, error } = useQuery({
-    queryKey: ["properties"],
-    queryFn: () => answer<Schemas["PropertiesAnswer"]>(api.GET("/api/review/properties")),
-  });
+  const { data, error } = server.useQuery("get", "/api/review/properties");
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <BackLink to="/debts" name="Debts" />

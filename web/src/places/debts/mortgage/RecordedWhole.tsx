@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useHousehold, useSave } from "@/shared/api/hooks";
 import { dayText, digits, money } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -11,10 +10,7 @@ import { keptSearch, useView } from "@/shared/view";
 type Answer = Schemas["WholeAnswer"];
 
 function useRecordedWhole() {
-  return useQuery({
-    queryKey: ["recorded-whole"],
-    queryFn: () => answer<Answer>(api.GET("/api/review/recorded-whole")),
-  });
+  return server.useQuery("get", "/api/review/recorded-whole");
 }
 
 /** A word on loan payments that were recorded as spending, where there are any. */

@@ -2,7 +2,7 @@ import { Check } from "lucide-react";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { useLoanPage } from "@/places/debts/loan/useLoanPage";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
 import { readDraft, removeDraft, writeDraft } from "@/shared/drafts";
 import { digits, money } from "@/shared/format";
@@ -35,12 +35,10 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
   const statement = "statement" in read && !read.isBlank && date ? read.statement : null;
   const { data, error, isFetching } = useStatementCheck(account.id, useCalm(statement));
   const keep = useAct(() =>
-    answer<Schemas["ChangeAnswer"]>(
-      api.POST("/api/loans/{account}/statement-checks", {
-        params: { path: { account: account.id } },
-        body: statement ?? { date },
-      }),
-    ),
+    api.post("/api/loans/{account}/statement-checks", {
+      params: { path: { account: account.id } },
+      body: statement ?? { date },
+    }),
   );
   const shown = statement && !error ? data : undefined;
   const hasEscrow = Boolean(account.loan?.escrow_account || account.loan?.escrow?.length);

@@ -1,6 +1,6 @@
 /** A lender's statement as a person types it off, and how it is asked about. */
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { keepPreviousData } from "@tanstack/react-query";
+import { type Schemas, server } from "@/shared/api/client";
 import { digits, readAmount } from "@/shared/format";
 
 export type Statement = Schemas["StatementDocument"];
@@ -60,28 +60,14 @@ export function figuresOf(statement: Statement, currency: string): Figures {
 }
 
 export function useStatementCheck(account: string, statement: Statement | null) {
-  return useQuery({
-    queryKey: ["statement-check", account, statement],
-    enabled: statement !== null,
-    placeholderData: keepPreviousData,
-    retry: false,
-    queryFn: ({ signal }) =>
-      answer<Schemas["CheckAnswer"]>(
-        api.POST("/api/loans/{account}/statement-check", {
-          params: { path: { account } },
-          body: statement as Statement,
-          signal,
-        }),
-      ),
-  });
+  return server.useQuery(
+    "post",
+    "/api/loans/{account}/statement-check",
+    { params: { path: { account } }, body: statement as Statement },
+    { enabled: statement !== null, placeholderData: keepPreviousData, retry: false },
+  );
 }
 
 export function useKeptChecks(account: string) {
-  return useQuery({
-    queryKey: ["statement-checks", account],
-    queryFn: () =>
-      answer<Schemas["KeptChecks"]>(
-        api.GET("/api/loans/{account}/statement-checks", { params: { path: { account } } }),
-      ),
-  });
+  return server.useQuery("get", "/api/loans/{account}/statement-checks", { params: { path: { account } } });
 }

@@ -1,6 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { type Account, answer, api, type ChangeRequest, Refused, type Schemas } from "@/shared/api/client";
+import { type Account, type ChangeRequest, Refused, type Schemas, server } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
 import { plusDays } from "@/shared/format";
 import { Field } from "@/shared/kit/fields/Field";
@@ -51,15 +50,12 @@ interface EditorProps {
 
 /** What is owed of a loan on the morning of a day if all was paid as agreed until then. */
 function useAgreed(loan: Loan | null, today: string) {
-  return useQuery({
-    queryKey: ["owed-as-agreed", loan, today],
-    enabled: loan !== null,
-    retry: false,
-    queryFn: ({ signal }) =>
-      answer<Schemas["LoanPayoffAnswer"]>(
-        api.POST("/api/tools/payoff-amount", { body: { loan: loan as Loan, on: plusDays(today, -1) }, signal }),
-      ),
-  });
+  return server.useQuery(
+    "post",
+    "/api/tools/payoff-amount",
+    { body: { loan: loan as Loan, on: plusDays(today, -1) } },
+    { enabled: loan !== null, retry: false },
+  );
 }
 
 function Editor({ account, initial, accounts, currency, today }: EditorProps) {

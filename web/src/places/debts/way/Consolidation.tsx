@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { Refused, type Schemas, server } from "@/shared/api/client";
 import { money, monthOf, readAmount, readRate } from "@/shared/format";
 import { ChooseMany, ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field } from "@/shared/kit/fields/Field";
@@ -39,16 +39,12 @@ export function Consolidation({ way, asked }: Props) {
   const [terms, setTerms] = useState({ ...BLANK, until: monthsFrom(way.start, 19).at(-1)?.value ?? "" });
   const set = (part: Partial<Terms>) => setTerms((before) => ({ ...before, ...part }));
   const body = requestOf(way, asked, chosen, terms);
-  const { data, error } = useQuery({
-    queryKey: ["consolidation", body],
-    enabled: body !== null,
-    placeholderData: keepPreviousData,
-    retry: false,
-    queryFn: ({ signal }) =>
-      answer<Schemas["ConsolidationAnswer"]>(
-        api.POST("/api/payoff/consolidation", { body: body as Schemas["ConsolidationRequest"], signal }),
-      ),
-  });
+  const { data, error } = server.useQuery(
+    "post",
+    "/api/payoff/consolidation",
+    { body: body as Schemas["ConsolidationRequest"] },
+    { enabled: body !== null, placeholderData: keepPreviousData, retry: false },
+  );
   const text = (name: keyof Terms, label: string, className = "!w-28") => (
     <Field label={label}>
       {(ids) => (

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Fragment } from "react";
 import { useSearchParams } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { digits, money, monthOf, setWriting } from "@/shared/format";
 import { Wide } from "@/shared/kit/Wide";
@@ -78,11 +77,7 @@ function PrintedLine({ line, currency }: { line: Schemas["PrintedLine"]; currenc
 }
 
 function usePrinted(asked: Asked) {
-  return useQuery({
-    queryKey: ["way-out-printed", asked],
-    retry: false,
-    queryFn: () => answer<Schemas["PrintedPayoff"]>(api.POST("/api/payoff/printed", { body: asked })),
-  });
+  return server.useQuery("post", "/api/payoff/printed", { body: asked }, { retry: false });
 }
 
 /** Each year's payments on record, debt by debt, on one page. */

@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { answer, api } from "@/shared/api/client";
+import { api } from "@/shared/api/client";
 import { useRefresh } from "@/shared/api/hooks";
 import { dayText, money, monthOf, monthsText } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -99,7 +99,7 @@ function Drop() {
   const refresh = useRefresh();
   const toast = useToast();
   const drop = useMutation({
-    mutationFn: () => answer(api.DELETE("/api/payoff/adopt")),
+    mutationFn: () => api.delete("/api/payoff/adopt"),
     onSuccess: () => {
       toast("The plan is dropped from today on. Undo takes that back.");
       void refresh();

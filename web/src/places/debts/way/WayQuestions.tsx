@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
 import { dayText, money, monthOf, readAmount } from "@/shared/format";
 import { Select } from "@/shared/kit/fields/Select";
@@ -36,7 +36,7 @@ function ByMonth({ way, asked }: Props) {
   );
   const by = chosen <= way.start ? (afterwards(way)[0]?.value ?? "") : chosen;
   const ask = useMutation({
-    mutationFn: () => answer<Schemas["ByAnswer"]>(api.POST("/api/payoff/extra-for", { body: { asked, by } })),
+    mutationFn: () => api.post("/api/payoff/extra-for", { body: { asked, by } }),
   });
   return (
     <Question ask={ask} saying={ask.data && `${money(ask.data.extra_monthly, ask.data.currency)} extra each month.`}>
@@ -55,7 +55,7 @@ function SumWorth({ way, asked }: Props) {
     mutationFn: () => {
       if ("problem" in read) throw new Error(read.problem);
       const body = { asked, month, amount: read.amount };
-      return answer<Schemas["WorthAnswer"]>(api.POST("/api/payoff/worth", { body }));
+      return api.post("/api/payoff/worth", { body });
     },
   });
   return (
@@ -95,7 +95,7 @@ function OrSavings({ way, asked }: Props) {
     mutationFn: () => {
       if ("problem" in read) throw new Error(read.problem);
       const body = { asked, month, account, amount: read.amount };
-      return answer<Schemas["SavingsAnswer"]>(api.POST("/api/payoff/savings", { body }));
+      return api.post("/api/payoff/savings", { body });
     },
   });
   if (savings.length === 0) return null;

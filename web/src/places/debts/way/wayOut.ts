@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { addMonths, format } from "date-fns";
 import { useEffect, useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, type Schemas, server } from "@/shared/api/client";
 import { civil } from "@/shared/format";
 
 export type Asked = Schemas["AskedDocument"];
@@ -60,15 +60,18 @@ export const monthsFrom = (month: string, count: number): { value: string; label
 
 /** The picture of the way out as asked; what stood before stays in sight until the answer is there. */
 export function usePicture(asked: Asked) {
-  return useQuery({
-    queryKey: ["way-out-picture", asked],
-    placeholderData: keepPreviousData,
-    retry: false,
-    // Comparing one answer with the next, or keeping them all, costs more than it saves.
-    structuralSharing: false,
-    gcTime: 10_000,
-    queryFn: ({ signal }) => answer<Picture>(api.POST("/api/payoff/picture", { body: asked, signal })),
-  });
+  return server.useQuery(
+    "post",
+    "/api/payoff/picture",
+    { body: asked },
+    {
+      placeholderData: keepPreviousData,
+      retry: false,
+      // Comparing one answer with the next, or keeping them all, costs more than it saves.
+      structuralSharing: false,
+      gcTime: 10_000,
+    },
+  );
 }
 
 /** All of it, once the hand has rested, with what was asked for it. */
@@ -85,16 +88,13 @@ export function useWay(asked: Asked, rest = 250) {
     structuralSharing: false,
     queryFn: async ({ signal }) => ({
       asked: rested,
-      way: await answer<Way>(api.POST("/api/payoff", { body: rested, signal })),
+      way: await api.post("/api/payoff", { body: rested, signal }),
     }),
   });
 }
 
 export function useProgress() {
-  return useQuery({
-    queryKey: ["way-out-progress"],
-    queryFn: () => answer<Schemas["ProgressAnswer"]>(api.GET("/api/payoff/progress")),
-  });
+  return server.useQuery("get", "/api/payoff/progress");
 }
 
 /** Where the table and the printed page are, for what is asked. */

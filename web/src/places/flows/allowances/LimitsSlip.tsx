@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import type { KeyboardEvent } from "react";
-import { answer, api, Refused, type Schemas } from "@/shared/api/client";
+import { Refused, type Schemas, server } from "@/shared/api/client";
 import { money, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/fields/Select";
@@ -26,10 +26,7 @@ const EMPTY: Line = { category: "", limit: "", every: "month" };
 
 /** Limits for many categories at once: what has none yet, and lines for what is new. */
 export function LimitsSlip() {
-  const { data } = useQuery({
-    queryKey: ["limits"],
-    queryFn: () => answer<Schemas["WithoutLimitAnswer"]>(api.GET("/api/allowances/table")),
-  });
+  const { data } = server.useQuery("get", "/api/allowances/table");
   if (!data) return null;
   const lines = [...data.categories.map((category) => ({ ...EMPTY, category })), EMPTY];
   return <Editor initial={{ lines }} currency={data.currency} />;
@@ -49,14 +46,12 @@ function readLines(lines: Line[], currency: string) {
 
 /** What the lines come to, as the app reads them. */
 function useRead(lines: Schemas["LimitLineModel"][]) {
-  return useQuery({
-    queryKey: ["limits-read", lines],
-    enabled: lines.length > 0,
-    retry: false,
-    placeholderData: lines.length > 0 ? keepPreviousData : undefined,
-    queryFn: ({ signal }) =>
-      answer<Schemas["LimitsAnswer"]>(api.POST("/api/allowances/table", { body: { lines }, signal })),
-  });
+  return server.useQuery(
+    "post",
+    "/api/allowances/table",
+    { body: { lines } },
+    { enabled: lines.length > 0, retry: false, placeholderData: lines.length > 0 ? keepPreviousData : undefined },
+  );
 }
 
 function Editor({ initial, currency }: { initial: { lines: Line[] }; currency: string }) {

@@ -1,7 +1,7 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { type UseFormReturn, useForm, useWatch } from "react-hook-form";
-import { answer, api, type ChangeRequest, Refused, type Schemas } from "@/shared/api/client";
+import { type ChangeRequest, Refused, type Schemas, server } from "@/shared/api/client";
 import { useFlows, useHousehold, useOffered } from "@/shared/api/hooks";
 import { dayText, money, readAmount } from "@/shared/format";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
@@ -52,14 +52,12 @@ function Editor(props: EditorProps) {
   const amount = values.flow ? { amount: 0 } : readAmount(values.amount, currency);
   const isReady = "amount" in amount && (values.flow !== "" || (values.name.trim() !== "" && values.by !== ""));
   const wish = wishOf(id, values, "amount" in amount ? amount.amount : 0);
-  const proposal = useQuery({
-    queryKey: ["set-aside-proposal", wish],
-    enabled: isReady,
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      answer<Schemas["ProposalAnswer"]>(api.POST("/api/set-aside/proposal", { body: wish, signal })),
-  });
+  const proposal = server.useQuery(
+    "post",
+    "/api/set-aside/proposal",
+    { body: wish },
+    { enabled: isReady, retry: false, placeholderData: keepPreviousData },
+  );
   const proposed = isReady && !proposal.isError ? proposal.data : undefined;
   const changes = (proposed?.changes ?? null) as ChangeRequest[] | null;
   const slip = useSlip(changes, () => true);

@@ -1,5 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
@@ -7,10 +6,7 @@ import { useView } from "@/shared/view";
 /** What is being saved for: how much is there, how much is to be there, and by when. */
 export function SetAside() {
   const { openSlip } = useView();
-  const data = useQuery({
-    queryKey: ["set-aside"],
-    queryFn: () => answer<Schemas["AsideAnswer"]>(api.GET("/api/set-aside")),
-  }).data;
+  const data = server.useQuery("get", "/api/set-aside").data;
   if (!data) return null;
   return (
     <section aria-label="Set aside" className="mb-7">

@@ -1,10 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
 import type { UseFormReturn } from "react-hook-form";
 import { Link } from "react-router";
 import { AsideLink } from "@/places/flows/aside/AsideLink";
 import { PaymentSlip } from "@/places/flows/PaymentSlip";
 import { Planned, type PlannedItem, plannedOf, takingBack } from "@/places/flows/Planned";
-import { type Account, answer, api, type ChangeRequest, type Flow, type Schemas } from "@/shared/api/client";
+import { type Account, type ChangeRequest, type Flow, type Schemas, server } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useFlows, useHousehold } from "@/shared/api/hooks";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
@@ -74,11 +73,7 @@ interface FromEntriesProps {
 
 /** A new flow begun from entries: the app says what it sees, the person corrects it. */
 function FromEntries({ entries, accounts, today }: FromEntriesProps) {
-  const { data, error } = useQuery({
-    queryKey: ["proposal", entries],
-    retry: false,
-    queryFn: () => answer<Schemas["CandidateModel"]>(api.POST("/api/candidates/proposal", { body: { entries } })),
-  });
+  const { data, error } = server.useQuery("post", "/api/candidates/proposal", { body: { entries } }, { retry: false });
   if (error)
     return (
       <Slip title="A flow from entries" saveName="Save" isSaving={false} onSave={() => {}}>

@@ -1,5 +1,5 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { keepPreviousData } from "@tanstack/react-query";
+import { type Schemas, server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { dayText } from "@/shared/format";
 
@@ -9,14 +9,17 @@ export type Timing = Omit<Schemas["OccurrencesRequest"], "from" | "to" | "countr
 export function useOccurrences(timing: Timing) {
   const household = useHousehold().data;
   const body = { ...timing, country: household?.household.country ?? null };
-  return useQuery({
-    queryKey: ["occurrences", body],
-    // As long as there is no date, there is nothing to ask.
-    enabled: Boolean(timing.rules?.length || timing.dates?.length),
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) => answer<Schemas["OccurrencesAnswer"]>(api.POST("/api/tools/occurrences", { body, signal })),
-  });
+  return server.useQuery(
+    "post",
+    "/api/tools/occurrences",
+    { body },
+    {
+      // As long as there is no date, there is nothing to ask.
+      enabled: Boolean(timing.rules?.length || timing.dates?.length),
+      retry: false,
+      placeholderData: keepPreviousData,
+    },
+  );
 }
 
 export function NextDates({ timing }: { timing: Timing }) {

@@ -1,12 +1,13 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { api, type Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { money } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 import { GoalBar } from "./GoalBar";
-import { type Goal, useGoals } from "./useGoals";
+import { type Goal, MISSED, useGoals } from "./useGoals";
 
 /** What is aimed at, how far each goal has come, and where the forecast says it ends. */
 export function Goals() {
@@ -45,11 +46,14 @@ export function Goals() {
 
 /** Looked at is looked at: how they stand is kept with the household, so that what is missed later is told once. */
 function useSeen(goals: Goal[] | undefined) {
-  useQuery({
-    queryKey: ["goals-seen", goals?.map(({ id, from, met }) => [id, from, met])],
-    enabled: goals !== undefined,
-    queryFn: () => answer<Schemas["MissedAnswer"]>(api.POST("/api/goals/seen")),
-  });
+  const client = useQueryClient();
+  const standing = goals && JSON.stringify(goals.map(({ id, from, met }) => [id, from, met]));
+  useEffect(() => {
+    if (standing === undefined) return;
+    const onSeen = (missed: Schemas["MissedAnswer"]) => client.setQueryData(MISSED.queryKey, missed);
+    // Where it cannot be kept, what is missed is told again.
+    api.post("/api/goals/seen").then(onSeen, () => undefined);
+  }, [standing, client]);
 }
 
 function GoalLine({ goal, currency }: { goal: Goal; currency: string }) {

@@ -1,7 +1,7 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { UseFormRegisterReturn } from "react-hook-form";
-import { answer, api, type ChangeRequest, type Schemas } from "@/shared/api/client";
+import { type ChangeRequest, server } from "@/shared/api/client";
 import { money, rateText, readRate } from "@/shared/format";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { FieldGroup } from "@/shared/kit/fields/Field";
@@ -139,14 +139,12 @@ function ShareField({ line, problem, amount, field }: FieldProps) {
 
 /** What the shares come to, as the app adds them up. */
 function useTold(per: "month" | "year", shares: string[] | null) {
-  return useQuery({
-    queryKey: ["shares", per, shares],
-    enabled: shares !== null,
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) =>
-      answer<Schemas["SharesAnswer"]>(api.POST("/api/goals/shares", { body: { per, shares: shares ?? [] }, signal })),
-  }).data;
+  return server.useQuery(
+    "post",
+    "/api/goals/shares",
+    { body: { per, shares: shares ?? [] } },
+    { enabled: shares !== null, retry: false, placeholderData: keepPreviousData },
+  ).data;
 }
 
 /** Goals whose share is another, those that are new, and those whose share was taken away. */

@@ -1,5 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 
 export type Goal = Schemas["GoalAnswer"];
 export type GoalKind = Goal["kind"];
@@ -13,14 +12,10 @@ export const KINDS: readonly { value: GoalKind; label: string }[] = [
   { value: "earn", label: "earn" },
 ];
 
-export function useGoals() {
-  return useQuery({ queryKey: ["goals"], queryFn: () => answer<Goal[]>(api.GET("/api/goals")) });
-}
+export const useGoals = () => server.useQuery("get", "/api/goals");
+
+/** Goals that the forecast met when they were last looked at, and misses now. */
+export const MISSED = server.queryOptions("get", "/api/goals/missed");
 
 /** What goals of each kind may name. */
-export function useGoalChoices() {
-  return useQuery({
-    queryKey: ["goal-choices"],
-    queryFn: () => answer<Schemas["GoalChoice"][]>(api.GET("/api/goals/choices")),
-  });
-}
+export const useGoalChoices = () => server.useQuery("get", "/api/goals/choices");

@@ -1,7 +1,7 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { addMonths, format } from "date-fns";
 import { useSearchParams } from "react-router";
-import { answer, api } from "@/shared/api/client";
+import { server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { civil } from "@/shared/format";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
@@ -11,7 +11,6 @@ import { Button } from "@/shared/kit/Button";
 import { PaperPage } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
 import { CategoryTable } from "./CategoryTable";
-import type { Months } from "./MonthsHead";
 
 const COUNT = 12;
 
@@ -23,13 +22,12 @@ function useMonths() {
   const asked = search.get("first") ?? "";
   const first = /^\d{4}-\d{2}$/.test(asked) ? asked : today && moved(today, 1 - COUNT);
   const query = { from: first ?? "", count: COUNT, ...(accounts && { accounts }) };
-  const { data, error } = useQuery({
-    queryKey: ["review-months", query],
-    enabled: Boolean(first),
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: ({ signal }) => answer<Months>(api.GET("/api/review/months", { params: { query }, signal })),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/review/months",
+    { params: { query } },
+    { enabled: Boolean(first), retry: false, placeholderData: keepPreviousData },
+  );
   return { first, accounts, data, error };
 }
 

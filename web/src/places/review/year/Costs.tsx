@@ -1,19 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { server } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
 import { Sums } from "./Sums";
 
 /** Property tax and insurance of what is owned, and what was tagged, with its receipts. */
 export function Costs({ year }: { year: number }) {
   const query = { year };
-  const loans = useQuery({
-    queryKey: ["loan-year", year],
-    queryFn: () => answer<Schemas["YearAnswer"]>(api.GET("/api/review/year", { params: { query } })),
-  }).data;
-  const tagged = useQuery({
-    queryKey: ["tax-year", year],
-    queryFn: () => answer<Schemas["TaxYearAnswer"]>(api.GET("/api/review/tax-year", { params: { query } })),
-  }).data;
+  const loans = server.useQuery("get", "/api/review/year", { params: { query } }).data;
+  const tagged = server.useQuery("get", "/api/review/tax-year", { params: { query } }).data;
   return (
     <>
       <Sums

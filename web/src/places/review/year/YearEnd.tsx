@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { type Schemas, server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
 import { Alert } from "@/shared/kit/Alert";
@@ -19,13 +19,12 @@ function useYear() {
   const [search] = useSearchParams();
   const text = search.get("year") ?? "";
   const year = /^\d{4}$/.test(text) ? Number(text) : today ? Number(today.slice(0, 4)) - 1 : undefined;
-  const { data, error } = useQuery({
-    queryKey: ["year-end", year],
-    enabled: year !== undefined,
-    retry: false,
-    placeholderData: keepPreviousData,
-    queryFn: () => answer<Year>(api.GET("/api/review/year-end/{year}", { params: { path: { year: year ?? 0 } } })),
-  });
+  const { data, error } = server.useQuery(
+    "get",
+    "/api/review/year-end/{year}",
+    { params: { path: { year: year ?? 0 } } },
+    { enabled: year !== undefined, retry: false, placeholderData: keepPreviousData },
+  );
   return { year, data, error };
 }
 

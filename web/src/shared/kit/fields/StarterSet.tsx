@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api } from "@/shared/api/client";
 import { useAct, useEntryChoices } from "@/shared/api/hooks";
 import { Button } from "@/shared/kit/Button";
 
@@ -9,7 +9,7 @@ const REFUSED = "next-penny-own-categories";
 export function StarterSet({ words }: { words?: string }) {
   const isOffered = useEntryChoices().data?.starter_offered ?? false;
   const [isRefused, setRefused] = useState(() => localStorage.getItem(REFUSED) !== null);
-  const take = useAct(() => answer<Schemas["ChangeAnswer"]>(api.POST("/api/categories/starter")));
+  const take = useAct(() => api.post("/api/categories/starter"));
   if (!isOffered || isRefused) return null;
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 py-1">

@@ -1,7 +1,7 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Asked } from "@/places/debts/way/wayOut";
-import { answer, api, type Schemas } from "@/shared/api/client";
+import { api, server } from "@/shared/api/client";
 import { useRefresh } from "@/shared/api/hooks";
 import { dayText, money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
@@ -20,7 +20,7 @@ export function AdoptWay({ asked, start, isAdopted, onAdopted }: Props) {
   const refresh = useRefresh();
   const toast = useToast();
   const adopt = useMutation({
-    mutationFn: () => answer(api.POST("/api/payoff/adopt", { body: asked })),
+    mutationFn: () => api.post("/api/payoff/adopt", { body: asked }),
     onSuccess: () => {
       setOpen(false);
       onAdopted();
@@ -55,11 +55,7 @@ export function AdoptWay({ asked, start, isAdopted, onAdopted }: Props) {
 
 /** The lowest point before and after, and how far the months' interest is from the days'. */
 function Effect({ asked }: { asked: Asked }) {
-  const { data, error } = useQuery({
-    queryKey: ["way-out-effect", asked],
-    retry: false,
-    queryFn: ({ signal }) => answer<Schemas["EffectAnswer"]>(api.POST("/api/payoff/effect", { body: asked, signal })),
-  });
+  const { data, error } = server.useQuery("post", "/api/payoff/effect", { body: asked }, { retry: false });
   if (error) return <p className="text-rust">{error.message}</p>;
   if (!data) return <p className="text-pencil">Looking at what it does…</p>;
   const { lowest_before: before, lowest_after: after, currency } = data;

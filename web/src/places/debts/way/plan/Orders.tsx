@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { type Asked, type Choice, ORDER_NAMES, type Way } from "@/places/debts/way/wayOut";
-import { answer, api } from "@/shared/api/client";
+import { server } from "@/shared/api/client";
 import { money, monthOf, monthsText } from "@/shared/format";
 
 interface Props {
@@ -112,9 +111,5 @@ function OrderLine({ choice, way, onChange, children }: LineProps) {
 /** It takes longer than all the rest. */
 function useCheapest(asked: Asked) {
   const body: Asked = { ...asked, want: ["cheapest"] };
-  return useQuery({
-    queryKey: ["way-out-cheapest", body],
-    retry: false,
-    queryFn: ({ signal }) => answer<Way>(api.POST("/api/payoff", { body, signal })),
-  });
+  return server.useQuery("post", "/api/payoff", { body }, { retry: false });
 }
