@@ -1,5 +1,5 @@
 import { beforeEach, expect, test, vi } from "vitest";
-import { readDraft, removeDraft, writeDraft } from "./drafts";
+import { fitting, readDraft, removeDraft, writeDraft } from "./drafts";
 
 /** What a browser keeps: names in the order in which they were written. */
 class Kept {
@@ -43,4 +43,19 @@ test("a browser that keeps nothing, or something else, gives no draft and no err
   writeDraft("any", 1);
   removeDraft("any");
   expect(readDraft("any")).toBeNull();
+});
+
+test("of what an older version kept, what has its shape is taken up, and the rest is as it was", () => {
+  const form = { name: "", once: false, dates: [{ day: "", amount: "" }], card: { limit: "" }, receipt: null };
+  const kept = {
+    name: "Choir",
+    once: true,
+    dates: [{ day: "2027-04-01", amount: "8" }],
+    card: { limit: "5" },
+    receipt: {},
+  };
+  expect(fitting(form, kept)).toEqual(kept);
+  const older = { ...kept, once: "yes", dates: ["2027-04-01"], card: { most: "5" }, gone: 1 };
+  expect(fitting(form, older)).toEqual({ name: "Choir", receipt: {} });
+  for (const odd of [null, "text", 5, []]) expect(fitting(form, odd)).toEqual({});
 });

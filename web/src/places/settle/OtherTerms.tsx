@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { useOffered } from "@/shared/api/hooks";
-import { digits, money, readAmount } from "@/shared/format";
+import { firstProblem } from "@/shared/fields";
+import { digits, money, readAmount, sentDecimal } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Field } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
@@ -34,10 +35,19 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
     if (next !== currency) setAmount(next === line.currency ? digits(line.amount, line.currency) : "");
   };
   const send = (part: boolean) => {
-    if (!("amount" in read) || "problem" in parts) return;
+    if (!("amount" in read) || "problems" in parts) return;
     const other = account === line.account ? null : account;
-    const paid = hours.trim() ? { hours: hours.trim() } : { amount: read.amount };
-    onSend({ flow: line.flow, nominal: line.nominal, do: "settle", ...paid, date, account: other, part, ...parts });
+    const paid = hours.trim() ? { hours: sentDecimal(hours) } : { amount: read.amount };
+    onSend({
+      flow: line.flow,
+      nominal: line.nominal,
+      do: "settle",
+      ...paid,
+      date,
+      account: other,
+      part,
+      ...parts.value,
+    });
   };
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
@@ -83,11 +93,11 @@ export function OtherTerms({ line, problem, onSend, onClose }: Props) {
           proposed={line.split}
           values={split}
           currency={line.currency}
-          problem={"problem" in parts ? parts.problem : undefined}
+          problem={firstProblem(parts)}
           onChange={setSplit}
         />
       )}
-      <Button look="main" type="submit" disabled={!("amount" in read) || "problem" in parts || !date}>
+      <Button look="main" type="submit" disabled={!("amount" in read) || "problems" in parts || !date}>
         Settle
       </Button>
       {mayBePart && !hours && (

@@ -1,5 +1,7 @@
-import { digits, readAmount } from "@/shared/format";
+import { amountOr, type Fields, readFields } from "@/shared/fields";
+import { digits } from "@/shared/format";
 import { Field } from "@/shared/kit/fields/Field";
+import { z } from "@/shared/zod";
 import type { Due, SettleLine } from "./useSettle";
 
 const PARTS = ["interest", "principal", "escrow", "insurance"] as const;
@@ -8,19 +10,14 @@ export type SplitForm = Record<Part, string>;
 
 export const BLANK_SPLIT: SplitForm = { interest: "", principal: "", escrow: "", insurance: "" };
 
+type Split = NonNullable<SettleLine["split"]>;
+
 /** What was typed of a split; nothing where it is as proposed. */
-export function readSplit(
-  form: SplitForm,
-  currency: string,
-): { split?: NonNullable<SettleLine["split"]> } | { problem: string } {
-  const said: Partial<Record<Part, number>> = {};
-  for (const part of PARTS) {
-    if (!form[part].trim()) continue;
-    const read = readAmount(form[part], currency);
-    if ("problem" in read) return { problem: read.problem };
-    said[part] = read.amount;
-  }
-  return Object.keys(said).length > 0 ? { split: said } : {};
+export function readSplit(form: SplitForm, currency: string): Fields<{ split?: Split }> {
+  const read = readFields(z.record(z.enum(PARTS), amountOr(null, currency)), form);
+  if ("problems" in read) return read;
+  const typed = Object.entries(read.value).filter(([, amount]) => amount !== null);
+  return { value: typed.length > 0 ? { split: Object.fromEntries(typed) as Split } : {} };
 }
 
 interface Props {

@@ -8,6 +8,7 @@ import {
   useFormState,
   useWatch,
 } from "react-hook-form";
+import { fitting } from "@/shared/drafts";
 import { useView } from "@/shared/view";
 import { useDraft } from "./draft";
 
@@ -23,9 +24,10 @@ export function useSlipForm<Form extends FieldValues>(initial: Form) {
   const newId = useMemo(() => crypto.randomUUID(), []);
   const { isDirty, dirtyFields } = useFormState({ control: form.control });
   const draft = useDraft();
+  const shape = useRef(initial);
   useEffect(() => {
     draft.onTakeUp((draftValues) => {
-      for (const [name, value] of Object.entries(draftValues as Form))
+      for (const [name, value] of Object.entries(fitting(shape.current, draftValues)))
         form.setValue(name as Path<Form>, value as PathValue<Form, Path<Form>>, { shouldDirty: true });
     });
   }, [draft, form]);

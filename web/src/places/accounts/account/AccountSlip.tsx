@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import type { Account, ChangeRequest } from "@/shared/api/client";
 import { useAccounts, useHousehold, useSave } from "@/shared/api/hooks";
+import { problemOf } from "@/shared/fields";
 import { readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
@@ -12,9 +13,10 @@ import { type SlipForm, useSlipForm } from "@/shared/slip/useSlipForm";
 import { useView } from "@/shared/view";
 import { LentFields } from "../lent/LentFields";
 import { taken } from "../lent/taken";
-import { type AccountForm, emptyForm, formOf, type Household, type Offer, offerOf, readAccount } from "./accountForm";
+import { type AccountForm, emptyForm, formOf, type Household, type Offer, offerOf } from "./accountForm";
 import { CardFields } from "./CardFields";
 import { SavingsFields, SweepFields } from "./EarningFields";
+import { readAccount, type Said } from "./readAccount";
 
 export const ACCOUNT_KINDS = [
   { value: "checking", label: "Checking" },
@@ -135,21 +137,24 @@ const BALANCES: Partial<Record<Account["kind"], string>> = {
 function AccountEditor({ account, household, initial, others, isFirst, replaces }: Props) {
   const { form, values, newId, isDirty, isTouched, set } = useSlipForm(initial);
   const offer = offerOf(household, values.kind);
-  const { value, problems } = readAccount(values, account, offer);
-  const isReadable = Object.keys(problems).length === 0;
+  const read = readAccount(values, account, offer);
   const entryId = useMemo(() => crypto.randomUUID(), []);
-  const changes: ChangeRequest[] = account
-    ? [{ op: "update", kind: "account", id: account.id, value }]
-    : taken(newId, entryId, value, values.lent.from);
-  if (replaces !== null && value.currency !== replaces)
-    changes.push({ op: "update", kind: "household", id: "household", value: { currency: value.currency } });
-  const isReady = isReadable && (account ? isDirty : values.name.trim() !== "");
+  const changesOf = (value: Said): ChangeRequest[] => [
+    ...(account
+      ? [{ op: "update" as const, kind: "account" as const, id: account.id, value }]
+      : taken(newId, entryId, value, values.lent.from)),
+    ...(replaces !== null && value.currency !== replaces
+      ? [{ op: "update" as const, kind: "household" as const, id: "household", value: { currency: value.currency } }]
+      : []),
+  ];
+  const changes = "value" in read ? changesOf(read.value) : null;
+  const isReady = account ? isDirty : values.name.trim() !== "";
   const slip = useSlip(isReady ? changes : null, (field) => isTouched(field === "opening" ? "date" : field));
   const problem = (field: string) =>
-    (slip.wasTried || isTypedIn(values, field) ? problems[field] : undefined) ?? slip.problem(field);
+    (slip.wasTried || isTypedIn(values, field) ? problemOf(read, field) : undefined) ?? slip.problem(field);
   const onSave = () => {
     slip.trySaving();
-    if (isReadable) slip.save(changes, "Saved", values.kind);
+    if (changes) slip.save(changes, "Saved", values.kind);
   };
   return (
     <Slip

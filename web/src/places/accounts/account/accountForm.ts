@@ -1,7 +1,7 @@
 import { type Rule, rhythmFrom } from "@/places/flows/slip/rhythm/rhythm";
 import type { Account, Schemas } from "@/shared/api/client";
-import { digits, rateText, readAmount, readRate } from "@/shared/format";
-import { emptyLent, type LentForm, lentFormOf, readLent } from "../lent/lentForm";
+import { digits, rateText } from "@/shared/format";
+import { emptyLent, type LentForm, lentFormOf } from "../lent/lentForm";
 
 export interface CardForm {
   limit: string;
@@ -180,96 +180,4 @@ export function formOf(account: Account, household: Household): AccountForm {
       : empty.sweep,
     lent: lentFormOf(account, empty.lent),
   };
-}
-
-export type Problems = Record<string, string>;
-
-/** The fields to set, and, by field, what cannot be read. What is not given stays as it is. */
-export function readAccount(form: AccountForm, account: Account | null, offer: Offer) {
-  const problems: Problems = {};
-  const currency = form.currency.toUpperCase();
-  const amount = (field: string, text: string, whenEmpty: number | null): number | null => {
-    if (text.trim() === "" && whenEmpty !== null) return whenEmpty;
-    const result = readAmount(text, currency);
-    if ("problem" in result) problems[field] = result.problem;
-    return "amount" in result ? result.amount : 0;
-  };
-  const whole = (field: string, text: string) => {
-    if (!/^\d{1,3}$/.test(text.trim())) problems[field] = "Write a whole number.";
-    return Number(text) || 0;
-  };
-  const percent = (field: string, text: string) => {
-    const read = readRate(text);
-    if ("problem" in read) problems[field] = read.problem;
-    return "rate" in read ? read.rate : "0";
-  };
-  const { card, savings, sweep } = form;
-  const optional = (field: string, text: string) => (text.trim() === "" ? null : amount(field, text, null));
-  const cardValue = offer.has_card &&
-    !card.by_hand && {
-      limit: amount("card.limit", card.limit, null),
-      closing_day: whole("card.closing_day", card.closing_day),
-      due: { [card.due]: whole("card.due", card.due_number) },
-      rates: card.rates
-        .filter((step) => step.annual_rate.trim() !== "")
-        .map((step, place) => ({
-          from: step.from,
-          annual_rate: percent(`card.rates.${place}.annual_rate`, step.annual_rate),
-        })),
-      minimum: {
-        percent: percent("card.minimum.percent", card.percent || "0"),
-        plus_interest: card.plus_interest,
-        floor: amount("card.minimum.floor", card.least, 0),
-      },
-      pays: card.pays,
-      fixed_amount: card.pays === "fixed" ? amount("card.fixed_amount", card.fixed_amount, null) : null,
-      from_account: card.from_account || null,
-      is_line: form.kind === "credit_line",
-      covers: form.kind === "credit_line" && card.covers ? card.covers : null,
-      begun_with:
-        card.begun_balance.trim() === ""
-          ? null
-          : {
-              balance: amount("card.begun_with.balance", card.begun_balance, null),
-              closing: card.begun_closing,
-              due: card.begun_due,
-            },
-    };
-  const savingsValue = offer.may_earn &&
-    savings.earns !== "nothing" && {
-      apy: savings.earns === "apy" ? percent("savings.apy", savings.percent) : null,
-      rate: savings.earns === "rate" ? percent("savings.rate", savings.percent) : null,
-      basis: savings.basis,
-      compounding: savings.compounding,
-      movements_earn: savings.movements_earn,
-      rounding: savings.rounding,
-    };
-  const sweepValue = offer.may_sweep &&
-    sweep.is_on && {
-      with: sweep.partner,
-      least: amount("sweep.least", sweep.least, null),
-      most: optional("sweep.most", sweep.most),
-      // The slip shows the first rule; others that a plan document brought stay.
-      rules: [sweep.rule, ...(account?.sweep?.rules?.slice(1) ?? [])],
-      start: account?.sweep?.start ?? form.date,
-    };
-  const floor = offer.is_owed ? 0 : (amount("floor", form.floor, 0) as number);
-  const balance = amount("balance", form.balance, null) as number;
-  const name = form.name.trim();
-  const said = { name, lent: balance, date: form.date, currency, before: account?.lent };
-  const value = {
-    name,
-    kind: form.kind,
-    currency: form.currency.trim().toUpperCase(),
-    opening: { date: form.date, balance: offer.is_owed ? -balance : balance },
-    floor,
-    cushion: offer.is_owed ? floor : amount("cushion", form.cushion, floor),
-    spendable: form.spendable && offer.may_be_spent,
-    closed: form.closed || null,
-    card: cardValue || null,
-    savings: savingsValue || null,
-    sweep: sweepValue || null,
-    lent: offer.is_lent ? readLent(form.lent, said, problems) : null,
-  };
-  return { value, problems };
 }

@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { server } from "@/shared/api/client";
 import { useAccounts, useSave } from "@/shared/api/hooks";
+import { firstProblem } from "@/shared/fields";
 import { Button } from "@/shared/kit/Button";
 import { CategorySelect } from "@/shared/kit/fields/CategorySelect";
 import { useView } from "@/shared/view";
@@ -49,7 +50,7 @@ function Form({ id, initial, currencyOf, onClose }: FormProps) {
     setTried(true);
     if ("value" in read) save.mutate([entryChange(form, id, read.value)], { onSuccess: onClose });
   };
-  const problem = save.error?.message ?? (wasTried && "problem" in read ? read.problem : undefined);
+  const problem = save.error?.message ?? (wasTried ? firstProblem(read) : undefined);
   return (
     <form
       aria-label="Correct the entry"

@@ -1,5 +1,6 @@
 import { type ChangeRequest, type Schemas, server } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
+import { problemOf } from "@/shared/fields";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field } from "@/shared/kit/fields/Field";
 import { useWaters } from "@/shared/look/waters";
@@ -105,13 +106,12 @@ function Editor({ id, initial, accounts, choices, currencyOf }: EditorProps) {
   const likely = likelyCategory(choices, values.account);
   const { payment: meant, ask } = usePaymentMeant(values, read, accounts);
   const isAsking = meant !== null && values.pays === "";
-  const problem = (field: string) =>
-    "problem" in read && read.field === field && slip.wasTried ? read.problem : slip.problem(field);
+  const problem = (field: string) => (slip.wasTried ? problemOf(read, field) : undefined) ?? slip.problem(field);
   const onSave = async () => {
     slip.trySaving();
     if (isAsking || (values.pays === "" && (await ask()))) return;
     if (changes) slip.save(changes, "Saved", [values.account, values.date, values.way].join("~"));
-    else if ("field" in read && read.field === "amount") form.setFocus("amount");
+    else if (problemOf(read, "amount")) form.setFocus("amount");
   };
   return (
     <Slip

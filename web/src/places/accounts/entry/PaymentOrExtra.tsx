@@ -16,7 +16,7 @@ type Payment = Schemas["Occurrence"];
 export function usePaymentMeant(form: EntryForm, read: ReadEntry, accounts: Schemas["Account"][]) {
   const client = useQueryClient();
   const isToLoan = form.way === "moved" && accounts.some(({ id, loan }) => id === form.to_account && loan);
-  const amount = "value" in read ? (read.value.amount as number) : null;
+  const amount = "value" in read ? read.value.amount : null;
   const isOne = isToLoan && amount !== null && form.date !== "";
   const question = server.queryOptions("get", "/api/debts/{id}/payment-meant", {
     params: { path: { id: form.to_account }, query: { amount: amount as number, date: form.date } },

@@ -51,15 +51,15 @@ test("of several parts the last takes what the others leave; one that cannot be 
     },
   });
   const odd = [{ category: "food", amount: "half" }, ...parts];
-  expect(readForm({ ...FORM, parts: odd }, currencyOf)).toHaveProperty("field", "parts.0");
-  expect(readForm({ ...FORM, amount: "" }, currencyOf)).toHaveProperty("field", "amount");
+  expect(readForm({ ...FORM, parts: odd }, currencyOf)).toHaveProperty(["problems", "parts.0"]);
+  expect(readForm({ ...FORM, amount: "" }, currencyOf)).toHaveProperty(["problems", "amount"]);
 });
 
 test("money moved to another currency may say what arrives, in that currency's units", () => {
   const moved: EntryForm = { ...FORM, way: "moved", to_account: "yen", arrives: "4,500" };
   expect(readForm(moved, currencyOf)).toMatchObject({ value: { to_account: "yen", amount: 3000, arrives: 4500 } });
   expect(readForm({ ...moved, arrives: "" }, currencyOf)).toMatchObject({ value: { arrives: null } });
-  expect(readForm({ ...moved, arrives: "4,500.5" }, currencyOf)).toHaveProperty("field", "arrives");
+  expect(readForm({ ...moved, arrives: "4,500.5" }, currencyOf)).toHaveProperty(["problems", "arrives"]);
 });
 
 test("what was said of an entry stands in the form, and is said again the same", () => {

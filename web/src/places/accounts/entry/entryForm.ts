@@ -1,6 +1,9 @@
 /** The entry slip's fields, and how they are said to the app: money spent, received or moved. */
+
 import type { ChangeRequest, Schemas } from "@/shared/api/client";
-import { digits, readAmount } from "@/shared/format";
+import { amountIn, amountOr, type Fields, readFields } from "@/shared/fields";
+import { digits } from "@/shared/format";
+import { z } from "@/shared/zod";
 import type { Receipt } from "./ReceiptField";
 
 export type EntryAnswer = Schemas["EntryAnswer"];
@@ -57,40 +60,45 @@ export function formOf({ way, said }: EntryAnswer, currencyOf: (account: string)
   };
 }
 
-export type ReadEntry = { value: Record<string, unknown> } | { field: string; problem: string };
+export type ReadEntry = Fields<Record<string, unknown> & { amount: number }>;
 
-/** What is said to the app, or the field that cannot be read yet and why. */
+/** What is said to the app, or what cannot be read yet and why. */
 export function readForm(form: EntryForm, currencyOf: (account: string) => string): ReadEntry {
   const currency = currencyOf(form.account);
-  const whole = readAmount(form.amount, currency);
-  if ("problem" in whole) return { field: "amount", problem: whole.problem };
-  const value: Record<string, unknown> = {
-    date: form.date,
-    payee: form.payee.trim(),
-    account: form.account,
-    amount: whole.amount,
-    notes: form.notes,
-    tags: form.tags
-      .split(",")
-      .map((tag) => tag.trim())
-      .filter(Boolean),
-    number: form.number.trim(),
-    receipt: form.receipt,
+  const isMoved = form.way === "moved";
+  const last = form.parts.length - 1;
+  const read = readFields(
+    z.object({
+      amount: amountIn(currency),
+      arrives: amountOr(null, currencyOf(form.to_account)),
+      parts: z.array(z.object({ category: z.string(), amount: z.nullable(amountIn(currency)) })),
+    }),
+    {
+      amount: form.amount,
+      arrives: isMoved ? form.arrives : "",
+      // The last takes what the others leave.
+      parts: isMoved ? [] : form.parts.map((part, place) => ({ ...part, amount: place === last ? null : part.amount })),
+    },
+  );
+  if ("problems" in read) return read;
+  const { amount, arrives, parts } = read.value;
+  const pays = form.pays && form.pays !== "extra" ? form.pays : null;
+  return {
+    value: {
+      date: form.date,
+      payee: form.payee.trim(),
+      account: form.account,
+      amount,
+      notes: form.notes,
+      tags: form.tags
+        .split(",")
+        .map((tag) => tag.trim())
+        .filter(Boolean),
+      number: form.number.trim(),
+      receipt: form.receipt,
+      ...(isMoved ? { to_account: form.to_account, arrives, pays } : { parts }),
+    },
   };
-  if (form.way === "moved") {
-    const arrives = form.arrives.trim() ? readAmount(form.arrives, currencyOf(form.to_account)) : { amount: null };
-    if ("problem" in arrives) return { field: "arrives", problem: arrives.problem };
-    const pays = form.pays && form.pays !== "extra" ? form.pays : null;
-    return { value: { ...value, to_account: form.to_account, arrives: arrives.amount, pays } };
-  }
-  const parts: object[] = [];
-  for (const [place, part] of form.parts.entries()) {
-    const isLast = place === form.parts.length - 1;
-    const read = isLast ? { amount: null } : readAmount(part.amount, currency);
-    if ("problem" in read) return { field: `parts.${place}`, problem: read.problem };
-    parts.push({ category: part.category, amount: read.amount });
-  }
-  return { value: { ...value, parts } };
 }
 
 export const entryChange = (form: EntryForm, id: string, value: Record<string, unknown>): ChangeRequest => ({

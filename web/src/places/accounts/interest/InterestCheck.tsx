@@ -2,11 +2,13 @@ import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Schemas, server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
+import { amountIn, RATE, readFields } from "@/shared/fields";
 import { readAmount, readRate } from "@/shared/format";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { AmountField, DayField } from "@/shared/kit/fields/TypedFields";
+import { z } from "@/shared/zod";
 import { Verdict } from "./Verdict";
 
 type Asked = Schemas["InterestRequest"];
@@ -57,24 +59,21 @@ export function InterestCheck() {
 }
 
 /** The figures as the server takes them; null while some are missing. */
-function readForm(form: typeof EMPTY, currency: string): Asked | null {
-  const [opening, credited, rate] = [
-    readAmount(form.opening, currency),
-    readAmount(form.credited, currency),
-    readRate(form.percent),
-  ];
-  const moved = form.moved.map((oneMoved) => ({ date: oneMoved.date, read: readAmount(oneMoved.amount, currency) }));
-  if (!form.from || !form.to || !("amount" in opening) || !("amount" in credited) || !("rate" in rate)) return null;
-  if (moved.some(({ date, read }) => !date || !("amount" in read))) return null;
-  return {
-    from: form.from,
-    to: form.to,
-    opening: opening.amount,
-    credited: credited.amount,
-    movements: moved.map(({ date, read }) => ({ date, amount: "amount" in read ? read.amount : 0 })),
-    [form.kind]: rate.rate,
-    currency,
-  } as Asked;
+function readForm({ from, to, kind, percent, ...form }: typeof EMPTY, currency: string): Asked | null {
+  const amount = amountIn(currency);
+  const day = z.string().check(z.minLength(1));
+  const schema = z.object({
+    from: day,
+    to: day,
+    opening: amount,
+    credited: amount,
+    rate: RATE,
+    moved: z.array(z.object({ date: day, amount })),
+  });
+  const read = readFields(schema, { ...form, from, to, rate: percent });
+  if ("problems" in read) return null;
+  const { rate, moved, ...value } = read.value;
+  return { ...value, movements: moved, [kind]: rate, currency };
 }
 
 interface FieldsProps {

@@ -1,7 +1,10 @@
 /** The fields of money lent, as they are typed, and how they are said to the app. */
+
 import { type Rule, rhythmFrom } from "@/places/flows/slip/rhythm/rhythm";
 import type { Account } from "@/shared/api/client";
-import { digits, rateText, readAmount, readRate } from "@/shared/format";
+import { amountIn, rateOr, wholeNumber } from "@/shared/fields";
+import { digits, rateText } from "@/shared/format";
+import { z } from "@/shared/zod";
 
 export interface LentForm {
   to: string;
@@ -52,58 +55,51 @@ export function lentFormOf({ lent, currency }: Account, empty: LentForm): LentFo
   };
 }
 
-/** What is said of it, with `lent` before each field that cannot be read. */
-export function readLent(
+/** What is typed of it, read. */
+export const lentTyped = (currency: string) =>
+  z.object({
+    annual_rate: rateOr("0"),
+    repays: z.nullable(z.object({ amount: amountIn(currency) })),
+    terms: z.nullable(z.object({ payments: wholeNumber(4) })),
+  });
+
+export const lentTexts = ({ how, percent, amount, count }: LentForm) => ({
+  annual_rate: percent,
+  repays: how === "amounts" ? { amount } : null,
+  terms: how === "schedule" ? { payments: count } : null,
+});
+
+interface Behind {
+  name: string;
+  lent: number;
+  date: string;
+  before: Account["lent"];
+}
+
+/** What is said of it. */
+export function lentOf(
   form: LentForm,
-  {
-    name,
-    lent,
-    date,
-    currency,
-    before,
-  }: {
-    name: string;
-    lent: number;
-    date: string;
-    currency: string;
-    before: Account["lent"];
-  },
-  problems: Record<string, string>,
-): Account["lent"] {
-  const read = (field: string, text: string) => {
-    const readText = readAmount(text, currency);
-    if ("problem" in readText) problems[`lent.${field}`] = readText.problem;
-    return "amount" in readText ? readText.amount : 0;
-  };
-  const rate = form.percent.trim() === "" ? { rate: "0" } : readRate(form.percent);
-  if ("problem" in rate) problems["lent.annual_rate"] = rate.problem;
-  const percent = "rate" in rate ? rate.rate : "0";
-  if (form.how === "schedule" && !/^\d{1,4}$/.test(form.count.trim()))
-    problems["lent.terms.payments"] = "Write a whole number.";
-  const schedule = form.how === "schedule";
+  { annual_rate, repays, terms }: z.output<ReturnType<typeof lentTyped>>,
+  { name, lent, date, before }: Behind,
+) {
   return {
     to: form.to.trim() || name,
     into_account: form.into || null,
-    annual_rate: schedule ? "0" : percent,
-    repays:
-      form.how === "amounts"
-        ? {
-            amount: read("repays.amount", form.amount),
-            // The slip shows the first rule; others that a plan document brought stay.
-            rules: [form.rule, ...(before?.repays?.rules.slice(1) ?? [])],
-            start: form.start,
-          }
-        : null,
-    terms: schedule
-      ? {
-          ...before?.terms,
-          principal: before?.terms?.principal ?? lent,
-          disbursed: before?.terms?.disbursed ?? date,
-          annual_rate: percent,
-          payments: Number(form.count) || 0,
-          first_payment: form.first,
-        }
-      : null,
+    annual_rate: terms ? "0" : annual_rate,
+    repays: repays && {
+      ...repays,
+      // The slip shows the first rule; others that a plan document brought stay.
+      rules: [form.rule, ...(before?.repays?.rules.slice(1) ?? [])],
+      start: form.start,
+    },
+    terms: terms && {
+      ...before?.terms,
+      principal: before?.terms?.principal ?? lent,
+      disbursed: before?.terms?.disbursed ?? date,
+      annual_rate,
+      ...terms,
+      first_payment: form.first,
+    },
     sure: form.sure,
-  } as Account["lent"];
+  };
 }

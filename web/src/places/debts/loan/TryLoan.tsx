@@ -37,7 +37,7 @@ function Trial({ household }: { household: Schemas["HouseholdAnswer"] }) {
   const form = useForm<LoanForm>({ defaultValues: initial });
   const values = useWatch({ control: form.control, defaultValue: initial }) as LoanForm;
   const read = readLoan(values, currency);
-  const loan = "loan" in read ? read.loan : null;
+  const loan = "value" in read ? read.value.loan : null;
   const text = JSON.stringify(loan);
   // The same terms, however often the page is drawn.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the loan by value, not by identity
@@ -49,7 +49,7 @@ function Trial({ household }: { household: Schemas["HouseholdAnswer"] }) {
     { enabled: terms !== null, retry: false, placeholderData: keepPreviousData },
   );
   const problem = (field: string): string | undefined => {
-    if ("field" in read && read.field === field) return read.problem;
+    if ("problems" in read) return read.problems[field];
     if (!(error instanceof Refused)) return undefined;
     return error.details.find(({ loc }) => loc[1] === field)?.msg;
   };

@@ -4,7 +4,8 @@ import { useParams } from "react-router";
 import { useLoanPage } from "@/places/debts/loan/useLoanPage";
 import { api, type Schemas } from "@/shared/api/client";
 import { useAct } from "@/shared/api/hooks";
-import { readDraft, removeDraft, writeDraft } from "@/shared/drafts";
+import { fitting, readDraft, removeDraft, writeDraft } from "@/shared/drafts";
+import { problemOf } from "@/shared/fields";
 import { digits, money } from "@/shared/format";
 import { useCalm } from "@/shared/hooks/useCalm";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -32,7 +33,7 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
   const { account, currency, today } = page;
   const { date, figures, setDate, setFigures, setBoth } = useTyped(account.id, today);
   const read = readStatement(date, figures, currency);
-  const statement = "statement" in read && !read.isBlank && date ? read.statement : null;
+  const statement = "value" in read && date ? read.value : null;
   const { data, error, isFetching } = useStatementCheck(account.id, useCalm(statement));
   const keep = useAct(() =>
     api.post("/api/loans/{account}/statement-checks", {
@@ -89,7 +90,10 @@ function Sheet({ page }: { page: Schemas["LoanPage"] }) {
 /** What is typed of a statement: it stays in this browser while one looks elsewhere. */
 function useTyped(account: string, today: string) {
   const name = `statement ${account}`;
-  const [typed, setTyped] = useState(() => (readDraft(name) as Typed | null) ?? { date: today, figures: BLANK });
+  const [typed, setTyped] = useState<Typed>(() => {
+    const blank = { date: today, figures: BLANK };
+    return { ...blank, ...fitting(blank, readDraft(name)) };
+  });
   const set = (part: Partial<Typed>) => {
     const next = { ...typed, ...part };
     setTyped(next);
@@ -204,7 +208,7 @@ function FiguresTable({ hasEscrow, figures, read, shown, currency, onChange }: T
             key={item}
             name={name}
             value={figures[item]}
-            problem={"problem" in read && read.item === item ? read.problem : undefined}
+            problem={problemOf(read, item)}
             compared={shown?.compared.find((comparison) => comparison.item === item)}
             currency={currency}
             onChange={(value) => onChange({ ...figures, [item]: value })}

@@ -1,14 +1,13 @@
 /** A lender's statement as a person types it off, and how it is asked about. */
 import { keepPreviousData } from "@tanstack/react-query";
 import { type Schemas, server } from "@/shared/api/client";
-import { digits, readAmount } from "@/shared/format";
+import { amountOr, type Fields, readFields } from "@/shared/fields";
+import { digits } from "@/shared/format";
+import { z } from "@/shared/zod";
 
 export type Statement = Schemas["StatementDocument"];
 export type Item = Schemas["ComparedFigure"]["item"];
 export type Figures = Record<Item, string>;
-
-/** What was read so far: the statement, or the figure that cannot be read. */
-export type Read = { statement: Statement; isBlank: boolean } | { item: Item; problem: string };
 
 export interface Row {
   item: Item;
@@ -28,21 +27,13 @@ export const ROWS: Row[] = [
 
 export const BLANK = Object.fromEntries(ROWS.map((row) => [row.item, ""])) as Figures;
 
-/** The statement that is typed so far, or the figure that cannot be read. */
-export function readStatement(date: string, figures: Figures, currency: string): Read {
-  const amounts = {} as Record<Item, number | null>;
-  for (const { item } of ROWS) {
-    if (!figures[item].trim()) {
-      amounts[item] = null;
-      continue;
-    }
-    const read = readAmount(figures[item], currency);
-    if ("problem" in read) return { item, problem: read.problem };
-    amounts[item] = read.amount;
-  }
-  const { last_principal: principal, last_interest: interest, last_escrow: escrow, ...rest } = amounts;
-  const statement: Statement = { date, ...rest, last_split: { principal, interest, escrow } };
-  return { statement, isBlank: Object.values(amounts).every((amount) => amount === null) };
+/** The statement that is typed so far, null while nothing is; or the figures that cannot be read. */
+export function readStatement(date: string, figures: Figures, currency: string): Fields<Statement | null> {
+  const read = readFields(z.record(z.enum(ROWS.map(({ item }) => item)), amountOr(null, currency)), figures);
+  if ("problems" in read) return read;
+  const { last_principal: principal, last_interest: interest, last_escrow: escrow, ...rest } = read.value;
+  const isBlank = Object.values(read.value).every((amount) => amount === null);
+  return { value: isBlank ? null : { date, ...rest, last_split: { principal, interest, escrow } } };
 }
 
 /** A statement that was kept, as it was typed. */

@@ -1,6 +1,7 @@
 import { useNavigate } from "react-router";
 import { type Account, type ChangeRequest, Refused, type Schemas, server } from "@/shared/api/client";
 import { useAccounts, useHousehold } from "@/shared/api/hooks";
+import { firstProblem, problemOf } from "@/shared/fields";
 import { plusDays } from "@/shared/format";
 import { Field } from "@/shared/kit/fields/Field";
 import { Slip } from "@/shared/slip/Slip";
@@ -64,10 +65,10 @@ function Editor({ account, initial, accounts, currency, today }: EditorProps) {
   const money = account?.currency ?? currency;
   const read = readLoan(values, money);
   const owing = owingOf(values, today);
-  const asAgreed = useAgreed("loan" in read && owing === "agreed" ? read.loan : null, today);
+  const asAgreed = useAgreed("value" in read && owing === "agreed" ? read.value.loan : null, today);
   const agreed = asAgreed.data?.balance;
   const change: ChangeRequest | null =
-    "loan" in read && (owing !== "agreed" || agreed !== undefined)
+    "value" in read && (owing !== "agreed" || agreed !== undefined)
       ? {
           op: "borrowed",
           kind: "account",
@@ -75,10 +76,10 @@ function Editor({ account, initial, accounts, currency, today }: EditorProps) {
           value: {
             name: values.name.trim(),
             currency: money,
-            loan: read.loan,
-            owed: owing === "agreed" ? agreed : read.owed,
-            new_escrow: read.newEscrow,
-            owed_on: owing === "agreed" ? today : read.owed !== null ? values.owed_on : null,
+            loan: read.value.loan,
+            owed: owing === "agreed" ? agreed : read.value.owed,
+            new_escrow: read.value.newEscrow,
+            owed_on: owing === "agreed" ? today : read.value.owed !== null ? values.owed_on : null,
           },
         }
       : null;
@@ -89,9 +90,10 @@ function Editor({ account, initial, accounts, currency, today }: EditorProps) {
   const problem = (field: string) => {
     if (field === refusedAt) return refused?.msg;
     if (field === "owing") return refusedAt ? undefined : asAgreed.error?.message;
-    if ("field" in read && read.field === field) {
+    const unread = problemOf(read, field);
+    if (unread) {
       const isBegun = Object.keys(touched).some((name) => name.startsWith(field.slice(0, 4)));
-      return isBegun || slip.wasTried ? read.problem : undefined;
+      return isBegun || slip.wasTried ? unread : undefined;
     }
     // What is owed stands for what is borrowed, or opens the account.
     const isOwed = field === "owed" && (slip.problem("opening.balance") ?? slip.problem("loan.principal"));
@@ -112,7 +114,7 @@ function Editor({ account, initial, accounts, currency, today }: EditorProps) {
       title={account?.name ?? "New loan"}
       saveName={account ? "Save" : "Add the loan"}
       isSaving={slip.isSaving}
-      problem={"field" in read && slip.wasTried ? read.problem : slip.otherProblem(SHOWN)}
+      problem={(slip.wasTried ? firstProblem(read) : undefined) ?? slip.otherProblem(SHOWN)}
       onSave={onSave}
       onDelete={onDelete}
     >

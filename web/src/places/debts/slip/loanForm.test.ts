@@ -89,7 +89,7 @@ test.each(NOTATIONS)("a loan looked at and saved as it is stays as it is, writte
     [{ ...PLAIN, annual_rate: "0", payments: null, payment: 900_00 }, "USD"],
   ] as const) {
     const read = readLoan(formOf(account(loan, loan.principal, currency), loan), currency);
-    expect(read).toEqual({ loan, owed: null, newEscrow: null });
+    expect(read).toEqual({ value: { loan, owed: null, newEscrow: null } });
   }
 });
 
@@ -97,35 +97,36 @@ test("what is owed of a loan under way stands for what was borrowed; else it ope
   write("1,234.56");
   const form = { ...emptyLoan(TODAY, "2027-04-01", "joint"), rate: "5", payments: "24" };
   expect(readLoan({ ...form, owing: "rest", owed: "4,000" }, "USD")).toMatchObject({
-    loan: { principal: 4_000_00 },
-    owed: 4_000_00,
+    value: { loan: { principal: 4_000_00 }, owed: 4_000_00 },
   });
   expect(readLoan({ ...form, owing: "known", principal: "6000", owed: "4000" }, "USD")).toMatchObject({
-    loan: { principal: 6_000_00 },
-    owed: 4_000_00,
+    value: { loan: { principal: 6_000_00 }, owed: 4_000_00 },
   });
-  expect(readLoan({ ...form, owing: "whole", principal: "6000" }, "USD")).toMatchObject({ owed: null });
+  expect(readLoan({ ...form, owing: "whole", principal: "6000" }, "USD")).toMatchObject({ value: { owed: null } });
 });
 
 test("the day of paying out may be left to the app, and years may be said for payments", () => {
   write("1,234.56");
   const form = { ...emptyLoan(TODAY, "2027-04-01", "joint"), principal: "6000", rate: "5", payments: "2.5" };
   const read = readLoan({ ...form, disbursed: "", counted_in: "years" }, "USD");
-  expect(read).toMatchObject({ loan: { years: "2.5" } });
-  expect("loan" in read && "disbursed" in read.loan).toBe(false);
+  expect(read).toMatchObject({ value: { loan: { years: "2.5" } } });
+  expect("value" in read && "disbursed" in read.value.loan).toBe(false);
 });
 
 test("what cannot be read is told at its field", () => {
   write("1.234,56");
   const form = { ...emptyLoan(TODAY, "2027-04-01", "joint"), principal: "6.000", rate: "5,5", payments: "24" };
-  expect(readLoan(form, "USD")).toMatchObject({ loan: { principal: 6_000_00, annual_rate: "5.5" } });
-  expect(readLoan({ ...form, principal: "6.00.0" }, "USD")).toMatchObject({ field: "principal" });
-  expect(readLoan({ ...form, payments: "24,5" }, "USD")).toEqual({
-    field: "payments",
-    problem: "Write a whole number.",
+  expect(readLoan(form, "USD")).toMatchObject({
+    value: { loan: { principal: 6_000_00, annual_rate: "5.5" } },
   });
-  expect(readLoan({ ...form, rate: "five" }, "USD")).toMatchObject({ field: "annual_rate" });
-  expect(readLoan({ ...form, balloon: "1e3" }, "USD")).toMatchObject({ field: "balloon" });
+  const wrong = readLoan({ ...form, principal: "6.00.0", payments: "24,5", rate: "five", balloon: "1e3" }, "USD");
+  expect(wrong).toMatchObject({ problems: { payments: "Write a whole number." } });
+  expect(Object.keys("problems" in wrong && wrong.problems).sort()).toEqual([
+    "annual_rate",
+    "balloon",
+    "payments",
+    "principal",
+  ]);
 });
 
 test("a loan that began before today was paid as agreed unless something else is chosen", () => {

@@ -5,6 +5,7 @@ import { PaymentSlip } from "@/places/flows/PaymentSlip";
 import { Planned, type PlannedItem, plannedOf, takingBack } from "@/places/flows/Planned";
 import { type Account, type ChangeRequest, type Flow, type Schemas, server } from "@/shared/api/client";
 import { useAccounts, useEntryChoices, useFlows, useHousehold } from "@/shared/api/hooks";
+import { problemOf } from "@/shared/fields";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 import { madeBy } from "@/shared/made";
@@ -146,14 +147,13 @@ function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: Edit
   const isReady = "value" in read && (id !== null ? isDirty : values.name.trim() !== "");
   const slip = useSlip(isReady && "value" in read ? changes(read.value) : null, isTouched);
   const amountProblem =
-    "problem" in read && !read.field && (values.amount !== "" || slip.wasTried) ? read.problem : slip.problem("amount");
-  const moreProblem = (field: string) =>
-    "problem" in read && read.field === field ? read.problem : slip.problem(field);
+    (values.amount !== "" || slip.wasTried ? problemOf(read, "amount") : undefined) ?? slip.problem("amount");
+  const moreProblem = (field: string) => problemOf(read, field) ?? slip.problem(field);
   const onSave = () => {
     if ("value" in read) slip.save(changes(read.value), "Saved", values.kind);
     else {
       slip.trySaving();
-      form.setFocus("amount");
+      if (problemOf(read, "amount")) form.setFocus("amount");
     }
   };
   return (

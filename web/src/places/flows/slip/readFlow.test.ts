@@ -1,4 +1,5 @@
 import { expect, test } from "vitest";
+import { problemOf } from "@/shared/fields";
 import { emptyForm, type FlowForm } from "./flowForm";
 import { dateChanges, flowChanges, readForm, touched } from "./readFlow";
 import {
@@ -21,7 +22,7 @@ const bill = (more: Partial<FlowForm> = {}): FlowForm => ({
 
 const fieldsOf = (form: FlowForm): Record<string, unknown> => {
   const read = readForm(form, "USD");
-  if ("problem" in read) throw new Error(read.problem);
+  if ("problems" in read) throw new Error(JSON.stringify(read.problems));
   return read.value;
 };
 
@@ -44,11 +45,13 @@ test("what cannot be read yet is a problem of its own field", () => {
   seasonal[6] = "much";
   const dates = [{ day: "2027-04-01", amount: "x" }];
   const splits = [{ amount: "1.001", goes: "category:fun" }];
-  expect(readForm(bill({ amount: "a lot" }), "USD")).toHaveProperty("problem");
-  expect(readForm(bill({ seasonal }), "USD")).toHaveProperty("field", "seasonal");
-  expect(readForm(bill({ dates }), "USD")).toHaveProperty("field", "dates");
-  expect(readForm(bill({ splits }), "USD")).toHaveProperty("field", "splits");
-  expect(readForm(bill({ by_the_hour: true, rate: "-" }), "USD")).toHaveProperty("field", "rate");
+  const all = readForm(bill({ amount: "a lot", seasonal, dates, splits }), "USD");
+  for (const field of ["amount", "seasonal.6", "seasonal", "dates", "splits"])
+    expect(problemOf(all, field)).toBeTruthy();
+  expect(problemOf(all, "seasonal.5")).toBeUndefined();
+  const paid = readForm(bill({ by_the_hour: true, amount: "a lot", rate: "-" }), "USD");
+  expect(problemOf(paid, "rate")).toBeTruthy();
+  expect(problemOf(paid, "amount")).toBeUndefined();
 });
 
 test("an edit says from which day, and only what was touched", () => {
