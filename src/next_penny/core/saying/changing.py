@@ -18,7 +18,7 @@ from next_penny.core.saying.asking import Asking, on_day
 from next_penny.core.saying.days import day_of, month_of
 from next_penny.core.saying.phrases import NotUnderstood
 from next_penny.core.saying.readings import Meant, Reading
-from next_penny.core.saying.rhythms import Rhythm
+from next_penny.core.saying.rhythms import Rhythm, takes_days
 
 # A date may land so many days from its own.
 _REACH = 31
@@ -35,7 +35,7 @@ def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
         or (asking.said.days and rhythm is None and asking.said.begins is None)
     ):
         return _just_once(asking, flow, amount, account)
-    start = begins(asking) or _next_or_today(asking, flow)
+    start = (said_start(asking, rhythm) if rhythm is not None else begins(asking)) or _next_or_today(asking, flow)
     value: dict[str, object] = {}
     if amount is not None:
         value["amount"] = amount
@@ -62,6 +62,14 @@ def begins(asking: Asking) -> date | None:
     if slots.begins is not None:
         return day_of(moment, slots.begins, is_past=False)
     return moment.today if slots.from_now else None
+
+
+def said_start(asking: Asking, rhythm: Rhythm) -> date | None:
+    """The day from which a rhythm is said to hold: said so, or a day that is not the rhythm's own."""
+    start = begins(asking)
+    if start is None and asking.said.days and not takes_days(asking.said, rhythm):
+        return day_of(asking.moment, asking.said.days[0], is_past=False)
+    return start
 
 
 def ends(asking: Asking) -> date | None:

@@ -9,11 +9,10 @@ from next_penny.core.dates.sentences import full_day, recurrence_sentence
 from next_penny.core.money import format_amount
 from next_penny.core.plan.accounts import Account
 from next_penny.core.saying.asking import Asking, on_day
-from next_penny.core.saying.changing import begins, ends
-from next_penny.core.saying.days import day_of
+from next_penny.core.saying.changing import ends, said_start
 from next_penny.core.saying.phrases import is_word
 from next_penny.core.saying.readings import Meant, Reading
-from next_penny.core.saying.rhythms import Rhythm, rhythm_of, takes_days
+from next_penny.core.saying.rhythms import Rhythm, rhythm_of
 
 
 def plan_new(asking: Asking, rhythm: Rhythm, new_id: str) -> Reading:
@@ -63,9 +62,7 @@ def when(asking: Asking, rhythm: Rhythm) -> dict[str, Any]:
 
 
 def _start(asking: Asking, rhythm: Rhythm) -> date:
-    start = begins(asking)
-    if start is None and asking.said.days and not takes_days(asking.said, rhythm):
-        start = day_of(asking.moment, asking.said.days[0], is_past=False)
+    start = said_start(asking, rhythm)
     if rhythm.start is not None and (start is None or start <= rhythm.start):
         return rhythm.start
     return start or asking.moment.today
@@ -78,7 +75,7 @@ def _often(asking: Asking, rhythm: Rhythm) -> str:
     last = ends(asking)
     rules = tuple(parse_rule(rule) for rule in rhythm.rules)
     said = recurrence_sentence(Recurrence(rules, start=start, until=last))
-    return f"{said} from {full_day(start)}" if begins(asking) is not None else said
+    return f"{said} from {full_day(start)}" if said_start(asking, rhythm) is not None else said
 
 
 def move(asking: Asking, new_id: str) -> Reading:

@@ -15,7 +15,7 @@ from next_penny.core.saying.phrases import NotUnderstood, Phrase, is_word, meani
 # Where no days are said, the usual two.
 _TWICE = "FREQ=MONTHLY;BYMONTHDAY=1,15"
 _UNITS = {"day": ("DAILY", 1), "week": ("WEEKLY", 1), "fortnight": ("WEEKLY", 2), "month": ("MONTHLY", 1),
-          "quarter": ("MONTHLY", 3), "year": ("YEARLY", 1)}  # fmt: skip
+          "quarter": ("MONTHLY", 3), "half_year": ("MONTHLY", 6), "year": ("YEARLY", 1)}  # fmt: skip
 _WORKDAYS = "FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR"
 
 
