@@ -149,6 +149,10 @@ def check_remedies(document: Document, late: list[int]) -> None:
     """Every remedy holds and hurts nobody; every single transfer, move and leaving out that works is offered."""
     for flow, days in zip(document["flows"], late, strict=False):
         flow |= {"late_days": days, "may_skip": days % 2 == 1, "may_pause": days % 3 == 0}
+    # Of these nothing is known but what is owed: nothing can be drawn on them, and nothing put on them.
+    opening = {"date": iso(TODAY), "balance": -50_00}
+    for kind in ("credit_card", "credit_line")[: late[0] % 3]:
+        document["accounts"].append({"id": kind, "name": kind, "kind": kind, "currency": "USD", "opening": opening})
     plan, entries = read(document)
     moment = seen(plan, entries, TODAY)
     before = {run.account.id: run for run in project(moment, UNTIL).runs}
@@ -171,6 +175,7 @@ def check_remedies(document: Document, late: list[int]) -> None:
         day = date.fromordinal(below[0].first)
         for other in plan.accounts:
             same = other.currency == run.account.currency and other.id != id and other.opening.date <= day
+            same &= not other.is_debt
             moved = Flow("x", "x", "transfer", below[0].short_by, other.id, id, dates=(day,))
             if same and works([PlanChange("flow", "x", moved)]):
                 assert any(each.kind == "transfer" and other.id in each.changes[0].id for each in found)

@@ -18,6 +18,7 @@ from next_penny.core.plan.kept.bank_lines import BankAccount, BankLine
 from next_penny.core.plan.kept.connections import NoticePattern, Service
 from next_penny.core.plan.memory import Expected, Key, Memory
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.part import ids
 from next_penny.core.review.history import Step
 from next_penny.store.file.connection import Connection
 from next_penny.store.file.content import state_of
@@ -160,8 +161,7 @@ class Reading:
     def of_loan(self, account: Account, paid: tuple[int, int] | None = None) -> tuple[Entry, ...]:
         """What concerns a loan or its escrow account, and, if wanted, what paid a sum between two, oldest first."""
         flow = self.moment.plan.loan_flow(account.id)
-        escrow = account.loan.escrow_account if account.loan is not None else None
-        accounts = [account.id] if escrow is None else [account.id, escrow]
+        accounts = [account.id, *ids(account.escrow_account)]
         return self._asked(
             lambda: entries.read_concerning(self.connection, accounts, flow.id if flow is not None else "", paid)
         )
@@ -175,9 +175,7 @@ class Reading:
     def of_loans(self) -> tuple[Entry, ...]:
         """What may concern a loan, its escrow or a property, by flow, account or tag; oldest first."""
         plan = self.moment.plan
-        loans = [account.loan for account in plan.accounts if account.loan is not None]
-        accounts = [account.id for account in plan.accounts if account.loan is not None]
-        accounts += [loan.escrow_account for loan in loans if loan.escrow_account is not None]
+        accounts = [id for account, terms in plan.loans for id in (account.id, *ids(terms.escrow_account))]
         flows = [flow.id for flow in plan.all_flows if flow.property is not None or flow.kind == "loan_payment"]
         return self._asked(lambda: entries.read_of(self.connection, accounts, flows))
 

@@ -218,7 +218,7 @@ def _account(run: AccountRun, until: date) -> Written:
         "currency": run.account.currency,
         "today_balance": run.today_balance,
         "steps": levels([day for day, _ in steps], [balance for _, balance in steps]),
-        "available": levels(*available(run)) if run.account.card is not None else None,
+        "available": levels(*available(run)) if run.account.limit is not None else None,
         "lowest": low_point(lowest(run, last=until.toordinal())),
         "stretches": [
             StretchModel(**stretch_fields(stretch)) for stretch in stretches(run, until.toordinal())

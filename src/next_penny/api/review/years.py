@@ -204,7 +204,7 @@ def read_properties(home: HomeOrWhatIf) -> PropertiesAnswer:
 def _property(home: Session, owned: Property, recorded: Sequence[Entry]) -> PropertyModel:
     years = sums_by_year(property_lines(home.plan, owned, recorded))
     accounts, now = home.plan.account_by_id, home.moment.now
-    is_loan = owned.account.loan is not None
+    is_loan = owned.account in owned.loans
 
     def here(account: Account) -> int:
         balance = home.moment.balance_on(account, now)

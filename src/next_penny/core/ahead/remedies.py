@@ -22,7 +22,6 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.allowances import Allowance, LimitRevision
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.flows import Flow, Revision
-from next_penny.core.plan.terms.cards import available_of
 
 RemedyKind = Literal["transfer", "draw", "move", "leave_out", "trim", "pause", "by_card", "combination"]
 # Of those that cost and move the same, what borrows nothing comes first.
@@ -155,9 +154,9 @@ class _Search:
         """Transfers of what other accounts can spare, where that is less than what is missing."""
         spare = {}
         for account in self._moment.plan.accounts:
-            room = self._before.lowest(account, self._first, self._until.toordinal()).headroom
-            if account.card is not None:
-                room = available_of(account.card, self._before.balance_on(account, self._first))
+            room = account.available(self._before.balance_on(account, self._first))
+            if room is None:
+                room = self._before.lowest(account, self._first, self._until.toordinal()).headroom
             spare[account.id] = min(self._short.short_by - 1, room)
         yield from self._transfers(spare)
 
@@ -171,7 +170,7 @@ class _Search:
                 continue
             if account.opening.date > day:
                 continue
-            if is_line and (account.card is None or amount > self._available(account)):
+            if is_line and amount > self._available(account):
                 continue
             verb = "Draw" if is_line else "Move"
             title = f"{verb} {self.money(amount)} from {account.name} on {short_day(day)}"
@@ -180,9 +179,9 @@ class _Search:
                          self._account.id, dates=(day,))  # fmt: skip
             yield Step("draw" if is_line else "transfer", title, amount, (PlanChange("flow", id, moved),), account.id)
 
-    def _available(self, line: Account) -> int:
-        assert line.card is not None
-        return available_of(line.card, self._before.balance_on(line, self._first))
+    def _available(self, account: Account) -> int:
+        """What may be spent or drawn on a card or line; nothing where its limit is not known."""
+        return account.available(self._before.balance_on(account, self._first)) or 0
 
     def _of_flow(self, flow: Flow) -> Iterator[Step]:
         """A flow moved to a later day, left out once, paused, or put on a card."""

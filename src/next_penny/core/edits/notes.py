@@ -6,7 +6,6 @@ from decimal import Decimal
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.sentences import full_day, joined
 from next_penny.core.flows.makers import next_occurrences, past_due
-from next_penny.core.forecast.cards.standing import owed_today
 from next_penny.core.loans.standing import Standing, standings
 from next_penny.core.money import format_amount
 from next_penny.core.plan.flows import Flow
@@ -92,7 +91,7 @@ def _limit_notes(moment: Moment) -> list[str]:
     """Cards and lines on which more is owed today than their limit."""
     notes = []
     for account in moment.plan.accounts:
-        over = owed_today(moment, account) - account.card.limit if account.card is not None else 0
+        over = -(account.available(moment.balance_on(account, moment.now)) or 0)
         if over > 0:
             notes.append(f"“{account.name}” owes {format_amount(over, account.currency)} more than its limit.")
     return notes

@@ -167,9 +167,8 @@ def borrowed(
 
 def with_escrow_account(plan: Plan, loan: Account, balance: int) -> tuple[Account, ...]:
     """An escrow account made with a loan, which begins with a balance as the loan does, and the loan that feeds it."""
-    assert loan.loan is not None
     if f"{loan.id}-escrow" in plan.account_by_id:
         raise refused("new_escrow", "This loan has an escrow account already: choose it.", "duplicate_id")
     escrow = Account(f"{loan.id}-escrow", f"{loan.name}: escrow", "escrow", loan.currency,
                      Opening(loan.opening.date, balance), spendable=False)  # fmt: skip
-    return escrow, replace(loan, loan=replace(loan.loan, escrow_account=escrow.id))
+    return escrow, replace(loan, loan=replace(loan.loan_terms, escrow_account=escrow.id))

@@ -60,8 +60,7 @@ def revise_loan(
     taken_back = [name for name, value in values.items() if value is None]
     if taken_back:
         account = take_back_of_account(account, start, taken_back)
-    assert account.loan is not None
-    terms, later, kept_in = account.loan, set[date](), _PLANNED["loan"]
+    terms, later, kept_in = account.loan_terms, set[date](), _PLANNED["loan"]
     for name, value in values.items():
         if value is None:
             continue
@@ -81,8 +80,7 @@ def revise_card(
     if "annual_rate" in values and values["annual_rate"] is None:
         account = take_back_of_account(account, start, ["annual_rate"])
         values = {name: value for name, value in values.items() if name != "annual_rate"}
-    assert account.card is not None
-    card, later = account.card, list[date]()
+    card, later = account.card_terms, list[date]()
     others = {name: value for name, value in values.items() if name != "annual_rate"}
     missing = next((name for name in ("pays", "limit") if name in others and others[name] is None), None)
     if missing is not None:

@@ -87,9 +87,7 @@ class _Same:
 
 def _payers_open(plan: Plan, reached: Sequence[Account]) -> tuple[date | None, ...]:
     """Since when the accounts that cards are paid from are open."""
-    payers = (
-        plan.account_by_id.get(account.card.from_account or "") for account in reached if account.card is not None
-    )
+    payers = (plan.account_by_id.get(account.paid_from or "") for account in reached)
     return tuple(payer.opening.date if payer is not None else None for payer in payers)
 
 

@@ -113,9 +113,8 @@ def by_month(needed: Sequence[TopUp]) -> list[tuple[int, int]]:
 
 def available(run: AccountRun) -> tuple[list[int], list[int]]:
     """On a card or line: the days on which its balance changes, and what may then be spent; negative over its limit."""
-    limit = run.account.card.limit if run.account.card is not None else 0
     steps = run.steps
-    return [day for day, _ in steps], [limit - max(0, -balance) for _, balance in steps]
+    return [day for day, _ in steps], [run.account.available(balance) or 0 for _, balance in steps]
 
 
 def headrooms(forecast: Forecast, events: EventTable) -> list[int]:

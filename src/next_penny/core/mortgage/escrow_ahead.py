@@ -51,11 +51,7 @@ class EscrowAhead:
 
 def escrow_loans(moment: Moment, escrow: str) -> tuple[Account, ...]:
     """The loans whose payments feed an escrow account."""
-    return tuple(
-        account
-        for account in moment.plan.accounts
-        if account.loan is not None and account.loan.escrow_account == escrow
-    )
+    return tuple(account for account in moment.plan.accounts if account.escrow_account == escrow)
 
 
 def escrow_ahead(moment: Moment, account: Account, cushion_months: Decimal = Decimal(2)) -> EscrowAhead:
@@ -107,7 +103,6 @@ def _balance_at(forecast: Forecast, day: int) -> int:
 
 def _monthly_deposit(moment: Moment, loan: Account) -> int:
     """What a loan's next payment brings, as a monthly amount."""
-    assert loan.loan is not None
     rest = standing(moment, loan).rest
     coming = next((row.escrow for row in rest.rows if row.due >= moment.now), 0) if rest is not None else 0
-    return rounded_quotient(coming * loan.loan.payments_per_year, MONTHS)
+    return rounded_quotient(coming * loan.loan_terms.payments_per_year, MONTHS)

@@ -59,8 +59,7 @@ class LoanBooks:
     @cached_property
     def escrow(self) -> Account | None:
         """The account of the household that its escrow parts go to."""
-        assert self.account.loan is not None
-        return self.plan.account_by_id.get(self.account.loan.escrow_account or "")
+        return self.plan.account_by_id.get(self.account.escrow_account or "")
 
     @cached_property
     def interest_categories(self) -> frozenset[str]:
@@ -167,7 +166,7 @@ def loan_books(plan: Plan, account: Account, recorded: Iterable[Entry]) -> LoanB
 
 def books_by_loan(plan: Plan, recorded: Iterable[Entry]) -> Mapping[str, LoanBooks]:
     """The books of every loan of a plan, by its account's id, out of any entries, which are walked once."""
-    books = {account.id: loan_books(plan, account, ()) for account in plan.accounts if account.loan is not None}
+    books = {account.id: loan_books(plan, account, ()) for account, _ in plan.loans}
     loans_of = defaultdict[tuple[str, str], list[str]](list)  # by what an entry may name: an account or a flow
     for id, one in books.items():
         accounts = [("account", account) for account in (id, *([one.escrow.id] if one.escrow else []))]

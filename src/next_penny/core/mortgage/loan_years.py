@@ -20,6 +20,7 @@ from next_penny.core.plan.entries import Entry, first_account
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.terms.loans import YearBefore
+from next_penny.core.plan.terms.part import ids
 
 # What a property's money was for; `interest` is that of the loans on it, `other` what nothing was said of.
 PropertyItem = Literal["rent", "interest", "tax", "insurance", "upkeep", "other"]
@@ -92,8 +93,7 @@ class Property:
     @property
     def escrows(self) -> frozenset[str]:
         """The escrow accounts that its taxes and insurance are paid from."""
-        escrow_accounts = (loan.loan.escrow_account for loan in self.loans if loan.loan is not None)
-        return frozenset(id for id in escrow_accounts if id is not None)
+        return frozenset(id for loan in self.loans for id in ids(loan.escrow_account))
 
 
 def sum_of(parts: Iterable[Parts]) -> Parts:
@@ -104,23 +104,18 @@ def sum_of(parts: Iterable[Parts]) -> Parts:
 
 def properties(plan: Plan) -> list[Property]:
     """Every property: accounts that loans or flows name as one, and loans with escrow that name none."""
-    loans = [account for account in plan.accounts if account.loan is not None]
-    named = {loan.loan.property for loan in loans if loan.loan is not None}
-    named |= {flow.property for flow in plan.flows}
+    named = {terms.property for _, terms in plan.loans} | {flow.property for flow in plan.flows}
     properties = [
-        Property(account, tuple(loan for loan in loans if loan.loan is not None and loan.loan.property == account.id))
+        Property(account, tuple(loan for loan, terms in plan.loans if terms.property == account.id))
         for account in plan.accounts if account.id in named
     ]  # fmt: skip
-    alone = [
-        loan for loan in loans if loan.loan is not None and loan.loan.property is None and loan.loan.escrow_account
-    ]
+    alone = [loan for loan, terms in plan.loans if terms.property is None and terms.escrow_account]
     return [*properties, *(Property(loan, (loan,)) for loan in alone)]
 
 
 def loan_year(books: LoanBooks, stands_ended: date | None, year: int) -> LoanYear:
     """A loan's payments of a calendar year."""
-    terms, flow = books.account.loan, books.flow
-    assert terms is not None
+    terms, flow = books.account.loan_terms, books.flow
     lines = []
     for entry in books.payments:
         if entry.date.year == year:
@@ -135,8 +130,7 @@ def loan_year(books: LoanBooks, stands_ended: date | None, year: int) -> LoanYea
 
 def years_before(plan: Plan) -> set[int]:
     """The years of which something was given that was paid before the household began here."""
-    terms = (account.loan for account in plan.accounts if account.loan is not None)
-    return {before.year for term in terms for before in term.years_before}
+    return {before.year for _, terms in plan.loans for before in terms.years_before}
 
 
 def _is_in(day: date | None, year: int) -> bool:
@@ -154,11 +148,7 @@ def expected_interest(standing: Standing, year: int) -> ExpectedInterest:
 
 def years_ahead(moment: Moment) -> range:
     """The running year and all in which a loan is still to be paid; of one that never ends, none beyond these."""
-    ends = [
-        current_standing.ends
-        for account in moment.plan.accounts
-        if account.loan is not None and (current_standing := standing(moment, account)).ends is not None
-    ]
+    ends = (standing(moment, account).ends for account, _ in moment.plan.loans)
     last = max((day.year for day in ends if day is not None), default=moment.today.year)
     return range(moment.today.year, max(moment.today.year, last) + 1)
 

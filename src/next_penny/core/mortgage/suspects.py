@@ -16,7 +16,7 @@ class Suspects:
 
     def __init__(self, plan: Plan, entries: Iterable[Entry]) -> None:
         self._paid = tuple((entry, paid) for entry in entries if (paid := paid_whole(entry)))
-        self._names = {account.id: _names_of(plan, account) for account in plan.accounts if account.loan is not None}
+        self._names = {account.id: _names_of(plan, account) for account, _ in plan.loans}
         self._named_by_text: dict[str, frozenset[str]] = {}
 
     @cached_property
@@ -69,9 +69,8 @@ class Suspects:
 
 def _names_of(plan: Plan, account: Account) -> set[str]:
     """What a loan is called, who pays it and who lends it, as texts are compared."""
-    assert account.loan is not None
     flow = plan.loan_flow(account.id)
-    names = {account.name, *(lender.name for lender in account.loan.lenders)}
+    names = {account.name, *(lender.name for lender in account.loan_terms.lenders)}
     names |= {flow.name, flow.payee} if flow is not None else set()
     return {plain(name) for name in names if name.strip()}
 

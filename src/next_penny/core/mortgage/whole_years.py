@@ -61,11 +61,10 @@ def whole_figures(moment: Moment, recorded: Sequence[Entry]) -> WholeFigures:
     after = apply_to_moment(
         moment, [change for _, recorded_whole in whole_by_loan for change in recorded_whole.changes], by_id.get
     )
-    feeding = Counter(account.loan.escrow_account for account, _ in whole_by_loan if account.loan is not None)
+    feeding = Counter(account.escrow_account for account, _ in whole_by_loan)
     loans = list[WholeLoan]()
     for account, whole in whole_by_loan:
-        assert account.loan is not None
-        escrow = account.loan.escrow_account
+        escrow = account.escrow_account
         # What splitting one loan's payments makes of its accounts is what splitting all makes, but of a shared escrow.
         is_shared = escrow is not None and feeding[escrow] > 1
         alone = apply_to_moment(moment, whole.changes, by_id.get) if is_shared else after
@@ -75,8 +74,7 @@ def whole_figures(moment: Moment, recorded: Sequence[Entry]) -> WholeFigures:
 
 
 def _whole_loan(moment: Moment, after: Moment, account: Account, whole: RecordedWhole) -> WholeLoan:
-    assert account.loan is not None
-    escrow = moment.plan.account_by_id.get(account.loan.escrow_account or "")
+    escrow = moment.plan.account_by_id.get(account.escrow_account or "")
     owed = TwoWays(*(-one_moment.balance_on(account, moment.now) for one_moment in (moment, after)))
     into = (
         TwoWays(*(one_moment.balance_on(escrow, moment.now) for one_moment in (moment, after)))

@@ -76,6 +76,45 @@ class Account:
         acting = [part for part in self.parts if part.acts]
         return frozenset(id for part in acting for id in (self.id, *part.read_accounts))
 
+    @property
+    def loan_terms(self) -> LoanTerms:
+        """What was agreed of a loan. Raises ValueError for an account that is none, or of which nothing is known."""
+        if self.loan is None:
+            raise ValueError(self.id)
+        return self.loan
+
+    @property
+    def card_terms(self) -> CardTerms:
+        """What was agreed of a card or line. Raises ValueError for an account that is none, or is paid by hand."""
+        if self.card is None:
+            raise ValueError(self.id)
+        return self.card
+
+    @property
+    def escrow_account(self) -> str | None:
+        """The id of the escrow account that its payments feed, if they feed one."""
+        return self.loan.escrow_account if self.loan is not None else None
+
+    @property
+    def limit(self) -> int | None:
+        """What may be owed on a card or line; None where nothing says."""
+        return self.card.limit if self.card is not None else None
+
+    def available(self, balance: int) -> int | None:
+        """What may still be spent or drawn at a balance, negative over its limit; None where nothing limits it."""
+        return self.limit - max(0, -balance) if self.limit is not None else None
+
+    @property
+    def paid_from(self) -> str | None:
+        """The id of the account that pays what is owed on it by itself, if one does."""
+        payer = self.loan or self.card
+        return payer.from_account if payer is not None else None
+
+    @property
+    def reads_gains(self) -> bool:
+        """Whether what it does follows from the money that comes in on it, apart from what goes out."""
+        return any(part.reads_gains for part in self.parts)
+
     def flows(self, *, acting: bool) -> tuple[Flow, ...]:
         """The flows that it makes of itself: those of parts that act over balances, or of those that do not."""
         return tuple(flow for part in self.parts if part.acts == acting for flow in part.flows(self.id, self.name))

@@ -24,6 +24,9 @@ from next_penny.core.plan.kept.statements import StatementCheck
 from next_penny.core.plan.kept.way_out import WayOut
 from next_penny.core.plan.kept.what_ifs import SavedWhatIf
 from next_penny.core.plan.rates import NoRate, Rate
+from next_penny.core.plan.terms.cards import CardTerms
+from next_penny.core.plan.terms.loans import LoanTerms
+from next_penny.core.plan.terms.part import ids
 
 
 @dataclass(frozen=True)
@@ -116,6 +119,16 @@ class Plan:
         return {flow.id: account for account in self.accounts for flow in account.flows(acting=True)}
 
     @cached_property
+    def loans(self) -> tuple[tuple[Account, LoanTerms], ...]:
+        """The loans whose terms are known, in the plan's order."""
+        return tuple((account, account.loan) for account in self.accounts if account.loan is not None)
+
+    @cached_property
+    def cards(self) -> tuple[tuple[Account, CardTerms], ...]:
+        """The cards and lines whose terms are known, in the plan's order."""
+        return tuple((account, account.card) for account in self.accounts if account.card is not None)
+
+    @cached_property
     def _loan_flows(self) -> dict[str, Flow]:
         paying = [flow for flow in self.all_flows if flow.kind == "loan_payment" and flow.to_account is not None]
         return {flow.to_account or "": flow for flow in reversed(paying)}
@@ -165,8 +178,7 @@ class Plan:
 
     def _escrow_fed(self, flow: Flow) -> tuple[str, ...]:
         account = self.paid_by(flow)
-        escrow = account.loan.escrow_account if account is not None and account.loan is not None else None
-        return (escrow,) if escrow else ()
+        return ids(account.escrow_account) if account is not None else ()
 
     @cached_property
     def flows_by_category(self) -> dict[str, list[Flow]]:

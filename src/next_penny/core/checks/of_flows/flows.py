@@ -18,7 +18,7 @@ _LARGEST_CONVERTED = 10**14
 
 def flow_problems(plan: Plan) -> Iterator[Problem]:
     categories = {category.id for category in plan.categories}
-    made = {payment_id(account.id): account for account in plan.accounts if account.loan is not None}
+    made = {payment_id(account.id): account for account, _ in plan.loans}
     made |= plan.maker_accounts
     for number, flow in enumerate(plan.flows):
         paid = made.get(flow.id)

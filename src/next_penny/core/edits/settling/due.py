@@ -99,14 +99,13 @@ def left_out_lately(moment: Moment) -> list[LeftOut]:
         for day in (change.nominal for change in flow.changes if change.left_out)
         if -_LEFT_OUT_DAYS <= (day - moment.today).days <= flow.remind_days
     ]
-    for account in moment.plan.accounts:
-        if account.card is None or (paid := moment.plan.flow_by_id.get(payment_id(account.id))) is None:
-            continue
+    for account, terms in moment.plan.cards:
+        paid = moment.plan.flow_by_id[payment_id(account.id)]
         # What a card had left out while it paid itself says nothing of one that is paid by hand.
         if paid.main_account is None:
             continue
-        for change in account.card.changes:
-            due = date.fromordinal(due_day(account.card, change.closing.toordinal()))
+        for change in terms.changes:
+            due = date.fromordinal(due_day(terms, change.closing.toordinal()))
             if change.left_out and -_LEFT_OUT_DAYS <= (due - moment.today).days <= paid.remind_days:
                 settled.append(LeftOut(paid, due, 0))
     return sorted(settled, key=lambda omission: omission.nominal, reverse=True)[:_MOST_LEFT_OUT]

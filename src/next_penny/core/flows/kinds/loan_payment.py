@@ -54,8 +54,7 @@ class LoanPayment:
         return (self._escrow_account(),)
 
     def _escrow_account(self) -> Account | None:
-        assert self.account.loan is not None
-        return self.moment.plan.account_by_id.get(self.account.loan.escrow_account or "")
+        return self.moment.plan.account_by_id.get(self.account.escrow_account or "")
 
     def occurrences(self, first: int, last: int) -> Occurrences:
         """What lands from a day to a day, settled or not."""
@@ -141,8 +140,8 @@ class LoanPayment:
 
     def rhythm(self) -> str:
         """How it repeats, in words."""
-        assert self.account.loan is not None
-        return rule_sentence(parse_rule(due_rule(self.account.loan)), self.account.loan.first_payment)
+        terms = self.account.loan_terms
+        return rule_sentence(parse_rule(due_rule(terms)), terms.first_payment)
 
     def teller(self) -> "LoanTeller":
         """What tells why its events are what they are."""

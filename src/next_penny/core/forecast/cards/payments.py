@@ -42,10 +42,9 @@ def paying_against_minimum(
 
 def paying(moment: Moment, account: Account, pays: CardPays, fixed_amount: int | None = None) -> Paying:
     """The card run on its own from today, without new purchases, paid in one way."""
-    assert account.card is not None
     # Where the money comes from is not looked at: it is as if the card paid itself.
     terms = replace(
-        account.card, pays=pays, fixed_amount=fixed_amount, from_account=account.id, covers=None, changes=()
+        account.card_terms, pays=pays, fixed_amount=fixed_amount, from_account=account.id, covers=None, changes=()
     )
     alone = replace(account, card=terms)
     ledger = ledger_of(moment, alone, [])

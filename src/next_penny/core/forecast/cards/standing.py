@@ -69,13 +69,12 @@ def owed_today(moment: Moment, account: Account) -> int:
 
 def cards_standing(moment: Moment) -> list[CardStanding]:
     """Every card and line, in the plan's order."""
-    return [card_standing(moment, account) for account in moment.plan.accounts if account.card is not None]
+    return [card_standing(moment, account) for account, _ in moment.plan.cards]
 
 
 def card_standing(moment: Moment, account: Account) -> CardStanding:
     """One card or line as it stands today."""
-    terms = account.card
-    assert terms is not None
+    terms = account.card_terms
     owed = owed_today(moment, account)
     due = _next_due(moment, account, terms)
     # A payment may be put off beyond its due day.
@@ -125,9 +124,8 @@ def _next_rise(moment: Moment, account: Account, terms: CardTerms) -> RateRise |
 
 def rises_between(moment: Moment, first: date, last: date) -> Iterator[tuple[date, Account, Decimal]]:
     """The days on which a card's rate becomes higher: day, card, and the rate from then on."""
-    for account in moment.plan.accounts:
-        steps = account.card.rates_in_order if account.card is not None else ()
-        for before, after in pairwise(steps):
+    for account, terms in moment.plan.cards:
+        for before, after in pairwise(terms.rates_in_order):
             if after.annual_rate > before.annual_rate and first <= after.start <= last:
                 yield after.start, account, after.annual_rate
 
@@ -137,8 +135,8 @@ def all_owed(moment: Moment) -> int:
     here = moment.plan.household.currency
     return sum(
         moment.plan.converted(owed_today(moment, account), account.currency, here, moment.today)
-        for account in moment.plan.accounts if account.card is not None
-    )  # fmt: skip
+        for account, _ in moment.plan.cards
+    )
 
 
 @dataclass(frozen=True, slots=True)

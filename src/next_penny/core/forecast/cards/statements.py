@@ -35,8 +35,7 @@ class PastStatement(NamedTuple):
 
 def past_statements(moment: Moment, account: Account) -> list[PastStatement]:
     """The recorded cycles of a card, the running one first, then backwards."""
-    terms = account.card
-    assert terms is not None
+    terms = account.card_terms
     opened, charge = account.opening.date.toordinal(), interest_id(account.id)
     month, statements = month_number(moment.today), list[PastStatement]()
     if closing_in(terms, month) < moment.now:

@@ -93,7 +93,7 @@ class Scene:
     @cached_property
     def gained_by_all(self) -> dict[str, Column]:
         """By card or line, the money in alone of the same."""
-        gained = {account.id: np.zeros(self.days, dtype=np.int64) for account in self.reached if account.card}
+        gained = {account.id: np.zeros(self.days, dtype=np.int64) for account in self.reached if account.reads_gains}
         for block in self._blocks():
             if block.account in gained:
                 np.add.at(gained[block.account], block.day - self.moment.now, np.maximum(0, block.amount))
@@ -175,7 +175,7 @@ def _ledgers(scene: Scene, moved: Mapping[str, Sequence[Movement]], count: int) 
     for account in scene.reached:
         fixed = _columns(scene.settled_by_all[account.id], by_account[account.id], scene.moment.now, count)
         gained, past = None, None
-        if account.card is not None:
+        if account.reads_gains:
             gains = [
                 one_movement._replace(amount=np.maximum(0, one_movement.amount))
                 for one_movement in by_account[account.id]

@@ -73,6 +73,7 @@ class CardTerms:
     """A credit card, or a credit line (`is_line`), which pays interest in every cycle and may cover an account."""
 
     acts: ClassVar[bool] = True
+    reads_gains: ClassVar[bool] = True
 
     limit: int
     closing_day: int
@@ -139,8 +140,3 @@ class CardTerms:
             Flow(payment_id(id), f"Payment, {name}", "transfer", 0, self.from_account, id),
             Flow(interest_id(id), f"Interest, {name}", "bill", 0, id, category=CARD_INTEREST_ID),
         )
-
-
-def available_of(terms: CardTerms, balance: int) -> int:
-    """What may still be spent on a card or line with a balance; negative over its limit."""
-    return terms.limit - max(0, -balance)

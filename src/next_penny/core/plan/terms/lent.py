@@ -30,6 +30,7 @@ class LentTerms:
     """
 
     acts: ClassVar[bool] = False
+    reads_gains: ClassVar[bool] = False
 
     to: str
     into_account: str | None = None

@@ -118,6 +118,7 @@ class LoanTerms:
     """
 
     acts: ClassVar[bool] = False
+    reads_gains: ClassVar[bool] = False
 
     principal: int
     annual_rate: Decimal

@@ -12,10 +12,12 @@ from next_penny.core.plan.flows import Flow
 class Part(Protocol):
     """A part's terms, as the plan asks them.
 
-    acts: whether it makes movements that follow from balances, which only a walk over them has.
+    acts: whether it makes movements that follow from balances, which only a walk over them has. reads_gains: whether
+    these follow from the money that comes in apart from what goes out.
     """
 
     acts: ClassVar[bool]
+    reads_gains: ClassVar[bool]
 
     @property
     def named_accounts(self) -> tuple[str, ...]:

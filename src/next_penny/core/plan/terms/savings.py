@@ -39,6 +39,7 @@ class SavingsTerms:
     """What savings earn, as a yield (`apy`) or a nominal rate, and how the bank counts."""
 
     acts: ClassVar[bool] = True
+    reads_gains: ClassVar[bool] = False
 
     apy: Decimal | None = None
     rate: Decimal | None = None

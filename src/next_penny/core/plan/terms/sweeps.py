@@ -12,6 +12,7 @@ class SweepTerms:
     """An account kept between two amounts: below `least` it takes from another, above `most` it gives."""
 
     acts: ClassVar[bool] = True
+    reads_gains: ClassVar[bool] = False
 
     partner: str
     least: int
