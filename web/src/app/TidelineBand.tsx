@@ -43,7 +43,7 @@ export function TidelineBand() {
           className="min-h-9 rounded-sm px-2 hover:bg-hover"
         />
         <Showing today={waters.today} isBandWanted={isBandWanted} onBand={wantBand} />
-        {drawnLine && <Reading day={reading} line={drawnLine} today={waters.today} />}
+        {(drawnLine || !answer) && <Reading day={reading} line={drawnLine} today={waters.today} />}
       </div>
       <div ref={ref} style={{ minHeight: height }}>
         {line && width > 0 && (
@@ -74,17 +74,27 @@ export function TidelineBand() {
   );
 }
 
+interface ReadingProps {
+  day: string | null;
+  line: Schemas["TidelineModel"] | null;
+  today: string;
+}
+
 /** The day under the pointer, or what is lowest ahead. */
-function Reading({ day, line, today }: { day: string | null; line: Schemas["TidelineModel"]; today: string }) {
-  const lowest = line.lowest;
-  const balance = day && (day > today ? levelOn(line.pencil, day) : levelOn(line.ink, day));
+function Reading({ day, line, today }: ReadingProps) {
+  const lowest = line?.lowest;
+  const balance = line && day && (day > today ? levelOn(line.pencil, day) : levelOn(line.ink, day));
+  // On a phone it has two lines of its own, before it is known and whatever it says: what is below stays.
   return (
-    <p className="ml-auto text-right text-sm md:text-base" data-testid="reading">
-      {day ? (
+    <p
+      className="ml-auto text-right text-sm max-sm:min-h-10 max-sm:w-full md:text-base"
+      data-testid={line ? "reading" : undefined}
+    >
+      {day && line ? (
         <span className={day > today ? "pencilled" : ""}>
           {dayText(day, today)}: {balance === undefined ? "not open yet" : money(balance as number, line.currency)}
         </span>
-      ) : lowest ? (
+      ) : line && lowest ? (
         <LowestAhead low={lowest} currency={line.currency} today={today} />
       ) : null}
     </p>

@@ -9,6 +9,7 @@ import { useWaters } from "@/shared/look/waters";
 import { useView } from "@/shared/view";
 import { Allowances, useAllowances } from "./Allowances";
 import { showGuide, useGuide } from "./guide";
+import { useLeft } from "./LeftLine";
 import { Lenses } from "./Lenses";
 import { MissedLine } from "./news/MissedLine";
 import { NewsLine } from "./news/NewsLine";
@@ -66,8 +67,10 @@ function Days() {
     { params: { query: { until, from, accounts, ...filters } } },
     { placeholderData: keepPreviousData },
   );
+  // What is told below it stands where it stays: it does not come before.
+  const isLeftAwaited = useLeft().isLoading;
   if (error) return <p role="alert">{error.message}</p>;
-  if (!data) return null;
+  if (!data || isLeftAwaited) return null;
   return (
     <>
       {view.period && (

@@ -3,19 +3,16 @@ import { type Schemas, server } from "@/shared/api/client";
 import { useChosenAccounts } from "@/shared/api/hooks";
 import { dayText, howMany, money } from "@/shared/format";
 
+/** What is left. Accounts of several currencies have no one sum: that is refused, and the line is not there. */
+export function useLeft() {
+  const accounts = useChosenAccounts();
+  const query = { params: { query: { accounts } } };
+  return server.useQuery("get", "/api/ahead/left", query, { placeholderData: keepPreviousData, retry: false });
+}
+
 /** What this month and the running payday's stretch leave, and the bills of the coming weeks, in one line. */
 export function LeftLine() {
-  const accounts = useChosenAccounts();
-  const { data } = server.useQuery(
-    "get",
-    "/api/ahead/left",
-    { params: { query: { accounts } } },
-    {
-      placeholderData: keepPreviousData,
-      // Accounts of several currencies have no one sum: the line is not there.
-      retry: false,
-    },
-  );
+  const { data } = useLeft();
   if (!data) return null;
   const { month, payday, bills, currency } = data;
   return (

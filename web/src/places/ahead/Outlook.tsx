@@ -34,7 +34,7 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
               {money(payday.free, currencyOf(ahead, payday.account))} free until {payday.name} on{" "}
               {dayText(payday.date, ahead.today)}
               <span className="font-sans text-base text-pencil"> {inDays(payday.days_until)}</span>
-              <IfItGoesBadly payday={payday} today={ahead.today} />
+              <IfItGoesBadly payday={payday} today={ahead.today} currency={currencyOf(ahead, payday.account)} />
             </>
           ) : (
             <span className="text-rust">
@@ -66,11 +66,20 @@ export function Outlook({ ahead, until }: { ahead: AheadAnswer; until: string })
   );
 }
 
+interface BadlyProps {
+  payday: AheadAnswer["paydays"][number];
+  today: string;
+  currency: string;
+}
+
 /** What is free until the payday if it goes badly, where that is less: nine times in ten it is more. */
-function IfItGoesBadly({ payday, today }: { payday: AheadAnswer["paydays"][number]; today: string }) {
+function IfItGoesBadly({ payday, today, currency }: BadlyProps) {
   const before = iso(addDays(civil(payday.date), -1));
   const chance = useChance([payday.account], today, before);
-  if (!chance?.is_known || !chance.goes_badly || chance.goes_badly.headroom >= payday.free) return null;
+  // Its place is there before it is counted: what is below stays where it is.
+  if (!chance)
+    return <span className="invisible font-sans text-base">, {money(payday.free, currency)} if it goes badly</span>;
+  if (!chance.is_known || !chance.goes_badly || chance.goes_badly.headroom >= payday.free) return null;
   const { headroom } = chance.goes_badly;
   return (
     <span className="font-sans text-base" data-testid="if it goes badly">

@@ -8,7 +8,7 @@ import { ShareBar } from "@/shared/kit/ShareBar";
 import { keptSearch, useView } from "@/shared/view";
 import { CardTable } from "./cards/CardTable";
 import { DebtFall } from "./DebtFall";
-import { WholeNotice } from "./mortgage/RecordedWhole";
+import { useRecordedWhole, WholeNotice } from "./mortgage/RecordedWhole";
 import { HowItGoes } from "./way/WayProgress";
 import { useProgress } from "./way/wayOut";
 
@@ -21,7 +21,9 @@ export function Debts() {
   const data = server.useQuery("get", "/api/debts").data;
   const accounts = useAccounts().data?.accounts ?? [];
   const hasProperty = accounts.some(({ account }) => account.loan?.property || account.loan?.escrow_account);
-  if (!data) return null;
+  // What stands above the tables is there with them: nothing moves down once one reads.
+  const isAwaited = [useProgress(), useRecordedWhole()].some(({ isLoading }) => isLoading);
+  if (!data || isAwaited) return null;
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <div className="flex flex-wrap items-baseline gap-x-4">

@@ -5,9 +5,11 @@ import { Button } from "@/shared/kit/Button";
 
 type Proposal = Schemas["ProposalModel"];
 
+export const useProposals = () => server.useQuery("get", "/api/review/proposals");
+
 /** From the review back into the plan: amounts that would have fitted. */
 export function Proposals() {
-  const { data } = server.useQuery("get", "/api/review/proposals");
+  const { data } = useProposals();
   if (!data || data.length === 0) return null;
   return (
     <section aria-label="What would fit better" className="mt-6">

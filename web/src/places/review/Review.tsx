@@ -8,11 +8,11 @@ import { useView } from "@/shared/view";
 import { Beside } from "./Beside";
 import { Different } from "./Different";
 import { ByAccount, Largest, Payees } from "./Payees";
-import { Proposals } from "./Proposals";
+import { Proposals, useProposals } from "./Proposals";
 import { StretchChoice } from "./StretchChoice";
 import { useStretch } from "./useStretch";
 import { Where } from "./Where";
-import { WorthALook } from "./WorthALook";
+import { useNoticed, WorthALook } from "./WorthALook";
 
 const MORE = [
   ["/review/months", "Months of categories"],
@@ -33,13 +33,16 @@ export function Review() {
   const accounts = chosen.join(",");
   const names = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
   const query = stretch.days && { ...stretch.days, ...(accounts && { accounts }) };
-  const { data, error } = server.useQuery(
+  const review = server.useQuery(
     "get",
     "/api/review",
     { params: { query: query ?? { from: "", to: "" } } },
     { enabled: Boolean(query), retry: false, placeholderData: keepPreviousData },
   );
-  const problem = error ?? stretch.error;
+  const problem = review.error ?? stretch.error;
+  // What is worth a look stands among the rest: nothing moves once it is there.
+  const isAwaited = [useNoticed(), useProposals()].some(({ isLoading }) => isLoading);
+  const data = isAwaited ? undefined : review.data;
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <StretchChoice stretch={stretch} name={data?.name ?? "Review"} />
@@ -69,6 +72,14 @@ export function Review() {
           <ByAccount data={data} />
         </>
       )}
+      {(data || problem) && <More />}
+    </div>
+  );
+}
+
+function More() {
+  return (
+    <>
       <h2 className="mt-6 mb-1 text-lg">More to look back on</h2>
       <ul className="flex flex-wrap gap-x-4">
         {MORE.map(([to, name]) => (
@@ -77,7 +88,7 @@ export function Review() {
           </li>
         ))}
       </ul>
-    </div>
+    </>
   );
 }
 

@@ -13,11 +13,13 @@ const WHAT: Record<Noticed["kind"], string> = {
 
 const NOTICED = server.queryOptions("get", "/api/review/noticed");
 
+export const useNoticed = () => useQuery(NOTICED);
+
 /** What was recorded lately and is worth a look, until it was looked at. */
 export function WorthALook() {
   const { openSlip } = useView();
   const client = useQueryClient();
-  const { data } = useQuery(NOTICED);
+  const { data } = useNoticed();
   if (!data || data.length === 0) return null;
   const look = async (keys: string[]) => {
     const left = await api.post("/api/review/noticed/seen", { body: { keys } });

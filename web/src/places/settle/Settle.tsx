@@ -18,7 +18,7 @@ import { useWaitingLines, WaitingLines } from "./WaitingLines";
 export function Settle() {
   const { data } = useDue();
   const settle = useSettleLines();
-  const waiting = useWaitingLines();
+  const { data: waiting = [], isLoading: isBankAwaited } = useWaitingLines();
   const { openSlip } = useView();
   const list = useRef<HTMLDivElement>(null);
   // The rows are drawn anew only when they change themselves; what they do is looked up when they do it.
@@ -27,7 +27,8 @@ export function Settle() {
   const [editing, setEditing] = useState<Editing>(null);
   const shown = useMore(data?.due.length ?? 0);
   const { rowElements, toTakeBack, next } = useWalking(list);
-  if (!data) return null;
+  // What a bank says stands among the rest: nothing moves once it is there.
+  if (!data || isBankAwaited) return null;
 
   const placeOf = (line: Due) => rowElements().findIndex((row) => row.dataset.due === keyOf(line));
   const act = (line: Due, what: SettleLine["do"], place: number) => {

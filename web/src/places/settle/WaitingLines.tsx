@@ -9,13 +9,8 @@ import { Button } from "@/shared/kit/Button";
 type Line = Schemas["WaitingLine"];
 type Decision = Schemas["LineDecision"];
 
-const NONE: Line[] = [];
-
 /** The lines of a bank that nobody has decided yet. */
-export function useWaitingLines(): Line[] {
-  const { data } = server.useQuery("get", "/api/bank-lines/waiting");
-  return data ?? NONE;
-}
+export const useWaitingLines = () => server.useQuery("get", "/api/bank-lines/waiting");
 
 /** Lines of a bank that nobody has decided yet, worked off by key or button like the rest. */
 export function WaitingLines({ lines, today }: { lines: Line[]; today: string }) {

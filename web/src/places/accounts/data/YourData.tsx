@@ -27,6 +27,15 @@ export function YourData() {
           <Backups data={data} />
         </>
       )}
+      {(data || error) && <OutAndIn />}
+    </div>
+  );
+}
+
+/** What goes out and comes in: everything, the calendar, and who may look. */
+function OutAndIn() {
+  return (
+    <>
       <section aria-label="Everything out" className="mt-8">
         <h2 className="border-b border-rule-strong text-lg">Everything out, and in again</h2>
         <ul className="flex flex-wrap gap-x-8 gap-y-1 py-2">
@@ -47,7 +56,7 @@ export function YourData() {
       </section>
       <CalendarFeed />
       <PasswordFields />
-    </div>
+    </>
   );
 }
 

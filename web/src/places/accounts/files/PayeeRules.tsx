@@ -11,10 +11,11 @@ import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 /** The household's rules for what is new: the first that fits says where it belongs. */
 export function PayeeRules() {
   const { data } = server.useQuery("get", "/api/payee-rules");
-  const kinds = new Map((useEntryChoices().data?.categories ?? []).map(({ id, kind }) => [id, kind]));
+  const choices = useEntryChoices().data;
+  const kinds = new Map(choices?.categories.map(({ id, kind }) => [id, kind]));
   const change = useAct((changes: ChangeRequest[]) => api.post("/api/changes", { body: { changes } }));
   const order = useAct((ids: string[]) => api.post("/api/payee-rules/order", { body: { ids } }));
-  if (!data) return null;
+  if (!data || !choices) return null;
   const ids = data.map(({ rule }) => rule.id);
   const up = (place: number) => {
     const next = [...ids];

@@ -56,22 +56,24 @@ export function RatesPage() {
           None yet. A rate holds from its day on, until the next; before the first, the first.
         </p>
       )}
-      <ul aria-label="Exchange rates" className="mt-2 border-t border-rule-strong">
-        {data?.rates.slice(0, isWhole ? undefined : AT_FIRST).map((rate) => (
-          <li key={rate.id} className="border-b border-rule">
-            <button
-              type="button"
-              className="flex min-h-9 w-full items-center gap-x-4 text-left hover:bg-hover"
-              onClick={() => openSlip("rate", rate.id)}
-            >
-              <span className="w-32 text-pencil">{dayText(rate.date, today)}</span>
-              <span>
-                1 {rate.from} = {rateText(rate.rate)} {rate.to}
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
+      {data && (
+        <ul aria-label="Exchange rates" className="mt-2 border-t border-rule-strong">
+          {data.rates.slice(0, isWhole ? undefined : AT_FIRST).map((rate) => (
+            <li key={rate.id} className="border-b border-rule">
+              <button
+                type="button"
+                className="flex min-h-9 w-full items-center gap-x-4 text-left hover:bg-hover"
+                onClick={() => openSlip("rate", rate.id)}
+              >
+                <span className="w-32 text-pencil">{dayText(rate.date, today)}</span>
+                <span>
+                  1 {rate.from} = {rateText(rate.rate)} {rate.to}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
       {data && data.rates.length > AT_FIRST && !isWhole && (
         <Button look="link" onClick={() => setWhole(true)}>
           All {counted(data.rates.length)}

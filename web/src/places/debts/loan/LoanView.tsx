@@ -23,7 +23,7 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
   const [forms, setForms] = useVariants();
   const [horizon, setHorizon] = useState("60");
   const [laid, setLaid] = useState<number | null>(null);
-  const alternatives = useAlternatives(source, forms, horizon, currency).data;
+  const { data: alternatives, isLoading } = useAlternatives(source, forms, horizon, currency);
   const outcomes = alternatives?.outcomes ?? [];
   const course = useMemo<Course>(
     () => ({
@@ -39,6 +39,8 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
   const shown = laid ?? lastChanged(forms);
   const other = shown === null ? null : (outcomes[shown] ?? null);
   const middle = plusDays(today, 365 * 10);
+  // What stands beside the picture is there with it: nothing moves down once one reads.
+  if (isLoading) return null;
   return (
     <>
       {answer.notes.map((note) => (

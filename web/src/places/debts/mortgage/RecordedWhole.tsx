@@ -9,9 +9,7 @@ import { keptSearch, useView } from "@/shared/view";
 
 type Answer = Schemas["WholeAnswer"];
 
-function useRecordedWhole() {
-  return server.useQuery("get", "/api/review/recorded-whole");
-}
+export const useRecordedWhole = () => server.useQuery("get", "/api/review/recorded-whole");
 
 /** A word on loan payments that were recorded as spending, where there are any. */
 export function WholeNotice() {

@@ -93,7 +93,7 @@ function WayOutOf({ begin, plain, today, record }: Props) {
           </div>
         </>
       )}
-      {answered && answered.way.debts.length > 0 && (
+      {picture && answered && answered.way.debts.length > 0 && (
         <>
           <Orders way={answered.way} asked={answered.asked} onChange={set} />
           <WayQuestions way={answered.way} asked={answered.asked} />

@@ -24,8 +24,10 @@ export function useOccurrences(timing: Timing) {
 
 export function NextDates({ timing }: { timing: Timing }) {
   const today = useHousehold().data?.today;
-  const { data, error, isPlaceholderData } = useOccurrences(timing);
+  const { data, error, isPlaceholderData, isLoading } = useOccurrences(timing);
   if (error) return <p className="text-sm text-rust">{error.message}</p>;
+  // Its four lines are there before they are read: the fields below stay where they are.
+  if (isLoading) return <div className="min-h-[5.35rem]" />;
   if (!data || (isPlaceholderData && !timing.rules?.length && !timing.dates?.length)) return null;
   return (
     <div aria-live="polite" data-testid="next-dates" className="text-sm">
