@@ -1,5 +1,6 @@
 """The way out of debt as a household carries it out: its own forecast bears what is adopted."""
 
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
@@ -61,6 +62,16 @@ def test_what_a_cleared_debt_frees_is_paid_no_sooner_than_it_was_due() -> None:
     a, b = way.run.months["a"], way.run.months["b"]
     assert sum(month.paid for month in a) == 2400_00
     assert sum(month.paid for month in b) == 1000_00
+
+
+def test_an_account_that_is_opened_later_bears_nothing_before() -> None:
+    moment = household(0, 0, 25, loan("a", 2400_00, 24, date(2027, 4, 1)))
+    later = replace(moment.plan.accounts[0], id="later", opening=Opening(date(2027, 5, 10), 500_00))
+    moment = seen(replace(moment.plan, accounts=(*moment.plan.accounts, later)), (), TODAY)
+    asked = Asked(month_number(TODAY), "highest_rate", Wish(extra_monthly=100_00), None, "later", cap="affordable")
+    extras = [month.paid - month.minimum for month in Way(moment, asked).run.months["a"][:5]]
+    assert extras == [0, 0, 0, 100_00, 100_00]  # March to July, paid on the 1st
+    assert Way(moment, replace(asked, until=date(2027, 5, 1))).affordable.even == 0
 
 
 def test_what_is_paid_by_hand_on_the_opening_day_counts_with_the_first_payment() -> None:

@@ -21,12 +21,11 @@ class Room:
         self._rooms = [balance - run.account.floor for _, balance in run.levels]
 
     def least_from(self, days: Sequence[int], until: int) -> list[int]:
-        """From each of some days."""
+        """From each of some days. An account that is not open yet on one has nothing that could be paid from it."""
         last = bisect_right(self._days, until)
-        least = list(accumulate(reversed(self._rooms[:last]), min))[::-1]
+        least = [0, *list(accumulate(reversed(self._rooms[:last]), min))[::-1]]
         # A day between two steps has the level of the earlier one.
-        places = [max(0, bisect_right(self._days, day, 0, last) - 1) for day in days]
-        return [least[place] for place in places]
+        return [least[bisect_right(self._days, day, 0, last)] for day in days]
 
 
 class MonthlyRoom(NamedTuple):
