@@ -2,6 +2,7 @@
 
 import json
 import random
+import shutil
 import socket
 import sqlite3
 import subprocess
@@ -102,6 +103,32 @@ def test_an_overwritten_file_is_told_with_what_it_has_and_put_back(tmp_path: Pat
         assert (tmp_path / back["moved_to"]).read_bytes() == elsewhere.read_bytes()
         assert back["file"]["fault"] is None
         ask(server, "POST", "/api/changes", category("again"))
+
+
+def test_a_folder_that_goes_away_is_told_and_nothing_is_lost_when_it_comes_back(tmp_path: Path) -> None:
+    folder, away = tmp_path / "stick", tmp_path / "in the pocket"
+    folder.mkdir()
+    with serving("demo", "--file", str(folder / "ours.sqlite3")) as server:
+        ask(server, "POST", "/api/changes", category("before"))
+        folder.rename(away)
+        for _ in range(2):
+            fault = ask(server, "GET", "/api/change-number")["fault"]
+            assert "no longer at" in fault
+            assert "cannot be kept" in fault
+            assert "before" in {each["id"] for each in ask(server, "GET", "/api/plan")["categories"]}
+            with pytest.raises(urllib.error.HTTPError) as refusal:
+                ask(server, "POST", "/api/changes", category("lost"))
+            assert refusal.value.code == 503
+            assert json.load(refusal.value)["detail"][0]["msg"] == fault
+        away.rename(folder)
+        assert ask(server, "GET", "/api/change-number")["fault"] is None
+        ask(server, "POST", "/api/changes", category("after"))
+        shutil.rmtree(folder)
+        assert "cannot be kept" in ask(server, "GET", "/api/file")["fault"]
+        folder.mkdir()
+        assert "kept as the backup" in ask(server, "GET", "/api/change-number")["fault"]
+        ask(server, "POST", "/api/file/put-back")
+        assert {"before", "after"} <= {each["id"] for each in ask(server, "GET", "/api/plan")["categories"]}
 
 
 FLIP = "import sys; f = open(sys.argv[1], 'r+b'); [(f.seek(int(at)), f.write(b'\\xa5')) for at in sys.argv[2:]]"

@@ -229,7 +229,8 @@ class Store:
         """What is wrong with the file, in a sentence: it is not the one that was opened any more, or is damaged."""
         with contextlib.suppress(FileFault):
             self.file.check()
-        return self.file.lost.sentence if self.file.lost is not None else self.file.damage
+        lost, unkept = self.file.lost, self.file.unkept
+        return lost.sentence if lost is not None else str(unkept) if unkept is not None else self.file.damage
 
     def reopen(self) -> None:
         """Let go of what is open, and open what the path is now. Raises StoreError; what is open stays then."""

@@ -19,7 +19,8 @@ export function useAgreement() {
         client.setQueryData(["fault"], { fault: data.fault, notices: data.notices });
         // What this window is changing just now is read afresh by itself.
         if (client.isMutating() > 0) return;
-        const isNews = known && (known.today !== data.today || !isAllOwn(known.number, data.number));
+        const isOther = known?.today !== data.today || known?.fault !== data.fault;
+        const isNews = known && (isOther || !isAllOwn(known.number, data.number));
         known = data;
         if (isNews) await client.invalidateQueries();
       } catch (error) {

@@ -34,6 +34,10 @@ class FileFault(NextPennyError):
         self.is_other = is_other
 
 
+class NotKeptYet(FileFault):
+    """The file lost its name, and there is no place for a backup of what was open, which can still be read."""
+
+
 DAMAGED = "The household's file is damaged: go back to a backup, under Accounts."
 BUSY = "Another program holds the household's file: try again in a moment."
 DISK_FULL = "The disk is full: nothing was written. Make some room, then do it again."

@@ -18,16 +18,15 @@ from next_penny.store.backups.kept import Backups
 from next_penny.store.file.checkpoints import Folding
 from next_penny.store.file.connection import Connection, check_place, connect_folder
 from next_penny.store.file.content import changed_rows, note_changed_rows, state_of
-from next_penny.store.file.faults import BackupError, CannotWrite, FileFault, cannot_record
+from next_penny.store.file.faults import BackupError, CannotWrite, FileFault, NotKeptYet, cannot_record
 from next_penny.store.file.file_identity import is_open
 from next_penny.store.file.record import Commit
 from next_penny.store.open.checksums import Checksum, damage_in, damaged_tables, new_checksums, note_checksums
 from next_penny.store.open.opening import open_household
 from next_penny.store.open.readers import Readers
-from next_penny.store.open.swapping import put_in_place, swap_damaged
+from next_penny.store.open.swapping import kept_as_it_was, put_in_place, swap_damaged
 from next_penny.store.open.watch import Lost, Watch
 
-_KEPT = " What was open is kept as the backup {name}, and is what you see."
 # The newest whole state is kept at most so often, and a day's checks are made so often.
 _LATEST_SECONDS, _DAY_SECONDS = 10.0, 86_400.0
 
@@ -39,9 +38,9 @@ class OpenFile:
         check_place(path)
         self.path, self.backups = path, Backups(path)
         self.lost: Lost | None = None
+        self.unkept: FileFault | None = None
         self._latest = self.backups.latest
-        # Taken in this order where more than one is needed.
-        self.writing, self._resting = threading.RLock(), threading.RLock()
+        self.writing, self._resting = threading.RLock(), threading.RLock()  # in this order where both are needed
         self._is_in_transaction = False
         self._readers = Readers(path)
         self._open()
@@ -85,7 +84,8 @@ class OpenFile:
     def check_read(self, connection: Connection) -> None:
         """Raises FileFault where what a connection has read may be a mixture of two files."""
         if connection in self._readers:
-            self.check()
+            with contextlib.suppress(NotKeptYet):
+                self.check()
         elif self.lost is None and connection is not self._writer:
             raise FileFault("The household's file was opened anew meanwhile: ask again.")
 
@@ -99,6 +99,7 @@ class OpenFile:
         """Raises FileFault where the path is not the file that is open, as it was left, any more."""
         if self.lost is not None:
             raise FileFault(self.lost.sentence, is_other=True)
+        self.unkept = None
         if self._watch.is_as_known():
             return
         with self.writing, self._latest.turn.taken(), self._resting:
@@ -108,14 +109,14 @@ class OpenFile:
             raise FileFault(self.lost.sentence, is_other=True)
 
     def _lose(self) -> None:
-        """Write nothing any more, keep what was open as a backup, and read from that."""
-        with self.backups.scratch() as folder:
-            known = folder / "known"
-            if self._latest.rebuild(known) is not None:
-                backup = self.backups.take(known, "kept")
-            else:
-                backup = self.backups.make(self._folder, "kept")  # the record is gone too: of a file that lost its name
-        self.lost = Lost(self._watch.why_lost() + _KEPT.format(name=backup.name), self.backups.folder / backup.name)
+        """Write nothing any more, keep what was open as a backup, and read from that. Raises FileFault if it cannot."""
+        try:
+            backup = kept_as_it_was(self.backups, self._folder)
+        except (BackupError, OSError) as error:
+            # A disk that was pulled out takes the backups' folder along: the next who asks tries again.
+            self.unkept = self._watch.not_kept_yet(error)
+            raise self.unkept from error
+        self.lost = self._watch.lost(self.backups.folder / backup.name)
         self._folding.stop()
         self._watch.empty_log()
         self._let_go()

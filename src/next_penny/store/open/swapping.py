@@ -2,12 +2,26 @@
 
 import contextlib
 import os
+import sqlite3
 from datetime import datetime
 from pathlib import Path
 
+from next_penny.store.backups.kept import Backup, Backups
 from next_penny.store.file.connection import connect_reader
 from next_penny.store.file.copies import write_copy
 from next_penny.store.file.file_identity import companions
+
+
+def kept_as_it_was(backups: Backups, connection: sqlite3.Connection) -> Backup:
+    """A backup of a household whose file is not in its place any more. Raises BackupError, OSError.
+
+    connection: sees it, also where a file that lost its name has taken the record along.
+    """
+    with backups.scratch() as folder:
+        known = folder / "known"
+        if backups.latest.rebuild(known) is not None:
+            return backups.take(known, "kept")
+    return backups.make(connection, "kept")
 
 
 def swap_damaged(path: Path, whole: Path) -> None:

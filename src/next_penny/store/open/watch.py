@@ -12,13 +12,14 @@ from typing import NamedTuple
 from next_penny.store.backups.kept import Backups
 from next_penny.store.file.connection import connect_alone, connect_reader
 from next_penny.store.file.content import digests, state_of
-from next_penny.store.file.faults import FileFault
+from next_penny.store.file.faults import FileFault, NotKeptYet
 from next_penny.store.file.file_identity import Identity, Noted, count_open, identity_of
 from next_penny.store.file.pages import is_explained, page_hashes
 from next_penny.store.open.opening import put_aside
 
 GONE = "The household's file is no longer at {path}: nothing is written."
 _OTHER = "Another file was put in the place of {path}: nothing is written."
+_KEPT = " What was open is kept as the backup {name}, and is what you see."
 _OVERWRITTEN = "The household's file was overwritten at {path}: nothing is written."
 
 
@@ -71,7 +72,17 @@ class Watch:
         if self._is_same_inode(identity_of(self._path)):
             self._identity, self._pages = self._noted()
 
-    def why_lost(self) -> str:
+    def lost(self, kept: Path) -> Lost:
+        """The file is not what was open any more, which is kept as a backup."""
+        return Lost(self._why_lost() + _KEPT.format(name=kept.name), kept)
+
+    def not_kept_yet(self, why: Exception) -> FileFault:
+        """The same, where it cannot be kept just now. A file that only lost its name may be read on as it was."""
+        is_overwritten = self._is_same_inode(identity_of(self._path))
+        sentence = f"{self._why_lost()} What was open cannot be kept as a backup until this is mended: {why}"
+        return (FileFault if is_overwritten else NotKeptYet)(sentence, is_other=True)
+
+    def _why_lost(self) -> str:
         """What became of the file, in a sentence."""
         now = identity_of(self._path)
         sentence = GONE if now is None else _OVERWRITTEN if self._is_same_inode(now) else _OTHER

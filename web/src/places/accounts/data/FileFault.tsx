@@ -23,6 +23,11 @@ export function FileFault({ file }: { file: Schemas["FileAnswer"] }) {
             <Button onClick={() => act.mutate("keep")}>Keep what was open as a backup</Button>
             {!file.is_gone && <Button onClick={() => act.mutate("reopen")}>Open the file that is there now</Button>}
           </>
+        ) : file.is_gone ? (
+          <span>
+            Plug in its disk, or put its folder back: then all goes on from here. Until then, take the whole plan out
+            below.
+          </span>
         ) : (
           <Button onClick={() => act.mutate("accept")}>It is right as it is</Button>
         )}
