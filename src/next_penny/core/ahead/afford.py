@@ -48,7 +48,7 @@ def afford(moment: Moment, account: Account, amount: int, on: date, until: date,
 def with_it(moment: Moment, account: Account, amount: int, on: date, until: date, *, monthly: bool) -> Moment:
     """The household with an amount less on an account from a day on. Raises PlanError; see `afford`."""
     _refuse(moment, account, amount, on, until)
-    return _spending(moment, account, amount, _days_paid(on.toordinal(), until, monthly=monthly))
+    return with_changes(moment, _spending(account, amount, _days_paid(on.toordinal(), until, monthly=monthly)))
 
 
 def _days_paid(first: int, until: date, *, monthly: bool) -> Iterator[int]:
@@ -61,10 +61,10 @@ def _days_paid(first: int, until: date, *, monthly: bool) -> Iterator[int]:
             month += 1
 
 
-def _spending(moment: Moment, account: Account, amount: int, days: Iterator[int]) -> Moment:
+def _spending(account: Account, amount: int, days: Iterator[int]) -> list[PlanChange]:
     dates = tuple(date.fromordinal(day) for day in days)
     flow = Flow(_ID, "This", "bill", amount, account.id, dates=dates)
-    return with_changes(moment, [PlanChange("flow", _ID, flow)])
+    return [PlanChange("flow", _ID, flow)]
 
 
 def _refuse(moment: Moment, account: Account, amount: int, on: date, until: date) -> None:
@@ -86,10 +86,10 @@ class _Asking:
     """One account and amount, for any day on which it might begin."""
 
     def __init__(self, moment: Moment, account: Account, amount: int, until: date, *, monthly: bool) -> None:
-        self._moment, self._account, self._amount, self._until = moment, account, amount, until
+        self._account, self._amount, self._until = account, amount, until
         self._monthly, self._now = monthly, moment.now
-        plain = Trial(moment, until)
-        self._plain: Matrix = plain.balances[plain.place[account.id]]
+        self._before = Trial(moment, until)
+        self._plain: Matrix = self._before.balances[self._before.place[account.id]]
         self._is_read = account in moment.plan.accounts_read
 
     def balances(self, first: int) -> Matrix:
@@ -99,7 +99,7 @@ class _Asking:
             for day in self._days_paid(first):
                 paid[day - self._now] += self._amount
             return np.asarray(self._plain - np.cumsum(paid), dtype=np.int64)
-        trial = Trial(_spending(self._moment, self._account, self._amount, self._days_paid(first)), self._until)
+        trial = self._before.with_changes(_spending(self._account, self._amount, self._days_paid(first)))
         column: Matrix = trial.balances[trial.place[self._account.id]]
         return column
 

@@ -45,7 +45,10 @@ class Trial:
         return {account.id: row for row, account in enumerate(self.moment.plan.accounts)}
 
     def with_changes(self, changes: Sequence[PlanChange]) -> "Trial":
-        """The same with changes of the plan: told from this one where they are of flows alone that no rule reads."""
+        """The same with changes of the plan: told from this one where they are of flows that move what they say alone.
+
+        Where no rule reads their accounts, balances are; else what is fixed is, and the rules are walked anew.
+        """
         go_on()
         flows = [change.item for change in changes if isinstance(change.item, Flow)]
         if len(flows) < len(changes) or len({flow.id for flow in flows}) < len(flows):
@@ -53,7 +56,14 @@ class Trial:
         pairs = [(self._own.plan.flow_by_id.get(flow.id), flow) for flow in flows]
         if not all(self._is_told(*pair) for pair in pairs):
             return Trial(with_changes(self.moment, changes), self.until)
-        balances = self.balances.copy()
+        if any(self._is_read(flow) for pair in pairs for flow in pair if flow is not None):
+            fixed = self._moved_otherwise(self.fixed, pairs)
+            return _FixedDerived(with_changes(self.moment, changes), self.until, fixed)
+        return _Derived(self.moment, self.until, self._moved_otherwise(self.balances, pairs))
+
+    def _moved_otherwise(self, balances: Matrix, pairs: Sequence[tuple[Flow | None, Flow]]) -> Matrix:
+        """Balances with what each first flow of a pair moves taken back, and what the second moves in its place."""
+        balances = balances.copy()
         for before, after in pairs:
             if before is not None:
                 if before.id not in self._moved_before:
@@ -62,7 +72,7 @@ class Trial:
                     balances[row] -= column
             for row, column in self._moved(after):
                 balances[row] += column
-        return _Derived(self.moment, self.until, balances)
+        return balances
 
     def _is_told(self, before: Flow | None, after: Flow) -> bool:
         """Whether a flow's change, or a new one, moves what it moves itself and nothing else."""
@@ -72,17 +82,23 @@ class Trial:
         return begins and self._stands_alone(before) and self._stands_alone(after)
 
     def _stands_alone(self, flow: Flow) -> bool:
-        """Whether nothing is made otherwise because of a flow: no rule, no allowance, nothing that is assumed."""
+        """Whether a flow moves what it says itself: no loan, no allowance, nothing that is assumed follows from it."""
         plan = self._own.plan
-        reads = {account.id for account in plan.accounts_read}
         return (
             flow.kind in ("income", "bill", "transfer")
             and not flow.always_happens
             and plan.paid_by(flow) is None
             and plan.lent_by(flow) is None
-            and reads.isdisjoint(flow.account_ids)
             and self._allowed.isdisjoint(flow.category_ids)
         )
+
+    def _is_read(self, flow: Flow) -> bool:
+        """Whether a rule reads the balance of an account of a flow."""
+        return not self._read.isdisjoint(flow.account_ids)
+
+    @cached_property
+    def _read(self) -> frozenset[str]:
+        return frozenset(account.id for account in self.moment.plan.accounts_read)
 
     @cached_property
     def _own(self) -> Moment:
@@ -115,6 +131,17 @@ class Trial:
     @cached_property
     def balances(self) -> Matrix:
         """The balances; 0 before an account is open."""
+        made = acted(self.moment, self.until.toordinal()).made
+        changes = np.zeros_like(self.fixed)
+        for movement in made:
+            for id, amount in movement.legs:
+                if id in self.place:
+                    changes[self.place[id], movement.day - self.now] += amount
+        return self.fixed + np.cumsum(changes, axis=1) if made else self.fixed
+
+    @cached_property
+    def fixed(self) -> Matrix:
+        """The balances without what rules make."""
         go_on()
         days = self.until.toordinal() - self.now + 1
         changes = np.zeros((len(self.moment.plan.accounts), days), dtype=np.int64)
@@ -125,10 +152,6 @@ class Trial:
         for block in self._blocks():
             if block.account in self.place and len(block.day):
                 np.add.at(changes[self.place[block.account]], block.day - self.now, block.amount)
-        for made in acted(self.moment, self.until.toordinal()).made:
-            for id, amount in made.legs:
-                if id in self.place:
-                    changes[self.place[id], made.day - self.now] += amount
         for entry in self.moment.books.ahead:
             if entry.date <= self.until:
                 for leg in entry.legs:
@@ -191,6 +214,17 @@ class _Derived(Trial):
 
     @cached_property
     def balances(self) -> Matrix:
+        return self.derived
+
+
+@dataclass(frozen=True, eq=False)
+class _FixedDerived(Trial):
+    """A trial of which what no rule makes follows from another's."""
+
+    derived: Matrix
+
+    @cached_property
+    def fixed(self) -> Matrix:
         return self.derived
 
 
