@@ -249,3 +249,39 @@ def test_a_clock_that_cannot_be_right_is_told_and_one_set_right_forgets_what_it_
         if amounts:
             months = life.send("GET", f"/api/review/months?from={year}-04&count=2")["months"]
             assert [month["spending"]["expected"] for month in months] == [year + 17_000 + 31_000] * 2
+
+
+def test_a_missing_rate_is_refused_where_it_is_needed_and_keeps_nobody_from_adding_it() -> None:
+    today, file = date(2027, 3, 1), new_file()
+
+    def opened(store: Store) -> TestClient:
+        return TestClient(create_app(store, lambda: today), base_url="http://127.0.0.1:8765")
+
+    client = opened(store := Store(file))
+
+    def send(method: str, path: str, body: Any = None) -> Any:
+        answer = client.request(method, path, json=body)
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    opening = {"date": "2027-01-01", "balance": 100_00}
+    accounts = [{"id": id, "name": id, "kind": "checking", "currency": currency, "opening": opening}
+                for id, currency in (("here", "USD"), ("abroad", "EUR"))]  # fmt: skip
+    pay = {"id": "pay", "name": "Pay", "kind": "income", "amount": 10_00, "to_account": "here", "dates": ["2027-03-03"],
+           "splits": [{"amount": 5_00, "account": "abroad"}]}  # fmt: skip
+    plan = {"format": "next-penny-plan", "version": 1, "currency": "USD", "accounts": accounts, "flows": [pay]}
+    field = ["body", "flows", 0, "splits", 0, "account"]
+    assert refused(client.put("/api/plan", json=plan))[0] == field
+    rate = {"date": "2027-01-01", "from": "USD", "to": "EUR", "rate": "0.8"}
+    send("PUT", "/api/plan", {**plan, "rates": [rate]})
+    # An older version let it go.
+    with store.beside_the_plan() as connection:
+        connection.execute("DELETE FROM rate")
+    store.close()
+    today, client = date(2027, 3, 10), opened(Store(file))
+    change = {"op": "add", "kind": "rate", "id": "2027-01-01:USD:EUR", "value": {"rate": "0.8"}}
+    send("POST", "/api/changes", {"changes": [change]})
+    send("POST", "/api/changes", {"changes": [{"op": "remove", "kind": "flow", "id": "pay"}]})
+    (expected,) = send("GET", "/api/plan")["expected"]
+    legs = [(leg["account"], leg["amount"]) for leg in expected["legs"] if "account" in leg]
+    assert sorted(legs) == [("abroad", 4_00), ("here", 5_00)]

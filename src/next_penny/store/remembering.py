@@ -11,6 +11,7 @@ from datetime import timedelta
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.plan.memory import Expected, Key
+from next_penny.core.plan.rates import NoRate
 from next_penny.core.review.remembering import cut_short, days_to_write, is_left_out, landed, settled_by
 from next_penny.store.moments import Reading
 from next_penny.store.sql import memory
@@ -21,7 +22,10 @@ _NEAR = timedelta(days=62)
 
 
 def write_down(reading: Reading) -> None:
-    """Write down what landed before today and is not written yet; the first time, all that the plan tells."""
+    """Write down what landed before today and is not written yet; the first time, all that the plan tells.
+
+    While an exchange rate is missing nothing is: what was expected is read from the plan until the rate is there.
+    """
     connection, today = reading.connection, reading.today
     until = memory.read_until(connection)
     first, last = days_to_write(until, today)
@@ -29,7 +33,11 @@ def write_down(reading: Reading) -> None:
         return
     if first <= last:
         near = _periods(memory.read_from(connection, first - _NEAR if until is not None else first))
-        memory.write(connection, landed(reading.moment, first, last, near))
+        try:
+            expected = tuple(landed(reading.moment, first, last, near))
+        except NoRate:
+            return  # the change may be the very rate
+        memory.write(connection, expected)
     memory.write_until(connection, last)
 
 

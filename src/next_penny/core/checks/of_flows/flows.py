@@ -8,6 +8,7 @@ from next_penny.core.checks.of_flows.dates import flow_date_problems, is_repayme
 from next_penny.core.dates.calendar import LATEST
 from next_penny.core.dates.sentences import full_day
 from next_penny.core.money import DECIMALS, convert
+from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.flows import Flow, payment_id
 from next_penny.core.plan.plan import Plan
 from next_penny.core.problems import Loc, Problem
@@ -92,6 +93,9 @@ def _split_accounts(plan: Plan, flow: Flow) -> Iterator[Problem]:
             yield Problem(loc, no_account(split.account), "unknown_id")
         elif split.account is not None and split.account in (flow.from_account, flow.to_account):
             yield Problem(loc, "A part goes to another account than the flow's own.", "same_account")
+        elif split.account is not None:
+            main = plan.account_by_id.get((flow.to_account if flow.kind == "income" else flow.from_account) or "")
+            yield from _no_rate(plan, loc, main, plan.account_by_id[split.account])
 
 
 def _loan_payment(plan: Plan, flow: Flow) -> Iterator[Problem]:
@@ -146,9 +150,9 @@ def _transfer_rate(plan: Plan, flow: Flow) -> Iterator[Problem]:
     source, target = (plan.account_by_id.get(id or "") for id in (flow.from_account, flow.to_account))
     if not source or not target or source.currency == target.currency:
         return
-    if plan.rate(source.currency, target.currency, LATEST) is None:
-        message = f"There is no exchange rate from {source.currency} to {target.currency} yet: add one."
-        yield Problem(("to_account",), message, "no_rate")
+    missing = list(_no_rate(plan, ("to_account",), source, target))
+    if missing:
+        yield from missing
         return
     amounts = [revision.base or 0 for revision in flow.revisions] + [change.amount or 0 for change in flow.changes]
     largest = max([flow.base_amount, *amounts, *(amount for _, amount in flow.seasonal)])
@@ -156,3 +160,12 @@ def _transfer_rate(plan: Plan, flow: Flow) -> Iterator[Problem]:
         best = plan.highest_rate(source.currency, target.currency)
         if convert(largest, best, source.currency, target.currency) > _LARGEST_CONVERTED:
             yield Problem(("amount",), "At the exchange rates given, too much to be counted would arrive.", "range")
+
+
+def _no_rate(plan: Plan, loc: Loc, source: Account | None, target: Account) -> Iterator[Problem]:
+    """That money cannot be moved between two accounts, since no exchange rate is known."""
+    if source is None or source.currency == target.currency:
+        return
+    if plan.rate(source.currency, target.currency, LATEST) is None:
+        message = f"There is no exchange rate from {source.currency} to {target.currency} yet: add one."
+        yield Problem(loc, message, "no_rate")
