@@ -23,7 +23,6 @@ from next_penny.core.payoff.household import (
 )  # fmt: skip
 from next_penny.core.payoff.outcome import Run
 from next_penny.core.payoff.parts.part import furthest
-from next_penny.core.payoff.parts.table import part_of
 from next_penny.core.payoff.run import NO_GUIDE, Bearing, Guide, LastDue, run
 from next_penny.core.payoff.wording import order_notes
 from next_penny.core.plan.accounts import Account
@@ -71,7 +70,7 @@ class Way:
     def _usual_payer(self) -> Account:
         """The account that most of the debts are paid from, else the first that money is spent from."""
         account_by_id = self.moment.plan.account_by_id
-        paying = [id for account in self.debts.accounts if (id := part_of(account).paid_from) in account_by_id]
+        paying = [id for account in self.debts.accounts if (id := account.paid_from) in account_by_id]
         if paying:
             return account_by_id[max(paying, key=paying.count)]
         for account in self.moment.plan.accounts:

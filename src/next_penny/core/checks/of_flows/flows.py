@@ -150,8 +150,7 @@ def _transfer_rate(plan: Plan, flow: Flow) -> Iterator[Problem]:
     source, target = (plan.account_by_id.get(id or "") for id in (flow.from_account, flow.to_account))
     if not source or not target or source.currency == target.currency:
         return
-    missing = list(_no_rate(plan, ("to_account",), source, target))
-    if missing:
+    if missing := list(_no_rate(plan, ("to_account",), source, target)):
         yield from missing
         return
     amounts = [revision.base or 0 for revision in flow.revisions] + [change.amount or 0 for change in flow.changes]

@@ -22,7 +22,6 @@ class BarePart:
     cannot_join: str = _NO_TERMS
     left_out: str = _NO_TERMS
     original: int = 0
-    paid_from: None = None
 
     def debt(self, moment: Moment, owed: int, start: int) -> Debt:
         raise TypeError(f"{self.account.id} has no terms to be paid off by")

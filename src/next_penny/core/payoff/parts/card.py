@@ -49,10 +49,6 @@ class CardPart:
     def left_out(self) -> str | None:
         return "is paid in full every month" if self.terms.pays == "statement" else None
 
-    @property
-    def paid_from(self) -> str | None:
-        return self.terms.from_account
-
     def debt(self, moment: Moment, owed: int, start: int) -> PlainDebt:
         least = self.terms.minimum
         # Without a percentage, or anything on top of it, the minimum is a fixed amount.

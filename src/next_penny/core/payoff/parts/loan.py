@@ -35,10 +35,6 @@ class LoanPart:
     def original(self) -> int:
         return self.terms.amount_financed
 
-    @property
-    def paid_from(self) -> str | None:
-        return self.terms.from_account
-
     def debt(self, moment: Moment, owed: int, start: int) -> LoanDebt:
         loan_standing = standing(moment, self.account)
         shown, first, settled = loan_standing.shown, month_start(start), loan_standing.history.settled

@@ -31,8 +31,7 @@ class DebtPart(Protocol):
     """A debt's terms, as a way out asks them. Days are day numbers, months are month numbers.
 
     left_out: why it is not planned unless it is named; cannot_join: why it is not planned at all; None where it is.
-    original: what was owed at first by its terms, 0 where they do not say. paid_from: the account that pays it, where
-    one is named.
+    original: what was owed at first by its terms, 0 where they do not say.
     """
 
     @property
@@ -46,9 +45,6 @@ class DebtPart(Protocol):
 
     @property
     def original(self) -> int: ...
-
-    @property
-    def paid_from(self) -> str | None: ...
 
     def debt(self, moment: Moment, owed: int, start: int) -> Debt:
         """The debt from a month on, with so much owed then, and nothing planned beyond its minimums."""
