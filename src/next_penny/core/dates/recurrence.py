@@ -4,6 +4,7 @@ A rule is read once into a `Rule`; its days come out as sorted day numbers. Mont
 and weeks by arithmetic, and a rule without COUNT starts walking at the window asked for, not at its own start.
 """
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import date
@@ -21,6 +22,7 @@ from next_penny.core.dates.calendar import (
 from next_penny.core.dates.rules import Rule
 
 _LAST_DAY = LATEST.toordinal()
+_SHORTEST_MONTH = 28
 
 
 def rule_days(rule: Rule, start: date, first: int, last: int) -> list[int]:
@@ -36,7 +38,7 @@ def rule_days(rule: Rule, start: date, first: int, last: int) -> list[int]:
         days.extend(period)
         if rule.count is not None and len(days) > rule.count + 400:
             break
-    days = [day for day in days if lowest <= day <= end]
+    days = days[bisect_left(days, lowest) : bisect_right(days, end)]
     if rule.count is not None:
         days = [day for day in days[: rule.count] if day >= first]
     return days
@@ -108,7 +110,7 @@ def _monthly(rule: Rule, start: date, lowest: int, end: int) -> Iterator[list[in
 
 
 def _same_every_month(rule: Rule, start: date, first: int, last: int) -> list[int] | None:
-    """The days of a rule that names one day of the month, or one of its first four weekdays; None for any other."""
+    """The days of a rule that names days of the month, or one of its first four weekdays; None for any other."""
     if rule.by_month or rule.by_set_position:
         return None
     starts, afters = month_bounds(first, last, rule.interval)
@@ -119,11 +121,18 @@ def _same_every_month(rule: Rule, start: date, first: int, last: int) -> list[in
         later = 7 * (ordinal - 1)
         return [begin + (wanted - weekday(begin)) % 7 + later for begin in starts]
     named = rule.by_month_day or (start.day,)
-    if len(named) > 1 or not rule.clip or not (1 <= named[0] <= 31 or -28 <= named[0] <= -1):
+    if not rule.clip or not all(1 <= day <= 31 or -_SHORTEST_MONTH <= day <= -1 for day in named):
         return None
-    day = named[0]
+    runs = [_day_of_every_month(day, starts, afters) for day in named]
+    return runs[0] if len(runs) == 1 else sorted({day for run in runs for day in run})
+
+
+def _day_of_every_month(day: int, starts: list[int], afters: list[int]) -> list[int]:
+    """A day counted from either end of each month, clipped to its last."""
     if day < 0:
         return [after + day for after in afters]
+    if day <= _SHORTEST_MONTH:
+        return [begin + day - 1 for begin in starts]
     return [min(begin + day, after) - 1 for begin, after in zip(starts, afters, strict=True)]
 
 
