@@ -4,7 +4,7 @@ Regulation Z would leave out of a cycle's interest what was repaid in time after
 residual interest after a payment in full; both are simplified away, as the rules say.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Container, Iterator, Mapping
 from datetime import date
 from fractions import Fraction
 from itertools import count
@@ -47,6 +47,13 @@ def closing_before(terms: CardTerms, day: int) -> int:
 
 def due_day(terms: CardTerms, closing: int) -> int:
     """When the statement of a closing is due; never later than the next closing."""
+    due = terms.known_dues.get(closing)
+    if due is None:
+        due = terms.known_dues[closing] = _due_day(terms, closing)
+    return due
+
+
+def _due_day(terms: CardTerms, closing: int) -> int:
     if terms.begun_with is not None and terms.begun_with.closing.toordinal() == closing:
         return terms.begun_with.due.toordinal()
     month = month_number(date.fromordinal(closing))
@@ -118,8 +125,8 @@ class CardDays(Generic[Made]):
         self.opened = account.opening.date.toordinal()
         self._paid_from = accounts.get(self.terms.from_account or "")
         self._order, self._passed = order, passed
+        self._payment_flow, self._interest_flow = payment_id(account.id), interest_id(account.id)
         self._before: dict[int, int] = {}
-        self._due: dict[int, int] = {}
 
     @property
     def begun(self) -> tuple[int, int | None] | None:
@@ -134,8 +141,9 @@ class CardDays(Generic[Made]):
 
     def agenda(self, until: int) -> Iterator[Act[Made]]:
         """Everything it does by a day."""
-        if self.begun is not None:
-            yield from self._payment(self.begun[0], until)
+        begun, paid_days = self.begun, self._passed.of(self._payment_flow)
+        if begun is not None and (payment := self._payment(begun[0], paid_days, until)) is not None:
+            yield payment
         before = closing_before(self.terms, max(self._passed.now, self.opened))
         for closing in closings(self.terms, max(self._passed.now, self.opened)):
             if closing > until:
@@ -143,12 +151,8 @@ class CardDays(Generic[Made]):
             self._before[closing] = before
             before = closing
             yield Act(closing, Step.CLOSING, self._order, self._close)
-            yield from self._payment(closing, until)
-
-    def _due_of(self, closing: int) -> int:
-        if closing not in self._due:
-            self._due[closing] = due_day(self.terms, closing)
-        return self._due[closing]
+            if (payment := self._payment(closing, paid_days, until)) is not None:
+                yield payment
 
     def _pay(self, closing: int, day: int, counted: int, is_past_due: bool) -> Made | None:
         """Pay a statement on a day, less what came in by another."""
@@ -158,25 +162,24 @@ class CardDays(Generic[Made]):
         """Close a cycle: the statement, and what the cycle costs."""
         raise NotImplementedError
 
-    def _payment(self, closing: int, until: int) -> Iterator[Act[Made]]:
+    def _payment(self, closing: int, paid_days: Container[int], until: int) -> Act[Made] | None:
+        """What pays the statement of a closing, if anything does by a day."""
         change = self.terms.change_by_closing.get(closing)
-        due = self._due_of(closing)
-        is_over = self._paid_from is None or due in self._passed.of(payment_id(self.account.id))
-        if is_over or (change is not None and change.left_out):
-            return
+        due = due_day(self.terms, closing)
+        if self._paid_from is None or due in paid_days or (change is not None and change.left_out):
+            return None
         lands = change.moved_to.toordinal() if change is not None and change.moved_to is not None else due
         is_past_due = lands < self._passed.now
         is_known = self.account.known_since is None or lands >= self.account.known_since.toordinal()
         if not is_known or (is_past_due and not self._passed.carries):
-            return
+            return None
         day = max(lands, self._passed.now)
         # A payment put off leaves the due date for what was paid otherwise.
         counted = day if is_past_due else min(due, day)
-        if self._paid_from is None:
-            return
         # A statement from before may be set to be paid on a day on which the card is not begun here yet.
-        if max(self.opened, self._paid_from.opening.date.toordinal()) <= day <= until:
-            yield Act(day, Step.PAYMENT, self._order, lambda on: self._pay(closing, on, counted, is_past_due))
+        if day > until or day < max(self.opened, self._paid_from.opening.date.toordinal()):
+            return None
+        return Act(day, Step.PAYMENT, self._order, lambda on: self._pay(closing, on, counted, is_past_due))
 
 
 class Card(CardDays[Generated]):
@@ -191,7 +194,7 @@ class Card(CardDays[Generated]):
             owed = said if said is not None else self.ledger.owed(closing)
             # Of its minimum, the cycle's interest is not known.
             minimum = minimum_of(self.terms, owed, 0)
-            self._statements[closing] = Statement(closing, self._due_of(closing), owed, minimum)
+            self._statements[closing] = Statement(closing, due_day(self.terms, closing), owed, minimum)
 
     def _pay(self, closing: int, day: int, counted: int, is_past_due: bool) -> Generated | None:
         statement = self._statements[closing]
@@ -201,12 +204,12 @@ class Card(CardDays[Generated]):
         if amount == 0:
             return None
         legs = ((self.terms.from_account or "", -amount), (self.account.id, amount))
-        facts = Facts(closing, statement.due, statement.balance, (), paid, how)
-        flow = payment_id(self.account.id)
+        facts = Facts(closing, statement.due, statement.balance, paid, how)
+        flow = self._payment_flow
         return Generated(day, "card_payment", self.account.id, flow, statement.due, legs, facts, is_past_due)
 
     def _close(self, closing: int) -> Generated | None:
-        settled = self._passed.of(interest_id(self.account.id))
+        settled = self._passed.of(self._interest_flow)
         first = max(self.ledger.opened, self._before[closing] + 1)
         change = self.terms.change_by_closing.get(closing)
         if closing in settled:
@@ -218,15 +221,12 @@ class Card(CardDays[Generated]):
             charged, how = interest.amount, ""
         owed = max(0, -self.ledger.balance(closing) + (charged if closing not in settled else 0))
         minimum = minimum_of(self.terms, owed, charged)
-        self._statements[closing] = Statement(closing, self._due_of(closing), owed, minimum)
+        self._statements[closing] = Statement(closing, due_day(self.terms, closing), owed, minimum)
         if charged == 0 or closing in settled:
             return None
-        rates = tuple(dict.fromkeys(rate for _, _, rate in self.terms.rates_between(first, closing)))
-        facts = Facts(first, closing, interest.owed_days if interest else 0, rates, 0, how)
-        flow = interest_id(self.account.id)
-        return Generated(
-            closing, "card_interest", self.account.id, flow, closing, ((self.account.id, -charged),), facts
-        )  # fmt: skip
+        facts = Facts(first, closing, interest.owed_days if interest else 0, 0, how)
+        flow, legs = self._interest_flow, ((self.account.id, -charged),)
+        return Generated(closing, "card_interest", self.account.id, flow, closing, legs, facts)
 
     def _interest(self, first: int, closing: int) -> Interest:
         """What a cycle costs: nothing where the statement before it was paid in full in time."""
@@ -243,12 +243,12 @@ def interest_between(terms: CardTerms, ledger: Ledger, first: int, last: int) ->
     Interest recorded on the last day is not in that day's base.
     """
     scale, cost, owed_days = terms.rate_scale, 0, 0
-    for begin, end, rate in terms.rates_between(first, last):
+    for begin, end, _rate, scaled in terms.rates_between(first, last):
         here = ledger.owed_days(begin, end)
         if end == last and (charged := ledger.charged.get(last)):
             here += max(0, -(ledger.balance(last) - charged)) - ledger.owed(last)
         owed_days += here
-        cost += here * int(rate * scale)
+        cost += here * scaled
     # What grows beyond all that can be counted stays at the largest amount.
     amount = min(LARGEST_AMOUNT, rounded_quotient(cost, 100 * DAYS_A_YEAR * scale))
     return Interest(amount, owed_days)

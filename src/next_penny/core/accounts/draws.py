@@ -13,24 +13,24 @@ class Cover:
 
     def __init__(self, line: Account, terms: CardTerms, lending: Ledger, covered: Ledger) -> None:
         self._line, self._terms, self._lending, self._covered = line, terms, lending, covered
+        self._floor = covered.account.floor
         self.begins = max(lending.opened, covered.opened)
 
     def draw(self, day: int) -> Generated | None:
         """What it lends at the end of a day, if the account would end that below its floor."""
-        account = self._covered.account
-        missing = account.floor - self._covered.balance(day)
+        missing = self._floor - self._covered.balance(day)
         if missing <= 0 or day < self.begins:
             return None
         available = self._terms.limit - self._lending.owed(day)
         amount = min(missing, max(0, available))
         if amount == 0:
             return None
-        legs = ((self._line.id, -amount), (account.id, amount))
+        legs = ((self._line.id, -amount), (self._covered.account.id, amount))
         return Generated(day, "line_draw", self._line.id, None, 0, legs, Facts(base=missing))
 
     def may_draw(self, first: int, last: int) -> bool:
         """Whether it could lend from one day to another, in which no rule has made anything yet."""
-        return self._covered.least(first, last) < self._covered.account.floor
+        return self._covered.least(first, last) < self._floor
 
     @property
     def days(self) -> set[int]:

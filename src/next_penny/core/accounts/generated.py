@@ -1,7 +1,6 @@
 """What rules make, and the order in which they act at the end of a day (docs/rules.md, The forecast)."""
 
 from collections.abc import Callable, Iterator, Mapping
-from decimal import Decimal
 from enum import IntEnum
 from typing import Generic, Literal, NamedTuple, Protocol, TypeVar
 
@@ -25,13 +24,12 @@ class Facts(NamedTuple):
     """What a sentence about a movement needs; what does not concern it is left at its default.
 
     first, last: the days that it is about (a cycle or month). base: a statement's balance, or the sum over the days of
-    what bore interest. rates: what was in force. paid: what came in since. how: what is paid, or that it was set.
+    what bore interest. paid: what came in since. how: what is paid, or that it was set.
     """
 
     first: int = 0
     last: int = 0
     base: int = 0
-    rates: tuple[Decimal, ...] = ()
     paid: int = 0
     how: str = ""
 

@@ -24,16 +24,6 @@ class _Line:
     def __init__(self, days: list[int], totals: list[int], gains: list[int]) -> None:
         self.days, self.totals, self.gains = days, [0, *totals], [0, *gains]
 
-    def add(self, day: int, amount: int) -> None:
-        self.days.append(day)
-        self.totals.append(self.totals[-1] + amount)
-        self.gains.append(self.gains[-1] + max(0, amount))
-
-    def upto(self, day: int) -> int:
-        days = self.days
-        # What rules made is mostly asked for at the day that the walk has come to.
-        return self.totals[bisect_right(days, day)] if days and days[-1] > day else self.totals[-1]
-
     def gained(self, after: int, upto: int) -> int:
         return self.gains[bisect_right(self.days, upto)] - self.gains[bisect_right(self.days, after)]
 
@@ -62,21 +52,27 @@ class Ledger:
 
     def post(self, day: int, amount: int) -> None:
         """Put in what a rule makes; never before what it made last."""
-        self._made.add(day, amount)
+        made = self._made
+        made.days.append(day)
+        made.totals.append(made.totals[-1] + amount)
+        made.gains.append(made.gains[-1] + amount if amount > 0 else made.gains[-1])
 
     def balance(self, day: int) -> int:
         """What the account holds at the end of a day, as far as the walk has come."""
-        return self._opening + self._fixed.upto(day) + self._made.upto(day)
+        fixed, made = self._fixed, self._made
+        return self._opening + fixed.totals[bisect_right(fixed.days, day)] + made.totals[bisect_right(made.days, day)]
 
     def least(self, first: int, last: int) -> int:
         """The least that it holds at the end of a day from one to another, if no rule makes anything in that time."""
-        fixed = self._fixed
+        fixed, made = self._fixed, self._made
         begin, end = bisect_right(fixed.days, first), bisect_right(fixed.days, last)
-        return self._opening + min(fixed.totals[begin : end + 1]) + self._made.upto(first)
+        least = fixed.totals[begin] if begin == end else min(fixed.totals[begin : end + 1])
+        return self._opening + least + made.totals[bisect_right(made.days, first)]
 
     def owed(self, day: int) -> int:
         """What is owed on it: its negated balance, never below zero."""
-        return max(0, -self.balance(day))
+        balance = self.balance(day)
+        return -balance if balance < 0 else 0
 
     def gained(self, after: int, upto: int) -> int:
         """The money that came in after one day, up to and including another (which is not before it)."""

@@ -19,24 +19,41 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.flows import interest_id
 from next_penny.core.plan.terms.savings import SavingsTerms
 
-# Digits carried while interest compounds, and the last of them that may be wrong: far beyond what a cent can show.
+# Digits carried while interest compounds, and a half with the last of them that may be wrong: far beyond what a cent
+# can show.
 _DIGITS = 60
-_NUDGE = Decimal(1).scaleb(-40)
+_HALF = Decimal(f"0.5{'0' * 38}1")
+_LONGEST_MONTH = 31
 
 
-@lru_cache(maxsize=4096)
-def _daily_factor(apy: Decimal | None, rate: Decimal | None, days_a_year: int) -> Decimal:
-    """What a unit earns in a day: (1 + APY)^(1/n) − 1, or the rate ÷ n."""
-    with localcontext() as context:
-        context.prec = _DIGITS
-        if apy is not None:
-            return ((1 + apy / 100).ln() / days_a_year).exp() - 1
-        return (rate or Decimal(0)) / 100 / days_a_year
+class _Growth:
+    """What a unit earns in a day, (1 + APY)^(1/n) − 1 or the rate ÷ n, and what it grows to when that compounds."""
+
+    def __init__(self, apy: Decimal | None, rate: Decimal | None, days_a_year: int) -> None:
+        with localcontext() as context:
+            context.prec = _DIGITS
+            if apy is not None:
+                self.daily = ((1 + apy / 100).ln() / days_a_year).exp() - 1
+            else:
+                self.daily = (rate or Decimal(0)) / 100 / days_a_year
+        self._after: dict[int, Decimal] = {}
+
+    def after(self, days: int) -> Decimal:
+        """What a unit is after so many days, to the digits of the context that is asked in."""
+        if days > _LONGEST_MONTH:
+            return (1 + self.daily) ** days
+        grown = self._after.get(days)
+        if grown is None:
+            grown = self._after[days] = (1 + self.daily) ** days
+        return grown
+
+
+_growth = lru_cache(maxsize=4096)(_Growth)
 
 
 def _rounded(amount: Decimal) -> int:
     """Half up; what is a half but for the last digits carried counts as one."""
-    return int(amount + Decimal("0.5") + _NUDGE)
+    return int(amount + _HALF)
 
 
 def _days_a_year(terms: SavingsTerms, day: int) -> int:
@@ -67,7 +84,7 @@ def earned(account: Account, amount: int, days: int) -> int:
 
 def interest_over(terms: SavingsTerms, spans: Sequence[Span]) -> int:
     """The interest credited at the end of days with these balances, whatever years they lie in, in minor units."""
-    pieces = [piece for span in spans for piece in _within_years(terms, span)]
+    pieces = [piece for span in spans for piece in _within_years(span)] if terms.basis == "actual" else spans
     with localcontext() as context:
         context.prec = _DIGITS
         if terms.rounding == "daily":
@@ -76,8 +93,8 @@ def interest_over(terms: SavingsTerms, spans: Sequence[Span]) -> int:
             return _simple(terms, pieces)
         accrued = Decimal(0)
         for span in pieces:
-            base, factor = max(0, span.balance), factor_on(terms, span.first)
-            accrued = (base + accrued) * (1 + factor) ** (span.last - span.first + 1) - base
+            base = max(0, span.balance)
+            accrued = (base + accrued) * _growth_on(terms, span.first).after(span.last - span.first + 1) - base
         return _rounded(accrued)
 
 
@@ -100,10 +117,10 @@ def daily_interest(terms: SavingsTerms, spans: Sequence[Span]) -> Iterator[tuple
                 yield day, base, interest
 
 
-def _within_years(terms: SavingsTerms, span: Span) -> Iterator[Span]:
-    """A span in pieces of calendar years, where these differ."""
+def _within_years(span: Span) -> Iterator[Span]:
+    """A span in pieces of calendar years."""
     first = span.first
-    while terms.basis == "actual" and date.fromordinal(first).year < date.fromordinal(span.last).year:
+    while date.fromordinal(first).year < date.fromordinal(span.last).year:
         ends = date(date.fromordinal(first).year, 12, 31).toordinal()
         yield Span(first, ends, span.balance)
         first = ends + 1
@@ -112,7 +129,11 @@ def _within_years(terms: SavingsTerms, span: Span) -> Iterator[Span]:
 
 def factor_on(terms: SavingsTerms, day: int) -> Decimal:
     """What a unit earns on a day."""
-    return _daily_factor(terms.apy, terms.rate, _days_a_year(terms, day))
+    return _growth_on(terms, day).daily
+
+
+def _growth_on(terms: SavingsTerms, day: int) -> _Growth:
+    return _growth(terms.apy, terms.rate, _days_a_year(terms, day))
 
 
 def _simple(terms: SavingsTerms, pieces: Sequence[Span]) -> int:

@@ -29,11 +29,13 @@ def payment_sentence(account: Account, facts: Facts) -> str:
 
 def charge_sentence(account: Account, facts: Facts) -> str:
     """Why a card is charged what it is."""
+    assert account.card is not None
     if facts.how:
         return f"Interest of the cycle that closes on {_day(facts.last)}, as set just this once"
     days = facts.last - facts.first + 1
     owed = _money(account, rounded_quotient(facts.base, days))
-    rates = " and ".join(percent_text(rate) for rate in facts.rates)
+    in_force = dict.fromkeys(span.annual_rate for span in account.card.rates_between(facts.first, facts.last))
+    rates = " and ".join(percent_text(rate) for rate in in_force)
     return f"{_days(facts)}: {owed} owed on average, at {rates} a year"
 
 

@@ -183,8 +183,14 @@ class _Walk:
         return is_lent
 
     def _look_for_draws(self, first: int, last: int) -> None:
-        if last < first or not any(cover.may_draw(first, last) for cover in self._covers):
+        if last < first:
             return
+        for cover in self._covers:
+            if cover.may_draw(first, last):
+                self._draw_between(first, last)
+                return
+
+    def _draw_between(self, first: int, last: int) -> None:
         # The day after something acted or was drawn is looked at too.
         begin, end = bisect_left(self._days_to_look, first), bisect_right(self._days_to_look, last)
         days = deque(self._days_to_look[begin:end])

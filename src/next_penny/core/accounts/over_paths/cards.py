@@ -4,11 +4,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from next_penny.core.accounts.cards import DAYS_A_YEAR, CardDays
+from next_penny.core.accounts.cards import DAYS_A_YEAR, CardDays, due_day
 from next_penny.core.accounts.over_paths.ledger import Column, Moved, PathsLedger, PathsWalked, quotients
 from next_penny.core.money import LARGEST_AMOUNT
 from next_penny.core.plan.accounts import Account
-from next_penny.core.plan.flows import interest_id
 from next_penny.core.plan.terms.cards import CardTerms
 
 # Sums beyond this would leave 64 bits once they are multiplied by a rate; they are reckoned in floating point.
@@ -40,7 +39,7 @@ class CardOverPaths(CardDays[Moved]):
 
     def _state(self, closing: int, owed: Column, interest: Column) -> None:
         minimum = _minimums(self.terms, owed, interest)
-        self._statements[closing] = _Statement(closing, self._due_of(closing), owed, minimum)
+        self._statements[closing] = _Statement(closing, due_day(self.terms, closing), owed, minimum)
 
     def _pay(self, closing: int, day: int, counted: int, is_past_due: bool) -> Moved | None:
         want = self._wanted(self._statements[closing])
@@ -60,7 +59,7 @@ class CardOverPaths(CardDays[Moved]):
         return np.maximum(fixed, statement.minimum)
 
     def _close(self, closing: int) -> Moved | None:
-        settled = self._passed.of(interest_id(self.account.id))
+        settled = self._passed.of(self._interest_flow)
         change = self.terms.change_by_closing.get(closing)
         balance = self.ledger.balance(closing)
         if closing in settled:
@@ -98,11 +97,11 @@ def _interest_between(terms: CardTerms, ledger: PathsLedger, first: int, last: i
     """Interest of days by what is owed at each one's end and that day's rate, rounded once; see `interest_between`."""
     scale = terms.rate_scale
     pieces: list[tuple[Column, int]] = []
-    for begin, end, rate in terms.rates_between(first, last):
+    for begin, end, _rate, scaled in terms.rates_between(first, last):
         here = ledger.owed_days(begin, end)
         if end == last and (charged := ledger.charged.get(last)):
             here = here + np.maximum(0, charged - ledger.balance(last)) - ledger.owed(last)
-        pieces.append((here, int(rate * scale)))
+        pieces.append((here, scaled))
     by = 100 * DAYS_A_YEAR * scale
     most = sum(int(here.max(initial=0)) * whole for here, whole in pieces)
     if 2 * most + by < _SAFE:

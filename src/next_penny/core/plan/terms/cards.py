@@ -5,10 +5,9 @@ Amounts are integers of minor units, owed amounts positive; rates are exact deci
 
 import datetime
 from bisect import bisect_right
-from collections.abc import Iterator
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import ClassVar, Literal
+from typing import ClassVar, Literal, NamedTuple
 
 from propcache.api import cached_property
 
@@ -24,6 +23,15 @@ class RateStep:
 
     start: datetime.date
     annual_rate: Decimal
+
+
+class RateSpan(NamedTuple):
+    """Days, the first and last included, with one yearly rate, and that as a multiple of what `rate_scale` divides."""
+
+    first: int
+    last: int
+    annual_rate: Decimal
+    scaled: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,17 +120,31 @@ class CardTerms:
     def _rate_days(self) -> list[int]:
         return [step.start.toordinal() for step in self.rates_in_order]
 
+    @cached_property
+    def _scaled_rates(self) -> list[tuple[Decimal, int]]:
+        """What is in force after so many of the rate days; before the first it is zero."""
+        steps = [(step.annual_rate, int(step.annual_rate * self.rate_scale)) for step in self.rates_in_order]
+        return [(Decimal(0), 0), *steps]
+
+    @cached_property
+    def known_dues(self) -> dict[int, int]:
+        """By closing that was asked for before, when its statement is due: kept here for `due_day`."""
+        return {}
+
     def rate_on(self, day: int) -> Decimal:
         """The rate of a day; before the first step it is zero."""
-        passed = bisect_right(self._rate_days, day)
-        return self.rates_in_order[passed - 1].annual_rate if passed else Decimal(0)
+        return self._scaled_rates[bisect_right(self._rate_days, day)][0]
 
-    def rates_between(self, first: int, last: int) -> Iterator[tuple[int, int, Decimal]]:
-        """The days from one to another cut where the rate changes: (first day, last day, rate)."""
-        for day in self._rate_days[bisect_right(self._rate_days, first) : bisect_right(self._rate_days, last)]:
-            yield first, day - 1, self.rate_on(first)
-            first = day
-        yield first, last, self.rate_on(first)
+    def rates_between(self, first: int, last: int) -> list[RateSpan]:
+        """The days from one to another, cut where the rate changes."""
+        days = self._rate_days
+        passed, end = bisect_right(days, first), bisect_right(days, last)
+        spans = []
+        for number in range(passed, end):
+            spans.append(RateSpan(first, days[number] - 1, *self._scaled_rates[number]))
+            first = days[number]
+        spans.append(RateSpan(first, last, *self._scaled_rates[end]))
+        return spans
 
     @property
     def named_accounts(self) -> tuple[str, ...]:
