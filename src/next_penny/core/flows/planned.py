@@ -14,15 +14,19 @@ from next_penny.core.flows.kinds.calendar_flow import Mask
 from next_penny.core.flows.kinds.maker import Maker, maker_of
 from next_penny.core.flows.occurrences import NO_OCCURRENCES, Occurrences
 from next_penny.core.flows.owed_back import Planned, basis_of, bounded, owing_account
+from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.flows import Flow
 
 
 def expected(moment: Moment, flow: Flow, until: int) -> Occurrences:
     """A flow's unsettled occurrences that land by a day, past due ones among them if the household carries these."""
-    owing = owing_account(moment, flow)
+    return _expected(moment, maker_of(moment, flow), owing_account(moment, flow), until)
+
+
+def _expected(moment: Moment, maker: Maker, owing: Account | None, until: int) -> Occurrences:
     if owing is None:
-        return _planned(moment, flow, until)
-    return bounded(moment, flow, owing, until, lambda one_flow, account: _moving(moment, one_flow, account, until))
+        return _planned(moment, maker, until)
+    return bounded(moment, maker.flow, owing, until, lambda flow, account: _moving(moment, flow, account, until))
 
 
 def past_due(moment: Moment, flow: Flow) -> Occurrences:
@@ -30,15 +34,14 @@ def past_due(moment: Moment, flow: Flow) -> Occurrences:
     if moment.carries and owing_account(moment, flow) is not None:
         rows = expected(moment, flow, moment.now)
         return rows.where(rows.landing < moment.now)
-    return _late(moment, flow)
+    return _late(moment, maker_of(moment, flow))
 
 
-def _planned(moment: Moment, flow: Flow, until: int) -> Occurrences:
-    maker = maker_of(moment, flow)
+def _planned(moment: Moment, maker: Maker, until: int) -> Occurrences:
     coming = moment.cache.recall(
-        ("coming", flow.id, until), maker.basis, lambda: _unsettled(moment, maker, moment.now, until)
+        ("coming", maker.flow.id, until), maker.basis, lambda: _unsettled(moment, maker, moment.now, until)
     )
-    late = _late(moment, flow) if moment.carries else NO_OCCURRENCES
+    late = _late(moment, maker) if moment.carries else NO_OCCURRENCES
     if not len(late.nominal):
         return coming
     both = Occurrences(*(np.concatenate(columns) for columns in zip(late, coming, strict=True)))
@@ -46,18 +49,19 @@ def _planned(moment: Moment, flow: Flow, until: int) -> Occurrences:
     return Occurrences(*(column[order] for column in both))
 
 
-def _late(moment: Moment, flow: Flow) -> Occurrences:
-    maker = maker_of(moment, flow)
+def _late(moment: Moment, maker: Maker) -> Occurrences:
     if maker.opened >= moment.today:
         return NO_OCCURRENCES
     return moment.cache.recall(
-        ("past due", flow.id), maker.basis, lambda: _unsettled(moment, maker, maker.opened.toordinal(), moment.now - 1)
-    )
+        ("past due", maker.flow.id), maker.basis,
+        lambda: _unsettled(moment, maker, maker.opened.toordinal(), moment.now - 1),
+    )  # fmt: skip
 
 
 def _moving(moment: Moment, flow: Flow, account: str, until: int) -> Planned:
     """What a flow would change on an account by a day."""
-    maker, coming = maker_of(moment, flow), _planned(moment, flow, until)
+    maker = maker_of(moment, flow)
+    coming = _planned(moment, maker, until)
     changes = np.zeros(len(coming.amount), dtype=np.int64)
     for moved, amount, mine in maker.postings(coming, np.maximum(coming.landing, moment.now)):
         if moved == account:
@@ -70,7 +74,7 @@ def _unsettled(moment: Moment, maker: Maker, first: int, last: int) -> Occurrenc
     settled = moment.books.settled.get(maker.flow.id)
     if not settled or not len(landed.nominal) or maker.settles_itself:
         return landed
-    return landed.where(~np.isin(landed.nominal, list(settled)))
+    return landed.where(np.array([day not in settled for day in landed.nominal.tolist()]))
 
 
 class Block(NamedTuple):
@@ -89,7 +93,12 @@ class Block(NamedTuple):
 
 def blocks(moment: Moment, flow: Flow, until: int) -> tuple[Block, ...]:
     """What a flow is expected to move by a day, remembered while nothing changes that it follows from."""
-    maker = maker_of(moment, flow)
+    return blocks_of(moment, maker_of(moment, flow), until)
+
+
+def blocks_of(moment: Moment, maker: Maker, until: int) -> tuple[Block, ...]:
+    """What a maker of the moment is expected to move by a day, remembered likewise."""
+    flow = maker.flow
     owing = owing_account(moment, flow)
     bound = (
         ()
@@ -98,8 +107,9 @@ def blocks(moment: Moment, flow: Flow, until: int) -> tuple[Block, ...]:
     )
     basis = (maker.basis, maker.posted_by, moment.carries, bound)
     return moment.cache.recall(
-        ("blocks", flow.id, until), basis, lambda: tuple(_blocks(maker, expected(moment, flow, until), moment.now))
-    )
+        ("blocks", flow.id, until), basis,
+        lambda: tuple(_blocks(maker, _expected(moment, maker, owing, until), moment.now)),
+    )  # fmt: skip
 
 
 def _blocks(maker: Maker, coming: Occurrences, now: int) -> Iterator[Block]:

@@ -4,6 +4,7 @@ It walks the days on which something happens, never all days: time and memory gr
 columns of 64-bit integers, which are exact for every amount that a plan may hold, and become `Event`s when read.
 """
 
+from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
@@ -12,14 +13,14 @@ from typing import NamedTuple
 import numpy as np
 from propcache.api import cached_property
 
-from next_penny.core.accounts.generated import Generated
+from next_penny.core.accounts.generated import Generated, MadeSource
 from next_penny.core.accounts.parts import movement_name
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.acting import Acted, acted
 from next_penny.core.flows.allowances import allowance_blocks
 from next_penny.core.flows.kinds.maker import Source, maker_of
-from next_penny.core.flows.planned import Block, blocks
+from next_penny.core.flows.planned import Block, blocks_of
 from next_penny.core.forecast.events import Column, EventColumns, EventTable, Origin
 from next_penny.core.plan.accounts import Account
 from next_penny.core.problems import go_on
@@ -28,6 +29,8 @@ _SETTLED, _PAST_DUE, _EXPECTED = range(3)
 
 
 _NO_NOMINAL = 0
+# Movements that rules made are one block where these are the same: account, flow, kind, owner, and whether past due.
+_Alike = tuple[str, str | None, MadeSource, str, bool]
 
 
 # A line to look at, and as far as a change reaches.
@@ -89,8 +92,9 @@ def project(moment: Moment, until: date, accounts: Sequence[str] | None = None) 
     for flow in plan.all_flows:
         go_on()
         if not plan.accounts_moved[flow.id].isdisjoint(movements.accounts):
-            source: Source = maker_of(moment, flow).source  # type: ignore[assignment]
-            movements.add(blocks(moment, flow, end), Origin(flow.id, flow.name, None, source))
+            maker = maker_of(moment, flow)
+            source: Source = maker.source  # type: ignore[assignment]
+            movements.add(blocks_of(moment, maker, end), Origin(flow.id, flow.name, None, source))
     for allowance in plan.allowances:
         if allowance.account in movements.accounts:
             origin = Origin(None, allowance.name, allowance.id, "allowance")
@@ -221,16 +225,18 @@ def _add_recorded(movements: _Movements, moment: Moment, until: date) -> None:
 
 
 def _add_acted(movements: _Movements, moment: Moment, rules: Acted) -> None:
-    rows: dict[tuple[str, Origin, bool], list[tuple[int, int, int, int]]] = {}
-    origins: dict[tuple[str | None, str, str], Origin] = {}
+    alike: defaultdict[_Alike, list[tuple[int, int, int, int]]] = defaultdict(list)
+    firsts: dict[_Alike, Generated] = {}
     for place, made in enumerate(rules.made):
-        key = (made.flow, made.source, made.owner)
-        origin = origins.get(key) or origins.setdefault(key, _origin_of(moment, made))
         for account, amount in made.legs:
-            rows.setdefault((account, origin, made.is_past_due), []).append((made.day, made.nominal, amount, place))
-    for (account, origin, is_past_due), columns in rows.items():
-        day, nominal, amount, late = np.array(columns, dtype=np.int64).T
-        movements.add([Block(account, day, nominal, amount, is_past_due, late)], origin)
+            key = (account, made.flow, made.source, made.owner, made.is_past_due)
+            rows = alike[key]
+            if not rows:
+                firsts[key] = made
+            rows.append((made.day, made.nominal, amount, place))
+    for key, first in firsts.items():
+        day, nominal, amount, late = np.array(alike[key], dtype=np.int64).T
+        movements.add([Block(key[0], day, nominal, amount, first.is_past_due, late)], _origin_of(moment, first))
 
 
 def _origin_of(moment: Moment, made: Generated) -> Origin:

@@ -57,20 +57,26 @@ class Trial:
         if not all(self._is_told(*pair) for pair in pairs):
             return Trial(with_changes(self.moment, changes), self.until)
         if any(self._is_read(flow) for pair in pairs for flow in pair if flow is not None):
-            fixed = self._moved_otherwise(self.fixed, pairs)
-            return _FixedDerived(with_changes(self.moment, changes), self.until, fixed)
-        return _Derived(self.moment, self.until, self._moved_otherwise(self.balances, pairs))
+            changed = with_changes(self.moment, changes)
+            fixed = self._moved_otherwise(self.fixed, pairs, changed)
+            return _FixedDerived(changed, self.until, fixed)
+        return _Derived(self.moment, self.until, self._moved_otherwise(self.balances, pairs, self._own))
 
-    def _moved_otherwise(self, balances: Matrix, pairs: Sequence[tuple[Flow | None, Flow]]) -> Matrix:
-        """Balances with what each first flow of a pair moves taken back, and what the second moves in its place."""
+    def _moved_otherwise(
+        self, balances: Matrix, pairs: Sequence[tuple[Flow | None, Flow]], changed: Moment
+    ) -> Matrix:  # fmt: skip
+        """Balances with what each first flow of a pair moves taken back, and what the second moves in its place.
+
+        `changed` remembers what the second moves.
+        """
         balances = balances.copy()
         for before, after in pairs:
             if before is not None:
                 if before.id not in self._moved_before:
-                    self._moved_before[before.id] = self._moved(before)
+                    self._moved_before[before.id] = self._moved(before, self._own)
                 for row, column in self._moved_before[before.id]:
                     balances[row] -= column
-            for row, column in self._moved(after):
+            for row, column in self._moved(after, changed):
                 balances[row] += column
         return balances
 
@@ -113,10 +119,10 @@ class Trial:
     def _moved_before(self) -> dict[str, list[tuple[int, Matrix]]]:
         return {}
 
-    def _moved(self, flow: Flow) -> list[tuple[int, Matrix]]:
+    def _moved(self, flow: Flow, moment: Moment) -> list[tuple[int, Matrix]]:
         """What a flow has moved by the end of each day, by the account's row."""
         columns = []
-        for block in blocks(self._own, flow, self.until.toordinal()):
+        for block in blocks(moment, flow, self.until.toordinal()):
             if block.account in self.place and len(block.day):
                 changes = np.zeros(self.balances.shape[1], dtype=np.int64)
                 np.add.at(changes, block.day - self.now, block.amount)
