@@ -77,7 +77,8 @@ def rows(model: type[BaseModel], columns: Mapping[str, Sequence[Any] | Coded]) -
     if columns.keys() != fields.keys():
         raise TypeError(f"{model.__name__} has the fields {sorted(fields)}, not {sorted(columns)}")
     names = [json.dumps(field.serialization_alias or field.alias or name) for name, field in fields.items()]
-    template = "{" + ",".join(f"{name}:%s" for name in names) + "}"
+    forms = ["%d" if field.annotation is int else "%s" for field in fields.values()]
+    template = "{" + ",".join(f"{name}:{form}" for name, form in zip(names, forms, strict=True)) + "}"
     texts = [_texts(field.annotation, columns[name]) for name, field in fields.items()]
     return _listed(list[model], map(template.__mod__, zip(*texts, strict=True)))  # type: ignore[valid-type]
 

@@ -2,6 +2,8 @@
 
 from datetime import date
 
+import numpy as np
+
 from next_penny.core.accounts.generated import Facts
 from next_penny.core.accounts.parts import sentence
 from next_penny.core.books.moment import Moment
@@ -25,33 +27,42 @@ class Explainer:
         self._held_back_told: dict[tuple[str, int], str] = {}
 
     def whys(self, events: EventTable) -> list[str]:
-        """One sentence for each event."""
-        columns = events.columns
-        tellers = [self._teller(origin) for origin in events.origins]
-        usual = [teller.usual if teller is not None else None for teller in tellers]
-        bounded = [self._takes_what_is_owed(origin) for origin in events.origins]
-        sentences = []
-        for day, nominal, number, status, amount in zip(
-            columns.day.tolist(), columns.nominal.tolist(), columns.origin.tolist(), columns.status.tolist(),
-            columns.amount.tolist(), strict=True,
+        """One sentence for each event; most have the usual one of their flow."""
+        columns, origins = events.columns, events.origins
+        takes_what_is_owed = [self._takes_what_is_owed(origin) for origin in origins]
+        usual = [
+            "" if is_bounded else self._usual(origin)
+            for origin, is_bounded in zip(origins, takes_what_is_owed, strict=True)
+        ]
+        has_usual = np.array([bool(sentence) for sentence in usual], dtype=np.bool_)[columns.origin]
+        is_usual = has_usual & (columns.day == columns.nominal) & (columns.status == _EXPECTED)
+        sentences = [usual[number] for number in columns.origin.tolist()]
+        others = np.flatnonzero(~is_usual)
+        for row, day, nominal, number, status, amount in zip(
+            others.tolist(), *(column[others].tolist() for column in (
+                columns.day, columns.nominal, columns.origin, columns.status, columns.amount,
+            )), strict=True,
         ):  # fmt: skip
-            if bounded[number] and status != _SETTLED:
-                sentences.append(self._paid_back(events.origins[number], nominal, status == _PAST_DUE, abs(amount)))
-                continue
-            if day == nominal and status == _EXPECTED and (why := usual[number]) is not None:
-                sentences.append(why)
-                continue
-            teller, origin = tellers[number], events.origins[number]
+            origin = origins[number]
             if status == _SETTLED:
-                sentences.append(self._recorded(origin, day, nominal))
+                sentences[row] = self._recorded(origin, day, nominal)
             elif origin.owner is not None:
                 facts = events.rules.facts[origin.source, origin.owner, day, nominal]
-                sentences.append(self._made(origin, facts, nominal, day, status == _PAST_DUE))
-            elif teller is not None:
-                sentences.append(teller.why(nominal, status == _PAST_DUE))
+                sentences[row] = self._made(origin, facts, nominal, day, status == _PAST_DUE)
+            elif takes_what_is_owed[number]:
+                sentences[row] = self._paid_back(origin, nominal, status == _PAST_DUE, abs(amount))
             else:
-                sentences.append(self._held_back(origin, nominal))
+                sentences[row] = self._planned(origin, nominal, status == _PAST_DUE)
         return sentences
+
+    def _usual(self, origin: Origin) -> str:
+        """What every event of an origin has that lands on its nominal day; empty where they have not one."""
+        teller = self._teller(origin)
+        return teller.usual or "" if teller is not None else ""
+
+    def _planned(self, origin: Origin, nominal: int, is_past_due: bool) -> str:
+        teller = self._teller(origin)
+        return teller.why(nominal, is_past_due) if teller is not None else self._held_back(origin, nominal)
 
     def _teller(self, origin: Origin) -> Teller | None:
         flow = self._moment.plan.flow_by_id.get(origin.flow or "")
