@@ -39,12 +39,14 @@ class _Growth:
         self._after: dict[int, Decimal] = {}
 
     def after(self, days: int) -> Decimal:
-        """What a unit is after so many days, to the digits of the context that is asked in."""
-        if days > _LONGEST_MONTH:
-            return (1 + self.daily) ** days
+        """What a unit is after so many days."""
         grown = self._after.get(days)
         if grown is None:
-            grown = self._after[days] = (1 + self.daily) ** days
+            with localcontext() as context:
+                context.prec = _DIGITS
+                grown = (1 + self.daily) ** days
+            if days <= _LONGEST_MONTH:
+                self._after[days] = grown
         return grown
 
 
