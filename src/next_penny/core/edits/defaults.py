@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import lru_cache
 from typing import get_args
 
 from babel import Locale, UnknownLocaleError
@@ -159,6 +160,7 @@ def writing(household: Household) -> Writing:
     )
 
 
+@lru_cache(maxsize=512)
 def _locale_of(country: str | None) -> Locale | None:
     try:
         return Locale.parse(f"und_{country}") if country else None

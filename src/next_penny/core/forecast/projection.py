@@ -186,10 +186,13 @@ class _Movements:
     def _places(self, amount: Column) -> Column:
         """Within a day: money in, money out, and then what depends on balances, in the order in which it was made."""
         out: Column = (amount < 0).astype(np.int64)
-        if all(block.late is None for block in self._blocks):
-            return out
-        late = _joined([np.full(len(block.day), -1) if block.late is None else block.late for block in self._blocks])
-        return np.where(late < 0, out, late + 2)
+        begin = 0
+        for block in self._blocks:
+            end = begin + len(block.day)
+            if block.late is not None:
+                out[begin:end] = block.late + 2
+            begin = end
+        return out
 
 
 def _joined(columns: list[Column]) -> Column:

@@ -193,7 +193,7 @@ class Flow:
         """The account whose balance the flow is about: where income arrives, else where money leaves."""
         return self.to_account if self.kind == "income" else self.from_account
 
-    @builtins.property
+    @cached_property
     def account_ids(self) -> tuple[str, ...]:
         """Every account that the flow moves money on, at first or after a revision."""
         named = [self.from_account, self.to_account, *(split.account for split in self.splits)]
@@ -201,14 +201,14 @@ class Flow:
             named += [revision.from_account, revision.to_account]
         return tuple(dict.fromkeys(account for account in named if account is not None))
 
-    @builtins.property
+    @cached_property
     def category_ids(self) -> tuple[str, ...]:
         """Every category that the flow names, at first or after a revision."""
         named = [self.category, *(split.category for split in self.splits)]
         named += [revision.category for revision in self.revisions]
         return tuple(dict.fromkeys(category for category in named if category is not None))
 
-    @builtins.property
+    @cached_property
     def first_account_ids(self) -> tuple[str, ...]:
         """The accounts of its first days, which say since when it can happen."""
         named = (self.from_account, self.to_account, *(split.account for split in self.splits))

@@ -168,8 +168,8 @@ class Plan:
         What landed before is recorded only.
         """
         paying = self.paid_by(flow) or self.maker_accounts.get(flow.id)
-        known = (flow.known_since, paying.known_since if paying is not None else None)
-        return max((day for day in known if day is not None), default=datetime.date.min)
+        known = flow.known_since or datetime.date.min
+        return known if paying is None or paying.known_since is None else max(known, paying.known_since)
 
     @cached_property
     def accounts_moved(self) -> dict[str, frozenset[str]]:
