@@ -55,6 +55,13 @@ def test_a_remedy_is_tried_as_a_what_if_in_every_figure_adopted_and_undone(demo:
 def test_what_cannot_be_kept_is_refused_and_what_no_longer_applies_is_said(demo: TestClient) -> None:
     change = {"op": "update", "kind": "flow", "id": "gran", "value": {"amount": 100_00}}
     assert demo.post("/api/what-ifs", json={"id": "a", "name": "Less", "changes": [change]}).status_code == 200
+    nameless = {"op": "update", "kind": "household", "value": {"name": "Us"}}
+    assert demo.post("/api/what-ifs", json={"id": "us", "name": "Named", "changes": [nameless]}).status_code == 200
+    assert [(kept["id"], kept["problem"]) for kept in get(demo, "/api/what-ifs")["what_ifs"]][-2:] == [
+        ("a", None), ("us", None),
+    ]  # fmt: skip
+    written = get(demo, "/api/plan")
+    assert demo.put("/api/plan", json=written).json() == written
     taken = demo.post("/api/what-ifs", json={"name": " less ", "changes": []})
     assert refused(taken) == (["body", "name"], "There is a what-if “ less ” already: choose another name.")
     assert refused(demo.post("/api/what-ifs", json={"name": " "}))[1] == "Give the what-if a name."

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field
 
-from next_penny.formats.documents.fields import Day, Document, Id
+from next_penny.formats.documents.fields import Day, Document, MaybeId
 from next_penny.formats.documents.rhythms import with_rules
 
 Kind = Literal["household", "account", "category", "flow", "allowance", "entry", "goal", "rate", "payee_rule"]
@@ -23,12 +23,12 @@ class ChangeRequest(Document):
     Among `rules`, a rhythm (`POST /api/tools/rhythms`) may stand in the place of a rule.
     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
     is worth so much on a day, by an entry with the id `entry`. A rate's id is `DATE:FROM:TO`; one that is added takes
-    the place of the pair's rate of that day.
+    the place of the pair's rate of that day. The household is changed without an `id`, and what is new needs none.
     """
 
     op: Op
     kind: Kind
-    id: Id = ""
+    id: MaybeId = ""
     value: Annotated[dict[str, Any], BeforeValidator(with_rules)] | None = None
     start: Day | None = Field(None, alias="from")
     nominal: Day | None = None

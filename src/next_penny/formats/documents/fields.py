@@ -91,5 +91,7 @@ Tag = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\r\n\x00]*$
 # The number of a check, as it is printed: one short line.
 Number = Annotated[str, Field(max_length=40, pattern=r"^[^\r\n\x00]*$")]
 Id = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_without_nul)]
+# Empty where there is none.
+MaybeId = Annotated[str, Field(max_length=200), AfterValidator(_without_nul)]
 Currency = Annotated[str, Field(max_length=20)]
 RuleText = Annotated[str, Field(max_length=500, pattern=r"^[^\r\n\x00]*$")]

@@ -4985,7 +4985,7 @@ export interface components {
          *     Among `rules`, a rhythm (`POST /api/tools/rhythms`) may stand in the place of a rule.
          *     spent, received, moved: an entry as a person says it. borrowed: a loan with what is owed on it. worth: what is owned
          *     is worth so much on a day, by an entry with the id `entry`. A rate's id is `DATE:FROM:TO`; one that is added takes
-         *     the place of the pair's rate of that day.
+         *     the place of the pair's rate of that day. The household is changed without an `id`, and what is new needs none.
          */
         ChangeRequest: {
             /**
