@@ -111,6 +111,16 @@ def test_a_mortgage_joined_mid_life_and_a_solar_loan_are_added_compared_and_adop
     expect(page.get_by_label("A sum once, variant 1")).to_have_value("5,000")
     expect(answer).not_to_contain_text("May 2043")
     fill(page, "A sum once, variant 1", "")
+    # What cannot be read, or is refused, is said at its field, and nothing is told or adopted without it.
+    fill(page, "Rate, % a year, variant 1", "5,1,1")
+    expect(table.get_by_text("Write a rate such as 5.85.")).to_be_visible()
+    expect(answer).to_have_text("Variant 1: a field below cannot be taken as it is.")
+    expect(table.get_by_role("button", name="Adopt")).to_have_count(0)
+    fill(page, "Rate, % a year, variant 1", "")
+    fill(page, "Payments left, variant 1", "9000")
+    expect(table.get_by_text("This must be 5200 or less.")).to_be_visible()
+    fill(page, "Payments left, variant 1", "")
+    expect(answer).to_contain_text("paid off May 2043")
     for _ in range(3):
         page.get_by_role("button", name="Add a variant").click()
     fill(page, "Rate, % a year, variant 2", "5.1")

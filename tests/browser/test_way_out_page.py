@@ -139,6 +139,11 @@ def test_questions_and_one_debt_for_several(page: Page, demo: str) -> None:
     into_one = page.get_by_role("region", name="Several debts into one")
     into_one.get_by_role("button", name="Heron card").click()
     into_one.get_by_role("button", name="Boat engine loan").click()
+    into_one.get_by_label("Rate, %").fill("6,x")
+    into_one.get_by_label("Monthly payments").fill("0")
+    expect(into_one.get_by_text("Write a rate such as 5.85.")).to_be_visible()
+    expect(into_one.get_by_text("Write a number of payments.")).to_be_visible()
+    into_one.get_by_label("Monthly payments").fill("36")
     into_one.get_by_label("Rate, %").fill("6")
     expect(page.get_by_test_id("consolidated")).to_contain_text("Costs $888.01 more than the plan")
     # Left out of the plan and taken in again.

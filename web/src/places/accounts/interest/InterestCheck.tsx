@@ -2,8 +2,7 @@ import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Schemas, server } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
-import { amountIn, RATE, readFields } from "@/shared/fields";
-import { readAmount, readRate } from "@/shared/format";
+import { amountIn, problemOf, RATE, readFields } from "@/shared/fields";
 import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
@@ -27,17 +26,15 @@ export function InterestCheck() {
   const [form, setForm] = useState(EMPTY);
   const currency = household?.household.currency ?? "USD";
   const set = (values: Partial<typeof EMPTY>) => setForm((before) => ({ ...before, ...values }));
-  const asked = readForm(form, currency);
+  const read = readForm(form, currency);
+  const asked = askedOf(read, form.kind, currency);
   const { data, error } = server.useQuery(
     "post",
     "/api/tools/interest-check",
     { body: asked as Asked },
     { enabled: asked !== null, retry: false, placeholderData: keepPreviousData },
   );
-  const wrong = (text: string) => {
-    const read = readAmount(text, currency);
-    return text.trim() !== "" && "problem" in read ? read.problem : undefined;
-  };
+  const wrong = (field: string, text: string) => (text.trim() === "" ? undefined : problemOf(read, field));
   return (
     <div className="mx-auto max-w-3xl px-4 py-4 md:px-6">
       <BackLink to="/accounts" name="Accounts" />
@@ -58,8 +55,7 @@ export function InterestCheck() {
   );
 }
 
-/** The figures as the server takes them; null while some are missing. */
-function readForm({ from, to, kind, percent, ...form }: typeof EMPTY, currency: string): Asked | null {
+function readForm(form: typeof EMPTY, currency: string) {
   const amount = amountIn(currency);
   const day = z.string().check(z.minLength(1));
   const schema = z.object({
@@ -67,25 +63,28 @@ function readForm({ from, to, kind, percent, ...form }: typeof EMPTY, currency: 
     to: day,
     opening: amount,
     credited: amount,
-    rate: RATE,
+    percent: RATE,
     moved: z.array(z.object({ date: day, amount })),
   });
-  const read = readFields(schema, { ...form, from, to, rate: percent });
+  return readFields(schema, form);
+}
+
+/** The figures as the server takes them; null while some are missing. */
+function askedOf(read: ReturnType<typeof readForm>, kind: string, currency: string): Asked | null {
   if ("problems" in read) return null;
-  const { rate, moved, ...value } = read.value;
-  return { ...value, movements: moved, [kind]: rate, currency };
+  const { percent, moved, ...value } = read.value;
+  return { ...value, movements: moved, [kind]: percent, currency };
 }
 
 interface FieldsProps {
   form: typeof EMPTY;
   currency: string;
-  wrong: (text: string) => string | undefined;
+  wrong: (field: string, text: string) => string | undefined;
   set: (values: Partial<typeof EMPTY>) => void;
 }
 
 /** What a statement shows but its movements. */
 function StatementFields({ form, currency, wrong, set }: FieldsProps) {
-  const rate = readRate(form.percent);
   return (
     <div className="flex flex-wrap gap-x-4 gap-y-3">
       <DayField label="First day" value={form.from} onChange={(from) => set({ from })} />
@@ -94,19 +93,19 @@ function StatementFields({ form, currency, wrong, set }: FieldsProps) {
         label={`At the start (${currency})`}
         value={form.opening}
         onChange={(opening) => set({ opening })}
-        problem={wrong(form.opening)}
+        problem={wrong("opening", form.opening)}
       />
       <AmountField
         label={`Interest paid (${currency})`}
         value={form.credited}
         onChange={(credited) => set({ credited })}
-        problem={wrong(form.credited)}
+        problem={wrong("credited", form.credited)}
       />
       <AmountField
         label="Percent a year"
         value={form.percent}
         onChange={(percent) => set({ percent })}
-        problem={form.percent.trim() !== "" && "problem" in rate ? rate.problem : undefined}
+        problem={wrong("percent", form.percent)}
       />
       <div>
         <span className="mb-0.5 block text-sm text-pencil">It is</span>
@@ -144,7 +143,7 @@ function Movements({ form, wrong, set }: Omit<FieldsProps, "currency">) {
               label="In, or out with a minus"
               value={oneMoved.amount}
               onChange={(amount) => change(oneMoved.key, { amount })}
-              problem={wrong(oneMoved.amount)}
+              problem={wrong(`moved.${at}.amount`, oneMoved.amount)}
               className="w-44"
             />
             <Button

@@ -1,12 +1,14 @@
 import { type FormEvent, useState } from "react";
 import { Refused, type Schemas } from "@/shared/api/client";
 import { useHousehold, useOffered } from "@/shared/api/hooks";
-import { digits, money, readAmount } from "@/shared/format";
+import { amountIn, amountOr, problemOf, readFields } from "@/shared/fields";
+import { digits, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 import { Select } from "@/shared/kit/fields/Select";
 import { AmountField, DayField } from "@/shared/kit/fields/TypedFields";
+import { z } from "@/shared/zod";
 import { type Asked, type LentRow, useReceive, useSplit } from "./useLent";
 
 const RESTS = [
@@ -27,17 +29,13 @@ export function ReceiveForm({ row, onDone }: { row: LentRow; onDone: () => void 
   const [chosen, setChosen] = useState<string | null>(null);
   const into = chosen ?? row.into_account ?? accounts[0]?.account.id ?? "";
   const set = (values: Partial<typeof form>) => setForm((before) => ({ ...before, ...values }));
-  const amount = readAmount(form.amount, currency);
-  const interest = form.interest.trim() === "" ? { amount: null } : readAmount(form.interest, currency);
-  const asked: Asked | null =
-    "amount" in amount && "amount" in interest
-      ? { date: form.date, amount: amount.amount, account: into || null, interest: interest.amount }
-      : null;
+  const read = readFields(z.object({ amount: amountIn(currency), interest: amountOr(null, currency) }), form);
+  const asked: Asked | null = "value" in read ? { date: form.date, account: into || null, ...read.value } : null;
   const split = useSplit(row.id, asked && { ...asked, account: null });
   const receive = useReceive(row.id);
   const refused = receive.error ?? split.error;
   const details = refused instanceof Refused ? refused.details : [];
-  const problem = (field: string) => details.find(({ loc }) => loc.includes(field))?.msg;
+  const problem = (field: string) => problemOf(read, field) ?? details.find(({ loc }) => loc.includes(field))?.msg;
   const rest = asked && !split.error ? (split.data?.rest ?? 0) : 0;
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
@@ -57,7 +55,7 @@ export function ReceiveForm({ row, onDone }: { row: LentRow; onDone: () => void 
           label={`Received (${currency})`}
           value={form.amount}
           onChange={(text) => set({ amount: text })}
-          problem={"problem" in amount ? amount.problem : problem("amount")}
+          problem={problem("amount")}
         />
         <DayField
           label="On"
@@ -71,7 +69,7 @@ export function ReceiveForm({ row, onDone }: { row: LentRow; onDone: () => void 
           label="Of it interest"
           value={form.interest}
           onChange={(text) => set({ interest: text })}
-          problem={"problem" in interest ? interest.problem : problem("interest")}
+          problem={problem("interest")}
         />
       </div>
       {asked && split.data && !split.error && <SplitSaid split={split.data} rest={rest} currency={currency} />}

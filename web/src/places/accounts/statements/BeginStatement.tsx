@@ -2,10 +2,12 @@ import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { type Account, api, Refused, type Schemas } from "@/shared/api/client";
 import { useAct, useHousehold } from "@/shared/api/hooks";
-import { digits, readAmount } from "@/shared/format";
+import { amountIn, problemOf, readFields } from "@/shared/fields";
+import { digits } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { AmountField, DayField } from "@/shared/kit/fields/TypedFields";
 import { keptSearch, useView } from "@/shared/view";
+import { z } from "@/shared/zod";
 import type { Asked } from "./useStatements";
 
 interface Props {
@@ -31,16 +33,15 @@ export function BeginStatement({ account, isDebt, proposed }: Props) {
   const [wasTried, setTried] = useState(false);
   const set = (values: Partial<typeof form>) => setForm((before) => ({ ...before, ...values }));
   const begin = useAct((body: Asked) => api.post("/api/statements", { body }));
-  const opening = readAmount(form.opening, currency);
-  const closing = readAmount(form.closing, currency);
+  const read = readFields(z.object({ opening: amountIn(currency), closing: amountIn(currency) }), form);
   const refused = begin.error instanceof Refused ? begin.error.details : [];
-  const problem = (field: string) => refused.find(({ loc }) => loc.includes(field))?.msg;
-  const typed = (read: ReturnType<typeof readAmount>) => (wasTried && "problem" in read ? read.problem : undefined);
+  const problem = (field: string) =>
+    (wasTried ? problemOf(read, field) : undefined) ?? refused.find(({ loc }) => loc.includes(field))?.msg;
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     setTried(true);
-    if ("problem" in opening || "problem" in closing) return;
-    const amounts = { opening: sign * opening.amount, closing: sign * closing.amount };
+    if ("problems" in read) return;
+    const amounts = { opening: sign * read.value.opening, closing: sign * read.value.closing };
     begin.mutate(
       { account: account.id, from: form.from, to: form.to, entries: [], ...amounts },
       {
@@ -61,14 +62,14 @@ export function BeginStatement({ account, isDebt, proposed }: Props) {
           label={`${isDebt ? "Owed" : "Balance"} before (${currency})`}
           value={form.opening}
           onChange={(value) => set({ opening: value })}
-          problem={typed(opening) ?? problem("opening")}
+          problem={problem("opening")}
           className="w-44"
         />
         <AmountField
           label={`${isDebt ? "Owed" : "Balance"} at its end (${currency})`}
           value={form.closing}
           onChange={(value) => set({ closing: value })}
-          problem={typed(closing) ?? problem("closing")}
+          problem={problem("closing")}
           className="w-44"
         />
         <Button type="submit" look="main" className="mt-6" disabled={begin.isPending}>

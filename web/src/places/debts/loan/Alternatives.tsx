@@ -1,7 +1,8 @@
 import { keepPreviousData } from "@tanstack/react-query";
-import { type ReactNode, useEffect } from "react";
-import { type ChangeRequest, type Schemas, server } from "@/shared/api/client";
+import { type ReactNode, useEffect, useRef } from "react";
+import { type ChangeRequest, Refused, type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
+import type { Problems } from "@/shared/fields";
 import { money, monthOf } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/fields/Select";
@@ -10,7 +11,7 @@ import { useToast } from "@/shared/kit/Toast";
 import { Wide } from "@/shared/kit/Wide";
 import { useWaters } from "@/shared/look/waters";
 import { VariantFields } from "./VariantFields";
-import { PLAIN, type VariantForm, wishes } from "./variants";
+import { PLAIN, readVariants, type VariantForm } from "./variants";
 import type { Source } from "./Why";
 
 type Outcome = Schemas["OutcomeModel"];
@@ -20,19 +21,40 @@ const HORIZONS = [12, 36, 60, 84, 120, 180, 240, 360].map((months) => ({
   label: months === 12 ? "1 year" : `${months / 12} years`,
 }));
 
+/** What the variants come to, and by variant what of its fields is wrong; the last answer stays while one is. */
 export function useAlternatives(source: Source, forms: VariantForm[], horizon: string, currency: string) {
-  const body = { ...("account" in source ? source : { loan: source.loan }), variants: wishes(forms, currency) };
-  return server.useQuery(
+  const variants = readVariants(forms, currency);
+  const asked = {
+    ...("account" in source ? source : { loan: source.loan }),
+    variants: variants.map(({ wish }) => wish),
+  };
+  const { data, error, isLoading } = server.useQuery(
     "post",
     "/api/debts/alternatives",
-    { body: { ...body, horizon_months: Number(horizon) } },
+    { body: { ...asked, horizon_months: Number(horizon) } },
     { placeholderData: keepPreviousData, retry: false },
   );
+  const last = useRef(data);
+  if (data) last.current = data;
+  const refused = error instanceof Refused ? error.details : [];
+  const problems = variants.map((variant, place) => ({ ...refusedOf(refused, place), ...variant.problems }));
+  return { data: data ?? last.current, problems, isLoading };
+}
+
+/** Whether a field of a variant (by its place, from 1) is wrong: then what is worked out without it is not shown. */
+export const hasProblem = (problems: Problems[], place: number) => Object.keys(problems[place - 1] ?? {}).length > 0;
+
+/** What the app refuses of a variant, by field. */
+function refusedOf(refused: Refused["details"], place: number): Problems {
+  const own = refused.filter(({ loc }) => loc[1] === "variants" && loc[2] === place);
+  return Object.fromEntries(own.map(({ loc, msg }) => [loc[3] === "annual_rate" ? "rate" : String(loc[3]), msg]));
 }
 
 interface Props {
   forms: VariantForm[];
   outcomes: Outcome[];
+  /** By variant, what of its fields is wrong. */
+  problems: Problems[];
   currency: string;
   horizon: string;
   isTried: boolean;
@@ -47,7 +69,7 @@ interface Props {
 
 /** Variants beside the loan as it is: every field is live, every figure held against the first column. */
 export function Alternatives(props: Props) {
-  const { forms, outcomes, currency, horizon, isTried, laid, onForms, onHorizon, onLay } = props;
+  const { forms, outcomes, problems, currency, horizon, isTried, laid, onForms, onHorizon, onLay } = props;
   const set = (place: number, part: Partial<VariantForm>) =>
     onForms(forms.map((form, at) => (at === place ? { ...form, ...part } : form)));
   const base = outcomes[0];
@@ -58,7 +80,7 @@ export function Alternatives(props: Props) {
       </th>
       {outcomes.slice(0, forms.length + 1).map((outcome, place) => (
         <td key={outcome.name} className="py-1.5 pl-3 text-right">
-          {tell(outcome, place)}
+          {place > 0 && hasProblem(problems, place) ? "–" : tell(outcome, place)}
         </td>
       ))}
     </tr>
@@ -86,6 +108,7 @@ export function Alternatives(props: Props) {
             <VariantFields
               forms={forms}
               set={set}
+              problems={problems}
               base={base}
               extraMost={props.extraMost}
               currency={currency}
@@ -118,7 +141,7 @@ export function Alternatives(props: Props) {
                     : "never"
                   : "",
               )}
-            <Deeds outcomes={outcomes} forms={forms} isTried={isTried} laid={laid} onLay={onLay} />
+            <Deeds {...{ outcomes, forms, problems, isTried, laid, onLay }} />
           </tbody>
         </table>
       </Wide>
@@ -138,17 +161,18 @@ function Saved({ amount, currency }: { amount: number; currency: string }) {
 interface DeedsProps {
   outcomes: Outcome[];
   forms: VariantForm[];
+  problems: Problems[];
   isTried: boolean;
   laid: number | null;
   onLay: (place: number | null) => void;
 }
 
 /** What can be done with a variant: lay it over the plan in copper, or adopt it. */
-function Deeds({ outcomes, forms, isTried, laid, onLay }: DeedsProps) {
+function Deeds({ outcomes, forms, problems, isTried, laid, onLay }: DeedsProps) {
   const save = useSave();
   const toast = useToast();
   const { setDraft } = useWaters();
-  const laidChanges = laid === null ? undefined : outcomes[laid]?.changes;
+  const laidChanges = laid === null || hasProblem(problems, laid) ? undefined : outcomes[laid]?.changes;
   const text = JSON.stringify(laidChanges ?? []);
   useEffect(() => {
     const changes = JSON.parse(text) as ChangeRequest[];
@@ -169,13 +193,13 @@ function Deeds({ outcomes, forms, isTried, laid, onLay }: DeedsProps) {
       <td />
       <td />
       {forms.map((_, place) => {
-        const outcome = outcomes[place + 1];
-        if (!outcome) return null;
+        // What cannot be taken as it is typed is not adopted without it.
+        const outcome = hasProblem(problems, place + 1) ? undefined : outcomes[place + 1];
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: variants have no identity but their place
           <td key={place} className="py-2 pl-3 text-right">
-            {outcome.problem && <p className="text-sm text-rust">{outcome.problem}</p>}
-            {!isTried && !outcome.problem && outcome.changes.length > 0 && (
+            {outcome?.problem && <p className="text-sm text-rust">{outcome.problem}</p>}
+            {!isTried && outcome && !outcome.problem && outcome.changes.length > 0 && (
               <span className="flex flex-wrap justify-end gap-1">
                 <Button
                   className="!min-h-9 !px-3"

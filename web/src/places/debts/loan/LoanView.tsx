@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { money, monthOf, plusDays } from "@/shared/format";
-import { Alternatives, useAlternatives } from "./Alternatives";
+import { Alternatives, hasProblem, useAlternatives } from "./Alternatives";
 import { type Course, LoanChart } from "./LoanChart";
 import { Questions } from "./Questions";
 import { Schedule } from "./Schedule";
@@ -23,7 +23,7 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
   const [forms, setForms] = useVariants();
   const [horizon, setHorizon] = useState("60");
   const [laid, setLaid] = useState<number | null>(null);
-  const { data: alternatives, isLoading } = useAlternatives(source, forms, horizon, currency);
+  const { data: alternatives, problems, isLoading } = useAlternatives(source, forms, horizon, currency);
   const outcomes = alternatives?.outcomes ?? [];
   const course = useMemo<Course>(
     () => ({
@@ -37,7 +37,8 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
   );
   // In copper: the variant that is laid over the plan, or else the last one that differs.
   const shown = laid ?? lastChanged(forms);
-  const other = shown === null ? null : (outcomes[shown] ?? null);
+  const isUnread = shown !== null && hasProblem(problems, shown);
+  const other = shown === null || isUnread ? null : (outcomes[shown] ?? null);
   const middle = plusDays(today, 365 * 10);
   // What stands beside the picture is there with it: nothing moves down once one reads.
   if (isLoading) return null;
@@ -52,12 +53,17 @@ export function LoanView({ answer, source, settled, begin, opening, today, curre
         {/* While an extra is dragged further down, the answer and the picture stay in sight. */}
         <div className="sticky top-0 z-10 border-b border-rule bg-paper">
           <LoanChart course={course} other={other} begin={begin} opening={opening} today={today} currency={currency}>
-            <Answer base={outcomes[0]} other={other} currency={currency} />
+            {isUnread ? (
+              <span className="text-rust">Variant {shown}: a field below cannot be taken as it is.</span>
+            ) : (
+              <Answer base={outcomes[0]} other={other} currency={currency} />
+            )}
           </LoanChart>
         </div>
         <Alternatives
           forms={forms}
           outcomes={outcomes}
+          problems={problems}
           currency={currency}
           horizon={horizon}
           isTried={!("account" in source)}

@@ -1,10 +1,11 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useId } from "react";
 import { RHYTHMS } from "@/places/debts/slip/LoanFields";
 import type { Schemas } from "@/shared/api/client";
 import { useHousehold } from "@/shared/api/hooks";
+import type { Problems } from "@/shared/fields";
 import { digits, readAmount } from "@/shared/format";
 import { Select } from "@/shared/kit/fields/Select";
-import type { VariantForm } from "./variants";
+import type { TypedName, VariantForm } from "./variants";
 
 type Outcome = Schemas["OutcomeModel"];
 
@@ -33,8 +34,42 @@ function VariantRow({ label, forms, base, children }: VariantRowProps) {
   );
 }
 
+interface InputProps {
+  label: string;
+  placeholder: string;
+  value: string;
+  problem: string | undefined;
+  onChange: (text: string) => void;
+}
+
+/** A field of one variant, and below it what is wrong with it. */
+function VariantInput({ label, placeholder, value, problem, onChange }: InputProps) {
+  const id = useId();
+  return (
+    <>
+      <input
+        aria-label={label}
+        aria-invalid={Boolean(problem)}
+        aria-describedby={problem ? id : undefined}
+        inputMode="decimal"
+        placeholder={placeholder}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        className="field !min-h-9 text-right"
+      />
+      {problem && (
+        <p id={id} className="mt-1 max-w-52 text-sm text-rust">
+          {problem}
+        </p>
+      )}
+    </>
+  );
+}
+
 interface Props {
   forms: VariantForm[];
+  /** By variant, what of its fields is wrong. */
+  problems: Problems[];
   base: Outcome | undefined;
   extraMost: number;
   currency: string;
@@ -44,23 +79,18 @@ interface Props {
 }
 
 /** The fields of the variants; empty means as it is. */
-export function VariantFields({ forms, set, base, extraMost, currency, isTried }: Props) {
-  const field = (
-    name: "principal" | "rate" | "payments" | "payment" | "balloon" | "fees",
-    label: string,
-    shown = true,
-  ) =>
+export function VariantFields({ forms, problems, set, base, extraMost, currency, isTried }: Props) {
+  const field = (name: Exclude<TypedName, "extra" | "lump">, label: string, shown = true) =>
     shown && (
       <VariantRow label={label} forms={forms} base={name === "payments" ? base?.payments : ""}>
         {(form, place) =>
           (name !== "fees" || form.refinance) && (
-            <input
-              aria-label={`${label}, variant ${place + 1}`}
-              inputMode="decimal"
+            <VariantInput
+              label={`${label}, variant ${place + 1}`}
               placeholder="as it is"
               value={form[name]}
-              onChange={(event) => set(place, { [name]: event.target.value })}
-              className="field !min-h-9 text-right"
+              problem={problems[place]?.[name]}
+              onChange={(text) => set(place, { [name]: text })}
             />
           )
         }
@@ -69,8 +99,8 @@ export function VariantFields({ forms, set, base, extraMost, currency, isTried }
   return (
     <>
       {field("principal", "Borrowed", isTried)}
-      <ExtraRow forms={forms} set={set} most={extraMost} currency={currency} />
-      <LumpRow forms={forms} set={set} />
+      <ExtraRow {...{ forms, problems, set, currency }} most={extraMost} />
+      <LumpRow {...{ forms, problems, set }} />
       {field("rate", "Rate, % a year")}
       {field("payments", "Payments left")}
       <VariantRow label="Paid" forms={forms}>
@@ -118,13 +148,14 @@ export function VariantFields({ forms, set, base, extraMost, currency, isTried }
 
 interface ExtraRowProps {
   forms: VariantForm[];
+  problems: Problems[];
   set: (place: number, part: Partial<VariantForm>) => void;
   most: number;
   currency: string;
 }
 
 /** The extra with every payment, to be typed or dragged. */
-function ExtraRow({ forms, set, most, currency }: ExtraRowProps) {
+function ExtraRow({ forms, problems, set, most, currency }: ExtraRowProps) {
   return (
     <VariantRow label="Extra with each" forms={forms}>
       {(form, place) => {
@@ -132,13 +163,12 @@ function ExtraRow({ forms, set, most, currency }: ExtraRowProps) {
         const amount = "amount" in read ? Math.max(0, read.amount) : 0;
         return (
           <>
-            <input
-              aria-label={`Extra, variant ${place + 1}`}
-              inputMode="decimal"
+            <VariantInput
+              label={`Extra, variant ${place + 1}`}
               placeholder="none"
               value={form.extra}
-              onChange={(event) => set(place, { extra: event.target.value })}
-              className="field !min-h-9 text-right"
+              problem={problems[place]?.extra}
+              onChange={(extra) => set(place, { extra })}
             />
             <input
               type="range"
@@ -161,19 +191,18 @@ function ExtraRow({ forms, set, most, currency }: ExtraRowProps) {
 const plain = (amount: number, currency: string) => (amount ? digits(Math.round(amount), currency) : "");
 
 /** A sum once, on a day. */
-function LumpRow({ forms, set }: Pick<Props, "forms" | "set">) {
+function LumpRow({ forms, problems, set }: Pick<Props, "forms" | "problems" | "set">) {
   const today = useHousehold().data?.today ?? "";
   return (
     <VariantRow label="Once, on a day" forms={forms}>
       {(form, place) => (
         <>
-          <input
-            aria-label={`A sum once, variant ${place + 1}`}
-            inputMode="decimal"
+          <VariantInput
+            label={`A sum once, variant ${place + 1}`}
             placeholder="none"
             value={form.lump}
-            onChange={(event) => set(place, { lump: event.target.value, lump_on: form.lump_on || today })}
-            className="field !min-h-9 text-right"
+            problem={problems[place]?.lump}
+            onChange={(lump) => set(place, { lump, lump_on: form.lump_on || today })}
           />
           {form.lump.trim() !== "" && (
             <input

@@ -2,9 +2,10 @@
 import { useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "@/shared/api/client";
-import { readAmount } from "@/shared/format";
+import { amountOr, type Problems, rateOr, readFields, wholeOr } from "@/shared/fields";
 import { useAddressState } from "@/shared/hooks/useAddressState";
 import { useView } from "@/shared/view";
+import { z } from "@/shared/zod";
 
 export interface VariantForm {
   principal: string;
@@ -41,21 +42,21 @@ export function useVariants(): [VariantForm[], (forms: VariantForm[]) => void] {
   const [search] = useSearchParams();
   const { set } = useView();
   const [text, setText] = useAddressState(search.get("variants") ?? "", (next) => set({ variants: next || null }));
-  const forms = useMemo(() => readVariants(text), [text]);
+  const forms = useMemo(() => storedVariants(text), [text]);
   return [forms, (next) => setText(writeVariants(next))];
 }
 
-function readVariants(text: string): VariantForm[] {
+function storedVariants(text: string): VariantForm[] {
   try {
     const stored: unknown = JSON.parse(text);
-    if (Array.isArray(stored) && stored.length > 0) return stored.map(readVariant);
+    if (Array.isArray(stored) && stored.length > 0) return stored.map(storedVariant);
   } catch {
     // The address was cut off or written by hand: what cannot be read is not there.
   }
   return [PLAIN];
 }
 
-function readVariant(stored: unknown): VariantForm {
+function storedVariant(stored: unknown): VariantForm {
   const given = typeof stored === "object" && stored !== null ? stored : {};
   const same = Object.entries(given).filter(
     ([name, value]) => name in PLAIN && typeof value === typeof PLAIN[name as keyof VariantForm],
@@ -77,28 +78,76 @@ export function lastChanged(forms: VariantForm[]): number | null {
   return null;
 }
 
-/** The variants as the server is asked about them; what cannot be read is as if it were not there. */
-export function wishes(forms: VariantForm[], currency: string): Schemas["WishModel"][] {
-  const amount = (text: string) => {
-    const read = readAmount(text, currency);
-    return text.trim() && "amount" in read && read.amount >= 0 ? read.amount : null;
-  };
-  return forms.map((form, place) => ({
+/** A variant as the server is asked about it, and what of it cannot be read: that is as if it were not there. */
+export interface ReadVariant {
+  wish: Schemas["WishModel"];
+  problems: Problems;
+}
+
+const TYPED = ["principal", "rate", "payments", "payment", "extra", "lump", "balloon", "fees"] as const;
+export type TypedName = (typeof TYPED)[number];
+
+function schemaIn(currency: string) {
+  const positive = amountOr(null, currency).check(
+    z.refine((amount) => (amount ?? 1) > 0, "Write an amount above zero."),
+  );
+  const amount = amountOr(null, currency).check(
+    z.refine((read) => (read ?? 0) >= 0, "Write an amount of zero or more."),
+  );
+  return z.object({
+    principal: positive,
+    rate: rateOr("").check(z.refine((rate) => !rate.startsWith("-"), "Write a rate of zero or more.")),
+    payments: wholeOr(null, 4).check(z.refine((count) => count !== 0, "Write a number of payments.")),
+    payment: positive,
+    extra: amount,
+    lump: amount,
+    balloon: amount,
+    fees: amount,
+  });
+}
+
+export function readVariants(forms: VariantForm[], currency: string): ReadVariant[] {
+  const schema = schemaIn(currency);
+  return forms.map((form, place) => {
+    const read = readFields(schema, form);
+    if ("value" in read) return { wish: wishOf(form, read.value, place), problems: {} };
+    const blanks = Object.fromEntries(Object.keys(read.problems).map((name) => [name, ""]));
+    const rest = readFields(schema, { ...form, ...blanks });
+    return { wish: wishOf(form, "value" in rest ? rest.value : NOTHING, place), problems: read.problems };
+  });
+}
+
+type Typed = z.output<ReturnType<typeof schemaIn>>;
+
+const NOTHING: Typed = {
+  principal: null,
+  rate: "",
+  payments: null,
+  payment: null,
+  extra: null,
+  lump: null,
+  balloon: null,
+  fees: null,
+};
+
+function wishOf(form: VariantForm, typed: Typed, place: number): Schemas["WishModel"] {
+  const { principal, rate, payments, payment, extra, lump, balloon, fees } = typed;
+  return {
     name: `Variant ${place + 1}`,
-    annual_rate: /^\d+([.,]\d+)?$/.test(form.rate.trim()) ? form.rate.trim().replace(",", ".") : null,
-    payments: /^[1-9]\d{0,3}$/.test(form.payments.trim()) ? Number(form.payments) : null,
+    annual_rate: rate || null,
+    payments,
     payments_per_year: (form.rhythm
       ? Number(form.rhythm.split("a")[0])
       : null) as Schemas["WishModel"]["payments_per_year"],
     accelerated: form.rhythm.endsWith("a"),
-    payment: amount(form.payment) || null,
-    principal: amount(form.principal) || null,
-    extra: amount(form.extra) ?? 0,
-    lump: (form.lump_on && amount(form.lump)) || 0,
+    payment,
+    principal,
+    extra: extra ?? 0,
+    lump: (form.lump_on && lump) || 0,
     lump_on: form.lump_on || null,
-    balloon: amount(form.balloon),
+    balloon,
     refinance: form.refinance,
-    fees: amount(form.fees) ?? 0,
+    fees: fees ?? 0,
     fees_financed: form.financed,
-  }));
+  };
 }

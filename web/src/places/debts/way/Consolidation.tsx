@@ -1,9 +1,11 @@
 import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
 import { Refused, type Schemas, server } from "@/shared/api/client";
-import { money, monthOf, readAmount, readRate } from "@/shared/format";
+import { amountOr, problemOf, RATE, readFields, wholeNumber } from "@/shared/fields";
+import { money, monthOf } from "@/shared/format";
 import { ChooseMany, ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field } from "@/shared/kit/fields/Field";
+import { z } from "@/shared/zod";
 import { type Asked, monthsFrom, type Way } from "./wayOut";
 
 interface Props {
@@ -38,7 +40,8 @@ export function Consolidation({ way, asked }: Props) {
   const [chosen, setChosen] = useState<string[]>([]);
   const [terms, setTerms] = useState({ ...BLANK, until: monthsFrom(way.start, 19).at(-1)?.value ?? "" });
   const set = (part: Partial<Terms>) => setTerms((before) => ({ ...before, ...part }));
-  const body = requestOf(way, asked, chosen, terms);
+  const read = readTerms(terms, way.currency);
+  const body = requestOf(way, asked, chosen, read);
   const { data, error } = server.useQuery(
     "post",
     "/api/payoff/consolidation",
@@ -46,7 +49,7 @@ export function Consolidation({ way, asked }: Props) {
     { enabled: body !== null, placeholderData: keepPreviousData, retry: false },
   );
   const text = (name: keyof Terms, label: string, className = "!w-28") => (
-    <Field label={label}>
+    <Field label={label} problem={terms[name].trim() === "" ? undefined : problemOf(read, name)}>
       {(ids) => (
         <input
           {...ids}
@@ -77,7 +80,7 @@ export function Consolidation({ way, asked }: Props) {
           ]}
           onChange={(kind) => set({ kind })}
         />
-        <div className="flex flex-wrap items-end gap-3">
+        <div className="flex flex-wrap items-start gap-3">
           {text("rate", terms.kind === "loan" ? "Rate, %" : "Promotional rate, %")}
           {terms.kind === "loan" ? (
             <>
@@ -139,41 +142,43 @@ function Outcome({ outcome: answered }: { outcome: Schemas["ConsolidationAnswer"
   );
 }
 
-/** A rate as it is sent; null where it cannot be read, or is below nothing. */
-function rateOf(text: string): string | null {
-  const read = readRate(text);
-  return "rate" in read && !read.rate.startsWith("-") ? read.rate : null;
+function schemaOf(kind: string, currency: string) {
+  const rate = RATE.check(z.refine((read) => !read.startsWith("-"), "Write a rate of zero or more."));
+  const count = wholeNumber(3).check(z.refine((read) => read > 0, "Write a number of payments."));
+  return kind === "loan"
+    ? z.object({ kind: z.literal("loan"), rate, payments: count, fees: amountOr(0, currency) })
+    : z.object({
+        kind: z.literal("card"),
+        rate,
+        later: rate,
+        fee: rate,
+        minimum: rate,
+        until: z.string().check(z.minLength(1)),
+      });
 }
 
+type TermsRead = ReturnType<typeof readTerms>;
+
+const readTerms = (terms: Terms, currency: string) =>
+  readFields(schemaOf(terms.kind, currency), terms as z.input<ReturnType<typeof schemaOf>>);
+
 /** What is asked of the server; null until enough of it can be read. */
-function requestOf(way: Way, asked: Asked, chosen: string[], terms: Terms): Schemas["ConsolidationRequest"] | null {
+function requestOf(way: Way, asked: Asked, chosen: string[], read: TermsRead): Schemas["ConsolidationRequest"] | null {
   const before = chosen.filter((id) => way.debts.some((debt) => debt.id === id));
-  const rate = rateOf(terms.rate);
-  if (before.length === 0 || rate === null) return null;
+  if (before.length === 0 || "problems" in read) return null;
   const shared = { asked, chosen: before };
-  if (terms.kind === "loan") {
-    const fees = readAmount(terms.fees || "0", way.currency);
-    if (!/^[1-9]\d{0,2}$/.test(terms.payments) || "problem" in fees) return null;
-    return {
-      ...shared,
-      loan: {
-        annual_rate: rate,
-        payments: Number(terms.payments),
-        fees: fees.amount,
-        fees_financed: true,
-      },
-      card: null,
-    };
+  if (read.value.kind === "loan") {
+    const { rate, payments, fees } = read.value;
+    return { ...shared, loan: { annual_rate: rate, payments, fees, fees_financed: true }, card: null };
   }
-  const [later, fee, minimum] = [terms.later, terms.fee, terms.minimum].map(rateOf);
-  if (later == null || fee == null || minimum == null || !terms.until) return null;
+  const { rate, later, fee, minimum, until } = read.value;
   return {
     ...shared,
     loan: null,
     card: {
       rates: [
         { from: `${way.start}-01`, annual_rate: rate },
-        { from: `${monthsFrom(terms.until, 2)[1]?.value}-01`, annual_rate: later },
+        { from: `${monthsFrom(until, 2)[1]?.value}-01`, annual_rate: later },
       ],
       minimum: { fixed: null, percent: minimum, plus_interest: true, floor: 0 },
       fee_percent: fee,
