@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { rhythmFrom } from "@/places/flows/slip/rhythm/rhythm";
-import { type ChangeRequest, type Schemas, server } from "@/shared/api/client";
+import { type ChangeRequest, Refused, type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { dayText, money, readAmount } from "@/shared/format";
 import { useCalm } from "@/shared/hooks/useCalm";
@@ -38,14 +38,21 @@ export function Afford({ account, currency, today, until }: Props) {
   };
   const asked = useCalm("amount" in read && read.amount > 0 && on ? body : null, 200);
   const { error } = useAfford(asked);
-  const problem = amount.trim() && "problem" in read ? read.problem : undefined;
+  const refused = asked && error instanceof Refused ? error.details : [];
+  const problemAt = (field: string) => refused.find(({ loc }) => loc.includes(field))?.msg;
+  const problem = amount.trim() && "problem" in read ? read.problem : problemAt("amount");
   return (
     <section aria-label="Can we afford it" className="border-l-2 border-copper pl-3">
       <div className="flex flex-wrap items-end gap-3">
         <AmountField isFirst label={`Amount (${currency})`} value={amount} onChange={setAmount} problem={problem} />
-        <DayField label="On" value={on} onChange={setOn} min={today} problem={asked ? error?.message : undefined} />
+        <DayField label="On" value={on} onChange={setOn} min={today} problem={problemAt("on")} />
         <Select label="How often" value={rhythm} options={RHYTHMS} onChange={setRhythm} className="field !w-40" />
       </div>
+      {error && asked && !problemAt("amount") && !problemAt("on") && (
+        <p role="alert" className="mt-2 text-rust">
+          {error.message}
+        </p>
+      )}
       {asked && <AffordTold asked={asked} currency={currency} today={today} />}
     </section>
   );

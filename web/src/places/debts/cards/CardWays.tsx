@@ -26,7 +26,8 @@ export function CardWays({ card, ways }: Props) {
     { enabled: amount !== null, placeholderData: keepPreviousData, retry: false },
   );
   const names = { statement: "The whole statement", minimum: "Only the minimum" };
-  const problem = "problem" in read && text ? read.problem : undefined;
+  const unread = "problem" in read ? read.problem : amount === null ? "Write an amount above zero." : undefined;
+  const problem = text ? (unread ?? tried.error?.message) : undefined;
   return (
     <section aria-label="Paying it otherwise" className="mt-8">
       <h2 className="border-b border-rule-strong text-lg">Paying it otherwise</h2>

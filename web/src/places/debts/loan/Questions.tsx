@@ -72,15 +72,17 @@ interface ReverseProps {
 function Reverse({ ask, source, currency, given, say, children }: ReverseProps) {
   const read = given.payment === undefined ? null : readAmount(given.payment, currency);
   const reverse = useMutation({
-    mutationFn: () =>
-      api.post("/api/debts/reverse", {
+    mutationFn: () => {
+      if (read && "problem" in read) throw new Error(read.problem);
+      return api.post("/api/debts/reverse", {
         body: {
           ask,
           ...("account" in source ? source : { loan: source.loan }),
           by: given.by || null,
-          payment: read && "amount" in read ? read.amount : null,
+          payment: read?.amount ?? null,
         },
-      }),
+      });
+    },
   });
   return (
     <Question ask={reverse} saying={reverse.data && say(reverse.data)}>
