@@ -134,7 +134,7 @@ def _refuse_what_follows(plan: Plan, items: Items, command: Command) -> None:
     if command.id in plan.maker_accounts:
         raise refused("id", "This follows from its account: change the account, or just one date.", "not_possible")
     flow = items.find("flow", command.id)
-    if isinstance(flow, Flow) and plan.lent_by(flow) and not isinstance(command, RemoveItem):
+    if isinstance(flow, Flow) and plan.lent_by(flow):
         raise refused("id", "This is what was agreed: change the account, or just one date.", "not_possible")
 
 
