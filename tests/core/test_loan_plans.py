@@ -19,6 +19,7 @@ from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.checks.entries import check_entry
 from next_penny.core.checks.plan import check
 from next_penny.core.edits.settling.settle import Settlement, leave_out, settle
+from next_penny.core.flows.makers import past_due
 from next_penny.core.forecast.projection import project
 from next_penny.core.loans.alternatives.adoption import adoption
 from next_penny.core.loans.alternatives.compare import (
@@ -61,6 +62,22 @@ def household(terms: LoanTerms) -> Plan:
     owed = Opening(terms.disbursed, -terms.amount_financed)
     loan = Account("loan", "Loan", "loan", "USD", owed, loan=replace(terms, from_account="a"))
     return Plan(Household(), (paying, loan))
+
+
+@pytest.mark.parametrize(("flow_since", "loan_since", "first"), [
+    (None, None, (2, 1)), (date(2027, 3, 15), None, (4, 1)), (None, date(2027, 3, 15), (4, 1)),
+    (date(2027, 3, 15), date(2027, 4, 15), (5, 1)), (date(2027, 4, 15), date(2027, 3, 15), (5, 1)),
+])  # fmt: skip
+def test_a_payment_is_due_since_both_it_and_its_loan_are_known(
+    flow_since: date | None, loan_since: date | None, first: tuple[int, int]
+) -> None:
+    plan = household(LoanTerms(12_000_00, Decimal(6), date(2027, 1, 1), date(2027, 2, 1), 24))
+    flow = plan.loan_flow("loan")
+    assert flow is not None
+    loan = replace(plan.account_by_id["loan"], known_since=loan_since)
+    known = replace(plan, accounts=(plan.accounts[0], loan), flows=(replace(flow, known_since=flow_since),))
+    rows = past_due(of(known, Books(), date(2027, 6, 20)), known.flows[0])
+    assert date.fromordinal(rows.nominal[0]) == date(2027, *first)
 
 
 short_loans = loans(least=1000_00, longest=36).filter(can_be_followed)
