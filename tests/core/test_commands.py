@@ -126,6 +126,7 @@ def test_a_day_has_one_rate_of_a_pair_whichever_way_round() -> None:
 @pytest.mark.parametrize(("command", "field"), [
     (PutItem("flow", "rent", RENT, is_new=True), "id"), (PutItem("flow", "gone", RENT, is_new=False), "id"),
     (RemoveItem("entry", "gone"), "id"), (RemoveItem("household", ""), "op"), (RemoveItem("flow", payment_id("card")), "id"),
+    (RemoveItem("flow", payment_id("van")), "id"),
     (Revise("flow", payment_id("card"), {"amount": 1}, TODAY), "id"), (TakeBack("account", "joint", TODAY), "kind"),
     (Revise("account", "joint", {}, TODAY), "kind"), (AddExtra("joint", Extra(1, date=TODAY)), "kind"),
     (TakeBack("account", "van", TODAY), "from"), (SetWorth("gone", "v", 1, TODAY), "id"),

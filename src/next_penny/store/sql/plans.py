@@ -133,12 +133,8 @@ def replace(connection: sqlite3.Connection, plan: Plan, recorded: Sequence[Entry
         accounts.write_account(connection, account)
     for category in plan.categories:
         accounts.write_category(connection, category)
-    named = {entry.flow for entry in recorded}
-    own = {flow.id for flow in plan.flows}
-    for flow in plan.all_flows:
-        # A flow that an account makes of itself is written only where an entry names it.
-        if flow.id in own or flow.id in named:
-            flows.write_flow(connection, flow)
+    for flow in plan.flows:
+        flows.write_flow(connection, flow)
     for allowance in plan.allowances:
         allowances.write_allowance(connection, allowance)
     entries.write_all(connection, recorded)

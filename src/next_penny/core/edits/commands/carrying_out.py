@@ -136,6 +136,9 @@ def _refuse_what_follows(plan: Plan, items: Items, command: Command) -> None:
     flow = items.find("flow", command.id)
     if isinstance(flow, Flow) and plan.lent_by(flow):
         raise refused("id", "This is what was agreed: change the account, or just one date.", "not_possible")
+    is_derived = flow is not None and all(own.id != command.id for own in items.plan.flows)
+    if is_derived and isinstance(command, RemoveItem):
+        raise refused("id", "This follows from its loan, and goes on while that does.", "not_possible")
 
 
 def _put(items: Items, command: PutItem) -> PlanChange:
