@@ -34,7 +34,8 @@ export function Settle() {
   const act = (line: Due, what: SettleLine["do"], place: number) => {
     const several = chosen.includes(keyOf(line)) ? data.due.filter((other) => chosen.includes(keyOf(other))) : [line];
     setEditing(null);
-    setChosen([]);
+    // The list is not drawn for nothing: the app is asked first.
+    setChosen((before) => (before.length > 0 ? [] : before));
     next.current = place;
     settle.mutate(several.map(({ flow, nominal }) => ({ flow, nominal, do: what, part: false })));
   };

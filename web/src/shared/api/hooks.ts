@@ -112,8 +112,7 @@ export function useRefresh() {
     // The tideline first: it is what one looks at while something changes.
     if (fresh) {
       client.setQueryData(fresh.key, fresh.line);
-      // The line is drawn before anything else is asked for.
-      await new Promise((drawn) => setTimeout(drawn));
+      await drawn();
     } else await client.invalidateQueries({ queryKey: ["tideline"] });
     const isFresh = (query: { queryHash: string }) => query.queryHash === (fresh && hashKey(fresh.key));
     await client.invalidateQueries({
@@ -121,6 +120,16 @@ export function useRefresh() {
     });
   };
 }
+
+// So long a page that is not in sight, which is never drawn, is waited for.
+const LONGEST_FRAME = 100;
+
+/** Once what was put in is on the screen: the line is drawn before anything else is asked for. */
+const drawn = () =>
+  new Promise<void>((done) => {
+    requestAnimationFrame(() => setTimeout(done));
+    setTimeout(done, LONGEST_FRAME);
+  });
 
 /** The key and the request of the tideline on show, to be asked for together with a change. */
 export function useShownTideline() {
