@@ -52,6 +52,15 @@ export const rateOr = (blank: string) => typed(orBlank(blank, rate));
 export const wholeNumber = (most: number) => typed(whole(most));
 export const wholeOr = <Blank extends number | null>(blank: Blank, most: number) => typed(orBlank(blank, whole(most)));
 
+/** What there is to say of an amount that has to be more than nothing. */
+export const ABOVE_ZERO = "Write an amount above zero.";
+
+// What is read, held against what makes sense; where nothing is typed there is nothing to hold.
+export const aboveZero = z.refine<number | null>((amount) => amount === null || amount > 0, ABOVE_ZERO);
+export const notBelowZero = z.refine<number | null>((amount) => (amount ?? 0) >= 0, "Write an amount of zero or more.");
+export const rateNotBelowZero = z.refine<string>((rate) => !rate.startsWith("-"), "Write a rate of zero or more.");
+export const atLeastOnePayment = z.refine<number | null>((count) => count !== 0, "Write a number of payments.");
+
 /** What is wrong, by the name of the field as the app calls it: `limit`, `parts.0.amount`; and so for what holds it. */
 export type Problems = Record<string, string>;
 

@@ -38,6 +38,10 @@ export class Refused extends Error {
   }
 }
 
+/** What a refusal says of a field, wherever that stands in what was sent. */
+export const refusalOf = (error: unknown, field: string): string | undefined =>
+  error instanceof Refused ? error.details.find(({ loc }) => loc.includes(field))?.msg : undefined;
+
 /** Whether a refusal asks for the password. */
 export const isShutOut = (error: unknown): boolean => error instanceof Refused && error.details[0]?.type === "login";
 

@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { Refused, type Schemas } from "@/shared/api/client";
+import { refusalOf, type Schemas } from "@/shared/api/client";
 import { useHousehold, useOffered } from "@/shared/api/hooks";
 import { amountIn, amountOr, problemOf, readFields } from "@/shared/fields";
 import { digits, money } from "@/shared/format";
@@ -34,8 +34,7 @@ export function ReceiveForm({ row, onDone }: { row: LentRow; onDone: () => void 
   const split = useSplit(row.id, asked && { ...asked, account: null });
   const receive = useReceive(row.id);
   const refused = receive.error ?? split.error;
-  const details = refused instanceof Refused ? refused.details : [];
-  const problem = (field: string) => problemOf(read, field) ?? details.find(({ loc }) => loc.includes(field))?.msg;
+  const problem = (field: string) => problemOf(read, field) ?? refusalOf(refused, field);
   const rest = asked && !split.error ? (split.data?.rest ?? 0) : 0;
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();

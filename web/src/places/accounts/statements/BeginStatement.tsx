@@ -1,6 +1,6 @@
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { type Account, api, Refused, type Schemas } from "@/shared/api/client";
+import { type Account, api, refusalOf, type Schemas } from "@/shared/api/client";
 import { useAct, useHousehold } from "@/shared/api/hooks";
 import { amountIn, problemOf, readFields } from "@/shared/fields";
 import { digits } from "@/shared/format";
@@ -34,9 +34,7 @@ export function BeginStatement({ account, isDebt, proposed }: Props) {
   const set = (values: Partial<typeof form>) => setForm((before) => ({ ...before, ...values }));
   const begin = useAct((body: Asked) => api.post("/api/statements", { body }));
   const read = readFields(z.object({ opening: amountIn(currency), closing: amountIn(currency) }), form);
-  const refused = begin.error instanceof Refused ? begin.error.details : [];
-  const problem = (field: string) =>
-    (wasTried ? problemOf(read, field) : undefined) ?? refused.find(({ loc }) => loc.includes(field))?.msg;
+  const problem = (field: string) => (wasTried ? problemOf(read, field) : undefined) ?? refusalOf(begin.error, field);
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     setTried(true);

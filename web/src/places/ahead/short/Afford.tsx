@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { rhythmFrom } from "@/places/flows/slip/rhythm/rhythm";
-import { type ChangeRequest, Refused, type Schemas, server } from "@/shared/api/client";
+import { type ChangeRequest, refusalOf, type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import { dayText, money, readAmount } from "@/shared/format";
 import { useCalm } from "@/shared/hooks/useCalm";
@@ -38,8 +38,7 @@ export function Afford({ account, currency, today, until }: Props) {
   };
   const asked = useCalm("amount" in read && read.amount > 0 && on ? body : null, 200);
   const { error } = useAfford(asked);
-  const refused = asked && error instanceof Refused ? error.details : [];
-  const problemAt = (field: string) => refused.find(({ loc }) => loc.includes(field))?.msg;
+  const problemAt = (field: string) => (asked ? refusalOf(error, field) : undefined);
   const problem = amount.trim() && "problem" in read ? read.problem : problemAt("amount");
   return (
     <section aria-label="Can we afford it" className="border-l-2 border-copper pl-3">

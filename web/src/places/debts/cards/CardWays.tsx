@@ -2,6 +2,7 @@ import { keepPreviousData } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
+import { ABOVE_ZERO } from "@/shared/fields";
 import { money, monthOf, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useToast } from "@/shared/kit/Toast";
@@ -26,7 +27,7 @@ export function CardWays({ card, ways }: Props) {
     { enabled: amount !== null, placeholderData: keepPreviousData, retry: false },
   );
   const names = { statement: "The whole statement", minimum: "Only the minimum" };
-  const unread = "problem" in read ? read.problem : amount === null ? "Write an amount above zero." : undefined;
+  const unread = "problem" in read ? read.problem : amount === null ? ABOVE_ZERO : undefined;
   const problem = text ? (unread ?? tried.error?.message) : undefined;
   return (
     <section aria-label="Paying it otherwise" className="mt-8">

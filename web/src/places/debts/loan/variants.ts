@@ -2,7 +2,17 @@
 import { useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "@/shared/api/client";
-import { amountOr, type Problems, rateOr, readFields, wholeOr } from "@/shared/fields";
+import {
+  aboveZero,
+  amountOr,
+  atLeastOnePayment,
+  notBelowZero,
+  type Problems,
+  rateNotBelowZero,
+  rateOr,
+  readFields,
+  wholeOr,
+} from "@/shared/fields";
 import { useAddressState } from "@/shared/hooks/useAddressState";
 import { useView } from "@/shared/view";
 import { z } from "@/shared/zod";
@@ -88,21 +98,17 @@ const TYPED = ["principal", "rate", "payments", "payment", "extra", "lump", "bal
 export type TypedName = (typeof TYPED)[number];
 
 function schemaIn(currency: string) {
-  const positive = amountOr(null, currency).check(
-    z.refine((amount) => (amount ?? 1) > 0, "Write an amount above zero."),
-  );
-  const amount = amountOr(null, currency).check(
-    z.refine((read) => (read ?? 0) >= 0, "Write an amount of zero or more."),
-  );
+  const positive = amountOr(null, currency).check(aboveZero);
+  const sum = amountOr(0, currency).check(notBelowZero);
   return z.object({
     principal: positive,
-    rate: rateOr("").check(z.refine((rate) => !rate.startsWith("-"), "Write a rate of zero or more.")),
-    payments: wholeOr(null, 4).check(z.refine((count) => count !== 0, "Write a number of payments.")),
+    rate: rateOr("").check(rateNotBelowZero),
+    payments: wholeOr(null, 4).check(atLeastOnePayment),
     payment: positive,
-    extra: amount,
-    lump: amount,
-    balloon: amount,
-    fees: amount,
+    extra: sum,
+    lump: sum,
+    balloon: amountOr(null, currency).check(notBelowZero),
+    fees: sum,
   });
 }
 
@@ -112,42 +118,26 @@ export function readVariants(forms: VariantForm[], currency: string): ReadVarian
     const read = readFields(schema, form);
     if ("value" in read) return { wish: wishOf(form, read.value, place), problems: {} };
     const blanks = Object.fromEntries(Object.keys(read.problems).map((name) => [name, ""]));
-    const rest = readFields(schema, { ...form, ...blanks });
-    return { wish: wishOf(form, "value" in rest ? rest.value : NOTHING, place), problems: read.problems };
+    // What is blank can always be read.
+    return { wish: wishOf(form, z.parse(schema, { ...form, ...blanks }), place), problems: read.problems };
   });
 }
 
 type Typed = z.output<ReturnType<typeof schemaIn>>;
 
-const NOTHING: Typed = {
-  principal: null,
-  rate: "",
-  payments: null,
-  payment: null,
-  extra: null,
-  lump: null,
-  balloon: null,
-  fees: null,
-};
-
 function wishOf(form: VariantForm, typed: Typed, place: number): Schemas["WishModel"] {
-  const { principal, rate, payments, payment, extra, lump, balloon, fees } = typed;
+  const { rate, lump, ...sums } = typed;
   return {
     name: `Variant ${place + 1}`,
+    ...sums,
     annual_rate: rate || null,
-    payments,
     payments_per_year: (form.rhythm
       ? Number(form.rhythm.split("a")[0])
       : null) as Schemas["WishModel"]["payments_per_year"],
     accelerated: form.rhythm.endsWith("a"),
-    payment,
-    principal,
-    extra: extra ?? 0,
-    lump: (form.lump_on && lump) || 0,
+    lump: form.lump_on ? lump : 0,
     lump_on: form.lump_on || null,
-    balloon,
     refinance: form.refinance,
-    fees: fees ?? 0,
     fees_financed: form.financed,
   };
 }

@@ -1,7 +1,15 @@
 import { keepPreviousData } from "@tanstack/react-query";
 import { useState } from "react";
 import { Refused, type Schemas, server } from "@/shared/api/client";
-import { amountOr, problemOf, RATE, readFields, wholeNumber } from "@/shared/fields";
+import {
+  amountOr,
+  atLeastOnePayment,
+  problemOf,
+  RATE,
+  rateNotBelowZero,
+  readFields,
+  wholeNumber,
+} from "@/shared/fields";
 import { money, monthOf } from "@/shared/format";
 import { ChooseMany, ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field } from "@/shared/kit/fields/Field";
@@ -143,8 +151,8 @@ function Outcome({ outcome: answered }: { outcome: Schemas["ConsolidationAnswer"
 }
 
 function schemaOf(kind: string, currency: string) {
-  const rate = RATE.check(z.refine((read) => !read.startsWith("-"), "Write a rate of zero or more."));
-  const count = wholeNumber(3).check(z.refine((read) => read > 0, "Write a number of payments."));
+  const rate = RATE.check(rateNotBelowZero);
+  const count = wholeNumber(3).check(atLeastOnePayment);
   return kind === "loan"
     ? z.object({ kind: z.literal("loan"), rate, payments: count, fees: amountOr(0, currency) })
     : z.object({

@@ -1,5 +1,6 @@
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { type Asked, monthsFrom, type Picture } from "@/places/debts/way/wayOut";
+import { ABOVE_ZERO } from "@/shared/fields";
 import { money, monthOf, readAmount } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/fields/Select";
@@ -58,7 +59,7 @@ function Place({ picture, month, onMonth, onClose, onPlace }: PlaceProps) {
   const [isTried, setTried] = useState(false);
   useEffect(() => field.current?.focus(), []);
   const read = readAmount(text, picture.currency);
-  const problem = "problem" in read ? read.problem : read.amount <= 0 ? "Write an amount above zero." : undefined;
+  const problem = "problem" in read ? read.problem : read.amount <= 0 ? ABOVE_ZERO : undefined;
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     setTried(true);
