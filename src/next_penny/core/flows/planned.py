@@ -97,7 +97,7 @@ def blocks(moment: Moment, flow: Flow, until: int) -> tuple[Block, ...]:
 
 
 def blocks_of(moment: Moment, maker: Maker, until: int) -> tuple[Block, ...]:
-    """What a maker of the moment is expected to move by a day, remembered likewise."""
+    """What a maker of a moment is expected to move by a day, remembered while nothing changes that it follows from."""
     flow = maker.flow
     owing = owing_account(moment, flow)
     bound = (
