@@ -7,10 +7,10 @@ from acting_households import acting_documents
 from acting_ledger import ActingLedger
 from households import TODAY, Document, moment_from, read
 from hypothesis import given, settings
+from seen import whys
 from test_forecast import end_of_day
 
 from next_penny.core.checks.plan import check
-from next_penny.core.forecast.explain import Explainer
 from next_penny.core.forecast.projection import project
 
 UNTIL = TODAY + timedelta(days=150)
@@ -26,7 +26,7 @@ def agrees(document: Document) -> None:
     made = [event for event in forecast.events if event.source not in ("flow", "allowance", "recorded")]
     told = [(e.date, e.source, e.account, e.amount, e.nominal and str(date.fromordinal(e.nominal))) for e in made]
     assert sorted(told, key=str) == sorted(ledger.made, key=str)
-    assert all(Explainer(forecast.moment).whys(forecast.events))
+    assert all(whys(forecast))
 
 
 @given(acting_documents())

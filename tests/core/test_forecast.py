@@ -10,13 +10,12 @@ from households import ACCOUNTS, TODAY, Document, amounts, documents, read
 from hypothesis import given
 from hypothesis import strategies as st
 from ledger import Ledger
-from seen import seen
+from seen import seen, whys
 
 from next_penny.core.books.books import books_from_entries
 from next_penny.core.books.moment import Cache, Moment
 from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.flows.assumed import with_assumed
-from next_penny.core.forecast.explain import Explainer
 from next_penny.core.forecast.low_points import lowest, stretches, top_ups
 from next_penny.core.forecast.outlook import next_payday
 from next_penny.core.forecast.projection import AccountRun, Forecast, project
@@ -157,8 +156,8 @@ def bill(amount: int, **more: object) -> Flow:
 
 def told(plan: Plan, months: int = 3) -> list[tuple[str, int, str]]:
     forecast = project(seen(plan, (), TODAY), TODAY + timedelta(days=30 * months))
-    whys = Explainer(forecast.moment).whys(forecast.events)
-    return [(event.date.isoformat(), event.amount, why) for event, why in zip(forecast.events, whys, strict=True)]
+    sentences = whys(forecast)
+    return [(event.date.isoformat(), event.amount, why) for event, why in zip(forecast.events, sentences, strict=True)]
 
 
 def test_every_event_says_why_in_one_sentence() -> None:
@@ -262,9 +261,7 @@ def test_what_is_paid_back_of_money_lent_stops_at_nothing() -> None:
     assert told == [(date(2027, 3, 1), 100_00), (date(2027, 3, 5), 100_00), (date(2027, 4, 5), 90_00),
                     (date(2027, 6, 10), -20_00), (date(2027, 7, 5), 20_00)]  # fmt: skip
     assert forecast.run_of["lent"].levels[-1][1] == 0
-    assert any(
-        why.endswith("$100.00; only $90.00 is still owed.") for why in Explainer(forecast.moment).whys(forecast.events)
-    )
+    assert any(why.endswith("$100.00; only $90.00 is still owed.") for why in whys(forecast))
     # What was paid back by hand is not expected any more.
     paid = Entry("e", date(2027, 3, 1), "Quillon", (Leg(-250_00, "lent"), Leg(250_00, "joint")))
     assert project(seen(plan, (paid,), date(2027, 3, 1)), date(2028, 3, 1)).run_of["joint"].levels[-1][1] == 290_00

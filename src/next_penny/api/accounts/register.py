@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel
 
-from next_penny.api.http.answers import response, rows, whole
+from next_penny.api.http.answers import response, whole
+from next_penny.api.http.columns import rows
 from next_penny.api.http.errors import refused
 from next_penny.api.http.lookups import account_of
 from next_penny.api.http.session import HomeOrWhatIf

@@ -21,7 +21,8 @@ from next_penny.api.ahead.forecast import (
     low_point,
     stretch_fields,
 )
-from next_penny.api.http.answers import Coded, response, rows, whole
+from next_penny.api.http.answers import response, whole
+from next_penny.api.http.columns import Coded, rows
 from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.core.ahead.months import RowKind, may_change, origin_categories, origin_kind
 from next_penny.core.ahead.stretch import spendable
@@ -146,14 +147,12 @@ def read_ahead(
     whole_run = _filtered(home.plan, events_of(forecast, chosen, first), kind, category)
     events = whole_run.first(_MOST_EVENTS)
     begin = max(first or home.today, home.today).toordinal()
-    kinds, origin = (
-        [origin_kind(home.plan, one_origin) for one_origin in events.origins],
-        events.columns.origin.tolist(),
-    )
-    columns = event_columns(home.moment, events) | {
+    kinds = [origin_kind(home.plan, one_origin) for one_origin in events.origins]
+    columns = {
+        **event_columns(home.moment, events),
         "headroom": headrooms(forecast, events),
-        "kind": Coded(kinds, origin),
-        "may_change": Coded([may_change(one_kind) for one_kind in kinds], origin),
+        "kind": Coded(kinds, events.columns.origin),
+        "may_change": Coded([may_change(one_kind) for one_kind in kinds], events.columns.origin),
         "may_not_come": Coded([False, True], may_not_come(home.plan, events)),
     }
     lows = {run.account.id: low_point(lowest(run, begin, until.toordinal())) for run in forecast.runs}

@@ -1,7 +1,7 @@
 """The forecast, of the plan as it is and with unsaved changes laid over it."""
 
 import datetime
-from collections.abc import Collection, Sequence
+from collections.abc import Collection
 from datetime import date
 from typing import Annotated, Any, Literal
 
@@ -9,7 +9,8 @@ import numpy as np
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from next_penny.api.http.answers import Coded, Levels, Written, levels, response, rows, several, whole
+from next_penny.api.http.answers import Levels, Written, response, several, whole
+from next_penny.api.http.columns import Coded, Columns, coded_days, levels, rows
 from next_penny.api.http.errors import refused
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.books.moment import Moment
@@ -179,22 +180,21 @@ def forecast_fields(forecast: Forecast, first_event: int = 0) -> dict[str, objec
     }
 
 
-def event_columns(moment: Moment, events: EventTable) -> dict[str, Sequence[object] | Coded]:
+def event_columns(moment: Moment, events: EventTable) -> Columns:
     """The columns of events as the API gives them."""
     columns, origins = events.columns, events.origins
-    origin = columns.origin.tolist()
     return {
-        "date": columns.day.tolist(),
-        "nominal": [day or None for day in columns.nominal.tolist()],
-        "flow": Coded([one_origin.flow for one_origin in origins], origin),
-        "name": Coded([one_origin.name for one_origin in origins], origin),
-        "account": Coded(events.accounts, columns.account.tolist()),
-        "amount": columns.amount.tolist(),
-        "balance": columns.balance.tolist(),
-        "intraday_low": columns.intraday_low.tolist(),
-        "status": Coded(STATUSES, columns.status.tolist()),
-        "source": Coded([one_origin.source for one_origin in origins], origin),
-        "why": Explainer(moment).whys(events),
+        "date": coded_days(columns.day),
+        "nominal": coded_days(columns.nominal),
+        "flow": Coded([one_origin.flow for one_origin in origins], columns.origin),
+        "name": Coded([one_origin.name for one_origin in origins], columns.origin),
+        "account": Coded(events.accounts, columns.account),
+        "amount": columns.amount,
+        "balance": columns.balance,
+        "intraday_low": columns.intraday_low,
+        "status": Coded(STATUSES, columns.status),
+        "source": Coded([one_origin.source for one_origin in origins], columns.origin),
+        "why": Coded(*Explainer(moment).whys(events)),
     }
 
 

@@ -9,7 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from next_penny.api.ahead.forecast import LowPointModel, Outcome, checked_until, low_point, outcome
 from next_penny.api.edits.applying import WhatIf
-from next_penny.api.http.answers import Levels, Written, levels, response, several, whole
+from next_penny.api.http.answers import Levels, Written, response, several, whole
+from next_penny.api.http.columns import levels
 from next_penny.api.http.errors import Refusal, Refused
 from next_penny.api.http.session import HomeOrWhatIf
 from next_penny.core.ahead.effects import StretchEffect, reach, stretch_effects

@@ -10,7 +10,8 @@ from pydantic import BaseModel, Field
 
 from next_penny.api.debts.loan_page import loan_account
 from next_penny.api.edits.applying import requests_for
-from next_penny.api.http.answers import Written, amounts, days, response, several, whole
+from next_penny.api.http.answers import Written, response, several, whole
+from next_penny.api.http.columns import amounts, days
 from next_penny.api.http.errors import Refused, refused, refused_loan
 from next_penny.api.http.session import HomeOrWhatIf, Session
 from next_penny.api.tools.loans import checked_terms

@@ -8,7 +8,8 @@ from pydantic import BaseModel, Field
 
 from next_penny.api.ahead.forecast import LowPointModel, chosen_accounts, low_point
 from next_penny.api.edits.applying import apply_changes, requests_for
-from next_penny.api.http.answers import Levels, Written, levels, response, several, whole
+from next_penny.api.http.answers import Levels, Written, response, several, whole
+from next_penny.api.http.columns import levels
 from next_penny.api.http.errors import Refused, refusals, refused
 from next_penny.api.http.session import Home, kept_what_if
 from next_penny.core.ahead.side_by_side import seen, years_end

@@ -9,7 +9,8 @@ from typing import Annotated
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field
 
-from next_penny.api.http.answers import Written, response, rows, whole
+from next_penny.api.http.answers import Written, response, whole
+from next_penny.api.http.columns import rows
 from next_penny.api.http.errors import Refusal, Refused, refused, refused_loan
 from next_penny.api.http.session import Home
 from next_penny.core.dates.calendar import LATEST, add_months

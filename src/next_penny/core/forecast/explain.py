@@ -1,5 +1,6 @@
 """Why an event is what it is, in one sentence: its maker tells it."""
 
+from collections.abc import Iterator
 from datetime import date
 
 import numpy as np
@@ -11,7 +12,7 @@ from next_penny.core.dates.sentences import full_day, short_day
 from next_penny.core.flows.allowances import limit_on
 from next_penny.core.flows.kinds.maker import Teller, maker_of
 from next_penny.core.flows.owed_back import owing_account
-from next_penny.core.forecast.events import STATUSES, EventTable, Origin
+from next_penny.core.forecast.events import STATUSES, Column, EventTable, Origin
 from next_penny.core.money import format_amount
 from next_penny.core.plan.allowances import PERIOD_NAMES
 
@@ -26,8 +27,8 @@ class Explainer:
         self._tellers: dict[str, Teller] = {}
         self._held_back_told: dict[tuple[str, int], str] = {}
 
-    def whys(self, events: EventTable) -> list[str]:
-        """One sentence for each event; most have the usual one of their flow."""
+    def whys(self, events: EventTable) -> tuple[list[str], Column]:
+        """Sentences, and for each event the place of its own among them; most have the usual one of their flow."""
         columns, origins = events.columns, events.origins
         takes_what_is_owed = [self._takes_what_is_owed(origin) for origin in origins]
         usual = [
@@ -36,24 +37,26 @@ class Explainer:
         ]
         has_usual = np.array([bool(sentence) for sentence in usual], dtype=np.bool_)[columns.origin]
         is_usual = has_usual & (columns.day == columns.nominal) & (columns.status == _EXPECTED)
-        sentences = [usual[number] for number in columns.origin.tolist()]
         others = np.flatnonzero(~is_usual)
-        for row, day, nominal, number, status, amount in zip(
-            others.tolist(), *(column[others].tolist() for column in (
-                columns.day, columns.nominal, columns.origin, columns.status, columns.amount,
-            )), strict=True,
-        ):  # fmt: skip
-            origin = origins[number]
+        codes = columns.origin.copy()
+        codes[others] = np.arange(len(others)) + len(usual)
+        return [*usual, *self._unusual(events, others, takes_what_is_owed)], codes
+
+    def _unusual(self, events: EventTable, rows: Column, takes_what_is_owed: list[bool]) -> Iterator[str]:
+        """The sentences of some events, each by itself."""
+        columns, origins = events.columns, events.origins
+        told_by = (columns.day, columns.nominal, columns.origin, columns.status, columns.amount)
+        for day, nominal, number, status, amount in zip(*(column[rows].tolist() for column in told_by), strict=True):
+            origin, is_past_due = origins[number], status == _PAST_DUE
             if status == _SETTLED:
-                sentences[row] = self._recorded(origin, day, nominal)
+                yield self._recorded(origin, day, nominal)
             elif origin.owner is not None:
                 facts = events.rules.facts[origin.source, origin.owner, day, nominal]
-                sentences[row] = self._made(origin, facts, nominal, day, status == _PAST_DUE)
+                yield self._made(origin, facts, nominal, day, is_past_due)
             elif takes_what_is_owed[number]:
-                sentences[row] = self._paid_back(origin, nominal, status == _PAST_DUE, abs(amount))
+                yield self._paid_back(origin, nominal, is_past_due, abs(amount))
             else:
-                sentences[row] = self._planned(origin, nominal, status == _PAST_DUE)
-        return sentences
+                yield self._planned(origin, nominal, is_past_due)
 
     def _usual(self, origin: Origin) -> str:
         """What every event of an origin has that lands on its nominal day; empty where they have not one."""
