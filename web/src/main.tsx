@@ -7,6 +7,7 @@ import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Frame } from "./app/Frame";
 import { Failed } from "./app/lost/Failed";
 import { Lost } from "./app/lost/Lost";
+import { firstPages } from "./app/places";
 import { Ahead } from "./places/ahead/Ahead";
 import { queries } from "./shared/api/queries";
 import { ToastProvider } from "./shared/kit/Toast";
@@ -60,9 +61,9 @@ const router = createBrowserRouter([
         path: "ahead/worth",
         lazy: async () => ({ Component: (await import("./places/ahead/years/NetWorth")).NetWorth }),
       },
-      { path: "settle", lazy: async () => ({ Component: (await import("./places/settle/Settle")).Settle }) },
-      { path: "flows", lazy: async () => ({ Component: (await import("./places/flows/Flows")).Flows }) },
-      { path: "debts", lazy: async () => ({ Component: (await import("./places/debts/Debts")).Debts }) },
+      { path: "settle", lazy: async () => ({ Component: await firstPages.settle() }) },
+      { path: "flows", lazy: async () => ({ Component: await firstPages.flows() }) },
+      { path: "debts", lazy: async () => ({ Component: await firstPages.debts() }) },
       { path: "debts/try", lazy: async () => ({ Component: (await import("./places/debts/loan/TryLoan")).TryLoan }) },
       { path: "debts/way-out", lazy: async () => ({ Component: (await import("./places/debts/way/WayOut")).WayOut }) },
       {
@@ -90,7 +91,7 @@ const router = createBrowserRouter([
         path: "debts/:id/escrow",
         lazy: async () => ({ Component: (await import("./places/debts/mortgage/EscrowPage")).EscrowPage }),
       },
-      { path: "review", lazy: async () => ({ Component: (await import("./places/review/Review")).Review }) },
+      { path: "review", lazy: async () => ({ Component: await firstPages.review() }) },
       {
         path: "review/months",
         lazy: async () => ({ Component: (await import("./places/review/months/ReviewMonths")).ReviewMonths }),
@@ -114,7 +115,7 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./places/review/Changes")).Changes }),
       },
       { path: "review/tags", lazy: async () => ({ Component: (await import("./places/review/TaxYear")).TaxYear }) },
-      { path: "accounts", lazy: async () => ({ Component: (await import("./places/accounts/Accounts")).Accounts }) },
+      { path: "accounts", lazy: async () => ({ Component: await firstPages.accounts() }) },
       {
         path: "accounts/:id",
         lazy: async () => ({ Component: (await import("./places/accounts/Register")).Register }),

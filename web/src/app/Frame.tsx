@@ -1,9 +1,11 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { useDueCount } from "@/places/settle/useSettle";
+import { useWaitingLines } from "@/places/settle/useWaitingLines";
 import { isShutOut } from "@/shared/api/client";
 import { useAccounts, useHousehold, useUndo } from "@/shared/api/hooks";
 import { setWriting } from "@/shared/format";
+import { useIsCalm } from "@/shared/hooks/useIsCalm";
 import { useIsPhone } from "@/shared/hooks/useIsPhone";
 import { useNews } from "@/shared/hooks/useNews";
 import { useShortcuts } from "@/shared/hooks/useShortcuts";
@@ -15,7 +17,7 @@ import { FaultBar } from "./FaultBar";
 import { Head } from "./Head";
 import { NotRunning } from "./lost/NotRunning";
 import { OpenSlip } from "./OpenSlip";
-import { PLACES } from "./places";
+import { loadFirstPages, PLACES } from "./places";
 import { RecordButton } from "./RecordButton";
 import { TidelineBand } from "./TidelineBand";
 import { useAgreement } from "./useAgreement";
@@ -114,7 +116,7 @@ function Shell() {
 /** The places: hanging from the tideline, or at the bottom of a phone. */
 function Tabs() {
   const view = useView();
-  const due = useDueCount();
+  const due = useAtHand();
   return (
     <nav
       aria-label="Places"
@@ -140,6 +142,16 @@ function Tabs() {
       ))}
     </nav>
   );
+}
+
+/** How many lines are due. Once the first page stands, what the tabs lead to is brought to hand. */
+function useAtHand(): number {
+  const isCalm = useIsCalm();
+  useWaitingLines(isCalm);
+  useEffect(() => {
+    if (isCalm) void loadFirstPages();
+  }, [isCalm]);
+  return useDueCount(isCalm);
 }
 
 /** How many lines wait in Settle. Its place is kept beside other tabs, so that none moves when it is known. */

@@ -11,8 +11,9 @@ import { DueGroup, type Editing, GROUPS } from "./DueGroup";
 import type { DueActions } from "./DueRow";
 import { SettledToday } from "./SettledToday";
 import { type Due, keyOf, type SettleLine, useDue, useSettleLines } from "./useSettle";
+import { useWaitingLines } from "./useWaitingLines";
 import { useWalking } from "./useWalking";
-import { useWaitingLines, WaitingLines } from "./WaitingLines";
+import { WaitingLines } from "./WaitingLines";
 
 /** The daily five minutes: what is due, one line each, worked off by keys or buttons. */
 export function Settle() {

@@ -1,16 +1,13 @@
 import { type KeyboardEvent, useState } from "react";
 import { SortedAs } from "@/places/accounts/files/SortedAs";
 import { WhatItIs } from "@/places/accounts/files/WhatItIs";
-import { api, type Schemas, server } from "@/shared/api/client";
+import { api, type Schemas } from "@/shared/api/client";
 import { useAccounts, useAct } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 
 type Line = Schemas["WaitingLine"];
 type Decision = Schemas["LineDecision"];
-
-/** The lines of a bank that nobody has decided yet. */
-export const useWaitingLines = () => server.useQuery("get", "/api/bank-lines/waiting");
 
 /** Lines of a bank that nobody has decided yet, worked off by key or button like the rest. */
 export function WaitingLines({ lines, today }: { lines: Line[]; today: string }) {

@@ -1,5 +1,4 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { api, type ChangeRequest, type Schemas, server } from "@/shared/api/client";
 import { useRefresh, useShownTideline } from "@/shared/api/hooks";
 import { changesAsked } from "@/shared/api/queries";
@@ -22,14 +21,9 @@ const DUE = server.queryOptions(
 
 export const useDue = () => useQuery(DUE);
 
-/** How many are due today or past due; what is due is read once the first page stands, and is then at hand. */
-export function useDueCount(): number {
-  const [isTime, setTime] = useState(false);
-  useEffect(() => {
-    const later = setTimeout(() => setTime(true), 1200);
-    return () => clearTimeout(later);
-  }, []);
-  const due = useQuery({ ...DUE, enabled: isTime }).data?.due;
+/** How many are due today or past due. */
+export function useDueCount(isWanted: boolean): number {
+  const due = useQuery({ ...DUE, enabled: isWanted }).data?.due;
   return due?.filter(({ status }) => status === "past_due" || status === "today").length ?? 0;
 }
 

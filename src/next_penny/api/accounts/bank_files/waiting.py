@@ -32,6 +32,8 @@ def read_waiting_lines(home: Home) -> list[WaitingLine]:
     """The lines that wait, the oldest first, each with what it may be."""
     reading = home.reading
     waiting = list(reading.waiting_lines().items())
+    if not waiting:
+        return []
     statements, identified_lines, known = _found(reading, [line for _, line in waiting])
     entries = {entry.id: entry for entry in known.entries}
     answers = []
