@@ -13,6 +13,9 @@ INTERFACE = Path(next_penny.__file__).parent / "interface"
 
 _LONGEST_PATH = 200
 
+# The name of a built file changes with its content. The mark's does not, and a browser asks for it at every page.
+_FOR_GOOD, _FOR_A_DAY, _ASKED_AGAIN = "public, max-age=31536000, immutable", "public, max-age=86400", "no-cache"
+
 _NOT_BUILT = "<!doctype html><title>Next Penny</title><p>The interface is not built yet: run <code>make setup</code>."
 
 router = APIRouter(include_in_schema=False)
@@ -29,8 +32,7 @@ def page(path: str, request: Request) -> Response:
     """A file of the interface, or its page, which finds its own way by the address."""
     file = _file(path)
     if file is not None:
-        lasting = "public, max-age=31536000, immutable" if path.startswith("assets/") else "no-cache"
-        return FileResponse(file, headers={"Cache-Control": lasting})
+        return FileResponse(file, headers={"Cache-Control": _lasting(path)})
     if path.startswith("assets/"):
         raise HTTPException(404)
     index = INTERFACE / "index.html"
@@ -38,6 +40,12 @@ def page(path: str, request: Request) -> Response:
         return HTMLResponse(_NOT_BUILT, status_code=503)
     nonce = escape(request.state.nonce, quote=True)
     return HTMLResponse(index.read_text().replace("__NONCE__", nonce), headers={"Cache-Control": "no-store"})
+
+
+def _lasting(path: str) -> str:
+    if path.startswith("assets/"):
+        return _FOR_GOOD
+    return _FOR_A_DAY if path.endswith((".svg", ".png")) else _ASKED_AGAIN
 
 
 def _file(path: str) -> Path | None:
