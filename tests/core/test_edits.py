@@ -165,6 +165,9 @@ def test_one_date_is_set_otherwise_and_as_planned_again() -> None:
     ending = replace(RENT, until=date(2027, 4, 30))
     with pytest.raises(PlanError, match="ends on April 30, 2027"):
         change_one_off(MOMENT, ending, nominal, {"moved_to": date(2027, 5, 1)})
+    # What was moved before the flow was ended may still be left out.
+    late = replace(change_one_off(MOMENT, RENT, nominal, {"moved_to": date(2027, 5, 1)}), until=date(2027, 4, 30))
+    assert change_one_off(MOMENT, late, nominal, {"left_out": True}).changes[0].left_out
 
 
 def test_a_date_and_all_after_it_move_within_their_month() -> None:

@@ -30,7 +30,9 @@ def change_one_off(moment: Moment, flow: Flow, nominal: date, values: Mapping[st
     if existing is None and not _occurs(moment, flow, number):
         raise refused("nominal", f"“{flow.name}” of {full_day(nominal)} is not expected.", "not_expected")
     change = replace(existing or Change(nominal), **(values or {}))  # type: ignore[arg-type]
-    if flow.until is not None and change.moved_to is not None and change.moved_to > flow.until >= nominal:
+    # One that was moved beyond the end before, as where the flow was ended since, may still be left out.
+    moved = change.moved_to if existing is None or change.moved_to != existing.moved_to else None
+    if flow.until is not None and moved is not None and moved > flow.until >= nominal:
         message = f"“{flow.name}” ends on {full_day(flow.until)}: choose a day until then, or let it end later."
         raise refused("moved_to", message, "range")
     if change.hours is not None:
