@@ -1,5 +1,6 @@
 """Business days: weekends and a country's bank holidays (the `holidays` library), and rolling dates off them."""
 
+from collections.abc import Mapping
 from datetime import date
 from functools import lru_cache
 from typing import Literal, NamedTuple
@@ -24,12 +25,11 @@ def known_countries() -> frozenset[str]:
 
 
 class _Openings(NamedTuple):
-    """For every day from `first` to `last`: the nearest open day at or before it, and at or after it."""
+    """For every day from `first` to `last`, the open day that it rolls to, by roll."""
 
     first: int
     last: int
-    before: Days
-    after: Days
+    open_day: Mapping[str, Days]
 
 
 class BusinessCalendar:
@@ -41,18 +41,14 @@ class BusinessCalendar:
 
     def __init__(self, country: str | None) -> None:
         self._country = country
-        nothing = np.empty(0, dtype=np.int64)
-        self._known = _Openings(0, 0, nothing, nothing)
+        self._known = _Openings(0, 0, {})
 
     def roll(self, days: Days, roll: Roll) -> Days:
-        """Where nominal days land; `nearest` takes the earlier on a tie."""
+        """Where nominal days, sorted, land, which are then sorted too; `nearest` takes the earlier on a tie."""
         if roll == "none" or not len(days):
             return days
-        known = self._covering(int(days.min()), int(days.max()))
-        before, after = known.before[days - known.first], known.after[days - known.first]
-        if roll == "before":
-            return before
-        return after if roll == "after" else np.where(days - before <= after - days, before, after)
+        known = self._covering(int(days[0]), int(days[-1]))
+        return known.open_day[roll][days - known.first]
 
     def roll_one(self, day: int, roll: Roll) -> int:
         return int(self.roll(np.array([day], dtype=np.int64), roll)[0])
@@ -82,7 +78,8 @@ class BusinessCalendar:
                         is_open[day - begin] = opens
         before = np.maximum.accumulate(np.where(is_open, days, begin))
         after = np.minimum.accumulate(np.where(is_open, days, end)[::-1])[::-1]
-        return _Openings(begin, end, before, after)
+        nearest = np.where(days - before <= after - days, before, after)
+        return _Openings(begin, end, {"before": before, "after": after, "nearest": nearest})
 
 
 @lru_cache(maxsize=4096)

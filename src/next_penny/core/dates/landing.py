@@ -32,18 +32,20 @@ NOTHING_EXCEPTIONAL = Exceptional()
 def land(
     nominal: Sequence[int], roll: Roll, calendar: BusinessCalendar, exceptional: Exceptional, first: int, last: int
 ) -> Landed:
-    """Where nominal days land, of those that land from `first` to `last` and are not left out."""
+    """Where nominal days, sorted, land, of those that land from `first` to `last` and are not left out."""
     if exceptional.left_out:
         nominal = [day for day in nominal if day not in exceptional.left_out]
     days = np.array(nominal, dtype=np.int64)
     landing = calendar.roll(days, roll)
+    if not exceptional.moved and (not nominal or (first <= landing[0] and landing[-1] <= last)):
+        return Landed(days, landing)
     if exceptional.moved:
         landing = landing.copy()
         for at, day in enumerate(nominal):
             if day in exceptional.moved:
                 landing[at] = exceptional.moved[day]
     inside = (first <= landing) & (landing <= last)
-    return Landed(days, landing) if inside.all() else Landed(days[inside], landing[inside])
+    return Landed(days[inside], landing[inside])
 
 
 def lands_on(nominal: date, roll: Roll, calendar: BusinessCalendar, exceptional: Exceptional) -> date:

@@ -101,7 +101,8 @@ def _monthly(rule: Rule, start: date, lowest: int, end: int) -> Iterator[list[in
     ahead = month_number(date.fromordinal(lowest)) - month
     month += max(0, ahead // step) * step
     last = month_number(date.fromordinal(end))
-    if (days := _same_every_month(rule, start, month, last)) is not None:
+    days = _same_in_months(rule, start, month, last, step) if not rule.by_month else None
+    if days is not None:
         yield days
         return
     for number in range(month, last + 1, step):
@@ -109,11 +110,11 @@ def _monthly(rule: Rule, start: date, lowest: int, end: int) -> Iterator[list[in
             yield _picked(rule, _days_of_month(rule, number, start))
 
 
-def _same_every_month(rule: Rule, start: date, first: int, last: int) -> list[int] | None:
-    """The days of a rule that names days of the month, or one of its first four weekdays; None for any other."""
-    if rule.by_month or rule.by_set_position:
+def _same_in_months(rule: Rule, start: date, first: int, last: int, step: int) -> list[int] | None:
+    """The days of a rule in every `step`-th month, if it names days of the month or one of its first four weekdays."""
+    if rule.by_set_position:
         return None
-    starts, afters = month_bounds(first, last, rule.interval)
+    starts, afters = month_bounds(first, last, step)
     if rule.by_day:
         if rule.by_month_day or len(rule.by_day) > 1 or not 1 <= rule.by_day[0][0] <= 4:
             return None
@@ -178,6 +179,12 @@ def _yearly(rule: Rule, start: date, lowest: int, end: int) -> Iterator[list[int
     step = rule.interval
     year = start.year + max(0, (date.fromordinal(lowest).year - start.year) // step) * step
     months = rule.by_month or (range(1, 13) if rule.by_month_day or rule.by_day else (start.month,))
+    if len(months) == 1:
+        last = date.fromordinal(end).year * 12 + months[0] - 1
+        same = _same_in_months(rule, start, year * 12 + months[0] - 1, last, 12 * step)
+        if same is not None:
+            yield same
+            return
     for number in range(year, date.fromordinal(end).year + 1, step):
         january = number * 12
         if rule.by_day and not rule.by_month and not rule.by_month_day:

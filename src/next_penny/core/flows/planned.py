@@ -115,9 +115,10 @@ def blocks_of(moment: Moment, maker: Maker, until: int) -> tuple[Block, ...]:
 def _blocks(maker: Maker, coming: Occurrences, now: int) -> Iterator[Block]:
     if not len(coming.landing):
         return
-    past = coming.landing < now
-    days = np.maximum(coming.landing, now)
-    groups: list[tuple[Mask | None, bool]] = [(None, False)] if not past.any() else [(past, True), (~past, False)]
+    days, groups = coming.landing, list[tuple[Mask | None, bool]]([(None, False)])
+    if days.min() < now:
+        past, days = days < now, np.maximum(days, now)
+        groups = [(past, True), (~past, False)]
     for account, amount, mine in maker.postings(coming, days):
         for rows, is_past_due in groups:
             wanted = rows if mine is None else mine if rows is None else rows & mine

@@ -172,7 +172,8 @@ class _Movements:
         names = {name: rank for rank, name in enumerate(sorted({origin.name for origin in self._origins}))}
         rank = np.array([names[origin.name] for origin in self._origins], dtype=np.int64)
         order = np.lexsort((account, rank[origin], -np.abs(amount), self._places(amount), day))
-        order = order[(amount != 0)[order]]
+        if not amount.all():
+            order = order[amount[order] != 0]
         day, nominal, amount, account, origin, status = (
             column[order] for column in (day, nominal, amount, account, origin, status)
         )
