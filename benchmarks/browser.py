@@ -98,7 +98,9 @@ def settling(page: Page, address: str) -> tuple[list[float], list[float]]:
             pass
         page.wait_for_load_state("networkidle")
         opened.append(page.evaluate(OPEN))
-        page.wait_for_load_state("networkidle")
+        # The lines that are not in sight are drawn after those that are: a person reads in between.
+        page.locator("[data-due]").nth(DUE_LINES - SETTLED).wait_for(state="attached")
+        page.wait_for_timeout(500)
         settled.append(page.evaluate(SETTLE))
     return opened, settled
 

@@ -52,14 +52,18 @@ export function useFocusKept() {
 /** Where one was last, as far as that is still there; else what now stands where one was. */
 function whereTo(places: Place[], there: HTMLElement[]): HTMLElement | undefined {
   for (const { element, name } of places.toReversed()) {
-    const same = element.isConnected ? element : there.find((reachable) => name !== "" && nameOf(reachable) === name);
+    const isSame = (reachable: HTMLElement) => name !== "" && nameOf(reachable) === name && isSeen(reachable);
+    const same = element.isConnected ? element : there.find(isSame);
     if (same) return same;
   }
-  return there[Math.min(Math.max(0, places.at(-1)?.at ?? 0), there.length - 1)];
+  const at = Math.max(0, places.at(-1)?.at ?? 0);
+  return there.slice(at).find(isSeen) ?? there.slice(0, at).findLast(isSeen);
 }
 
-const reached = (page: HTMLElement) =>
-  [...page.querySelectorAll<HTMLElement>(REACHED)].filter((reachable) => reachable.getClientRects().length > 0);
+const reached = (page: HTMLElement) => [...page.querySelectorAll<HTMLElement>(REACHED)];
+
+// Asked of few only: where it is not known yet, the page is laid out to tell.
+const isSeen = (reachable: HTMLElement) => reachable.getClientRects().length > 0;
 
 const nameOf = (element: HTMLElement) =>
   element.matches(REACHED) ? element.getAttribute("aria-label") || element.textContent || "" : "";
