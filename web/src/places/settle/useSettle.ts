@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { replaceEqualDeep, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type ChangeRequest, type Schemas, server } from "@/shared/api/client";
 import { useRefresh, useShownTideline } from "@/shared/api/hooks";
 import { changesAsked } from "@/shared/api/queries";
@@ -11,12 +11,21 @@ type Shown = ReturnType<ReturnType<typeof useShownTideline>>;
 
 export const keyOf = (line: { flow: string; nominal: string }) => `${line.flow}/${line.nominal}`;
 
+type Answer = Schemas["SettleAnswer"];
+
+/** What was read, with the lines that are as before as the same objects, wherever they stand: only others are drawn. */
+export function withLinesAsBefore(before: unknown, read: unknown): unknown {
+  const answer = read as Answer;
+  const lines = new Map((before as Answer | undefined)?.due.map((line) => [keyOf(line), line]));
+  return { ...answer, due: answer.due.map((line) => replaceEqualDeep(lines.get(keyOf(line)), line)) };
+}
+
 const DUE = server.queryOptions(
   "get",
   "/api/settle",
   {},
   // What was read a moment ago is shown as it is; every change has it read afresh.
-  { staleTime: 5000 },
+  { staleTime: 5000, structuralSharing: withLinesAsBefore },
 );
 
 export const useDue = () => useQuery(DUE);
@@ -40,7 +49,7 @@ export function useSettleLines() {
       // A form stays, with what was typed, until the app has taken it.
       if (whenDone) return place;
       const gone = new Set(lines.filter((line) => !line.part && line.do !== "put_off").map(keyOf));
-      client.setQueryData<Schemas["SettleAnswer"]>(
+      client.setQueryData<Answer>(
         DUE.queryKey,
         (before) => before && { ...before, due: before.due.filter((line) => !gone.has(keyOf(line))) },
       );
