@@ -2,7 +2,11 @@
 // Answers of the app itself (/api) are never kept: amounts on the screen are always from the household's file.
 const SHELL = "shell-v1";
 
-self.addEventListener("install", () => self.skipWaiting());
+self.addEventListener("install", (event) => {
+  // Nor does asking for them wait for this worker, where a browser lets its requests pass it by.
+  event.addRoutes?.({ condition: { urlPattern: { pathname: "/api/*" } }, source: "network" });
+  self.skipWaiting();
+});
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
 
 self.addEventListener("fetch", (event) => {
