@@ -183,7 +183,8 @@ function foldoutsOf(ahead: AheadAnswer, names: Map<string, string>, debts: Set<s
   const low = accounts.flatMap(({ id, currency, stretches }): Foldout[] => {
     const ofAccount = ahead.shallows.filter((shallow) => shallow.account === id);
     const below = stretches.find((stretch) => stretch.below === "floor");
-    const causes = ofAccount.length === 1 ? "What takes it down" : `All ${ofAccount.length} low stretches`;
+    const several = ofAccount.length === 2 ? "Both low stretches" : `All ${ofAccount.length} low stretches`;
+    const causes = ofAccount.length === 1 ? "What takes it down" : several;
     return [
       ...(below
         ? [

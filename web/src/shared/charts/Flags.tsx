@@ -16,7 +16,31 @@ interface Props {
   bottom: number;
 }
 
+// No line is so wide as this many pixels a character, and none is given less room than most need.
+const CHARACTER_WIDTH = 6.5;
 const TEXT_WIDTH = 172;
+
+interface Flag {
+  low: Low;
+  text: string;
+  /** Where the day is, and the middle of what is written above it. */
+  at: number;
+  middle: number;
+  width: number;
+}
+
+/** What is written at a low point, within the picture, and right of today. */
+export function flagOf(
+  low: Low,
+  { scales, width, currency, today }: Omit<Props, "lows" | "months" | "marks" | "bottom">,
+) {
+  const room = low.headroom < 0 ? `${money(-low.headroom, currency)} short` : money(low.balance, currency);
+  const text = `${dayText(low.date, today)} · ${room}`;
+  const own = Math.max(TEXT_WIDTH, text.length * CHARACTER_WIDTH);
+  const at = scales.x(dayNumber(low.date) + 0.5);
+  const left = scales.x(dayNumber(today) + 1) + 4;
+  return { low, text, at, middle: Math.max(left + own / 2, Math.min(at, width - own / 2)), width: own };
+}
 
 /** How likely it breaks the floor in the month of a low point, where that may be. */
 function Odds(props: { months: Schemas["MonthChanceModel"][]; low: Low; at: number; colour: string }) {
@@ -39,15 +63,14 @@ function Odds(props: { months: Schemas["MonthChanceModel"][]; low: Low; at: numb
 }
 
 /** The low points ahead, the lowest first, as many as fit beside one another. */
-export function Flags({ lows, months, currency, today, scales, width, marks, bottom }: Props) {
+export function Flags({ lows, months, marks, bottom, ...picture }: Props) {
+  const { scales, width } = picture;
   const byDepth = [...lows].sort((one, other) => one.headroom - other.headroom);
-  const placed: { low: Low; at: number; left: number }[] = [];
-  const nowEnds = scales.x(dayNumber(today) + 1);
+  const placed: Flag[] = [];
   for (const low of byDepth) {
-    const at = scales.x(dayNumber(low.date) + 0.5);
-    const left = Math.max(nowEnds + 4, Math.min(at - TEXT_WIDTH / 2, width - TEXT_WIDTH));
-    if (placed.length < 4 && placed.every((other) => Math.abs(other.left - left) > TEXT_WIDTH + 8))
-      placed.push({ low, at, left });
+    const flag = flagOf(low, picture);
+    const isFree = (other: Flag) => Math.abs(other.middle - flag.middle) > (other.width + flag.width) / 2 + 8;
+    if (placed.length < 4 && placed.every(isFree)) placed.push(flag);
   }
   return (
     <g fontSize="13.5">
@@ -72,17 +95,16 @@ export function Flags({ lows, months, currency, today, scales, width, marks, bot
           </g>
         );
       })}
-      {placed.map(({ low, at, left }) => {
+      {placed.map(({ low, text, at, middle }) => {
         const colour = low.headroom < 0 ? "var(--rust)" : "var(--ink)";
-        const room = low.headroom < 0 ? `${money(-low.headroom, currency)} short` : `${money(low.balance, currency)}`;
         return (
           <g key={low.date}>
             <line x1={at} x2={at} y1="19" y2={scales.y(low.balance)} stroke={colour} strokeWidth="1" opacity="0.6" />
             <circle cx={at} cy={scales.y(low.balance)} r="3.5" fill="var(--paper)" stroke={colour} strokeWidth="1.6" />
-            <text x={left + TEXT_WIDTH / 2} y="14" textAnchor="middle" fill={colour} className="font-semibold">
-              {dayText(low.date, today)} · {room}
+            <text x={middle} y="14" textAnchor="middle" fill={colour} className="font-semibold">
+              {text}
             </text>
-            <Odds months={months} low={low} at={left + TEXT_WIDTH / 2} colour={colour} />
+            <Odds months={months} low={low} at={middle} colour={colour} />
           </g>
         );
       })}
