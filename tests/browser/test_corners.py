@@ -43,6 +43,32 @@ def test_several_lines_are_settled_at_once_and_taken_back(page: Page, demo: str)
     expect(page.get_by_role("heading", name="Flute lessons", exact=True)).to_be_visible()
 
 
+def test_a_step_in_a_long_list_lays_out_no_more_than_in_a_short_one(page: Page, demo: str) -> None:
+    plan = get(page, f"{demo}/api/plan")
+    much = [{"id": f"due{number}", "name": f"Bill {number}", "kind": "bill", "amount": 5000 + number,
+             "dates": ["2027-03-01"], "from_account": "joint", "start": "2027-03-01"} for number in range(120)]  # fmt: skip
+    assert page.request.put(f"{demo}/api/plan", data={**plan, "flows": [*plan["flows"], *much]}).ok
+    page.goto(f"{demo}/settle")
+    rows = page.locator("[data-due]")
+    expect(rows.nth(120)).to_be_attached()
+    rows.first.focus()
+    counted = page.context.new_cdp_session(page)
+    counted.send("Performance.enable")
+
+    def layouts() -> float:
+        metrics = counted.send("Performance.getMetrics")["metrics"]
+        return next(float(metric["value"]) for metric in metrics if metric["name"] == "LayoutCount")
+
+    before = layouts()
+    for row in range(1, 4):
+        page.keyboard.press("ArrowDown")
+        expect(rows.nth(row)).to_be_focused()
+    assert layouts() - before < 60
+    # What goes takes the focus to what then stands there.
+    page.keyboard.press("Enter")
+    expect(rows.nth(3)).to_be_focused()
+
+
 def test_settled_from_another_account(page: Page, demo: str) -> None:
     page.goto(f"{demo}/settle")
     row = page.locator("li", has=page.get_by_role("group", name=re.compile("Fuel")))
@@ -193,11 +219,20 @@ def test_two_windows_see_the_same_household(page: Page, served: Served, tmp_path
 def test_an_app_that_was_stopped_is_said_to_be_and_goes_on_when_it_is_back(page: Page, demo: str) -> None:
     page.goto(f"{demo}/ahead")
     expect(page.get_by_role("region", name="Run of days")).to_be_visible()
+    page.goto(f"{demo}/ahead?slip=flow:gran")
+    page.get_by_label("Amount (USD)").fill("123.45")
     page.context.set_offline(True)
-    page.get_by_role("link", name="Accounts").click()
-    expect(page.get_by_role("heading", name="The app is not running.")).to_be_visible()
+    said = page.get_by_role("alert").filter(has_text="The app is not running.")
+    expect(said).to_be_visible()
     page.context.set_offline(False)
-    expect(page.get_by_role("heading", name="Accounts", exact=True)).to_be_visible()
+    expect(said).to_have_count(0)
+    expect(page.get_by_label("Amount (USD)")).to_have_value("123.45")
+    # A page whose figures were not read yet has nothing to show until then.
+    page.context.set_offline(True)
+    page.get_by_role("link", name="Debts").click()
+    expect(said).to_be_visible()
+    page.context.set_offline(False)
+    expect(page.get_by_role("heading", name="Debts", exact=True)).to_be_visible()
 
 
 def test_where_the_network_beyond_the_house_goes_reading_and_saving_go_on(page: Page, demo: str) -> None:

@@ -38,6 +38,13 @@ export class Refused extends Error {
   }
 }
 
+/** A request that nobody answered: the app is not running, or cannot be reached. */
+export class NoAnswer extends Error {
+  constructor() {
+    super("The app does not answer. Is it still running?");
+  }
+}
+
 /** What a refusal says of a field, wherever that stands in what was sent. */
 export const refusalOf = (error: unknown, field: string): string | undefined =>
   error instanceof Refused ? error.details.find(({ loc }) => loc.includes(field))?.msg : undefined;
@@ -70,7 +77,7 @@ interface Answered {
 async function answered(request: Promise<Answered>): Promise<Answered> {
   const answer = await request.catch((cause) => {
     if (cause instanceof DOMException && cause.name === "AbortError") throw cause;
-    throw new Error("The app does not answer. Is it still running?");
+    throw new NoAnswer();
   });
   const { data, error, response } = answer;
   if (data) remember(data);
