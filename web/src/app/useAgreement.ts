@@ -20,7 +20,7 @@ export function useAgreement() {
     let known: Schemas["ChangeNumber"] | null = null;
     let isAsking = false;
     let unanswered = 0;
-    const isSilent = (is: boolean) => client.setQueryData(SILENT, is);
+    const setSilent = (isSilent: boolean) => client.setQueryData(SILENT, isSilent);
     const ask = async () => {
       if (document.visibilityState !== "visible" || isAsking) return;
       isAsking = true;
@@ -28,10 +28,10 @@ export function useAgreement() {
         const data = await api.get("/api/change-number");
         client.setQueryData(["fault"], { fault: data.fault, notices: data.notices });
         const wasSilent = unanswered >= MOST_UNANSWERED;
-        unanswered = 0;
-        isSilent(false);
+        setSilent(false);
         // What this window is changing just now is read afresh by itself.
         if (client.isMutating() > 0) return;
+        unanswered = 0;
         const isOther = wasSilent || known?.today !== data.today || known?.fault !== data.fault;
         const isNews = known && (isOther || !isAllOwn(known.number, data.number));
         known = data;
@@ -39,7 +39,7 @@ export function useAgreement() {
       } catch (error) {
         if (error instanceof NoAnswer) {
           unanswered += 1;
-          if (unanswered >= MOST_UNANSWERED) isSilent(true);
+          if (unanswered >= MOST_UNANSWERED) setSilent(true);
         }
         // Where it made a mistake, what is asked for next says so.
         if (!isShutOut(error)) return;
