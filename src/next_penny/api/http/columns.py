@@ -86,14 +86,13 @@ def _in_turn(type_: Any, columns: Sequence[Sequence[str]], end: str) -> Written:
 
 def _texts(key: str, type_: Any, column: Sequence[Any] | Numbers | Coded) -> list[Sequence[str]]:
     """A column as JSON text with its key: one text a row, or for numbers the key and the number."""
-    if isinstance(column, Coded):
-        write = _writer(type_)
-        texts = np.array([key + write(value) for value in column.values], dtype=object)
-        return [texts[np.asarray(column.codes, dtype=np.int64)].tolist()]
-    if type_ is int:
+    if type_ is int and not isinstance(column, Coded):
         numbers = _numbers(column)
         return [[key] * len(numbers), numbers]
     write = _writer(type_)
+    if isinstance(column, Coded):
+        texts = np.array([key + write(value) for value in column.values], dtype=object)
+        return [texts[np.asarray(column.codes, dtype=np.int64)].tolist()]
     known = {value: key + write(value) for value in set(column)}
     return [[known[value] for value in column]]
 

@@ -32,8 +32,8 @@ interface Flag {
 /** What is written at a low point, within the picture, and right of today. */
 export function flagOf(
   low: Low,
-  { scales, width, currency, today }: Omit<Props, "lows" | "months" | "marks" | "bottom">,
-) {
+  { scales, width, currency, today }: Pick<Props, "scales" | "width" | "currency" | "today">,
+): Flag {
   const room = low.headroom < 0 ? `${money(-low.headroom, currency)} short` : money(low.balance, currency);
   const text = `${dayText(low.date, today)} · ${room}`;
   const own = Math.max(TEXT_WIDTH, text.length * CHARACTER_WIDTH);
