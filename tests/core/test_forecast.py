@@ -6,8 +6,9 @@ from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 
+import numpy as np
 from households import ACCOUNTS, TODAY, Document, amounts, documents, read
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from ledger import Ledger
 from seen import seen, whys
@@ -19,6 +20,7 @@ from next_penny.core.flows.assumed import with_assumed
 from next_penny.core.forecast.low_points import lowest, stretches, top_ups
 from next_penny.core.forecast.outlook import next_payday
 from next_penny.core.forecast.projection import AccountRun, Forecast, project
+from next_penny.core.forecast.running import running
 from next_penny.core.forecast.tideline import recorded_levels, tideline
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.changes import PlanChange, apply
@@ -60,6 +62,30 @@ def test_the_forecast_is_what_a_walk_over_every_day_finds(document: Document) ->
             span = [by_day[date.fromordinal(day)] for day in range(stretch.first, stretch.last + 1)]
             assert stretch.balance == min(span) == by_day[date.fromordinal(stretch.deepest)]
             assert stretch.short_by == (floor if stretch.below == "floor" else cushion) - min(span)
+
+
+HUGE = 2**61
+
+
+@given(st.lists(st.tuples(st.integers(0, 3), st.integers(0, 2), st.integers(-HUGE, HUGE)), max_size=12))
+def test_each_account_adds_up_by_itself_even_where_all_together_leave_64_bits(
+    moved: list[tuple[int, int, int]],
+) -> None:
+    moved.sort(key=lambda movement: movement[0])
+    starts = (5, -7, 0)
+    after, low, ends = list[int](), list[int](), [dict[int, int]() for _ in starts]
+    for at, (day, account, _) in enumerate(moved):
+        mine = [(on, amount) for on, of, amount in moved[: at + 1] if of == account]
+        today = [amount for on, of, amount in moved if of == account and on == day]
+        after.append(starts[account] + sum(amount for _, amount in mine))
+        before = starts[account] + sum(amount for on, amount in mine if on < day)
+        low.append(before + sum(amount for amount in today if amount < 0))
+        ends[account][day] = after[-1]
+    assume(all(abs(balance) < 2**63 for balance in (*after, *low)))
+    days, accounts, amounts = np.array(moved, dtype=np.int64).reshape(-1, 3).T
+    found = running(accounts, days, amounts, starts)
+    assert (found.balance.tolist(), found.intraday_low.tolist()) == (after, low)
+    assert [dict(zip(end.days.tolist(), end.balances.tolist(), strict=True)) for end in found.day_ends] == ends
 
 
 @given(documents())

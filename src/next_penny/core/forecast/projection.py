@@ -22,10 +22,13 @@ from next_penny.core.flows.allowances import allowance_blocks
 from next_penny.core.flows.kinds.maker import Source, maker_of
 from next_penny.core.flows.planned import Block, blocks_of
 from next_penny.core.forecast.events import Column, EventColumns, EventTable, Origin
+from next_penny.core.forecast.running import DayEnds, running
 from next_penny.core.plan.accounts import Account
 from next_penny.core.problems import go_on
 
 _SETTLED, _PAST_DUE, _EXPECTED = range(3)
+# A day's number and the place of a movement within that day fit into one 64-bit integer.
+_PLACE_BITS = 32
 
 
 _NO_NOMINAL = 0
@@ -102,8 +105,10 @@ def project(moment: Moment, until: date, accounts: Sequence[str] | None = None) 
     rules = acted(moment, end)
     _add_acted(movements, moment, rules)
     starts = [start_of(moment, account) for account in chosen]
-    events = movements.table([start.balance for start in starts], rules)
-    runs = tuple(_run(moment, until, account, start, events) for account, start in zip(chosen, starts, strict=True))
+    events, day_ends = movements.table([start.balance for start in starts], rules)
+    runs = tuple(
+        _run(moment, until, account, start, ends) for account, start, ends in zip(chosen, starts, day_ends, strict=True)
+    )
     return Forecast(moment.aside, until, runs, events)
 
 
@@ -161,54 +166,52 @@ class _Movements:
                 self._blocks.append(block)
                 self._labels.append((self.accounts[block.account], number, row_status))
 
-    def table(self, starts: list[int], rules: Acted) -> EventTable:
-        """Sort the movements, and give each its running balance and its day's low; `starts` are in accounts' order."""
+    def table(self, starts: list[int], rules: Acted) -> tuple[EventTable, list[DayEnds]]:
+        """Sort the movements, and give each its running balance and its day's low; `starts` are in accounts' order.
+
+        Also what each account holds at the end of the days on which something moves on it.
+        """
+        blocks, labels = self._by_name()
         day, nominal, amount = (
-            _joined([getattr(block, name) for block in self._blocks]) for name in ("day", "nominal", "amount")
+            _joined([getattr(block, name) for block in blocks]) for name in ("day", "nominal", "amount")
         )
-        lengths = [len(block.day) for block in self._blocks]
-        labels = np.array(self._labels, dtype=np.int64).reshape(-1, 3)
-        account, origin, status = np.repeat(labels, lengths, axis=0).T
-        names = {name: rank for rank, name in enumerate(sorted({origin.name for origin in self._origins}))}
-        rank = np.array([names[origin.name] for origin in self._origins], dtype=np.int64)
-        order = np.lexsort((account, rank[origin], -np.abs(amount), self._places(amount), day))
+        lengths = [len(block.day) for block in blocks]
+        account, origin, status = (np.repeat(column, lengths) for column in labels.T)
+        # Where day, place and size are the same, the order of the blocks stands: by name.
+        order = np.lexsort((-np.abs(amount), day << _PLACE_BITS | _places(blocks, amount)))
         if not amount.all():
             order = order[amount[order] != 0]
         day, nominal, amount, account, origin, status = (
             column[order] for column in (day, nominal, amount, account, origin, status)
         )
-        balance, low = np.empty_like(amount), np.empty_like(amount)
-        for number, start in enumerate(starts):
-            mine = np.flatnonzero(account == number)
-            balance[mine], low[mine] = _running(day[mine], amount[mine], start)
+        balance, low, day_ends = running(account, day, amount, starts)
         columns = EventColumns(day, nominal, account, origin, status, amount, balance, low)
-        return EventTable(tuple(self.accounts), tuple(self._origins), columns, rules)
+        return EventTable(tuple(self.accounts), tuple(self._origins), columns, rules), day_ends
 
-    def _places(self, amount: Column) -> Column:
-        """Within a day: money in, money out, and then what depends on balances, in the order in which it was made."""
-        out: Column = (amount < 0).astype(np.int64)
-        begin = 0
-        for block in self._blocks:
-            end = begin + len(block.day)
-            if block.late is not None:
-                out[begin:end] = block.late + 2
-            begin = end
-        return out
+    def _by_name(self) -> tuple[list[Block], Column]:
+        """The blocks and their labels in order of the movement's name, then of the account."""
+        names = [origin.name for origin in self._origins]
+        order = sorted(
+            range(len(self._blocks)), key=lambda place: (names[self._labels[place][1]], self._labels[place][0])
+        )
+        labels = np.array([self._labels[place] for place in order], dtype=np.int64).reshape(-1, 3)
+        return [self._blocks[place] for place in order], labels
+
+
+def _places(blocks: Sequence[Block], amount: Column) -> Column:
+    """Within a day: money in, money out, and then what depends on balances, in the order in which it was made."""
+    places: Column = (amount < 0).astype(np.int64)
+    begin = 0
+    for block in blocks:
+        end = begin + len(block.day)
+        if block.late is not None:
+            places[begin:end] = block.late + 2
+        begin = end
+    return places
 
 
 def _joined(columns: list[Column]) -> Column:
     return np.concatenate(columns) if columns else np.empty(0, dtype=np.int64)
-
-
-def _running(day: Column, amount: Column, start: int) -> tuple[Column, Column]:
-    """One account's balance after each movement, and each day's balance if money out left before money in."""
-    balance = start + np.cumsum(amount)
-    if not len(day):
-        return balance, balance
-    firsts = np.flatnonzero(np.concatenate(([True], day[1:] != day[:-1])))
-    opening = balance[firsts] - amount[firsts]
-    low = opening + np.add.reduceat(np.minimum(amount, 0), firsts)
-    return balance, np.repeat(low, np.diff(np.append(firsts, len(day))))
 
 
 def _add_recorded(movements: _Movements, moment: Moment, until: date) -> None:
@@ -230,17 +233,14 @@ def _add_recorded(movements: _Movements, moment: Moment, until: date) -> None:
 
 def _add_acted(movements: _Movements, moment: Moment, rules: Acted) -> None:
     alike: defaultdict[_Alike, list[tuple[int, int, int, int]]] = defaultdict(list)
-    firsts: dict[_Alike, Generated] = {}
     for place, made in enumerate(rules.made):
-        for account, amount in made.legs:
-            key = (account, made.flow, made.source, made.owner, made.is_past_due)
-            rows = alike[key]
-            if not rows:
-                firsts[key] = made
-            rows.append((made.day, made.nominal, amount, place))
-    for key, first in firsts.items():
-        day, nominal, amount, late = np.array(alike[key], dtype=np.int64).T
-        movements.add([Block(key[0], day, nominal, amount, first.is_past_due, late)], _origin_of(moment, first))
+        day, source, owner, flow, nominal, legs, _, is_past_due = made
+        for account, amount in legs:
+            alike[account, flow, source, owner, is_past_due].append((day, nominal, amount, place))
+    for (account, *_), rows in alike.items():
+        days, nominals, amounts, late = np.array(rows, dtype=np.int64).T
+        first = rules.made[rows[0][-1]]
+        movements.add([Block(account, days, nominals, amounts, first.is_past_due, late)], _origin_of(moment, first))
 
 
 def _origin_of(moment: Moment, made: Generated) -> Origin:
@@ -250,15 +250,11 @@ def _origin_of(moment: Moment, made: Generated) -> Origin:
     return Origin(made.flow, name, None, made.source, made.owner)
 
 
-def _run(moment: Moment, until: date, account: Account, start: Start, events: EventTable) -> AccountRun:
-    columns = events.columns
-    mine = np.flatnonzero(columns.account == events.accounts.index(account.id))
-    day, balance = columns.day[mine], columns.balance[mine]
-    ends = np.flatnonzero(np.append(day[1:] != day[:-1], True)) if len(day) else mine
-    days, balances = day[ends], balance[ends]
+def _run(moment: Moment, until: date, account: Account, start: Start, ends: DayEnds) -> AccountRun:
+    days, balances = ends
     if start.day <= until.toordinal() and (not len(days) or days[0] > start.day):
-        days, balances = np.insert(days, 0, start.day), np.insert(balances, 0, start.balance)
-    changed = np.append(True, balances[1:] != balances[:-1])[: len(balances)]
+        days, balances = np.concatenate(([start.day], days)), np.concatenate(([start.balance], balances))
+    changed = np.concatenate(([True], balances[1:] != balances[:-1]))[: len(balances)]
     is_open = account.opening.date <= moment.today
     today_balance = start.balance + moment.books.recorded_on(account.id, moment.today) if is_open else 0
     return AccountRun(account, today_balance, days[changed], balances[changed], is_open)
