@@ -4,10 +4,9 @@ Regulation Z would leave out of a cycle's interest what was repaid in time after
 residual interest after a payment in full; both are simplified away, as the rules say.
 """
 
-from collections.abc import Container, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from datetime import date
 from fractions import Fraction
-from itertools import count
 from typing import Generic, NamedTuple
 
 from next_penny.core.accounts.generated import Act, Facts, Generated, Made, Passed, Step, Walked
@@ -31,10 +30,9 @@ def closing_in(terms: CardTerms, month: int) -> int:
 
 def closings(terms: CardTerms, first: int) -> Iterator[int]:
     """The closing days from a day on."""
-    for month in count(month_number(date.fromordinal(first))):
-        if month >= LAST_YEAR * 12:
-            return
-        if (closing := closing_in(terms, month)) >= first:
+    for month in range(month_number(date.fromordinal(first)), LAST_YEAR * 12):
+        closing = clipped_day(month, terms.closing_day)
+        if closing >= first:
             yield closing
 
 
@@ -93,10 +91,9 @@ class Statement(NamedTuple):
 
 def minimum_of(terms: CardTerms, owed: int, interest: int) -> int:
     """The least that a statement asks for."""
-    percent, scale = terms.minimum_share
-    share = rounded_quotient(percent * owed, 100 * scale)
-    asked = share + (interest if terms.minimum.plus_interest else 0)
-    return min(owed, max(terms.minimum.floor, asked))
+    (percent, scale), minimum = terms.minimum_share, terms.minimum
+    asked = rounded_quotient(percent * owed, 100 * scale) + (interest if minimum.plus_interest else 0)
+    return min(owed, max(minimum.floor, asked))
 
 
 def wanted(terms: CardTerms, statement: Statement, change: StatementChange | None) -> tuple[int, str]:
@@ -123,10 +120,14 @@ class CardDays(Generic[Made]):
         assert account.card is not None
         self.account, self.terms = account, account.card
         self.opened = account.opening.date.toordinal()
-        self._paid_from = accounts.get(self.terms.from_account or "")
         self._order, self._passed = order, passed
         self._payment_flow, self._interest_flow = payment_id(account.id), interest_id(account.id)
+        self._paid_days, self._charged = passed.of(self._payment_flow), passed.of(self._interest_flow)
         self._before: dict[int, int] = {}
+        known, payer = account.known_since, accounts.get(self.terms.from_account or "")
+        self._known_since = known.toordinal() if known is not None else 0
+        # From when on it may be paid: never where nothing pays it.
+        self._payable_since = max(self.opened, payer.opening.date.toordinal()) if payer is not None else None
 
     @property
     def begun(self) -> tuple[int, int | None] | None:
@@ -141,8 +142,8 @@ class CardDays(Generic[Made]):
 
     def agenda(self, until: int) -> Iterator[Act[Made]]:
         """Everything it does by a day."""
-        begun, paid_days = self.begun, self._passed.of(self._payment_flow)
-        if begun is not None and (payment := self._payment(begun[0], paid_days, until)) is not None:
+        begun = self.begun
+        if begun is not None and (payment := self._payment(begun[0], until)) is not None:
             yield payment
         before = closing_before(self.terms, max(self._passed.now, self.opened))
         for closing in closings(self.terms, max(self._passed.now, self.opened)):
@@ -151,7 +152,7 @@ class CardDays(Generic[Made]):
             self._before[closing] = before
             before = closing
             yield Act(closing, Step.CLOSING, self._order, self._close)
-            if (payment := self._payment(closing, paid_days, until)) is not None:
+            if (payment := self._payment(closing, until)) is not None:
                 yield payment
 
     def _pay(self, closing: int, day: int, counted: int, is_past_due: bool) -> Made | None:
@@ -162,22 +163,21 @@ class CardDays(Generic[Made]):
         """Close a cycle: the statement, and what the cycle costs."""
         raise NotImplementedError
 
-    def _payment(self, closing: int, paid_days: Container[int], until: int) -> Act[Made] | None:
+    def _payment(self, closing: int, until: int) -> Act[Made] | None:
         """What pays the statement of a closing, if anything does by a day."""
-        change = self.terms.change_by_closing.get(closing)
+        change, now = self.terms.change_by_closing.get(closing), self._passed.now
         due = due_day(self.terms, closing)
-        if self._paid_from is None or due in paid_days or (change is not None and change.left_out):
+        if self._payable_since is None or due in self._paid_days or (change is not None and change.left_out):
             return None
         lands = change.moved_to.toordinal() if change is not None and change.moved_to is not None else due
-        is_past_due = lands < self._passed.now
-        is_known = self.account.known_since is None or lands >= self.account.known_since.toordinal()
-        if not is_known or (is_past_due and not self._passed.carries):
+        is_past_due = lands < now
+        if lands < self._known_since or (is_past_due and not self._passed.carries):
             return None
-        day = max(lands, self._passed.now)
+        day = max(lands, now)
         # A payment put off leaves the due date for what was paid otherwise.
         counted = day if is_past_due else min(due, day)
         # A statement from before may be set to be paid on a day on which the card is not begun here yet.
-        if day > until or day < max(self.opened, self._paid_from.opening.date.toordinal()):
+        if day > until or day < self._payable_since:
             return None
         return Act(day, Step.PAYMENT, self._order, lambda on: self._pay(closing, on, counted, is_past_due))
 
@@ -209,20 +209,19 @@ class Card(CardDays[Generated]):
         return Generated(day, "card_payment", self.account.id, flow, statement.due, legs, facts, is_past_due)
 
     def _close(self, closing: int) -> Generated | None:
-        settled = self._passed.of(self._interest_flow)
-        first = max(self.ledger.opened, self._before[closing] + 1)
-        change = self.terms.change_by_closing.get(closing)
-        if closing in settled:
-            charged, interest, how = settled[closing], None, ""
+        first, change = max(self.opened, self._before[closing] + 1), self.terms.change_by_closing.get(closing)
+        is_settled = closing in self._charged
+        if is_settled:
+            charged, interest, how = self._charged[closing], None, ""
         elif change is not None and change.interest is not None:
             charged, interest, how = change.interest, None, "set"
         else:
             interest = self._interest(first, closing)
             charged, how = interest.amount, ""
-        owed = max(0, -self.ledger.balance(closing) + (charged if closing not in settled else 0))
+        owed = max(0, (0 if is_settled else charged) - self.ledger.balance(closing))
         minimum = minimum_of(self.terms, owed, charged)
         self._statements[closing] = Statement(closing, due_day(self.terms, closing), owed, minimum)
-        if charged == 0 or closing in settled:
+        if charged == 0 or is_settled:
             return None
         facts = Facts(first, closing, interest.owed_days if interest else 0, 0, how)
         flow, legs = self._interest_flow, ((self.account.id, -charged),)

@@ -1,7 +1,7 @@
 """One account's balance while the rules are walked: what is fixed beforehand, and what rules have made so far."""
 
 from bisect import bisect_right
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -53,9 +53,10 @@ class Ledger:
     def post(self, day: int, amount: int) -> None:
         """Put in what a rule makes; never before what it made last."""
         made = self._made
+        totals, gains = made.totals, made.gains
         made.days.append(day)
-        made.totals.append(made.totals[-1] + amount)
-        made.gains.append(made.gains[-1] + amount if amount > 0 else made.gains[-1])
+        totals.append(totals[-1] + amount)
+        gains.append(gains[-1] + amount if amount > 0 else gains[-1])
 
     def balance(self, day: int) -> int:
         """What the account holds at the end of a day, as far as the walk has come."""
@@ -93,29 +94,35 @@ class Ledger:
         while True:
             balance = self._opening + fixed_totals[at] + made_totals[made_at]
             moving = fixed_days[at] if at < end else after
-            if made_at < made_end and made_days[made_at] <= moving:
+            if made_at < made_end and made_days[made_at] < moving:
                 moving = made_days[made_at]
             if balance < 0:
                 owed -= (moving - begin) * balance
             if moving == after:
                 return owed
             begin = moving
-            at, made_at = bisect_right(fixed_days, moving, at, end), bisect_right(made_days, moving, made_at, made_end)
-
-    def spans(self, first: int, last: int) -> Iterator[Span]:
-        """The days from one to another, cut where something moves."""
-        fixed, made = self._fixed, self._made
-        at, made_at = bisect_right(fixed.days, first), bisect_right(made.days, first)
-        begin = first
-        while begin <= last:
-            balance = self._opening + fixed.totals[at] + made.totals[made_at]
-            moving = fixed.days[at] if at < len(fixed.days) else last + 1
-            if made_at < len(made.days) and made.days[made_at] <= moving:
-                moving = made.days[made_at]
-            until = min(moving, last + 1)
-            yield Span(begin, until - 1, balance)
-            begin = until
-            while at < len(fixed.days) and fixed.days[at] <= begin:
+            if at < end and fixed_days[at] == moving:
                 at += 1
-            while made_at < len(made.days) and made.days[made_at] <= begin:
+            while made_at < made_end and made_days[made_at] == moving:
+                made_at += 1
+
+    def spans(self, first: int, last: int, later: int = 0) -> list[Span]:
+        """The days from one to another, cut where something moves; said of the days so many days later."""
+        fixed_days, fixed_totals = self._fixed.days, self._fixed.totals
+        made_days, made_totals = self._made.days, self._made.totals
+        at, made_at = bisect_right(fixed_days, first), bisect_right(made_days, first)
+        end, made_end = bisect_right(fixed_days, last), bisect_right(made_days, last)
+        spans, begin, after = [], first, last + 1
+        while True:
+            balance = self._opening + fixed_totals[at] + made_totals[made_at]
+            moving = fixed_days[at] if at < end else after
+            if made_at < made_end and made_days[made_at] < moving:
+                moving = made_days[made_at]
+            spans.append(Span(begin + later, moving - 1 + later, balance))
+            if moving == after:
+                return spans
+            begin = moving
+            if at < end and fixed_days[at] == moving:
+                at += 1
+            while made_at < made_end and made_days[made_at] == moving:
                 made_at += 1

@@ -3,7 +3,7 @@
 The nominal rate behind an annual percentage yield is that of Regulation DD, Appendix A, solved for the rate.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal, localcontext
@@ -93,10 +93,10 @@ def interest_over(terms: SavingsTerms, spans: Sequence[Span]) -> int:
             return _rounded_daily(terms, pieces)
         if terms.compounding == "none":
             return _simple(terms, pieces)
-        accrued = Decimal(0)
-        for span in pieces:
-            base = max(0, span.balance)
-            accrued = (base + accrued) * _growth_on(terms, span.first).after(span.last - span.first + 1) - base
+        accrued, growth_on = Decimal(0), _growths(terms)
+        for first, last, balance in pieces:
+            base = balance if balance > 0 else 0
+            accrued = (base + accrued) * growth_on(first).after(last - first + 1) - base
         return _rounded(accrued)
 
 
@@ -131,11 +131,15 @@ def _within_years(span: Span) -> Iterator[Span]:
 
 def factor_on(terms: SavingsTerms, day: int) -> Decimal:
     """What a unit earns on a day."""
-    return _growth_on(terms, day).daily
+    return _growths(terms)(day).daily
 
 
-def _growth_on(terms: SavingsTerms, day: int) -> _Growth:
-    return _growth(terms.apy, terms.rate, _days_a_year(terms, day))
+def _growths(terms: SavingsTerms) -> Callable[[int], _Growth]:
+    """How a unit grows, asked by day; the same on every day unless the year's own days count."""
+    if terms.basis == "actual":
+        return lambda day: _growth(terms.apy, terms.rate, _days_a_year(terms, day))
+    always = _growth(terms.apy, terms.rate, int(terms.basis))
+    return lambda _: always
 
 
 def _simple(terms: SavingsTerms, pieces: Sequence[Span]) -> int:
@@ -167,9 +171,8 @@ def _rounded_daily(terms: SavingsTerms, pieces: Sequence[Span]) -> int:
 def earning_spans(terms: SavingsTerms, ledger: Ledger, first: int, last: int) -> list[Span]:
     """The balances that earn from a day to another: each day's end, or its start where money earns the next day."""
     if terms.movements_earn == "same_day":
-        return list(ledger.spans(first, last))
-    before = [Span(span.first + 1, span.last + 1, span.balance) for span in ledger.spans(first - 1, last - 1)]
-    return before
+        return ledger.spans(first, last)
+    return ledger.spans(first - 1, last - 1, later=1)
 
 
 def first_open_month(terms: SavingsTerms, now: int) -> int:
@@ -218,7 +221,7 @@ class Savings(SavingsDays[Generated]):
             amount, facts = change.amount, Facts(first, last, how="set")
         else:
             spans = earning_spans(self.terms, self.ledger, first, last)
-            earning = sum(max(0, span.balance) * (span.last - span.first + 1) for span in spans)
+            earning = sum(balance * (end - begin + 1) for begin, end, balance in spans if balance > 0)
             # What grows beyond all that can be counted stays at the largest amount.
             amount = min(LARGEST_AMOUNT, interest_over(self.terms, spans))
             facts = Facts(first, last, earning)

@@ -42,7 +42,8 @@ def month_length(month: int) -> int:
 
 def clipped_day(month: int, day_of_month: int) -> int:
     """The day number of a day of a month; a day the month lacks is its last (RFC 7529, SKIP=BACKWARD)."""
-    return month_start(month) + min(day_of_month, month_length(month)) - 1
+    index = month - _FIRST_MONTH
+    return min(_MONTH_STARTS[index] + day_of_month, _MONTH_STARTS[index + 1]) - 1
 
 
 def add_months(day: date, months: int) -> date:

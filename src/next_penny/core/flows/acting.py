@@ -7,7 +7,7 @@ running sums. Draws on a line have no dates of their own: they are looked for be
 
 from bisect import bisect_left, bisect_right
 from collections import defaultdict, deque
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from operator import itemgetter
@@ -141,29 +141,33 @@ class _Walk:
         self._days_to_look = days_to_look(self._covers)
 
     def until(self, until: int) -> Acted:
-        day, is_drawn = self._moment.now - 1, True
-        for act in sorted(self._agenda(until), key=itemgetter(0, 1, 2)):
-            if act.day != day:
+        day, is_drawn, drawing = self._moment.now - 1, True, Step.DRAW
+        for on, step, _, do in self._agenda(until):
+            if on != day:
                 go_on()
                 if not is_drawn:
                     self._draw(day)
-                self._look_for_draws(day + 1, act.day - 1)
-                day, is_drawn = act.day, False
-            if act.step > Step.DRAW and not is_drawn:
+                if on > day + 1:
+                    self._look_for_draws(day + 1, on - 1)
+                day, is_drawn = on, False
+            if step > drawing and not is_drawn:
                 self._draw(day)
                 is_drawn = True
-            made = act.do(day)
+            made = do(day)
             if made is not None:
                 self._keep(made)
         if not is_drawn:
             self._draw(day)
-        self._look_for_draws(day + 1, until)
+        if until > day:
+            self._look_for_draws(day + 1, until)
         return Acted(tuple(self._made))
 
-    def _agenda(self, until: int) -> Iterator[Act[Generated]]:
+    def _agenda(self, until: int) -> list[Act[Generated]]:
+        acts: list[Act[Generated]] = []
         for order, account in enumerate(self._reached):
             for part in acting_parts(account):
-                yield from part.begins(account, self._walked, order).agenda(until)
+                acts += part.begins(account, self._walked, order).agenda(until)
+        return sorted(acts, key=itemgetter(0, 1, 2))
 
     def _keep(self, made: Generated) -> None:
         self._made.append(made)
@@ -183,8 +187,6 @@ class _Walk:
         return is_lent
 
     def _look_for_draws(self, first: int, last: int) -> None:
-        if last < first:
-            return
         for cover in self._covers:
             if cover.may_draw(first, last):
                 self._draw_between(first, last)

@@ -59,11 +59,10 @@ class CardOverPaths(CardDays[Moved]):
         return np.maximum(fixed, statement.minimum)
 
     def _close(self, closing: int) -> Moved | None:
-        settled = self._passed.of(self._interest_flow)
         change = self.terms.change_by_closing.get(closing)
         balance = self.ledger.balance(closing)
-        if closing in settled:
-            charged = np.full_like(balance, settled[closing])
+        if closing in self._charged:
+            charged = np.full_like(balance, self._charged[closing])
             self._state(closing, np.maximum(0, -balance), charged)
             return None
         if change is not None and change.interest is not None:

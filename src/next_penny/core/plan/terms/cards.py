@@ -139,6 +139,8 @@ class CardTerms:
         """The days from one to another, cut where the rate changes."""
         days = self._rate_days
         passed, end = bisect_right(days, first), bisect_right(days, last)
+        if passed == end:
+            return [RateSpan(first, last, *self._scaled_rates[end])]
         spans = []
         for number in range(passed, end):
             spans.append(RateSpan(first, days[number] - 1, *self._scaled_rates[number]))
