@@ -1,8 +1,8 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
-import { useMemo, useState } from "react";
+import { type MouseEvent, useMemo, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
-import { MonthStrip } from "@/shared/charts/MonthStrip";
+import { MonthStrip, stripMonths } from "@/shared/charts/MonthStrip";
 import { AsCsv } from "@/shared/csv/AsCsv";
 import { dayText, money } from "@/shared/format";
 import { useView } from "@/shared/view";
@@ -41,7 +41,15 @@ export function FlowTable({ rows, today, label }: Props) {
       onSort={() => setSorting({ column, isReversed: sorting?.column === column && !sorting.isReversed })}
     />
   );
-  const named = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
+  const accounts = useAccounts().data?.accounts;
+  const { openSlip } = useView();
+  const named = new Map(accounts?.map(({ account }) => [account.id, account.name]));
+  const months = stripMonths(today);
+  // One for all rows, so that a list of hundreds has nothing of its own to follow or to let go.
+  const open = ({ target }: MouseEvent) => {
+    const flow = (target as Element).closest("tr")?.dataset.flow;
+    if (flow) openSlip("flow", flow);
+  };
   return (
     <>
       <table aria-label={label} className="w-full table-fixed border-collapse">
@@ -63,9 +71,10 @@ export function FlowTable({ rows, today, label }: Props) {
             <th className="hidden pl-6 font-normal @5xl:table-cell">Month by month</th>
           </tr>
         </thead>
-        <tbody>
+        {/* biome-ignore lint/a11y/useKeyWithClickEvents: keys reach the button in each row */}
+        <tbody onClick={open}>
           {sorted.map((row) => (
-            <FlowRow key={row.flow.id} row={row} today={today} />
+            <FlowRow key={row.flow.id} {...{ row, today, named, months }} />
           ))}
         </tbody>
       </table>
@@ -116,30 +125,26 @@ function SortHeader({ text, className, direction, onSort }: SortHeaderProps) {
   );
 }
 
-function FlowRow({ row, today }: { row: Row; today: string }) {
-  const { openSlip } = useView();
+interface RowProps {
+  row: Row;
+  today: string;
+  named: Map<string, string>;
+  months: string[];
+}
+
+/** One flow; a click anywhere on it opens it, as its button does. */
+function FlowRow({ row, today, named, months }: RowProps) {
   const { flow, currency, next } = row;
+  const accounts = [flow.from_account, flow.to_account].map((id) => named.get(id ?? "")).filter(Boolean);
   return (
-    <tr
-      className="cursor-pointer border-t border-rule align-baseline hover:bg-hover"
-      onClick={() => openSlip("flow", flow.id)}
-    >
+    <tr data-flow={flow.id} className="cursor-pointer border-t border-rule align-baseline hover:bg-hover">
       <td className="py-1.5 pr-3">
-        <button
-          type="button"
-          className="text-left font-semibold"
-          onClick={(event) => {
-            event.stopPropagation();
-            openSlip("flow", flow.id);
-          }}
-        >
+        <button type="button" className="text-left font-semibold">
           {flow.name}
         </button>
         <span className="block break-words text-sm text-pencil first-letter:uppercase">{row.sentence}</span>
       </td>
-      <td className="hidden break-words pr-3 text-sm text-pencil @4xl:table-cell">
-        <Accounts flow={flow} />
-      </td>
+      <td className="hidden break-words pr-3 text-sm text-pencil @4xl:table-cell">{accounts.join(" → ")}</td>
       <td className="whitespace-nowrap">
         {row.past_due > 0 && <span className="block text-sm font-semibold text-rust">past due</span>}
         {next ? (
@@ -154,14 +159,8 @@ function FlowRow({ row, today }: { row: Row; today: string }) {
       </td>
       <td className="hidden whitespace-nowrap text-right @2xl:table-cell">{money(row.yearly, currency)}</td>
       <td className="hidden pl-6 align-middle @5xl:table-cell">
-        <MonthStrip months={row.months} today={today} currency={currency} />
+        <MonthStrip months={row.months} names={months} currency={currency} />
       </td>
     </tr>
   );
-}
-
-function Accounts({ flow }: { flow: Row["flow"] }) {
-  const accounts = useAccounts().data?.accounts ?? [];
-  const name = (id: string | null | undefined) => accounts.find(({ account }) => account.id === id)?.account.name;
-  return [name(flow.from_account), name(flow.to_account)].filter(Boolean).join(" → ");
 }

@@ -1,21 +1,26 @@
 import { addMonths, format } from "date-fns";
 import { civil, money } from "@/shared/format";
 
+/** What the months of a strip are called, this month first. */
+export const stripMonths = (today: string): string[] =>
+  Array.from({ length: 12 }, (_, index) => format(addMonths(civil(today), index), "MMM"));
+
 interface Props {
   months: number[];
-  today: string;
+  names: string[];
   currency: string;
 }
 
-/** Twelve months as bars on one baseline, this month first. */
-export function MonthStrip({ months, today, currency }: Props) {
+/** Twelve months as bars on one baseline, this month first; where nothing is to come, there is no bar. */
+export function MonthStrip({ months, names, currency }: Props) {
   const most = Math.max(...months, 1);
-  const text = months.map((sum, index) => `${format(addMonths(civil(today), index), "MMM")} ${money(sum, currency)}`);
+  const text = months.map((sum, index) => `${names[index]} ${money(sum, currency)}`);
   return (
     <svg width="132" height="26" role="img" aria-label={`By month: ${text.join(", ")}`} className="block">
       <line x1="0" x2="132" y1="25.5" y2="25.5" stroke="var(--rule-strong)" strokeWidth="1" />
       {months.map((sum, index) => {
-        const height = sum > 0 ? Math.max(2, (sum / most) * 24) : 0;
+        if (sum <= 0) return null;
+        const height = Math.max(2, (sum / most) * 24);
         return (
           <rect
             // biome-ignore lint/suspicious/noArrayIndexKey: the months are in order and do not move
