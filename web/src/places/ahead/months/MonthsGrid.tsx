@@ -27,6 +27,7 @@ export function MonthsGrid({ data: answered, today }: { data: MonthsAnswer; toda
     if (drawn < count) startTransition(() => setDrawn(count));
   }, [drawn, count]);
   const grid = useGrid(data, move);
+  const { openSlip } = useView();
   const places = useMemo(() => Array.from({ length: Math.min(drawn, count) }, (_, place) => place), [drawn, count]);
   const columns = useMemo(
     () => ({ places, names: data.months.map(({ month }) => monthOf(month)) }),
@@ -60,6 +61,7 @@ export function MonthsGrid({ data: answered, today }: { data: MonthsAnswer; toda
                 at={place}
                 grid={grid}
                 move={move}
+                onOpen={openSlip}
                 {...sums}
               />
             ))}
@@ -198,10 +200,10 @@ interface RowProps {
   columns: Columns;
   grid: ReturnType<typeof useGrid>;
   move: (from: number, to: number) => boolean;
+  onOpen: ReturnType<typeof useView>["openSlip"];
 }
 
-function FlowRow({ row, data, isFirst, at, columns, grid, move }: RowProps) {
-  const { openSlip } = useView();
+function FlowRow({ row, data, isFirst, at, columns, grid, move, onOpen }: RowProps) {
   const kind = row.kind === "allowance" ? "allowance" : "flow";
   const ofGroup = data.groups[row.group];
   const isNewGroup = row.group !== "" && data.rows[at - 1]?.group !== row.group;
@@ -238,7 +240,7 @@ function FlowRow({ row, data, isFirst, at, columns, grid, move }: RowProps) {
             <button
               type="button"
               className="max-w-full text-left break-words hover:underline"
-              onClick={() => openSlip(kind, row.id)}
+              onClick={() => onOpen(kind, row.id)}
             >
               {row.name}
             </button>
