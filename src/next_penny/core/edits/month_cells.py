@@ -67,10 +67,10 @@ def _with_amount(moment: Moment, flow: Flow | None, cell: MonthAmount) -> Flow:
 
 
 def _days_in(moment: Moment, flow: Flow, month: int) -> list[int]:
-    """The nominal days of a flow that are expected in a month."""
+    """The nominal days of a flow that are expected in a month: what is past due is expected today."""
     coming = expected(moment, flow, month_end(month))
     return [day for day, lands in zip(coming.nominal.tolist(), coming.landing.tolist(), strict=True)
-            if lands >= month_start(month)]  # fmt: skip
+            if month_start(month) <= max(lands, moment.now) <= month_end(month)]  # fmt: skip
 
 
 def _begun_in(moment: Moment, flow: Flow, cell: MonthAmount) -> Flow:
