@@ -1,0 +1,330 @@
+"""What a review tells of a stretch: what was different, what is worth a look, what is behind a row (RULES §14)."""
+
+from collections import defaultdict
+from datetime import date, timedelta
+from fractions import Fraction
+from typing import Any
+
+import pytest
+from households import TODAY, Document, iso, read
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from ledger import half_up
+from reviewed_households import CATEGORIES, OPENED, Remembers, days, households, of_limit
+from seen import seen
+
+from effort import examples
+from next_penny.core.edits.settling.settle import Settlement, leave_out, settle
+from next_penny.core.flows.assumed import apply_to_moment
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.memory import Key
+from next_penny.core.review.detail.behind import behind
+from next_penny.core.review.detail.different import different
+from next_penny.core.review.forward.habits import habits
+from next_penny.core.review.forward.year_end import year_end
+from next_penny.core.review.noticing import noticed
+from next_penny.core.review.occurrences import occurrences_over
+from next_penny.core.review.records import RowKey, Totals, Two
+from next_penny.core.review.remembering import cut_short, days_to_write, landed, of_key, settled_by
+from next_penny.core.review.review import review
+from next_penny.core.review.sums import Sums
+from next_penny.core.review.telling import Line, groups_of, lines_of, sentence_of
+
+lengths = st.integers(1, 120)
+
+
+def paid_of(document: Document) -> dict[tuple[str, str], Document]:
+    return {(entry["flow"], entry["nominal"]): entry for entry in document["entries"] if entry["flow"]}
+
+
+def money(amount: int) -> str:
+    return f"${amount // 100:,}.{amount % 100:02}"
+
+
+def signed(amount: int) -> str:
+    return ("\N{MINUS SIGN}" if amount < 0 else "") + money(abs(amount))
+
+
+@given(households(), days, lengths)
+@settings(max_examples=examples(200))
+def test_what_was_different_is_each_other_amount_or_day_and_what_nobody_planned(
+    document: Document, first: date, length: int
+) -> None:
+    plan, recorded = read(document)
+    last, moment = first + timedelta(days=length - 1), seen(plan, recorded, TODAY)
+    unplanned = [entry for entry in recorded if entry.flow is None and first <= entry.date <= min(last, TODAY)]
+    found = different(plan, occurrences_over(moment, Remembers(recorded), first, last), unplanned)
+    wanted, paid = [], paid_of(document)
+    for flow in document["flows"]:
+        sign = 1 if flow["kind"] == "income" else -1
+        for nominal in flow["dates"]:
+            entry = paid.get((flow["id"], nominal))
+            if not iso(first) <= nominal <= iso(last) or (entry is None and nominal >= iso(TODAY)):
+                continue
+            if entry is None:
+                reason = "past_due" if document["past_due"] == "carry" else "not_paid"
+                wanted.append((reason, flow["id"], nominal, sign * flow["amount"], 0))
+            elif abs(entry["legs"][0]["amount"]) != flow["amount"]:
+                reason = "price" if flow["kind"] == "bill" else "amount"
+                wanted.append((reason, flow["id"], nominal, sign * flow["amount"], entry["legs"][0]["amount"]))
+            elif entry["date"] != nominal:
+                wanted.append(("other_day", flow["id"], nominal, sign * flow["amount"], sign * flow["amount"]))
+    of_flows = [each for each in found if each.reason != "unexpected"]
+    assert sorted((each.reason, each.flow, iso(each.day), each.expected, each.actual) for each in of_flows) == sorted(
+        wanted
+    )
+    assert {each.entry for each in found if each.reason == "unexpected"} == {entry.id for entry in unplanned}
+    sizes = [abs(each.actual - each.expected) for each in found]
+    assert sizes == sorted(sizes, reverse=True)
+    for each in of_flows:
+        words = each.sentence
+        if each.reason == "price":
+            more = "more" if abs(each.actual) > abs(each.expected) else "less"
+            assert (
+                f"{money(abs(abs(each.actual) - abs(each.expected)))} {more} than planned: the price changed" in words
+            )
+        assert money(abs(each.expected if each.reason in ("past_due", "not_paid") else each.actual)) in words
+
+
+@given(households(), st.data())
+@settings(max_examples=examples(200))
+def test_what_stands_twice_rose_or_is_new_is_worth_a_look(document: Document, data: st.DataObject) -> None:
+    plan, recorded = read(document)
+    since, later = TODAY - timedelta(days=62), data.draw(st.integers(0, 200))
+    begun = data.draw(st.sampled_from([TODAY - timedelta(days=124), TODAY - timedelta(days=123)]))
+    first_seen = {name: min((entry.date for entry in recorded if entry.payee == name), default=TODAY)
+                  - timedelta(days=later * (name == "Tarn")) for name in ("Mill", "Quay", "Tarn")}  # fmt: skip
+    found = noticed(seen(plan, recorded, TODAY), recorded, first_seen, begun)
+    wanted, ordered = set(), sorted(document["entries"], key=lambda entry: (entry["date"], entry["id"]))
+    amount_of = {entry["id"]: entry["legs"][0] for entry in ordered}
+    for at, entry in enumerate(ordered):
+        leg, day = amount_of[entry["id"]], date.fromisoformat(entry["date"])
+        if not since <= day <= TODAY:
+            continue
+        both = [leg for leg in entry["legs"] if "account" in leg]
+        is_plain = len(both) == 1
+        for other in ordered[:at]:
+            near = (day - date.fromisoformat(other["date"])).days <= 5 and not (entry["flow"] and other["flow"])
+            alike = (
+                amount_of[other["id"]] == leg
+                and other["payee"] == entry["payee"]
+                and len(other["legs"]) == len(entry["legs"])
+            )
+            if near and alike and is_plain and len([leg for leg in other["legs"] if "account" in leg]) == 1:
+                wanted.add(("doubled", entry["id"]))
+        flow = next((flow for flow in document["flows"] if flow["id"] == entry["flow"]), None)
+        if flow is not None and flow["kind"] == "bill":
+            before = [other for other in ordered[:at] if other["flow"] == flow["id"]]
+            if before and -leg["amount"] > -amount_of[before[-1]["id"]]["amount"]:
+                wanted.add(("dearer", entry["id"]))
+        if entry["flow"] is None and is_plain and begun <= TODAY - timedelta(days=124):
+            same = [other["id"] for other in ordered if other["payee"] == entry["payee"] and other["date"] == entry["date"]
+                    and other["flow"] is None and len([leg for leg in other["legs"] if "account" in leg]) == 1]  # fmt: skip
+            if first_seen[entry["payee"]] == day and same[0] == entry["id"]:
+                wanted.add(("new_payee", entry["id"]))
+    of_plain = {(each.kind, each.entry) for each in found if len([leg for leg in by_id(document, each.entry)["legs"]
+                                                                  if "account" in leg]) == 1}  # fmt: skip
+    assert of_plain == wanted
+    newest = [by_id(document, each.entry)["date"] for each in found]
+    assert newest == sorted(newest, reverse=True)
+    assert len({each.key for each in found}) == len(found)
+
+
+def by_id(document: Document, id: str) -> Document:
+    return next(entry for entry in document["entries"] if entry["id"] == id)
+
+
+def legs_on(document: Document, category: str, first: date, last: date) -> list[tuple[Document, int]]:
+    sign = -1 if CATEGORIES[category] == "income" else 1
+    return [(entry, sign * leg["amount"]) for entry in document["entries"] for leg in entry["legs"]
+            if leg.get("category") == category and iso(first) <= entry["date"] <= min(iso(last), iso(TODAY))]  # fmt: skip
+
+
+@given(households(), days, lengths, st.sampled_from(sorted(CATEGORIES)))
+@settings(max_examples=examples(200))
+def test_behind_a_row_is_its_sum_by_flow_by_payee_and_by_entry(
+    document: Document, first: date, length: int, category: str
+) -> None:
+    plan, recorded = read({**document, "allowances": []})
+    last, kind = first + timedelta(days=length - 1), CATEGORIES[category]
+    sums = Sums(seen(plan, recorded, TODAY), Remembers(recorded), first, last, None)
+    found, rows = behind(sums, [RowKey(kind, category)]), legs_on(document, category, first, last)  # type: ignore[arg-type]
+    by_payee, by_flow = defaultdict[str, list[int]](list), defaultdict[Any, list[int]](list)
+    for entry, amount in rows:
+        by_payee[entry["payee"]].append(amount)
+        by_flow[entry["flow"]].append(amount)
+    assert {each.payee: (each.amount, each.entries) for each in found.payees} == {
+        payee: (sum(amounts), len(amounts)) for payee, amounts in by_payee.items()
+    }
+    expected = {flow["id"]: [n for n in flow["dates"] if iso(first) <= n <= iso(last)] for flow in document["flows"]
+                if flow["category"] == category}  # fmt: skip
+    named = {flow: nominals for flow, nominals in expected.items() if nominals}
+    amounts = {flow["id"]: flow["amount"] for flow in document["flows"]}
+    wanted = {}
+    for flow in {*named, *by_flow}:
+        times = {*named.get(flow, ()), *(entry["nominal"] or entry["id"] for entry, _ in rows if entry["flow"] == flow)}
+        wanted[flow] = (amounts.get(flow, 0) * len(named.get(flow, ())), sum(by_flow.get(flow, ())), len(times))
+    assert {each.flow: (*each.sums, each.times) for each in found.flows} == wanted
+    assert sorted(each.entry.id for each in found.entries) == sorted(entry["id"] for entry, _ in rows)
+    assert [sum(each.amount for each in part) for part in (found.categories, found.payees, found.entries)] == [
+        sum(amount for _, amount in rows)
+    ] * 3
+    for ordered in ([-max(each.sums) for each in found.flows], [-each.amount for each in found.payees],
+                    [-each.entry.date.toordinal() for each in found.entries]):  # fmt: skip
+        assert ordered == sorted(ordered)
+
+
+@given(households(), days, lengths)
+@settings(max_examples=examples(150))
+def test_a_review_is_read_by_line_and_group_and_said_in_one_sentence(
+    document: Document, first: date, length: int
+) -> None:
+    plan, recorded = read(document)
+    last = min(first + timedelta(days=length - 1), TODAY + timedelta(days=60))
+    if last < first:
+        return
+    found = review(seen(plan, recorded, TODAY), Remembers(recorded), first, last)
+    lines, kept = lines_of(found), found.totals.kept
+    assert sum(line.gained for line in lines) == kept.actual - kept.expected
+    assert sorted(id(row) for line in lines for row in line.rows or ()) == sorted(
+        id(row) for row in found.rows if row.of_allowance and any(line.key.id == row.of_allowance for line in lines)
+    )
+    groups = groups_of(lines)
+    assert [sum(side) for side in zip(*(group.sums for group in groups), strict=True)] == (
+        [sum(side) for side in zip(*(line.sums for line in lines), strict=True)])  # fmt: skip
+    for ordered in (lines, groups):
+        assert [max(each.sums) for each in ordered] == sorted((max(each.sums) for each in ordered), reverse=True)
+    said, off = sentence_of(found.totals, lines, "USD", TODAY), kept.actual - kept.expected
+    moved = found.totals.income.actual or found.totals.spending.actual
+    if first > TODAY:
+        assert money(abs(kept.expected)) in said
+        assert ("to keep" in said) == (kept.expected >= 0)
+    elif not moved:
+        assert "nothing was earned or spent" in said
+    else:
+        assert f"you {'kept' if kept.actual >= 0 else 'spent more than came in:'} {money(abs(kept.actual))}" in said
+        if last <= TODAY and off:
+            assert f"{money(abs(off))} {'more' if off > 0 else 'less'} than expected" in said
+        if last > TODAY:
+            assert " so far" in said
+            assert (
+                f"{money(abs(kept.expected))} is expected to be {'kept' if kept.expected >= 0 else 'missing'}" in said
+            )
+        if "most of it" in said:
+            named = [line for line in lines if line.name in said.rpartition("most of it ")[2]]
+            assert 2 * sum(line.gained for line in named if line.gained * off > 0) * (1 if off > 0 else -1) > abs(off)
+
+
+def line(name: str, expected: int, actual: int) -> Line:
+    return Line(RowKey("expense", name), name, "", Two(expected, actual), ())
+
+
+@pytest.mark.parametrize(
+    ("gained", "named"),
+    [
+        # One that is three quarters of it is named alone; else two that are more than half together.
+        ((75, 25), "A"), ((74, 26), "A and B"), ((30, 21, 20, 29), "A and D"), ((25, 25, 25, 25), ""),
+        ((26, 25, 25, 24), "A and B"), ((120, -20), "A"),
+    ],
+)  # fmt: skip
+def test_what_made_the_difference_is_named_where_few_things_did(gained: tuple[int, ...], named: str) -> None:
+    lines = [line(name, amount, 0) for name, amount in zip("ABCD", gained, strict=False)]
+    totals = Totals(date(2027, 2, 1), date(2027, 2, 28), Two(0, 1_000), Two(0, 900))
+    assert sentence_of(totals, lines, "USD", TODAY) == (
+        "In February 2027 you kept $1.00, 10.0\u00a0% of what came in; $1.00 more than expected"
+        f"{f', most of it {named}' if named else ''}."
+    )
+
+
+@given(households(), days, lengths)
+@settings(max_examples=examples(150))
+def test_what_landed_is_written_down_once_with_what_it_would_record(
+    document: Document, first: date, length: int
+) -> None:
+    plan, recorded = read(document)
+    last, moment = first + timedelta(days=length - 1), seen(plan, recorded, TODAY)
+    rows = list(landed(moment, first, last))
+    wanted = [(flow["id"], nominal) for flow in document["flows"] for nominal in flow["dates"]
+              if iso(first) <= nominal <= iso(last)]  # fmt: skip
+    flows = [row for row in rows if not row.is_allowance]
+    assert sorted((row.source, iso(row.nominal)) for row in flows) == sorted(wanted)
+    assert all(of_key(moment, row.key) == row and sum(leg.amount for leg in row.legs) == 0 for row in flows)
+    assert of_key(moment, Key("f0", date(2030, 1, 1))) is None
+    ends = [day for day in range(first.toordinal(), last.toordinal() + 1)
+            if date.fromordinal(day + 1).day == 1 and document["allowances"]]  # fmt: skip
+    periods = [row for row in rows if row.is_allowance]
+    assert [row.lands.toordinal() for row in periods] == ends
+    for row in periods:
+        assert row.limit == of_limit(document["allowances"][0]["limit"], row.nominal, row.lands)
+        assert row.nominal == max(row.lands.replace(day=1), OPENED)
+    assert list(landed(moment, last, first - timedelta(days=1))) == []
+    assert days_to_write(first, TODAY) == (first + timedelta(days=1), TODAY - timedelta(days=1))
+
+
+@given(households(), st.data())
+@settings(max_examples=examples(150))
+def test_what_is_settled_before_its_day_is_written_down_as_it_was_expected(
+    document: Document, data: st.DataObject
+) -> None:
+    plan, recorded = read(document)
+    before, paid = seen(plan, recorded, TODAY), paid_of(document)
+    free = [(flow["id"], nominal, flow["amount"]) for flow in document["flows"] for nominal in flow["dates"]
+            if (flow["id"], nominal) not in paid]  # fmt: skip
+    if free:
+        flow, nominal, amount = data.draw(st.sampled_from(free))
+        day = date.fromisoformat(nominal)
+        changes = settle(before, Settlement("new", flow, day, amount + 5, TODAY))
+        after = apply_to_moment(before, changes, {entry.id: entry for entry in recorded}.get)
+        rows = list(settled_by(before, after, [Key(flow, day)]))
+        assert [(row.source, row.nominal) for row in rows] == ([(flow, day)] if day >= TODAY else [])
+        assert all(max(leg.amount for leg in row.legs) == amount for row in rows)
+        left = apply_to_moment(before, leave_out(before, flow, day), {entry.id: entry for entry in recorded}.get)
+        assert [row.nominal for row in settled_by(before, left, [])] == ([day] if day == TODAY else [])
+    if document["allowances"]:
+        (allowance,) = plan.allowances
+        now = apply_to_moment(before, [PlanChange("allowance", allowance.id, None)], lambda _: None)
+        # Today is the first of its month: none of the running period has passed.
+        assert list(cut_short(before, now)) == []
+        middle = seen(plan, recorded, TODAY + timedelta(days=9))
+        gone = apply_to_moment(middle, [PlanChange("allowance", allowance.id, None)], lambda _: None)
+        (row,) = cut_short(middle, gone)
+        assert (row.nominal, row.lands) == (TODAY, TODAY + timedelta(days=8))
+        assert row.limit == half_up(Fraction(9 * allowance.limit, 31))
+        assert list(cut_short(middle, middle)) == []
+
+
+@given(households())
+@settings(max_examples=examples(150))
+def test_a_year_ends_where_its_accounts_stand_and_tells_what_was_off(document: Document) -> None:
+    plan, recorded = read(document)
+    moment, paid = seen(plan, recorded, TODAY), paid_of(document)
+    found = year_end(moment, Remembers(recorded), 2027)
+    upto = {at: defaultdict[str, int](int) for at in ("2026-12-31", iso(TODAY))}
+    for entry in document["entries"]:
+        for leg in entry["legs"]:
+            for at, sums in upto.items():
+                sums[leg.get("account", "")] += leg["amount"] if entry["date"] <= at else 0
+    assert [(each.begins, each.ends) for each in found.standings] == [
+        tuple(sums[account["id"]] for sums in upto.values()) for account in document["accounts"]
+    ]
+    assert found.worth == tuple(sum(sums[account["id"]] for account in document["accounts"]) for sums in upto.values())
+    off = []
+    for flow in document["flows"]:
+        sums = [abs(paid[flow["id"], nominal]["legs"][0]["amount"]) for nominal in flow["dates"]
+                if "2027-01-01" <= nominal <= iso(TODAY) and (flow["id"], nominal) in paid]  # fmt: skip
+        coming = [n for n in flow["dates"] if n > iso(TODAY) and (flow["id"], n) not in paid]
+        if sums and coming:
+            fitting = half_up(Fraction(sum(sums), len(sums)))
+            if (
+                10 * abs(sum(sums) - len(sums) * flow["amount"]) > len(sums) * flow["amount"]
+                and fitting != flow["amount"]
+            ):
+                off.append((flow["id"], flow["amount"], fitting, date.fromisoformat(coming[0])))
+    assert [(each.id, each.planned, each.amount, each.begins) for each in found.off] == off
+    habit = habits(moment, Remembers(recorded)).flows
+    for flow in document["flows"]:
+        settled = [(paid[flow["id"], n], n) for n in flow["dates"] if n <= iso(TODAY) and (flow["id"], n) in paid]
+        ratios = [(abs(entry["legs"][0]["amount"]), flow["amount"]) for entry, _ in settled]
+        late = [(date.fromisoformat(entry["date"]) - date.fromisoformat(n)).days for entry, n in settled]
+        mine = habit.get(flow["id"])
+        assert (list(map(tuple, mine.ratios)), list(mine.late)) if mine else (ratios, late) == ([], [])
