@@ -1,6 +1,7 @@
 """What is read off balances day by day: what to put in, net worth, what rates did, what a change does (RULES §13)."""
 
 from collections import defaultdict
+from dataclasses import replace
 from datetime import date, timedelta
 from fractions import Fraction
 
@@ -10,14 +11,18 @@ from hypothesis import strategies as st
 from ledger import half_up
 
 from effort import examples
-from next_penny.core.ahead.effects import StretchEffect, stretch_effects
+from next_penny.core.ahead.effects import StretchEffect, reach, stretch_effects
 from next_penny.core.ahead.put_in import put_in
 from next_penny.core.ahead.revaluation import revaluation
+from next_penny.core.ahead.side_by_side import seen, years_end
 from next_penny.core.ahead.stretch import Stretch
 from next_penny.core.ahead.worth import whole_span, worth_over
 from next_penny.core.dates.calendar import month_end
+from next_penny.core.flows.assumed import apply_to_moment
+from next_penny.core.flows.makers import expected
 from next_penny.core.forecast.low_points import stretches
 from next_penny.core.forecast.projection import AccountRun, Forecast, project
+from next_penny.core.plan.changes import PlanChange
 
 UNTIL = date(2027, 6, 30)
 days_near = st.integers(-60, 100).map(lambda ahead: TODAY + timedelta(days=ahead))
@@ -132,6 +137,42 @@ def test_what_rates_did_is_what_no_movement_did(document: Document, first: date,
         ended = balance + sum(amount for _, amount in recorded(document, account["id"], None, until))
         wanted += worth_of(document, ended, "JPY", until)
     assert found == wanted
+
+
+@given(documents(), st.integers(0, 3), st.integers(1, 9_00))
+@settings(max_examples=examples(100))
+def test_a_change_is_looked_at_until_its_third_other_date(document: Document, place: int, more: int) -> None:
+    moment = moment_from(document)
+    if place >= len(moment.plan.flows):
+        return
+    flow = moment.plan.flows[place]
+    change = PlanChange("flow", flow.id, replace(flow, amount=flow.amount + more))
+    after = apply_to_moment(moment, [change], lambda _: None)
+    sets = []
+    for each in (moment, after):
+        rows = expected(each, each.plan.flow_by_id[flow.id], TODAY.toordinal() + 4_000)
+        sets.append(set(zip(*(column.tolist() for column in rows), strict=True)))
+    differing = sorted(sets[0] ^ sets[1])
+    third = sorted({nominal for nominal, _, _ in differing})[:3]
+    lands = [lands for nominal, lands, _ in differing if nominal in third]
+    assert reach(moment, after, [change]).toordinal() == max([TODAY.toordinal(), *lands])
+
+
+@given(documents(), st.integers(0, 3))
+@settings(max_examples=examples(60))
+def test_ways_beside_each_other_show_what_is_held_at_each_years_end(document: Document, years: int) -> None:
+    document, moment = {**document, "rates": document["rates"][:1]}, moment_from(document)
+    until = years_end(TODAY, years)
+    found, forecast = seen(moment, ["a", "b"], until), project(moment, until)
+    assert until == date(TODAY.year + years, 12, 31)
+    held = [{each.toordinal(): balance for each, balance in by_day(forecast.run_of[id], until).items()} for id in "ab"]
+    for year, balance in found.year_ends:
+        assert balance == sum(each.get(date(year, 12, 31).toordinal(), 0) for each in held)
+    assert [each.year for each in found.year_ends][-1:] == [until.year]
+    lowest = min(sum(each.get(day, 0) for each in held) for day in range(TODAY.toordinal(), until.toordinal() + 1)
+                 if any(day in each for each in held))  # fmt: skip
+    assert found.lowest is not None
+    assert found.lowest.balance == lowest
 
 
 @given(documents(), st.integers(-400_00, 400_00))

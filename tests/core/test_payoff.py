@@ -6,7 +6,7 @@ from decimal import Decimal
 
 from hypothesis import given
 from hypothesis import strategies as st
-from payoff_ledger import Json, pay_off, text
+from payoff_ledger import Json, half_up, pay_off, rate_in, text
 from seen import seen
 
 from next_penny.core.books.moment import Moment
@@ -14,7 +14,9 @@ from next_penny.core.dates.calendar import add_months, month_end, month_number
 from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.forecast.projection import project
 from next_penny.core.payoff.adopting import adoption
+from next_penny.core.payoff.comparing import needs_monthly
 from next_penny.core.payoff.household import debts_of, owed_by_month, without_extras
+from next_penny.core.payoff.outcome import months_a_line, taken_together
 from next_penny.core.payoff.run import run
 from next_penny.core.payoff.way import Way
 from next_penny.core.plan.accounts import Account, Opening
@@ -143,6 +145,35 @@ def test_a_run_is_the_ledger_of_the_rules(wish: Json, strategy: Strategy, dues: 
             (each["id"], each["month"]) for each in told["cleared"]
         ]
         assert found.total_paid == sum(debt.balance for debt in debts) + found.total_interest
+        # Read several months at a time, so that all of it fits a page; the last line has what is left of them.
+        size, ids, told_months = months_a_line(found), sorted(found.months), told["months"]
+        assert (len(found) - 1) // size < 40 or size == 60
+        assert len(found) == len(told_months) or not any(debt.balance for debt in debts)
+        for place, line in enumerate(taken_together(found, size, ids)):
+            part = [month["debts"] for month in told_months[place * size : (place + 1) * size]]
+            for column, id in enumerate(ids):
+                rows = [debts_of_month[id] for debts_of_month in part if id in debts_of_month]
+                assert line.paid[column] == sum(row["minimum"] + row["extra"] for row in rows)
+                assert line.owed[column] == (part[-1][id]["closing"] if part and id in part[-1] else 0)
+            assert line.until == found.start + min((place + 1) * size, len(found)) - 1
+        assert found.owed[-1:] in ([], [0])
+
+
+@given(wishes())
+def test_what_a_debt_needs_a_month_clears_it_in_thirty_years_and_a_cent_less_does_not(wish: Json) -> None:
+    document = CalculatorDocument.model_validate({**wish, "strategy": "custom"})
+    for debt, told in zip((debt.to_core() for debt in document.debts), wish["debts"], strict=True):
+
+        def owed_after(monthly: int, told: Json = told, balance: int = debt.balance) -> int:
+            for month in range(document.start, document.start + 360):
+                balance += half_up(balance * rate_in(told, month) / 1200) - monthly
+                if balance <= 0:
+                    return 0
+            return balance
+
+        needed = needs_monthly(debt, document.start)
+        assert owed_after(needed) == 0
+        assert needed == 0 or owed_after(needed - 1) > 0
 
 
 amounts = st.integers(1, 40).map(lambda hundreds: hundreds * 100_00)
