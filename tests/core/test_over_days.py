@@ -62,11 +62,12 @@ def test_what_is_put_in_by_month_keeps_every_day_at_its_floor(document: Document
 
 
 def worth_of(document: Document, amount: int, currency: str, day: date) -> int:
-    """In dollars at the newest rate by a day, or the oldest; a yen has no decimals."""
+    """In dollars at the newest rate by a day (of one day's the first), or the oldest; a yen has no decimals."""
     if currency == "USD":
         return amount
     known = sorted(document["rates"], key=lambda rate: rate["date"])
-    rate = next((rate for rate in reversed(known) if rate["date"] <= day.isoformat()), known[0])
+    by_then = [rate for rate in known if rate["date"] <= day.isoformat()]
+    rate = max(by_then, key=lambda rate: rate["date"]) if by_then else known[0]
     each = Fraction(rate["rate"]) if rate["from"] == "JPY" else 1 / Fraction(rate["rate"])
     return half_up(amount * each * 100)
 
