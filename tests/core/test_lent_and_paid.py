@@ -130,6 +130,10 @@ def test_a_schedule_of_money_lent_goes_on_after_what_came_early(early: int, rate
         owed -= principal
         wanted.append(Due(dues[at].toordinal(), dues[at].toordinal(), interest, principal))
     assert standing.dues(standing.horizon) == [due for due in wanted if due.amount]
+    for until in dues:
+        # Asked anew each time: nothing beyond a day is looked for.
+        again = lent_standing(seen(plan, received, TODAY), account)
+        assert again.dues(until.toordinal()) == [due for due in wanted if due.amount and due.lands <= until.toordinal()]
     assert standing.ends == max(due.lands for due in wanted if due.amount)
     assert standing.late(TODAY.toordinal()) is None
 
