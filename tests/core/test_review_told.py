@@ -41,10 +41,6 @@ def money(amount: int) -> str:
     return f"${amount // 100:,}.{amount % 100:02}"
 
 
-def signed(amount: int) -> str:
-    return ("\N{MINUS SIGN}" if amount < 0 else "") + money(abs(amount))
-
-
 @given(households(), days, lengths)
 @settings(max_examples=examples(200))
 def test_what_was_different_is_each_other_amount_or_day_and_what_nobody_planned(

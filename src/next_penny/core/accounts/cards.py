@@ -31,8 +31,7 @@ def closing_in(terms: CardTerms, month: int) -> int:
 def closings(terms: CardTerms, first: int) -> Iterator[int]:
     """The closing days from a day on."""
     for month in range(month_number(date.fromordinal(first)), LAST_YEAR * 12):
-        closing = clipped_day(month, terms.closing_day)
-        if closing >= first:
+        if (closing := closing_in(terms, month)) >= first:
             yield closing
 
 

@@ -32,8 +32,8 @@ def running(account: Column, day: Column, amount: Column, starts: Sequence[int])
     """
     if not len(day):
         return Running(amount, amount, [DayEnds(day, amount) for _ in starts])
-    # Radix sort, stable: 16 bits hold the place of every account that a household may have.
-    order = np.argsort(account.astype(np.uint16), kind="stable")
+    # In as few bits as hold the places of all accounts: of up to 16, numpy's stable sort is by radix.
+    order = np.argsort(account.astype(np.min_scalar_type(len(starts))), kind="stable")
     account, day, amount = account[order], day[order], amount[order]
     lengths = np.bincount(account, minlength=len(starts))
     begins = np.cumsum(lengths) - lengths
