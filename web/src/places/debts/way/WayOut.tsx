@@ -22,7 +22,7 @@ export function WayOut() {
   if (!record) return null;
   // One begins with the plan that was adopted, else with what is paid now.
   const plain = record.progress?.asked ?? { ...PLAIN_ASKED, extra_monthly: record.paid_now };
-  const begin = readAsked(address) ?? asAsked(readDraft(DRAFT)) ?? plain;
+  const begin = unlessTriedSince(address, readDraft(DRAFT)) ?? readAsked(address) ?? plain;
   return <WayOutOf key={record.progress?.on ?? ""} begin={begin} plain={plain} today={record.today} record={record} />;
 }
 
@@ -107,15 +107,28 @@ function WayOutOf({ begin, plain, today, record }: Props) {
 
 const isSame = (one: Asked, other: Asked): boolean => JSON.stringify(one) === JSON.stringify(other);
 
-/** What is tried stays in the address, to be bookmarked, and as a draft when one looks elsewhere; once the hand rests. */
+/** What is tried stays as a draft at once, and in the address, to be bookmarked, once the hand rests. */
 function useKept(asked: Asked, begin: Asked, plain: Asked) {
   const { set } = useView();
   useEffect(() => {
-    if (asked === begin) return;
-    const isPlain = isSame(asked, plain);
-    if (isPlain) removeDraft(DRAFT);
-    else writeDraft(DRAFT, asked);
-    const later = setTimeout(() => set({ way: isPlain ? null : JSON.stringify(asked) }), 600);
+    const address = new URLSearchParams(window.location.search).get("way");
+    if (asked === begin && isSame(asked, readAsked(address) ?? plain)) return;
+    const way = isSame(asked, plain) ? null : JSON.stringify(asked);
+    keepTried(asked, address);
+    const later = setTimeout(() => {
+      set({ way });
+      if (way === null) removeDraft(DRAFT);
+      else keepTried(asked, way);
+    }, 600);
     return () => clearTimeout(later);
   }, [asked, begin, plain, set]);
+}
+
+// Whoever reloads or leaves before the hand has rested finds an address that is one step behind. So the draft says which
+// address it was tried over: there it is the newer one; any other address, a bookmark say, means what it says.
+const keepTried = (asked: Asked, over: string | null) => writeDraft(DRAFT, { asked, over });
+
+function unlessTriedSince(address: string | null, kept: unknown): Asked | null {
+  if (typeof kept !== "object" || kept === null || !("asked" in kept && "over" in kept)) return null;
+  return address === null || kept.over === address ? asAsked(kept.asked) : null;
 }
