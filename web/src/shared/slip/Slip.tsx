@@ -74,7 +74,7 @@ export function Slip({
             <X size={20} aria-hidden />
           </button>
         </div>
-        <div className="relative flex min-h-0 flex-1 flex-col gap-4 overflow-y-auto px-5 py-4">
+        <div className="relative flex min-h-0 flex-1 flex-col gap-4 overflow-y-auto bg-sheet px-5 py-4">
           <DraftOffer />
           <Stale />
           {children}

@@ -36,7 +36,7 @@ export function MonthsGrid({ data: answered, today }: { data: MonthsAnswer; toda
   const sums = { data, columns };
   return (
     <>
-      <div className="relative max-h-[75vh] overflow-auto">
+      <div className="relative max-h-[75vh] overflow-auto bg-paper">
         <table
           ref={grid.table}
           aria-label="Months"
