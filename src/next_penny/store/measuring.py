@@ -1,11 +1,12 @@
-"""What each change did to the lowest point then ahead: worked out after its answer, and kept with its step.
+"""What each change did to the lowest point then ahead: worked out well after its answer, and kept with its step.
 
-It is written with whatever is written next, at the latest when the file is closed; a kill before that leaves the last
-change without.
+Who asks for it sooner has it worked out at once. It is written with whatever is written next, at the latest when the
+file is closed; a kill before that leaves the last change without.
 """
 
 import contextlib
 import threading
+import time
 from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
@@ -15,6 +16,8 @@ from next_penny.core.review.history import Lowest, Step, lowest_now
 
 # So many changes wait at most: each holds two households.
 _MOST_WAITING = 8
+# Right after a change its answer is on the way, and what the screen shows is asked for afresh: that comes first.
+_REST_SECONDS = 0.5
 
 
 class Measuring:
@@ -22,6 +25,7 @@ class Measuring:
 
     def __init__(self) -> None:
         self._worker = ThreadPoolExecutor(1, "measuring")
+        self._stopping = threading.Event()
         self._lock = threading.Lock()
         self._waiting: dict[int, tuple[Moment, Moment]] = {}
         self._lowest_by_step: dict[int, Lowest] = {}
@@ -33,7 +37,11 @@ class Measuring:
             for oldest in list(self._waiting)[:-_MOST_WAITING]:
                 del self._waiting[oldest]
         with contextlib.suppress(RuntimeError):  # it is stopped: the change is made, and stays without
-            self._worker.submit(self._measure, step)
+            self._worker.submit(self._measure_later, step, time.monotonic() + _REST_SECONDS)
+
+    def _measure_later(self, step: int, begin: float) -> None:
+        self._stopping.wait(max(0.0, begin - time.monotonic()))
+        self._measure(step)
 
     def _measure(self, step: int) -> None:
         with self._lock:
@@ -47,6 +55,8 @@ class Measuring:
 
     def known(self, steps: list[Step]) -> list[Step]:
         """Steps as they were read, with what is not in the file yet."""
+        for step in steps:
+            self._measure(step.id)
         lowest_by = self.measured()
         return [replace(step, lowest=lowest_by.get(step.id, step.lowest)) for step in steps]
 
@@ -69,5 +79,6 @@ class Measuring:
 
     def stop(self) -> bool:
         """Work out what still waits, and no more. Whether anything is to be written."""
+        self._stopping.set()
         self._worker.shutdown()
         return bool(self.measured())

@@ -60,10 +60,9 @@ def follow(connection: sqlite3.Connection, before: Moment, after: Moment) -> Non
     """After a change: write down what it settled on or before its day; what is not settled any more goes again."""
     today = before.today
     touched = set(_touched(connection))
-    for row in memory.read_from(connection, today):
-        is_kept = row.is_allowance or is_left_out(after, row) or _is_recorded(connection, row.key)
-        if not is_kept:
-            memory.forget(connection, [row.key])
+    memory.forget(
+        connection, [row.key for row in memory.read_unsettled_from(connection, today) if not is_left_out(after, row)]
+    )
     memory.write(connection, settled_by(before, after, touched))
     memory.write(connection, cut_short(before, after))
 
@@ -75,8 +74,3 @@ def _touched(connection: sqlite3.Connection) -> Iterator[Key]:
         "WHERE changed.name = 'entry' AND entry.flow IS NOT NULL AND entry.nominal IS NOT NULL"
     ).fetchall()
     return (Key(flow, on_day(nominal)) for flow, nominal in rows)
-
-
-def _is_recorded(connection: sqlite3.Connection, key: Key) -> bool:
-    query = "SELECT EXISTS (SELECT 1 FROM entry WHERE flow = ? AND nominal = ?)"
-    return bool(connection.execute(query, (key.source, key.nominal.isoformat())).fetchone()[0])

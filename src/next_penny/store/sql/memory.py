@@ -81,6 +81,16 @@ def read_from(connection: sqlite3.Connection, day: date) -> tuple[Expected, ...]
     return tuple(map(_expected, rows))
 
 
+def read_unsettled_from(connection: sqlite3.Connection, day: date) -> tuple[Expected, ...]:
+    """What is remembered of occurrences of a day and later ones that no entry names."""
+    named = "SELECT 1 FROM entry WHERE entry.flow = expected.source AND entry.nominal = expected.nominal"
+    rows = connection.execute(
+        f"SELECT {_COLUMNS} FROM expected WHERE lands >= ? AND NOT is_allowance AND NOT EXISTS ({named})",
+        (day.isoformat(),),
+    )
+    return tuple(map(_expected, rows))
+
+
 def write(connection: sqlite3.Connection, rows: Iterable[Expected]) -> None:
     """Write down what is not written down yet."""
     connection.executemany(
