@@ -92,7 +92,11 @@ function Shell() {
         <FaultBar />
       </div>
       <div className="flex min-h-0 flex-1">
-        <main className="@container relative min-w-0 flex-1 overflow-y-auto bg-paper pb-36 md:pb-0" id="page" inert={isCovered}>
+        <main
+          className="@container relative min-w-0 flex-1 overflow-y-auto bg-paper pb-36 md:pb-0"
+          id="page"
+          inert={isCovered}
+        >
           <Outlet />
         </main>
         <OpenSlip />

@@ -1,4 +1,12 @@
-import { hashKey, keepPreviousData, type QueryKey, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  hashKey,
+  keepPreviousData,
+  type QueryKey,
+  queryOptions,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
 import { useToast } from "@/shared/kit/Toast";
 import { useView } from "@/shared/view";
 import { api, type ChangeRequest, isShutOut, Refused, server, type TidelineAnswer } from "./client";
@@ -43,8 +51,8 @@ export interface TidelineQuery {
 }
 
 /** The tideline; with changes, also as it would be with them. Refusals of a draft are its `error`, not retried. */
-export function useTideline(query: TidelineQuery | null, changes: ChangeRequest[]) {
-  return useQuery({
+export const tidelineOptions = (query: TidelineQuery | null, changes: ChangeRequest[]) =>
+  queryOptions({
     queryKey: ["tideline", query, changes],
     enabled: query !== null,
     placeholderData: keepPreviousData,
@@ -56,7 +64,6 @@ export function useTideline(query: TidelineQuery | null, changes: ChangeRequest[
       return answered;
     },
   });
-}
 
 /** Save changes as one undoable step, of the plan or the what-if looked at; every view is then read afresh. */
 export function useSave() {

@@ -1,6 +1,16 @@
-import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { ChangeRequest, TidelineAnswer } from "@/shared/api/client";
-import { useHousehold, useTideline } from "@/shared/api/hooks";
+import { tidelineOptions, useHousehold } from "@/shared/api/hooks";
 import { type Span, spanDays, useView } from "@/shared/view";
 
 interface Waters {
@@ -27,19 +37,34 @@ export function WatersProvider({ children }: { children: ReactNode }) {
     [household, view.span, view.zoom],
   );
   const query = household ? { accounts: view.accounts, each: view.each, ...days } : null;
-  const plain = useTideline(query, NO_CHANGES);
-  const drafted = useTideline(draft.length ? query : null, draft);
+  const client = useQueryClient();
+  const plain = useQuery(tidelineOptions(query, NO_CHANGES));
+  const drafted = useQuery(tidelineOptions(draft.length ? query : null, draft));
+  // The app is asked before anything is drawn for it, so that both go on at once.
+  const asking = useRef(query);
+  useLayoutEffect(() => {
+    asking.current = query;
+  });
+  const lay = useCallback(
+    (changes: ChangeRequest[]) => {
+      if (changes.length && asking.current) void client.prefetchQuery(tidelineOptions(asking.current, changes));
+      setDraft(changes);
+    },
+    [client],
+  );
+  const isDrafting = draft.length > 0;
+  // A key that was typed makes no other waters: what it does has not been answered yet, and nothing is drawn for it.
   const waters = useMemo(
     () => ({
       today: household?.today ?? "",
       ...days,
       plain: plain.data,
       // A what-if that is looked at is in copper without any unsaved edit.
-      drafted: draft.length ? drafted.data : plain.data?.copper ? plain.data : undefined,
-      draftError: draft.length ? drafted.error : null,
-      setDraft,
+      drafted: isDrafting ? drafted.data : plain.data?.copper ? plain.data : undefined,
+      draftError: isDrafting ? drafted.error : null,
+      setDraft: lay,
     }),
-    [household?.today, days, plain.data, draft, drafted.data, drafted.error],
+    [household?.today, days, plain.data, isDrafting, drafted.data, drafted.error, lay],
   );
   return <WatersContext value={waters}>{children}</WatersContext>;
 }
