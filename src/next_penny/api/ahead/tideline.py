@@ -138,12 +138,12 @@ def tideline_answer(moment: Moment, request: TidelineRequest, what_if: WhatIf | 
     looked_until = max(until, reach(moment, what_if.moment, what_if.changes)) if what_if else until
     near = as_it_is(moment, looked_until)
     far = project(what_if.moment, looked_until) if what_if and looked_until != until else after
-    before_outcome = outcome(near, with_debts=False)
+    before_outcome = moment.keep(f"outcome until {looked_until}", lambda: outcome(near, with_debts=False))
     effects = stretch_effects(near, far) if far else []
     return whole(TidelineAnswer, {
         "today": moment.today,
         "accounts": chosen,
-        "line": before.moment.keep(
+        "line": moment.keep(
             f"line of {chosen} from {request.first} until {until}", lambda: _line(before, chosen, request.first)
         ),
         "copper": _line(after, chosen, request.first) if after else None,

@@ -17,7 +17,8 @@ def change_notes(before: Moment, after: Moment) -> list[str]:
     """What is so after a change and was not before it."""
     if after.plan is before.plan and after.recorded is before.recorded:
         return []
-    said_before = set(_standing_notes(before))
+    # Asked with every key that is typed, over the same household.
+    said_before = before.keep("standing notes", lambda: frozenset(_standing_notes(before)))
     return [*_late_notes(before, after), *(note for note in _standing_notes(after) if note not in said_before)]
 
 
