@@ -54,6 +54,7 @@ from next_penny.api.flows import (
     subscriptions,
 )
 from next_penny.api.http import errors, interface, limits, passwords, security
+from next_penny.api.http.addresses import ByAddress
 from next_penny.api.http.compression import Squeezed
 from next_penny.api.http.session import OpenHousehold
 from next_penny.api.review import goals, line, noticing, proposals, review, tagged, year_end
@@ -143,7 +144,8 @@ def _routes() -> list[BaseRoute]:
     together = APIRouter(generate_unique_id_function=_operation_id, responses=errors.STATUSES)
     for part in _PARTS:
         together.include_router(part.router)
-    return together.routes
+    addresses = [[getattr(route, "path", "{}") for route in part.router.routes] for part in _PARTS]
+    return [ByAddress(list(zip(together.routes, addresses, strict=True))), *together.routes]
 
 
 class _App(FastAPI):
