@@ -8,7 +8,7 @@ from importlib.resources import files
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from said import MOMENT, PAYEES, read, told
+from said import MOMENT, PAYEES, PLAN, read, told
 
 from next_penny.core.dates.writing import Writing, write_as
 from next_penny.core.saying.meaning import understand
@@ -137,3 +137,10 @@ def test_more_than_anybody_says_is_told() -> None:
     with pytest.raises(NotUnderstood):
         said("supper 12 " * 400, [])
     assert read("a" * 1980 + " 12 today").readings
+
+
+def test_payday_is_that_of_the_income_that_carries_the_household() -> None:
+    stall = replace(PLAN.flow_by_id["kiln"], id="stall", name="Stall", amount=60_00, rules=("FREQ=WEEKLY",))
+    both = replace(MOMENT, plan=replace(PLAN, flows=(stall, *PLAN.flows)))
+    for text in ("move 200 to savings every payday", "haircut 38 on payday"):
+        assert understand(both, text, PAYEES, {}, "new").readings[0].sentence == read(text).readings[0].sentence
