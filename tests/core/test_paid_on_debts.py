@@ -11,9 +11,10 @@ from seen import seen
 
 from effort import examples
 from next_penny.core.books.moment import Moment
-from next_penny.core.dates.calendar import add_months, month_number
+from next_penny.core.dates.calendar import add_months, month_end, month_number, month_start
 from next_penny.core.flows.assumed import apply_to_moment
-from next_penny.core.payoff.adopting import adoption
+from next_penny.core.forecast.projection import project
+from next_penny.core.payoff.adopting import adoption, drop
 from next_penny.core.payoff.paid_now import lowered, paid_above_minimums
 from next_penny.core.payoff.progress import progress, years_on_record
 from next_penny.core.payoff.way import Way
@@ -32,11 +33,13 @@ def checking() -> Account:
     return Account("checking", "Checking", "checking", "USD", Opening(BEGUN, 90_000_00))
 
 
-def loan(principal: int, payments: int, *extras: Extra, opened: date = BEGUN) -> Account:
-    """At no interest, due on the 1st of every month from the next on; what is before `TODAY` is assumed to be paid."""
-    terms = LoanTerms(principal, Decimal(0), opened, add_months(opened, 1), payments, from_account="checking",
+def loan(
+    principal: int, payments: int, *extras: Extra, opened: date = BEGUN, id: str = "loan", rate: str = "0"
+) -> Account:
+    """Due every month from the next on."""
+    terms = LoanTerms(principal, Decimal(rate), opened, add_months(opened, 1), payments, from_account="checking",
                       extras=extras)  # fmt: skip
-    return Account("loan", "Loan", "loan", "USD", Opening(opened, -principal), loan=terms)
+    return Account(id, id, "loan", "USD", Opening(opened, -principal), loan=terms)
 
 
 def card(owed: int, pays: str, fixed: int | None, percent: str = "0", rate: str = "12", least: int = 25_00) -> Account:
@@ -97,6 +100,42 @@ def test_a_plan_that_was_adopted_is_held_against_what_was_paid(
     if debt.paid == debt.planned and recorded == done - 1 and debt.owed:
         assert found.months_later == 0
     assert found.percent == debt.percent
+
+
+already = st.sampled_from([(), (Extra(20_00, every=1),), (Extra(90_00, every=3, start=date(2027, 1, 1)),),
+                           (Extra(70_00, date=date(2027, 6, 1)), Extra(5_00, every=2, until=date(2027, 9, 30))),
+                           (Extra(200_00, yearly_in=5),)])  # fmt: skip
+
+
+@given(
+    st.lists(st.tuples(st.integers(500_00, 6_000_00), st.integers(2, 20), st.integers(1, 28),
+                       st.sampled_from(["0", "4.5", "12"]), already), min_size=1, max_size=3),
+    st.integers(0, 900_00), st.integers(0, 400_00), st.sampled_from(["smallest_balance", "highest_rate"]),
+)  # fmt: skip
+@settings(max_examples=examples(60))
+def test_a_plan_that_is_adopted_comes_true_and_dropped_leaves_all_as_it_was(
+    debts: list[tuple[int, int, int, str, tuple[Extra, ...]]], owed: int, extra: int, strategy: str
+) -> None:
+    accounts = [checking(), card(owed, "fixed", 60_00, rate="0")]
+    accounts += [loan(principal, payments, *extras, opened=date(2027, 3, day), id=f"loan{place}", rate=rate)
+                 for place, (principal, payments, day, rate, extras) in enumerate(debts)]  # fmt: skip
+    moment = seen(Plan(Household(), tuple(accounts)), (), TODAY)
+    way = way_of(moment, extra, strategy)
+    assert way.run.debt_free is not None
+    after = apply_to_moment(moment, adoption(way), lambda id: None)
+    forecast = project(after, date.fromordinal(month_end(way.run.debt_free)))
+    for id, months in way.run.months.items():
+        steps = dict(forecast.run_of[id].levels)
+        for place, month in enumerate(months, way.run.start):
+            inside = range(month_start(place), month_end(place) + 1)
+            events = [event for event in forecast.events if event.flow == f"{id}-payment"
+                      and event.account == "checking" and event.date.toordinal() in inside]  # fmt: skip
+            assert -sum(event.amount for event in events) == month.paid, (id, place)
+            assert -steps[max(day for day in steps if day <= inside[-1])] == month.closing, (id, place)
+    again = apply_to_moment(after, drop(after), lambda id: None)
+    assert again.plan.way_out is None
+    before, back = (project(one, date(2030, 1, 1)) for one in (moment, again))
+    assert [run.levels for run in back.runs] == [run.levels for run in before.runs]
 
 
 def test_without_its_debts_a_plan_has_no_progress() -> None:
