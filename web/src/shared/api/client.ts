@@ -12,21 +12,6 @@ export type Refusal = Schemas["Refusal"];
 
 const client = createClient<paths>({ baseUrl: "/" });
 
-// Every call names the what-if of the address. Which ones read it, and that edits go into it, is the server's to say
-// (`what_if` in its OpenAPI document): so a page cannot hold figures of two plans.
-client.use({
-  async onRequest({ request }) {
-    const shown = new URLSearchParams(window.location.search).get("what_if");
-    if (!shown) return undefined;
-    const url = new URL(request.url);
-    url.searchParams.set("what_if", shown);
-    if (request.method === "GET") return new Request(url, request);
-    // A body that is sent again is read first.
-    const { method, headers, signal } = request;
-    return new Request(url, { method, headers, signal, body: await request.arrayBuffer() });
-  },
-});
-
 /** A request that the app refused, with a sentence for each field; nothing was changed. */
 export class Refused extends Error {
   constructor(
@@ -92,7 +77,17 @@ const plain = client as unknown as Record<string, Call>;
 const asked =
   (method: string): Call =>
   (path, init) =>
-    answered((plain[method] as Call)(path, init));
+    answered((plain[method] as Call)(path, inWhatIf(init)));
+
+// Every call names the what-if of the address. Which ones read it, and that edits go into it, is the server's to say
+// (`what_if` in its OpenAPI document): so a page cannot hold figures of two plans. It is no middleware of the client:
+// that would wait before it asks, until all that a key has changed is drawn.
+function inWhatIf(init: { params?: { query?: object } } = {}): object {
+  const shown = new URLSearchParams(window.location.search).get("what_if");
+  if (!shown) return init;
+  return { ...init, params: { ...init.params, query: { ...init.params?.query, what_if: shown } } };
+}
+
 const METHODS = ["GET", "POST", "PUT", "DELETE"];
 
 /** The addresses of the app: what each takes and answers is the server's to say, and a refusal is thrown. */

@@ -20,6 +20,8 @@ interface Waters {
   plain: TidelineAnswer | undefined;
   drafted: TidelineAnswer | undefined;
   draftError: Error | null;
+  /** Ask what an edit would do, which is laid over the plan in a moment. */
+  ask: (changes: ChangeRequest[]) => void;
   /** Lay an unsaved edit over the plan, in copper; an empty list takes it off. */
   setDraft: (changes: ChangeRequest[]) => void;
 }
@@ -45,12 +47,18 @@ export function WatersProvider({ children }: { children: ReactNode }) {
   useLayoutEffect(() => {
     asking.current = query;
   });
-  const lay = useCallback(
+  const ask = useCallback(
     (changes: ChangeRequest[]) => {
       if (changes.length && asking.current) void client.prefetchQuery(tidelineOptions(asking.current, changes));
-      setDraft(changes);
     },
     [client],
+  );
+  const lay = useCallback(
+    (changes: ChangeRequest[]) => {
+      ask(changes);
+      setDraft(changes);
+    },
+    [ask],
   );
   const isDrafting = draft.length > 0;
   // A key that was typed makes no other waters: what it does has not been answered yet, and nothing is drawn for it.
@@ -62,9 +70,10 @@ export function WatersProvider({ children }: { children: ReactNode }) {
       // A what-if that is looked at is in copper without any unsaved edit.
       drafted: isDrafting ? drafted.data : plain.data?.copper ? plain.data : undefined,
       draftError: isDrafting ? drafted.error : null,
+      ask,
       setDraft: lay,
     }),
-    [household?.today, days, plain.data, isDrafting, drafted.data, drafted.error, lay],
+    [household?.today, days, plain.data, isDrafting, drafted.data, drafted.error, ask, lay],
   );
   return <WatersContext value={waters}>{children}</WatersContext>;
 }

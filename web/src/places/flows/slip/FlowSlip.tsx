@@ -10,6 +10,7 @@ import { ChooseOne } from "@/shared/kit/fields/Choice";
 import { Field, FieldGroup } from "@/shared/kit/fields/Field";
 import { madeBy } from "@/shared/made";
 import { Slip } from "@/shared/slip/Slip";
+import { useAskedAhead } from "@/shared/slip/useAskedAhead";
 import { useSlip } from "@/shared/slip/useSlip";
 import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { keptSearch, useView } from "@/shared/view";
@@ -135,22 +136,31 @@ interface EditorProps {
 function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: EditorProps) {
   const id = flow?.id ?? null;
   const { form, values, newId, isDirty, isTouched } = useSlipForm(initial);
-  const main = values.kind === "income" ? values.to_account : values.from_account;
-  const currency = accounts.find((account) => account.id === main)?.currency ?? accounts[0]?.currency ?? "USD";
+  const currency = currencyOf(values, accounts);
   const read = readForm(values, currency);
   const behind = useOccurrences(timingOf(values)).data?.behind;
-  const knownSince = behind && values.still_due ? { known_since: behind.first } : {};
-  const changes = (value: Record<string, unknown>): ChangeRequest[] =>
-    id === null
-      ? [{ op: "add", kind: "flow", id: newId, value: { ...value, ...ownAmounts(values, currency), ...knownSince } }]
-      : [...takingBack("flow", id, planned, values.taken_back), ...flowChanges(values, initial, id, currency, value)];
-  const isReady = "value" in read && (id !== null ? isDirty : values.name.trim() !== "");
-  const slip = useSlip(isReady && "value" in read ? changes(read.value) : null, isTouched);
+  const changesOf = (typed: FlowForm): ChangeRequest[] | null => {
+    const currency = currencyOf(typed, accounts);
+    const read = readForm(typed, currency);
+    if (!("value" in read)) return null;
+    if (id !== null)
+      return [
+        ...takingBack("flow", id, planned, typed.taken_back),
+        ...flowChanges(typed, initial, id, currency, read.value),
+      ];
+    const knownSince = behind && typed.still_due ? { known_since: behind.first } : {};
+    return [
+      { op: "add", kind: "flow", id: newId, value: { ...read.value, ...ownAmounts(typed, currency), ...knownSince } },
+    ];
+  };
+  const changes = changesOf(values);
+  const slip = useSlip((id !== null ? isDirty : values.name.trim() !== "") ? changes : null, isTouched);
+  useAskedAhead(form, (typed) => (id !== null || typed.name.trim() !== "" ? changesOf(typed) : null));
   const amountProblem =
     (values.amount !== "" || slip.wasTried ? problemOf(read, "amount") : undefined) ?? slip.problem("amount");
   const moreProblem = (field: string) => problemOf(read, field) ?? slip.problem(field);
   const onSave = () => {
-    if ("value" in read) slip.save(changes(read.value), "Saved", values.kind);
+    if (changes) slip.save(changes, "Saved", values.kind);
     else {
       slip.trySaving();
       if (problemOf(read, "amount")) form.setFocus("amount");
@@ -204,6 +214,12 @@ function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: Edit
       </Field>
     </Slip>
   );
+}
+
+/** The currency of a flow: that of the account whose money it is. */
+function currencyOf(form: FlowForm, accounts: Account[]): string {
+  const main = form.kind === "income" ? form.to_account : form.from_account;
+  return accounts.find((account) => account.id === main)?.currency ?? accounts[0]?.currency ?? "USD";
 }
 
 /** The amounts of a new flow's own dates, as changes of these dates. */
