@@ -2,9 +2,10 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from seen import seen
@@ -13,6 +14,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.loans.schedule import Schedule, schedule
 from next_penny.core.mortgage.loan_books import loan_books
+from next_penny.core.mortgage.recorded_whole import suspect_range
 from next_penny.core.mortgage.statement_check import Checked, check_statement
 from next_penny.core.mortgage.suspects import Suspects
 from next_penny.core.mortgage.whole_years import TwoWays, whole_figures
@@ -131,6 +133,42 @@ def test_what_names_one_loan_is_no_payment_of_another(more: int, apart: int, is_
     found = {each.account.id: [whole.entry.id for whole in each.whole.wholes]
              for each in whole_figures(seen(plan, entries, TODAY), entries).loans}  # fmt: skip
     assert found == {loan.id: [f"{loan.name}-{place}" for place in range(12)] for loan in loans}
+
+
+@pytest.mark.parametrize(
+    ("days_off", "more", "payee", "is_one"),
+    [
+        # Exactly what was due, half a month before or after the day, and no further.
+        (0, 0, "Lender", True), (15, 0, "Lender", True), (-15, 0, "Lender", True),
+        (16, 0, "Lender", False), (-16, 0, "Lender", False), (0, 1, "Lender", False), (0, -1, "Lender", False),
+        # Who names the loan may pay more than the interest, and up to three times what is due.
+        (0, 1, "Home loan", True), (-15, -50, "Home loan", True), (16, 50, "Home loan", False),
+    ],
+)  # fmt: skip
+def test_a_payment_recorded_whole_is_near_its_day_and_its_amount(
+    days_off: int, more: int, payee: str, is_one: bool
+) -> None:
+    entries = settled(schedule(TERMS), 14)
+    total = -entries[7].legs[0].amount
+    entries[7] = Entry("whole", due(7) + timedelta(days_off), payee,
+                       (Leg(-total - more, "a"), Leg(total + more, category="home")))  # fmt: skip
+    found = whole_figures(seen(PLAN, entries, TODAY), entries).loans
+    assert [whole.entry.id for loan in found for whole in loan.whole.wholes] == (["whole"] if is_one else [])
+
+
+def test_between_which_amounts_payments_of_a_loan_are_looked_for() -> None:
+    rows = schedule(TERMS).rows
+    paid = settled(schedule(TERMS), 14)
+    total = rows[0].interest + rows[0].principal
+    # Half a month ahead is looked at: the payment of 15 April has the least interest from 31 March on.
+    for today, place in ((date(2027, 3, 30), 13), (date(2027, 3, 31), 14)):
+        assert suspect_range(seen(PLAN, paid, today), LOAN) == (rows[place].interest, 3 * total)
+    named = [Entry(f"w{place}", due(14), "Home loan", (Leg(-amount, "a"), Leg(amount, category="home")))
+             for place, amount in enumerate((rows[14].interest, rows[14].interest + 1, 3 * total, 3 * total + 1))]  # fmt: skip
+    for entry, is_one in zip(named, (False, True, True, False), strict=True):
+        entries = [*paid, entry]
+        found = whole_figures(seen(PLAN, entries, due(14)), entries).loans
+        assert [whole.entry.id for loan in found for whole in loan.whole.wholes] == ([entry.id] if is_one else [])
 
 
 def test_nothing_recorded_whole_leaves_every_figure_alone() -> None:
