@@ -20,9 +20,9 @@ export function useSlip(changes: ChangeRequest[] | null, touched: (field: string
   const draftKept = useDraft();
   const save = useSave();
   const [wasTried, setTried] = useState(false);
+  // By value, not by identity: who draws a slip anew lays nothing else over the plan, and asks nothing.
   const text = JSON.stringify(changes);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the changes by value, not by identity
-  const draft = useMemo(() => changes ?? NONE, [text]);
+  const draft = useMemo(() => (JSON.parse(text) as ChangeRequest[] | null) ?? NONE, [text]);
   const queue = useSaveQueue();
   useEffect(() => {
     setDraft(draft);

@@ -40,8 +40,7 @@ function Trial({ household }: { household: Schemas["HouseholdAnswer"] }) {
   const loan = "value" in read ? read.value.loan : null;
   const text = JSON.stringify(loan);
   // The same terms, however often the page is drawn.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the loan by value, not by identity
-  const terms = useMemo(() => loan, [text]);
+  const terms = useMemo(() => JSON.parse(text) as typeof loan, [text]);
   const { data, error } = server.useQuery(
     "post",
     "/api/tools/loan-schedule",

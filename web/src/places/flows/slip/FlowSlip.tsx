@@ -16,7 +16,7 @@ import { useSlipForm } from "@/shared/slip/useSlipForm";
 import { keptSearch, useView } from "@/shared/view";
 import { AccountFields } from "./AccountFields";
 import { Behind } from "./Behind";
-import { emptyForm, type FlowForm, formOf, formOfCandidate, type Kind, timingOf } from "./flowForm";
+import { currencyOf, emptyForm, type FlowForm, formOf, formOfCandidate, type Kind, timingOf } from "./flowForm";
 import { MoreFields } from "./MoreFields";
 import { useOccurrences } from "./NextDates";
 import { PayFields } from "./PayFields";
@@ -214,12 +214,6 @@ function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: Edit
       </Field>
     </Slip>
   );
-}
-
-/** The currency of a flow: that of the account whose money it is. */
-function currencyOf(form: FlowForm, accounts: Account[]): string {
-  const main = form.kind === "income" ? form.to_account : form.from_account;
-  return accounts.find((account) => account.id === main)?.currency ?? accounts[0]?.currency ?? "USD";
 }
 
 /** The amounts of a new flow's own dates, as changes of these dates. */

@@ -1,5 +1,5 @@
 /** The flow slip's fields, empty or as a flow has them. */
-import type { Flow, Schemas } from "@/shared/api/client";
+import type { Account, Flow, Schemas } from "@/shared/api/client";
 import { digits, rateText } from "@/shared/format";
 import { ALL_CHOSEN, type Preset, type Rule, rhythmFrom } from "./rhythm/rhythm";
 
@@ -206,4 +206,10 @@ export function timingOf(form: FlowForm) {
     count: form.ends === "count" && form.count ? Number(form.count) : null,
     roll: form.roll,
   };
+}
+
+/** The currency of a flow: that of the account whose money it is. */
+export function currencyOf(form: FlowForm, accounts: Account[]): string {
+  const main = form.kind === "income" ? form.to_account : form.from_account;
+  return accounts.find((account) => account.id === main)?.currency ?? accounts[0]?.currency ?? "USD";
 }
