@@ -139,23 +139,23 @@ function FlowEditor({ flow, initial, accounts, today, planned = [], seen }: Edit
   const currency = currencyOf(values, accounts);
   const read = readForm(values, currency);
   const behind = useOccurrences(timingOf(values)).data?.behind;
-  const changesOf = (typed: FlowForm): ChangeRequest[] | null => {
-    const currency = currencyOf(typed, accounts);
-    const read = readForm(typed, currency);
+  const changesOf = (typed: FlowForm, currency: string, read: ReturnType<typeof readForm>): ChangeRequest[] | null => {
     if (!("value" in read)) return null;
+    const { value } = read;
     if (id !== null)
       return [
         ...takingBack("flow", id, planned, typed.taken_back),
-        ...flowChanges(typed, initial, id, currency, read.value),
+        ...flowChanges(typed, initial, id, currency, value),
       ];
     const knownSince = behind && typed.still_due ? { known_since: behind.first } : {};
-    return [
-      { op: "add", kind: "flow", id: newId, value: { ...read.value, ...ownAmounts(typed, currency), ...knownSince } },
-    ];
+    return [{ op: "add", kind: "flow", id: newId, value: { ...value, ...ownAmounts(typed, currency), ...knownSince } }];
   };
-  const changes = changesOf(values);
+  const changes = changesOf(values, currency, read);
   const slip = useSlip((id !== null ? isDirty : values.name.trim() !== "") ? changes : null, isTouched);
-  useAskedAhead(form, (typed) => (id !== null || typed.name.trim() !== "" ? changesOf(typed) : null));
+  useAskedAhead(form, (typed) => {
+    const currency = currencyOf(typed, accounts);
+    return id !== null || typed.name.trim() ? changesOf(typed, currency, readForm(typed, currency)) : null;
+  });
   const amountProblem =
     (values.amount !== "" || slip.wasTried ? problemOf(read, "amount") : undefined) ?? slip.problem("amount");
   const moreProblem = (field: string) => problemOf(read, field) ?? slip.problem(field);
