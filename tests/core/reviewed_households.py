@@ -20,6 +20,7 @@ Legs = list[Document]
 
 days = st.integers(0, 150).map(lambda number: OPENED + timedelta(days=number))
 sums = st.integers(1, 90_00)
+lengths = st.integers(1, 120)
 
 
 @st.composite
@@ -85,6 +86,10 @@ def settling(flow: Document, nominal: str, paid: int, day: date) -> Document:
                      "amount": -legs[0]["amount"]})  # fmt: skip
     return {"id": f"{flow['id']} {nominal}", "date": iso(day), "payee": flow["name"], "legs": legs,
             "flow": flow["id"], "nominal": nominal}  # fmt: skip
+
+
+def paid_of(document: Document) -> dict[tuple[str, str], Document]:
+    return {(entry["flow"], entry["nominal"]): entry for entry in document["entries"] if entry["flow"]}
 
 
 class Remembers:

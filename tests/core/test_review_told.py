@@ -2,39 +2,24 @@
 
 from collections import defaultdict
 from datetime import date, timedelta
-from fractions import Fraction
 from typing import Any
 
 import pytest
 from households import TODAY, Document, iso, read
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from ledger import half_up
-from reviewed_households import CATEGORIES, OPENED, Remembers, days, households, of_limit
+from reviewed_households import CATEGORIES, Remembers, days, households, lengths, paid_of
 from seen import seen
 
 from effort import examples
-from next_penny.core.edits.settling.settle import Settlement, leave_out, settle
-from next_penny.core.flows.assumed import apply_to_moment
-from next_penny.core.plan.changes import PlanChange
-from next_penny.core.plan.memory import Key
 from next_penny.core.review.detail.behind import behind
 from next_penny.core.review.detail.different import different
-from next_penny.core.review.forward.habits import habits
-from next_penny.core.review.forward.year_end import year_end
 from next_penny.core.review.noticing import noticed
 from next_penny.core.review.occurrences import occurrences_over
-from next_penny.core.review.records import RowKey, Totals, Two
-from next_penny.core.review.remembering import cut_short, days_to_write, landed, of_key, settled_by
+from next_penny.core.review.records import Kept, RowKey, Totals, Two
 from next_penny.core.review.review import review
 from next_penny.core.review.sums import Sums
 from next_penny.core.review.telling import Line, groups_of, lines_of, sentence_of
-
-lengths = st.integers(1, 120)
-
-
-def paid_of(document: Document) -> dict[tuple[str, str], Document]:
-    return {(entry["flow"], entry["nominal"]): entry for entry in document["entries"] if entry["flow"]}
 
 
 def money(amount: int) -> str:
@@ -233,95 +218,8 @@ def test_what_made_the_difference_is_named_where_few_things_did(gained: tuple[in
     )
 
 
-@given(households(), days, lengths)
-@settings(max_examples=examples(150))
-def test_what_landed_is_written_down_once_with_what_it_would_record(
-    document: Document, first: date, length: int
-) -> None:
-    plan, recorded = read(document)
-    last, moment = first + timedelta(days=length - 1), seen(plan, recorded, TODAY)
-    rows = list(landed(moment, first, last))
-    wanted = [(flow["id"], nominal) for flow in document["flows"] for nominal in flow["dates"]
-              if iso(first) <= nominal <= iso(last)]  # fmt: skip
-    flows = [row for row in rows if not row.is_allowance]
-    assert sorted((row.source, iso(row.nominal)) for row in flows) == sorted(wanted)
-    assert all(of_key(moment, row.key) == row and sum(leg.amount for leg in row.legs) == 0 for row in flows)
-    assert of_key(moment, Key("f0", date(2030, 1, 1))) is None
-    ends = [day for day in range(first.toordinal(), last.toordinal() + 1)
-            if date.fromordinal(day + 1).day == 1 and document["allowances"]]  # fmt: skip
-    periods = [row for row in rows if row.is_allowance]
-    assert [row.lands.toordinal() for row in periods] == ends
-    for row in periods:
-        assert row.limit == of_limit(document["allowances"][0]["limit"], row.nominal, row.lands)
-        assert row.nominal == max(row.lands.replace(day=1), OPENED)
-    assert list(landed(moment, last, first - timedelta(days=1))) == []
-    assert days_to_write(first, TODAY) == (first + timedelta(days=1), TODAY - timedelta(days=1))
-
-
-@given(households(), st.data())
-@settings(max_examples=examples(150))
-def test_what_is_settled_before_its_day_is_written_down_as_it_was_expected(
-    document: Document, data: st.DataObject
-) -> None:
-    plan, recorded = read(document)
-    before, paid = seen(plan, recorded, TODAY), paid_of(document)
-    free = [(flow["id"], nominal, flow["amount"]) for flow in document["flows"] for nominal in flow["dates"]
-            if (flow["id"], nominal) not in paid]  # fmt: skip
-    if free:
-        flow, nominal, amount = data.draw(st.sampled_from(free))
-        day = date.fromisoformat(nominal)
-        changes = settle(before, Settlement("new", flow, day, amount + 5, TODAY))
-        after = apply_to_moment(before, changes, {entry.id: entry for entry in recorded}.get)
-        rows = list(settled_by(before, after, [Key(flow, day)]))
-        assert [(row.source, row.nominal) for row in rows] == ([(flow, day)] if day >= TODAY else [])
-        assert all(max(leg.amount for leg in row.legs) == amount for row in rows)
-        left = apply_to_moment(before, leave_out(before, flow, day), {entry.id: entry for entry in recorded}.get)
-        assert [row.nominal for row in settled_by(before, left, [])] == ([day] if day == TODAY else [])
-    if document["allowances"]:
-        (allowance,) = plan.allowances
-        now = apply_to_moment(before, [PlanChange("allowance", allowance.id, None)], lambda _: None)
-        # Today is the first of its month: none of the running period has passed.
-        assert list(cut_short(before, now)) == []
-        middle = seen(plan, recorded, TODAY + timedelta(days=9))
-        gone = apply_to_moment(middle, [PlanChange("allowance", allowance.id, None)], lambda _: None)
-        (row,) = cut_short(middle, gone)
-        assert (row.nominal, row.lands) == (TODAY, TODAY + timedelta(days=8))
-        assert row.limit == half_up(Fraction(9 * allowance.limit, 31))
-        assert list(cut_short(middle, middle)) == []
-
-
-@given(households())
-@settings(max_examples=examples(150))
-def test_a_year_ends_where_its_accounts_stand_and_tells_what_was_off(document: Document) -> None:
-    plan, recorded = read(document)
-    moment, paid = seen(plan, recorded, TODAY), paid_of(document)
-    found = year_end(moment, Remembers(recorded), 2027)
-    upto = {at: defaultdict[str, int](int) for at in ("2026-12-31", iso(TODAY))}
-    for entry in document["entries"]:
-        for leg in entry["legs"]:
-            for at, sums in upto.items():
-                sums[leg.get("account", "")] += leg["amount"] if entry["date"] <= at else 0
-    assert [(each.begins, each.ends) for each in found.standings] == [
-        tuple(sums[account["id"]] for sums in upto.values()) for account in document["accounts"]
-    ]
-    assert found.worth == tuple(sum(sums[account["id"]] for account in document["accounts"]) for sums in upto.values())
-    off = []
-    for flow in document["flows"]:
-        sums = [abs(paid[flow["id"], nominal]["legs"][0]["amount"]) for nominal in flow["dates"]
-                if "2027-01-01" <= nominal <= iso(TODAY) and (flow["id"], nominal) in paid]  # fmt: skip
-        coming = [n for n in flow["dates"] if n > iso(TODAY) and (flow["id"], n) not in paid]
-        if sums and coming:
-            fitting = half_up(Fraction(sum(sums), len(sums)))
-            if (
-                10 * abs(sum(sums) - len(sums) * flow["amount"]) > len(sums) * flow["amount"]
-                and fitting != flow["amount"]
-            ):
-                off.append((flow["id"], flow["amount"], fitting, date.fromisoformat(coming[0])))
-    assert [(each.id, each.planned, each.amount, each.begins) for each in found.off] == off
-    habit = habits(moment, Remembers(recorded)).flows
-    for flow in document["flows"]:
-        settled = [(paid[flow["id"], n], n) for n in flow["dates"] if n <= iso(TODAY) and (flow["id"], n) in paid]
-        ratios = [(abs(entry["legs"][0]["amount"]), flow["amount"]) for entry, _ in settled]
-        late = [(date.fromisoformat(entry["date"]) - date.fromisoformat(n)).days for entry, n in settled]
-        mine = habit.get(flow["id"])
-        assert (list(map(tuple, mine.ratios)), list(mine.late)) if mine else (ratios, late) == ([], [])
+@pytest.mark.parametrize(("income", "spent", "share"), [(100_00, 100_05, -1), (100_00, 99_95, 1), (100_00, 100_04, 0),
+                                                        (0, 5, None), (3, 1, 667), (3, 4, -333)])  # fmt: skip
+def test_the_share_kept_is_rounded_away_from_zero_at_the_half(income: int, spent: int, share: int | None) -> None:
+    totals = Totals(date(2027, 2, 1), date(2027, 2, 28), Two(0, income), Two(0, spent))
+    assert totals.kept == Kept(0, income - spent, share)

@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass
 from datetime import date
+from fractions import Fraction
 from typing import Literal, NamedTuple
 
-from next_penny.core.money import rounded_quotient
+from next_penny.core.money import round_half_up
 
 RowKind = Literal["income", "expense", "allowance"]
 
@@ -38,7 +39,7 @@ class Totals:
     def kept(self) -> Kept:
         expected = self.income.expected - self.spending.expected
         actual = self.income.actual - self.spending.actual
-        share = rounded_quotient(1000 * actual, self.income.actual) if self.income.actual > 0 else None
+        share = round_half_up(Fraction(1000 * actual, self.income.actual)) if self.income.actual > 0 else None
         return Kept(expected, actual, share)
 
 

@@ -3,13 +3,14 @@
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from datetime import date, timedelta
+from fractions import Fraction
 from typing import NamedTuple
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.flows.allowances import limit_on, spans
 from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.flows.makers import next_occurrences
-from next_penny.core.money import rounded_quotient
+from next_penny.core.money import round_half_up
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import Flow
@@ -68,7 +69,7 @@ def _of_flows(moment: Moment, sources: Sources) -> Iterator[Proposal]:
         settled = [one_outcome for one_outcome in by_flow[flow.id] if abs(one_outcome.expected) == planned]
         amounts = _one_way([abs(one_outcome.actual) for one_outcome in reversed(settled)], planned)
         currency = moment.plan.currency_of(flow)
-        if amounts and (fitting := _fitting(amounts)) != planned:
+        if amounts and (fitting := fitting_amount(amounts)) != planned:
             yield Proposal("flow", flow.id, flow.name, currency, planned, fitting, following[0].nominal, amounts)
 
 
@@ -86,7 +87,7 @@ def _of_allowances(moment: Moment, sources: Sources) -> Iterator[Proposal]:
             continue
         begins, limit = following
         amounts = _one_way(_used(moment, sources, allowance.id, limit, recorded), limit)
-        if amounts and (fitting := _fitting(amounts)) != limit:
+        if amounts and (fitting := fitting_amount(amounts)) != limit:
             currency = moment.plan.household.currency
             yield Proposal(
                 "allowance", allowance.id, allowance.name, currency, limit, fitting, begins, amounts
@@ -153,6 +154,6 @@ def _one_way(amounts: Iterator[int] | Sequence[int], planned: int) -> tuple[int,
     return tuple(run) if len(run) >= IN_A_ROW else ()
 
 
-def _fitting(amounts: Sequence[int]) -> int:
-    """The amount that would have come to the same in all."""
-    return rounded_quotient(sum(amounts), len(amounts))
+def fitting_amount(amounts: Sequence[int]) -> int:
+    """The amount that would have come to the same in all; none is below zero, though more may have come back."""
+    return max(0, round_half_up(Fraction(sum(amounts), len(amounts))))

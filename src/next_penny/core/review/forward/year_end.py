@@ -10,13 +10,19 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.flows.makers import next_occurrences
-from next_penny.core.money import rounded_quotient
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.flows import interest_id
 from next_penny.core.plan.kept.goals import Goal
 from next_penny.core.review.expecting import Sources
-from next_penny.core.review.forward.proposals import IN_A_ROW, Proposal, has_one_amount, next_limit, used_of
+from next_penny.core.review.forward.proposals import (
+    IN_A_ROW,
+    Proposal,
+    fitting_amount,
+    has_one_amount,
+    next_limit,
+    used_of,
+)
 from next_penny.core.review.goals.progress import Days, calendar_period, progress_in
 from next_penny.core.review.measures import converted
 from next_penny.core.review.occurrences import occurrences_over
@@ -143,7 +149,7 @@ def _off(moment: Moment, sources: Sources, first: date, last: date) -> Iterator[
             continue
         expected, actual = (sum(pair[at] for pair in pairs) for at in (0, 1))
         planned = maker_of(moment, flow).amount_of(following[0].nominal.toordinal())
-        fitting = rounded_quotient(actual, len(pairs))
+        fitting = fitting_amount([pair[1] for pair in pairs])
         if 10 * abs(actual - expected) > expected and fitting != planned:
             currency = moment.plan.currency_of(flow)
             amounts = tuple(pair[1] for pair in reversed(pairs))
@@ -161,7 +167,7 @@ def _off_limits(moment: Moment, sources: Sources, year: Days, recorded: Sequence
         if len(own) < IN_A_ROW or following is None:
             continue
         used = tuple(used_of(moment.plan, row, recorded) for row in own)
-        expected, fitting = sum(row.limit or 0 for row in own), rounded_quotient(sum(used), len(used))
+        expected, fitting = sum(row.limit or 0 for row in own), fitting_amount(used)
         if 10 * abs(sum(used) - expected) > expected and fitting != following.limit:
             currency = moment.plan.household.currency
             yield Proposal(
