@@ -22,11 +22,6 @@ def net_worth(moment: Moment) -> int:
     )
 
 
-def year_of(year: int, today: date) -> tuple[date, date]:
-    """The days of a calendar year, up to today."""
-    return date(year, 1, 1), min(today, date(year, 12, 31))
-
-
 def spending_of(moment: Moment, entries: Iterable[Entry]) -> int:
     """What entries spent in expense categories, each at the rate of its day. Raises NoRate where one is lacking."""
     plan, currency = moment.plan, moment.plan.household.currency

@@ -34,11 +34,6 @@ def csv_text(text: str) -> str:
     return _GUARD + plain if plain.startswith(_FORMULAS) else plain
 
 
-def text_of_csv(cell: str) -> str:
-    """A text as it was before `csv_text`."""
-    return cell[1:] if cell.startswith(_GUARD) and cell[1:].startswith(_FORMULAS) else cell
-
-
 def put_text(cell: Any, text: str) -> None:
     """Write what a person typed into a cell, as text whatever it begins with."""
     cell.value = plain_text(text)

@@ -54,11 +54,6 @@ _SENTENCES = {
 }
 
 
-def is_damage(error: sqlite3.Error) -> bool:
-    """Whether SQLite found pages that are not as they were written."""
-    return (getattr(error, "sqlite_errorname", "") or "").startswith(("SQLITE_CORRUPT", "SQLITE_NOTADB"))
-
-
 def is_busy(error: sqlite3.Error) -> bool:
     """Whether somebody else holds the file for the moment, which says nothing about what is in it."""
     return (getattr(error, "sqlite_errorname", "") or "").startswith(("SQLITE_BUSY", "SQLITE_LOCKED"))

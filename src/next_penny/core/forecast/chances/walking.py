@@ -3,7 +3,6 @@
 from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
 from operator import itemgetter
 
 import numpy as np
@@ -251,9 +250,3 @@ def floors(scene: Scene) -> Column:
     for account in scene.chosen:
         column[max(0, account.opening.date.toordinal() - scene.moment.now) :] += account.floor
     return column
-
-
-def first_open(scene: Scene) -> int:
-    """The first day, counted from today, on which one of the accounts asked about is open."""
-    first = min(account.opening.date for account in scene.chosen)
-    return max(0, (first - date.fromordinal(scene.moment.now)).days)
