@@ -15,10 +15,11 @@ from hypothesis import strategies as st
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.flows.allowances import limit_on, periods, spans
-from next_penny.core.forecast.chances.chance import chance
+from next_penny.core.forecast.chances.chance import chance, odds
 from next_penny.core.forecast.chances.draws import drawn
 from next_penny.core.forecast.chances.habits import NO_HABITS, Habit, Habits, Ratio
 from next_penny.core.forecast.chances.holding import drawn_limits
+from next_penny.core.forecast.chances.telling import Thing
 from next_penny.core.forecast.chances.varying import draw_flow
 from next_penny.core.forecast.chances.walking import Scene, walk
 from next_penny.core.plan.accounts import Account, Opening
@@ -37,6 +38,10 @@ def cases(draw: st.DrawFn) -> tuple[Document, Habits]:
     document = draw(acting_documents())
     for allowance in document["allowances"]:
         allowance["carry"] = "none" if draw(st.booleans()) else allowance["carry"]
+    for flow in document["flows"]:
+        flow["estimate"] = flow["estimate"] or draw(st.booleans())
+        if flow["kind"] == "bill" and document["allowances"] and draw(st.booleans()):
+            flow["category"] = "food"
     flows = {
         flow["id"]: Habit(draw(ratios), draw(st.just(()) | lates))
         for flow in document["flows"] if draw(st.booleans())
@@ -121,12 +126,46 @@ def test_figures_are_those_of_the_paths_sorted() -> None:
     assert found.goes_badly == ends[40]
     assert found.safe_with == max(0, 100_00 - int(ends[20]))
     assert [(each.id, round(each.share, 9)) for each in found.causes] == [("fuel", 1)]
+    assert found.things == (
+        Thing("fuel", False, "Fuel", "5 times, −50 % to +40 %", (50, 80, 100, 130, 140), False, None),
+    )
     again = chance(moment, [PLAIN], TODAY + timedelta(days=30), held, paths=401, seed=3)
     assert (again.bands == found.bands).all()
     # Another bill leaves every draw as it was.
     more = replace(moment.plan, flows=(*moment.plan.flows, bill("gas", 1_00, 2, estimate=True)))
     third = chance(Moment(more, TODAY), [PLAIN], TODAY + timedelta(days=30), held, paths=401, seed=3)
     assert abs(third.bands[:, 30] - found.bands[:, 30]).max() <= 1_10
+
+
+@pytest.mark.parametrize(
+    ("count", "said"),
+    [(0, "never"), (1, "less than 1 in 1000"), (2, "1 in 1000"), (100, "1 in 20"), (250, "1 in 8"), (430, "1 in 5"),
+     (799, "1 in 3"), (800, "4 in 10"), (900, "1 in 2"), (1000, "1 in 2"), (1100, "6 in 10"), (1400, "7 in 10"),
+     (1900, "9 in 10"), (1901, "more than 19 in 20"), (1999, "more than 19 in 20"), (2000, "always")],
+)  # fmt: skip
+def test_a_share_of_2000_paths_is_said_as_people_say_it(count: int, said: str) -> None:
+    assert odds(count, 2000) == said
+
+
+@pytest.mark.parametrize(
+    ("habit", "said", "assumed", "known_in"),
+    [
+        (Habit(), "never settled so far: taken as 10 % less, as planned or 10 % more", True, 3),
+        (Habit((Ratio(9, 9),)), "settled once so far: taken as 10 % less, as planned or 10 % more", True, 2),
+        (Habit((Ratio(9, 9),) * 3, (0, 1, 2)), "settled 3 times so far: taken as 10 % less, as planned or 10 % more",
+         True, 1),
+        (Habit((Ratio(1, 1),) * 4, (-1, 0, 2, 6)), "4 times, 1 day early to 6 days late", False, None),
+        (Habit((Ratio(82, 100), Ratio(131, 100), Ratio(1, 1), Ratio(1, 1)), (0, 0, 0, 1)),
+         "4 times, −18 % to +31 %; 4 times, on its day to 1 day late", False, None),
+    ],
+)  # fmt: skip
+def test_what_varies_is_said_with_what_is_known_of_it(
+    habit: Habit, said: str, assumed: bool, known_in: int | None
+) -> None:
+    fuel = bill("fuel", 50_00, 10, 41, 71, 102, estimate=True)
+    moment = Moment(Plan(accounts=(PLAIN,), flows=(fuel,)), TODAY)
+    (thing,) = chance(moment, [PLAIN], TODAY + timedelta(days=120), Habits({"fuel": habit}), paths=20).things
+    assert (thing.based_on, thing.is_assumed, thing.known_in) == (said, assumed, known_in)
 
 
 def test_draws_are_even_and_each_its_own() -> None:

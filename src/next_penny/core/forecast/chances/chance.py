@@ -195,7 +195,7 @@ def odds(count: int, paths: int) -> str:
         return "less than 1 in 1000"
     if count * 20 > paths * 19:
         return "more than 19 in 20"
-    if 5 * count <= 2 * paths:
+    if 5 * count < 2 * paths:
         return f"1 in {rounded_quotient(paths, count)}"
     tenths = rounded_quotient(10 * count, paths)
     return "1 in 2" if tenths == 5 else f"{tenths} in 10" if tenths < 10 else "9 in 10"
