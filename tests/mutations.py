@@ -2,21 +2,30 @@
 
 .venv/bin/python tests/mutations.py --count 60 --seed 1
 
-Signs are swapped, bounds shifted by one, terms dropped, roundings changed, least and most exchanged. Each bug is put
-into a copy of the product, and `tests/core` is run against that until the first failure. What survives is printed.
+Signs are swapped, bounds shifted by one, terms dropped, roundings changed, least and most exchanged. One run of
+`tests/core` first writes down which tests come by which line. Each bug is put into a copy of the product, two at a
+time, and the tests that came by its line are run against that, those first that come by little else: the others would
+run as they did. What is reckoned while a file is imported meets all of them. What survives is printed.
 """
 
 import argparse
 import ast
 import os
+import queue
 import random
 import shutil
 import subprocess
 import sys
 import tempfile
+import time
+from collections import Counter
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import NamedTuple
+
+import pytest
+from coverage import Coverage, CoverageData
 
 ROOT = Path(__file__).parents[1]
 CORE = Path("next_penny") / "core"
@@ -29,6 +38,11 @@ CALLS = {
     "bisect_right": "bisect_left",
     "bisect_left": "bisect_right",
 }
+# What is measured before the first test runs is nobody's.
+IMPORTED = ""
+PYTEST = ["pytest", "-q", "-m", "not slow", "-n", "0", "-p", "no:cacheprovider"]
+# As many as there are cores on a usual machine.
+COPIES = 2
 # A bug in what is only said, or that only makes it slower, is none that a figure would show.
 PASSED_OVER = ("wording.py", "sentences.py", "notes.py", "defaults.py", "writing.py", "explain.py", "why.py")
 
@@ -95,20 +109,99 @@ def _changed(bug: Bug) -> bytes:
     return raw[: bug.begin] + bug.text.encode() + raw[bug.end :]
 
 
-def is_caught(bug: Bug, folder: Path) -> bool:
-    file = folder / bug.file
+class Passages(NamedTuple):
+    """Which tests came by which line, as one run wrote it down, and how long (s) that took."""
+
+    tests: dict[tuple[Path, int], set[str]]
+    lines: Counter[str]
+    seconds: float
+
+    def by(self, bug: Bug) -> list[str]:
+        """The tests that come by a bug's statement; those that come by the fewest lines of the core first."""
+        found = {test for line in _statement(bug) for test in self.tests.get((bug.file, line), ())}
+        if IMPORTED in found:
+            return ["tests/core"]
+        return sorted(found, key=lambda test: (self.lines[test], test))
+
+
+def _statement(bug: Bug) -> range:
+    """The lines of the statement that a bug is in; of one with a body, its head."""
+    tree = ast.parse((ROOT / "src" / bug.file).read_text())
+    around = [
+        node for node in ast.walk(tree) if isinstance(node, ast.stmt) and _head(node)[0] <= bug.line <= _head(node)[1]
+    ]
+    first, last = max(map(_head, around), default=(bug.line, bug.line))
+    return range(first, last + 1)
+
+
+def _head(node: ast.stmt) -> tuple[int, int]:
+    body = getattr(node, "body", None)
+    return node.lineno, body[0].lineno - 1 if body else node.end_lineno or node.lineno
+
+
+def pytest_runtest_setup(item: pytest.Item) -> None:
+    """What is measured from here on is this test's: this file is a plugin of the run that writes the passages down.
+
+    What an earlier test left in a cache would keep this one from coming by where it was reckoned.
+    """
+    measuring = Coverage.current()
+    assert measuring is not None
+    for name, module in list(sys.modules.items()):
+        if name.startswith("next_penny."):
+            for thing in vars(module).values():
+                getattr(thing, "cache_clear", int)()
+    measuring.switch_context(item.nodeid.split("[", 1)[0])
+
+
+def passages(place: Path) -> Passages:
+    data, settings = place / "passages", place / "coverage.ini"
+    settings.write_text(f"[run]\nsource_pkgs = next_penny.core\ndata_file = {data}\n")
+    began = time.monotonic()
+    measuring = ["-m", "coverage", "run", f"--rcfile={settings}", "-m", *PYTEST, "-p", "mutations", "tests/core"]
+    subprocess.run([sys.executable, *measuring], cwd=ROOT, env=_environment(ROOT / "src", place), check=True)
+    read = CoverageData(str(data))
+    read.read()
+    tests = {
+        (Path(name).relative_to(ROOT / "src"), line): set(contexts)
+        for name in read.measured_files()
+        for line, contexts in read.contexts_by_lineno(name).items()
+    }
+    return Passages(tests, Counter(test for found in tests.values() for test in found), time.monotonic() - began)
+
+
+def _environment(source: Path, place: Path) -> dict[str, str]:
+    """Without the examples that earlier bugs failed with: a bug must be found, not remembered."""
+    storage = tempfile.mkdtemp(dir=place)
+    return {
+        **os.environ,
+        "PYTHONPATH": f"{source}:{ROOT / 'tests'}",
+        "NEXT_PENNY_EFFORT": "40",
+        "HYPOTHESIS_STORAGE_DIRECTORY": storage,
+    }
+
+
+def is_caught(bug: Bug, source: Path, seen: Passages) -> bool:
+    file = source / bug.file
     kept = file.read_bytes()
     file.write_bytes(_changed(bug))
-    words = [sys.executable, "-m", "pytest", "tests/core", "-x", "-q", "-m", "not slow", "-n", "2",
-             "-p", "no:cacheprovider"]  # fmt: skip
-    environment = {**os.environ, "PYTHONPATH": str(folder), "NEXT_PENNY_EFFORT": "40"}
+    tests = seen.by(bug)
     try:
-        run = subprocess.run(words, cwd=ROOT, env=environment, capture_output=True, timeout=300, check=False)
-    except subprocess.TimeoutExpired:
-        return True  # what no longer ends is noticed
+        return bool(tests) and _run(tests, source, seen) != 0
     finally:
         file.write_bytes(kept)
-    return run.returncode != 0
+
+
+def _run(tests: list[str], source: Path, seen: Passages) -> int:
+    """pytest's exit status; 1 also where it does not end, which is noticed."""
+    words = [sys.executable, "-m", *PYTEST, "-x", *tests]
+    environment = _environment(source, source.parent)
+    try:
+        run = subprocess.run(
+            words, cwd=ROOT, env=environment, capture_output=True, timeout=3 * seen.seconds, check=False
+        )
+    except subprocess.TimeoutExpired:
+        return 1
+    return run.returncode
 
 
 def main() -> None:
@@ -116,12 +209,24 @@ def main() -> None:
     parser.add_argument("--count", type=int, default=60)
     parser.add_argument("--seed", type=int, default=1)
     options = parser.parse_args()
-    with tempfile.TemporaryDirectory() as place:
-        folder = Path(place) / "src"
-        shutil.copytree(ROOT / "src", folder, ignore=shutil.ignore_patterns("interface", "__pycache__"))
+    with tempfile.TemporaryDirectory() as place, ThreadPoolExecutor(COPIES) as both:
+        seen = passages(Path(place))
+        free: queue.Queue[Path] = queue.Queue()
+        for number in range(COPIES):
+            source = Path(place) / str(number) / "src"
+            shutil.copytree(ROOT / "src", source, ignore=shutil.ignore_patterns("interface", "__pycache__"))
+            free.put(source)
+
+        def tried(bug: Bug) -> bool:
+            source = free.get()
+            try:
+                return is_caught(bug, source, seen)
+            finally:
+                free.put(source)
+
+        bugs = chosen(options.count, options.seed)
         caught = 0
-        for number, bug in enumerate(chosen(options.count, options.seed), 1):
-            is_one = is_caught(bug, folder)
+        for number, (bug, is_one) in enumerate(zip(bugs, both.map(tried, bugs), strict=True), 1):
             caught += is_one
             line = (ROOT / "src" / bug.file).read_text().splitlines()[bug.line - 1].strip()
             print(

@@ -14,7 +14,7 @@ from seen import seen
 from effort import examples
 from next_penny.core.bank_lines.found import Is, Known, OnAccount, Place
 from next_penny.core.bank_lines.matching import match
-from next_penny.core.bank_lines.statements import FileLine
+from next_penny.core.bank_lines.statements import FileLine, days_of
 from next_penny.core.bank_lines.taking_in import Taken, TakingIn
 from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.plan.entries import BankTie, Entry
@@ -240,3 +240,11 @@ def test_what_is_taken_in_moves_the_books_by_its_lines_and_is_known_ever_after(
     entries_now = [*{**by_id, **made}.values()]
     second = match(after, statements, Known(remembered, entries_now))
     assert {what.kind for of in second for what in of or ()} <= {"known"}
+
+
+@given(st.lists(file_lines, max_size=5))
+@settings(max_examples=examples(100))
+def test_a_file_reaches_from_its_first_line_to_its_last_in_whatever_order_they_are(lines: list[FileLine]) -> None:
+    first, last = days_of(lines)
+    ordered = sorted(line.date for line in lines)
+    assert [first, last] == ([ordered[0], ordered[-1]] if lines else [None, None])

@@ -1,5 +1,6 @@
 """Cards and lines as they stand, month by month ahead and cycle by cycle back, against a walk over every day."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 from fractions import Fraction
 from itertools import pairwise
@@ -12,9 +13,11 @@ from ledger import half_up
 
 from effort import examples
 from next_penny.core.dates.calendar import add_months
+from next_penny.core.forecast.cards.payments import Paying, paying_against_minimum
 from next_penny.core.forecast.cards.standing import card_standing, rises_between
 from next_penny.core.forecast.cards.statements import coming_months, coming_year, past_statements
 from next_penny.core.forecast.projection import in_a_year
+from next_penny.core.plan.terms.cards import Minimum
 
 YEAR_ON = in_a_year(moment_from({"format": "next-penny-plan", "version": 1, "currency": "USD", "accounts": []}))
 
@@ -114,3 +117,40 @@ def test_a_rate_that_rises_is_told_and_one_that_falls_is_not(document: Document)
                 wanted.append((after.start, account.id, after.annual_rate))
     told = rises_between(moment_from(document), TODAY, last)
     assert [(day, account.id, rate) for day, account, rate in told] == wanted
+
+
+# 18.25 % a year is 0.05 % a day; 500.00 is owed since before the statement of 10 February, which is due on 2 March.
+OWING: Document = {
+    "format": "next-penny-plan", "version": 1, "currency": "USD", "flows": [], "entries": [],
+    "accounts": [
+        {"id": "a", "name": "A", "kind": "checking", "opening": {"date": "2027-01-01", "balance": 0}},
+        {"id": "v", "name": "V", "kind": "credit_card", "opening": {"date": "2027-02-05", "balance": -500_00},
+         "card": {"limit": 1_000_00, "closing_day": 10, "due": {"days_after": 20}, "from_account": "a",
+                  "pays": "statement", "rates": [{"from": "2027-01-01", "annual_rate": "18.25"}],
+                  "minimum": {"percent": "0", "floor": 50_00}}},
+    ],
+}  # fmt: skip
+
+
+def test_a_way_of_paying_is_told_by_its_end_its_payments_and_its_interest() -> None:
+    moment = moment_from(OWING)
+    card = moment.plan.account_by_id["v"]
+    # 19 days at 500.00 and 9 at 250.00: 5.875; 19 at 255.88 and 12 at 5.88: 2.466; the 8.35 left are paid in full.
+    fixed = paying_against_minimum(moment, card, "fixed", 250_00)
+    least = paying_against_minimum(moment, card, "minimum")
+    assert fixed == Paying(date(2027, 4, 30), 1, 3, 8_35, 250_00, least.interest - 8_35)
+    assert least.saves == 0
+    # Two statements are due in March, and one in each month after it.
+    assert (least.months, least.payments, least.ends) == (9, 11, date(2027, 12, 30))
+    assert paying_against_minimum(moment, card, "statement")[:5] == (date(2027, 3, 2), 0, 1, 0, 500_00)
+    # Less than the interest is paid for a hundred years, and never ends: then nothing is held against it.
+    low = replace(card, card=replace(card.card_terms, minimum=Minimum(floor=1)))
+    never = paying_against_minimum(moment, low, "fixed", 1_00)
+    assert (never.ends, never.months, never.first_payment, never.saves) == (None, 1_200, 1_00, None)
+
+
+def test_a_card_that_owes_nothing_is_paid_off_today() -> None:
+    accounts = [OWING["accounts"][0], OWING["accounts"][1] | {"opening": {"date": "2027-02-05", "balance": 0}}]
+    moment = moment_from(OWING | {"accounts": accounts})
+    paid = paying_against_minimum(moment, moment.plan.account_by_id["v"], "minimum")
+    assert paid == Paying(TODAY, 0, 0, 0, 0, 0)
