@@ -9,8 +9,10 @@ from households import TODAY, Document, iso
 from hypothesis import strategies as st
 from ledger import half_up
 
+from next_penny.core.books.moment import Moment
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.memory import Expected, Key
+from next_penny.core.review.remembering import landed
 
 OPENED = date(2026, 12, 1)
 CATEGORIES = {"food": "expense", "home": "expense", "fun": "expense", "pay": "income", "gift": "income"}
@@ -21,6 +23,8 @@ Legs = list[Document]
 days = st.integers(0, 150).map(lambda number: OPENED + timedelta(days=number))
 sums = st.integers(1, 90_00)
 lengths = st.integers(1, 120)
+# Up to which day what was expected is written down.
+written = st.none() | st.integers(-70, 1).map(lambda number: TODAY + timedelta(days=number))
 
 
 @st.composite
@@ -93,10 +97,11 @@ def paid_of(document: Document) -> dict[tuple[str, str], Document]:
 
 
 class Remembers:
-    """What is recorded, of a household of which nothing is written down yet."""
+    """What is recorded, and what was expected, written down to a day as the plan has it; None: of nothing yet."""
 
-    def __init__(self, recorded: Sequence[Entry]) -> None:
-        self.recorded = recorded
+    def __init__(self, recorded: Sequence[Entry], moment: Moment | None = None, until: date | None = None) -> None:
+        self.recorded, self.until = recorded, until
+        self.rows = list(landed(moment, OPENED, until)) if moment is not None and until is not None else []
 
     def dated(self, first: date, last: date) -> Sequence[Entry]:
         return [entry for entry in self.recorded if first <= entry.date <= last]
@@ -108,13 +113,14 @@ class Remembers:
                 and first <= entry.nominal <= last}  # fmt: skip
 
     def expected_until(self) -> date | None:
-        return None
+        return self.until
 
     def expected_between(self, first: date, last: date, of: Collection[str] | None = None) -> Sequence[Expected]:
-        return []
+        return [row for row in self.rows if (of is None or row.source in of) and row.lands >= first
+                and (row.nominal if row.is_allowance else row.lands) <= last]  # fmt: skip
 
     def expected_keys(self, first: date, last: date) -> frozenset[Key]:
-        return frozenset()
+        return frozenset(row.key for row in self.rows if first <= row.nominal <= last)
 
 
 def of_limit(limit: int, first: date, last: date) -> int:

@@ -46,7 +46,7 @@ PLAN = Plan(Household(), (CHECKING, SAVINGS, EURO, CARD, LOAN), (Category("food"
             (RENT,), rates=(Rate(date(2026, 1, 1), "USD", "EUR", Decimal("0.9")),))  # fmt: skip
 MOMENT = seen(PLAN, (), TODAY)
 
-days = st.integers(-300, 900).map(lambda later: TODAY + timedelta(days=later))
+days = (st.integers(-1, 1) | st.integers(-300, 900)).map(lambda later: TODAY + timedelta(days=later))
 amounts = st.integers(0, 5000_00)
 steps = st.lists(st.tuples(days, amounts, st.booleans()), max_size=5)
 
@@ -118,6 +118,10 @@ def test_a_limit_revised_holds_from_its_day_on(said: list[tuple[date, int]], loo
         held[day] = amount
     by_day = {revision.start: revision.limit for revision in allowance.revisions}
     assert in_force(by_day, allowance.limit, looked_at) == in_force(held, 400_00, looked_at)
+    always = revise_allowance(allowance, {"limit": 77_00}, None, TODAY)
+    later = {day: amount for day, amount in held.items() if day > TODAY}
+    assert (always.item.limit, {each.start: each.limit for each in always.item.revisions}) == (77_00, later)
+    assert bool(always.notes) == bool(later)
     gone = revise_allowance(allowance, {"limit": 1}, date(2026, 1, 1), TODAY, keep_later=False).item
     assert [(each.start, each.limit) for each in gone.revisions if each.start >= date(2026, 1, 1)] == [
         (date(2026, 1, 1), 1)

@@ -1,7 +1,6 @@
 """What is written down to be remembered, and what is learnt from it: at a year's end, and for the plan (RULES §14)."""
 
 from collections import defaultdict
-from collections.abc import Collection, Sequence
 from datetime import date, timedelta
 from fractions import Fraction
 
@@ -10,16 +9,14 @@ from households import TODAY, Document, iso, read
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from ledger import half_up
-from reviewed_households import OPENED, Remembers, days, households, lengths, of_limit, paid_of
+from reviewed_households import OPENED, Remembers, days, households, lengths, of_limit, paid_of, written
 from seen import seen
 
 from effort import examples
-from next_penny.core.books.moment import Moment
 from next_penny.core.edits.settling.settle import Settlement, leave_out, settle
 from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.plan.changes import PlanChange
-from next_penny.core.plan.entries import Entry
-from next_penny.core.plan.memory import Expected, Key
+from next_penny.core.plan.memory import Key
 from next_penny.core.review.forward.habits import habits
 from next_penny.core.review.forward.proposals import proposals
 from next_penny.core.review.forward.year_end import year_end
@@ -83,12 +80,12 @@ def test_what_is_settled_before_its_day_is_written_down_as_it_was_expected(
         assert list(cut_short(middle, middle)) == []
 
 
-@given(households())
+@given(households(), written)
 @settings(max_examples=examples(150))
-def test_a_year_ends_where_its_accounts_stand_and_tells_what_was_off(document: Document) -> None:
+def test_a_year_ends_where_its_accounts_stand_and_tells_what_was_off(document: Document, until: date | None) -> None:
     plan, recorded = read(document)
     moment, paid = seen(plan, recorded, TODAY), paid_of(document)
-    found = year_end(moment, Remembers(recorded), 2027)
+    found = year_end(moment, Remembers(recorded, moment, until), 2027)
     upto = {at: defaultdict[str, int](int) for at in ("2026-12-31", iso(TODAY))}
     for entry in document["entries"]:
         for leg in entry["legs"]:
@@ -111,24 +108,13 @@ def test_a_year_ends_where_its_accounts_stand_and_tells_what_was_off(document: D
             ):
                 off.append((flow["id"], flow["amount"], fitting, date.fromisoformat(coming[0])))
     assert [(each.id, each.planned, each.amount, each.begins) for each in found.off] == off
-    habit = habits(moment, Remembers(recorded)).flows
+    habit = habits(moment, Remembers(recorded, moment, until)).flows
     for flow in document["flows"]:
         settled = [(paid[flow["id"], n], n) for n in flow["dates"] if n <= iso(TODAY) and (flow["id"], n) in paid]
         ratios = [(abs(entry["legs"][0]["amount"]), flow["amount"]) for entry, _ in settled]
         late = [(date.fromisoformat(entry["date"]) - date.fromisoformat(n)).days for entry, n in settled]
         mine = habit.get(flow["id"])
         assert (list(map(tuple, mine.ratios)), list(mine.late)) if mine else (ratios, late) == ([], [])
-
-
-class WritesDown(Remembers):
-    """What an allowance's months were expected to be, written down as they were over."""
-
-    def __init__(self, moment: Moment, recorded: Sequence[Entry]) -> None:
-        super().__init__(recorded)
-        self.moment = moment
-
-    def expected_between(self, first: date, last: date, of: Collection[str] | None = None) -> Sequence[Expected]:
-        return [row for row in landed(self.moment, first, last) if first <= row.lands <= last]
 
 
 @pytest.mark.parametrize(
@@ -160,7 +146,7 @@ def test_a_limit_that_is_proposed_can_be_taken_over(used: tuple[int, ...], fitti
     }  # fmt: skip
     plan, recorded = read(document)
     moment = seen(plan, recorded, TODAY)
-    found = proposals(moment, WritesDown(moment, recorded))
+    found = proposals(moment, Remembers(recorded, moment, TODAY - timedelta(days=1)))
     assert [(each.id, each.planned, each.amount, each.begins) for each in found] == (
         [] if fitting is None else [("meals", 100_00, fitting, date(2027, 4, 1))]
     )

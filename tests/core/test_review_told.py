@@ -8,7 +8,7 @@ import pytest
 from households import TODAY, Document, iso, read
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from reviewed_households import CATEGORIES, Remembers, days, households, lengths, paid_of
+from reviewed_households import CATEGORIES, Remembers, days, households, lengths, paid_of, written
 from seen import seen
 
 from effort import examples
@@ -26,15 +26,15 @@ def money(amount: int) -> str:
     return f"${amount // 100:,}.{amount % 100:02}"
 
 
-@given(households(), days, lengths)
+@given(households(), days, lengths, written)
 @settings(max_examples=examples(200))
 def test_what_was_different_is_each_other_amount_or_day_and_what_nobody_planned(
-    document: Document, first: date, length: int
+    document: Document, first: date, length: int, until: date | None
 ) -> None:
     plan, recorded = read(document)
     last, moment = first + timedelta(days=length - 1), seen(plan, recorded, TODAY)
     unplanned = [entry for entry in recorded if entry.flow is None and first <= entry.date <= min(last, TODAY)]
-    found = different(plan, occurrences_over(moment, Remembers(recorded), first, last), unplanned)
+    found = different(plan, occurrences_over(moment, Remembers(recorded, moment, until), first, last), unplanned)
     wanted, paid = [], paid_of(document)
     for flow in document["flows"]:
         sign = 1 if flow["kind"] == "income" else -1
@@ -121,14 +121,15 @@ def legs_on(document: Document, category: str, first: date, last: date) -> list[
             if leg.get("category") == category and iso(first) <= entry["date"] <= min(iso(last), iso(TODAY))]  # fmt: skip
 
 
-@given(households(), days, lengths, st.sampled_from(sorted(CATEGORIES)))
+@given(households(), days, lengths, st.sampled_from(sorted(CATEGORIES)), written)
 @settings(max_examples=examples(200))
 def test_behind_a_row_is_its_sum_by_flow_by_payee_and_by_entry(
-    document: Document, first: date, length: int, category: str
+    document: Document, first: date, length: int, category: str, until: date | None
 ) -> None:
     plan, recorded = read({**document, "allowances": []})
     last, kind = first + timedelta(days=length - 1), CATEGORIES[category]
-    sums = Sums(seen(plan, recorded, TODAY), Remembers(recorded), first, last, None)
+    moment = seen(plan, recorded, TODAY)
+    sums = Sums(moment, Remembers(recorded, moment, until), first, last, None)
     found, rows = behind(sums, [RowKey(kind, category)]), legs_on(document, category, first, last)  # type: ignore[arg-type]
     by_payee, by_flow = defaultdict[str, list[int]](list), defaultdict[Any, list[int]](list)
     for entry, amount in rows:
@@ -155,16 +156,17 @@ def test_behind_a_row_is_its_sum_by_flow_by_payee_and_by_entry(
         assert ordered == sorted(ordered)
 
 
-@given(households(), days, lengths)
+@given(households(), days, lengths, written)
 @settings(max_examples=examples(150))
 def test_a_review_is_read_by_line_and_group_and_said_in_one_sentence(
-    document: Document, first: date, length: int
+    document: Document, first: date, length: int, until: date | None
 ) -> None:
     plan, recorded = read(document)
     last = min(first + timedelta(days=length - 1), TODAY + timedelta(days=60))
     if last < first:
         return
-    found = review(seen(plan, recorded, TODAY), Remembers(recorded), first, last)
+    moment = seen(plan, recorded, TODAY)
+    found = review(moment, Remembers(recorded, moment, until), first, last)
     lines, kept = lines_of(found), found.totals.kept
     assert sum(line.gained for line in lines) == kept.actual - kept.expected
     assert sorted(id(row) for line in lines for row in line.rows or ()) == sorted(

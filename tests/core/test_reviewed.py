@@ -9,7 +9,7 @@ from households import TODAY, Document, iso, read
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from ledger import half_up
-from reviewed_households import CATEGORIES, DEBTS, OPENED, Remembers, households, of_limit
+from reviewed_households import CATEGORIES, DEBTS, OPENED, Remembers, households, of_limit, written
 from seen import seen
 
 from effort import examples
@@ -61,15 +61,16 @@ def moved_by(inside: Sequence[Document]) -> tuple[int, int, int]:
     return saved, repaid, borrowed
 
 
-@given(households(), st.integers(-10, 120), st.integers(1, 100))
+@given(households(), st.integers(-10, 120), st.integers(1, 100), written)
 @settings(max_examples=examples(300))
 def test_a_stretch_is_the_sum_of_what_was_expected_and_of_what_is_recorded(
-    document: Document, after: int, length: int
+    document: Document, after: int, length: int, until: date | None
 ) -> None:
     plan, recorded = read(document)
+    moment = seen(plan, recorded, TODAY)
     first = OPENED + timedelta(days=after)
     last = first + timedelta(days=length - 1)
-    found = review(seen(plan, recorded, TODAY), Remembers(recorded), first, last)
+    found = review(moment, Remembers(recorded, moment, until), first, last)
     inside = [entry for entry in document["entries"] if iso(first) <= entry["date"] <= min(iso(last), iso(TODAY))]
     expected, actual = expected_rows(document, first, last), actual_rows(inside)
     shown = {row.key: row.sums for row in found.rows}
@@ -97,15 +98,16 @@ def test_a_stretch_is_the_sum_of_what_was_expected_and_of_what_is_recorded(
         assert (use.limit, use.used) == (expected[RowKey("allowance", use.id)], actual[RowKey("expense", "food")])
 
 
-@given(households(), st.integers(-10, 120), st.integers(1, 100))
+@given(households(), st.integers(-10, 120), st.integers(1, 100), written)
 @settings(max_examples=examples(200))
 def test_every_occurrence_of_a_stretch_is_told_once_with_what_became_of_it(
-    document: Document, after: int, length: int
+    document: Document, after: int, length: int, until: date | None
 ) -> None:
     plan, recorded = read(document)
+    moment = seen(plan, recorded, TODAY)
     first = OPENED + timedelta(days=after)
     last = first + timedelta(days=length - 1)
-    told = occurrences_over(seen(plan, recorded, TODAY), Remembers(recorded), first, last)
+    told = occurrences_over(moment, Remembers(recorded, moment, until), first, last)
     paid = {(entry["flow"], entry["nominal"]): entry for entry in document["entries"]}
     wanted = []
     for flow in document["flows"]:
