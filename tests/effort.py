@@ -2,6 +2,8 @@
 
 import os
 
+# Whether what fails is then made smaller, which takes minutes; of a bug put in on purpose nobody reads it.
+SHRINKS = os.environ.get("NEXT_PENNY_SHRINKS", "yes") == "yes"
 _PERCENT = int(os.environ.get("NEXT_PENNY_EFFORT", "25"))
 
 

@@ -17,12 +17,12 @@ import shutil
 import subprocess
 import sys
 import tempfile
-import time
 from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import NamedTuple
+from xml.etree import ElementTree
 
 import pytest
 from coverage import Coverage, CoverageData
@@ -110,11 +110,11 @@ def _changed(bug: Bug) -> bytes:
 
 
 class Passages(NamedTuple):
-    """Which tests came by which line, as one run wrote it down, and how long (s) that took."""
+    """Which tests came by which line, as one run wrote it down, and how long (s) each took."""
 
     tests: dict[tuple[Path, int], set[str]]
     lines: Counter[str]
-    seconds: float
+    seconds: Counter[str]
 
     def by(self, bug: Bug) -> list[str]:
         """The tests that come by a bug's statement; those that come by the fewest lines of the core first."""
@@ -156,8 +156,9 @@ def pytest_runtest_setup(item: pytest.Item) -> None:
 def passages(place: Path) -> Passages:
     data, settings = place / "passages", place / "coverage.ini"
     settings.write_text(f"[run]\nsource_pkgs = next_penny.core\ndata_file = {data}\n")
-    began = time.monotonic()
-    measuring = ["-m", "coverage", "run", f"--rcfile={settings}", "-m", *PYTEST, "-p", "mutations", "tests/core"]
+    report = place / "report.xml"
+    told = [f"--junitxml={report}", "-o", "junit_family=xunit1", "-p", "mutations"]
+    measuring = ["-m", "coverage", "run", f"--rcfile={settings}", "-m", *PYTEST, *told, "tests/core"]
     subprocess.run([sys.executable, *measuring], cwd=ROOT, env=_environment(ROOT / "src", place), check=True)
     read = CoverageData(str(data))
     read.read()
@@ -166,7 +167,10 @@ def passages(place: Path) -> Passages:
         for name in read.measured_files()
         for line, contexts in read.contexts_by_lineno(name).items()
     }
-    return Passages(tests, Counter(test for found in tests.values() for test in found), time.monotonic() - began)
+    seconds: Counter[str] = Counter()
+    for case in ElementTree.parse(report).iter("testcase"):
+        seconds[f"{case.get('file')}::{case.get('name', '').split('[', 1)[0]}"] += float(case.get("time", 0))
+    return Passages(tests, Counter(test for found in tests.values() for test in found), seconds)
 
 
 def _environment(source: Path, place: Path) -> dict[str, str]:
@@ -176,6 +180,7 @@ def _environment(source: Path, place: Path) -> dict[str, str]:
         **os.environ,
         "PYTHONPATH": f"{source}:{ROOT / 'tests'}",
         "NEXT_PENNY_EFFORT": "40",
+        "NEXT_PENNY_SHRINKS": "no",
         "HYPOTHESIS_STORAGE_DIRECTORY": storage,
     }
 
@@ -195,10 +200,9 @@ def _run(tests: list[str], source: Path, seen: Passages) -> int:
     """pytest's exit status; 1 also where it does not end, which is noticed."""
     words = [sys.executable, "-m", *PYTEST, "-x", *tests]
     environment = _environment(source, source.parent)
+    usual = sum(seen.seconds[test] for test in tests) if tests != ["tests/core"] else seen.seconds.total()
     try:
-        run = subprocess.run(
-            words, cwd=ROOT, env=environment, capture_output=True, timeout=3 * seen.seconds, check=False
-        )
+        run = subprocess.run(words, cwd=ROOT, env=environment, capture_output=True, timeout=60 + 3 * usual, check=False)
     except subprocess.TimeoutExpired:
         return 1
     return run.returncode

@@ -4,6 +4,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from datetime import date, timedelta
 from fractions import Fraction
+from itertools import pairwise
 
 from households import TODAY, Document, iso, read
 from hypothesis import given, settings
@@ -13,9 +14,11 @@ from reviewed_households import CATEGORIES, DEBTS, OPENED, Remembers, households
 from seen import seen
 
 from effort import examples
+from next_penny.core.dates.calendar import month_number
 from next_penny.core.review.occurrences import occurrences_over
-from next_penny.core.review.records import RowKey
+from next_penny.core.review.records import RowKey, Two
 from next_penny.core.review.review import review
+from next_penny.core.review.side_by_side import category_months
 from next_penny.core.review.stretches import stretch_before, stretch_with, year_before
 
 
@@ -138,3 +141,36 @@ def test_named_stretches_follow_each_other_without_a_gap_and_have_one_before(day
     else:
         same = stretch_with(per, stretch.first.replace(year=stretch.first.year - 1))  # type: ignore[arg-type]
         assert (first, last) == (same.first, same.last)
+
+
+@given(
+    households(), st.sampled_from([(2027, 1), (2027, 2), (2027, 3), (2027, 4), (2026, 12)]), st.integers(1, 4), written
+)
+@settings(max_examples=examples(100))
+def test_months_side_by_side_are_the_reviews_of_each_and_of_the_year_so_far(
+    document: Document, last_month: tuple[int, int], count: int, until: date | None
+) -> None:
+    plan, recorded = read(document)
+    moment = seen(plan, recorded, TODAY)
+    sources, last = Remembers(recorded, moment, until), month_number(date(*last_month, 1))
+    found = category_months(moment, sources, last - count + 1, count)
+    months = [date(month // 12, month % 12 + 1, 1) for month in range(last - count + 1, last + 2)]
+    reviews = [review(moment, sources, begin, end - timedelta(days=1)) for begin, end in pairwise(months)]
+    assert list(found.months) == [each.totals for each in reviews]
+    assert found.income == tuple(sum(each.totals.income[at] for each in reviews) for at in (0, 1))
+    assert found.spending == tuple(sum(each.totals.spending[at] for each in reviews) for at in (0, 1))
+    end = min(months[-1] - timedelta(days=1), TODAY)
+    year = review(moment, sources, date(end.year, 1, 1), end)
+    # On 1 March the same days end on 1 March; a month's last day is held against that of the same month.
+    assert (found.so_far, found.year_ago.first, found.year_ago.last) == (
+        year.totals, date(end.year - 1, 1, 1), end.replace(year=end.year - 1)
+    )  # fmt: skip
+    sums = [{row.key: row.sums for row in each.rows} for each in reviews]
+    for row in found.rows:
+        assert list(row.cells) == [month.get(row.key, Two()) for month in sums]
+        assert row.so_far == next((each.sums for each in year.rows if each.key == row.key), Two())
+        assert row.total == tuple(sum(cell[at] for cell in row.cells) for at in (0, 1))
+    wanted = {key for month in (*sums, {row.key: row.sums for row in year.rows}) for key in month}
+    assert wanted <= {row.key for row in found.rows}
+    most = [max(row.total) for row in found.rows]
+    assert most == sorted(most, reverse=True)

@@ -7,6 +7,7 @@ import pytest
 from households import TODAY, Document, documents, read
 from hypothesis import given
 from hypothesis import strategies as st
+from ledger import Ledger
 from seen import of, seen
 
 from next_penny.core.books.books import Books, books_from_entries
@@ -165,3 +166,23 @@ def test_whole_years_are_anniversaries(start: date, days: int) -> None:
     end = start + timedelta(days=days)
     years = whole_years(start, end)
     assert add_months(start, 12 * years) <= end < add_months(start, 12 * (years + 1))
+
+
+@given(documents(), st.dates(TODAY - timedelta(days=40), TODAY + timedelta(days=70)))
+def test_a_flows_year_is_what_lands_in_it_by_month_and_in_all(document: Document, today: date) -> None:
+    flows = [{**flow, "always_happens": False, "follows": 0, "estimate": False} for flow in document["flows"]]
+    document = {**document, "flows": flows, "entries": []}
+    plan, _ = read(document)
+    moment, ledger = seen(plan, (), today), Ledger(document, today)
+    this_month, a_year_on = month_number(today), add_months(today, 12)
+    for told, flow in zip((summarize(moment, flow) for flow in plan.flows), flows, strict=True):
+        rows = [(lands, amount) for _, lands, amount in ledger.unsettled(flow)]
+        assert told.yearly == sum(amount for lands, amount in rows if today <= lands < a_year_on)
+        assert told.months == tuple(
+            sum(amount for lands, amount in rows if month_number(lands) == this_month + ahead) for ahead in range(12)
+        )
+        coming = [(lands, amount) for lands, amount in rows if lands >= today]
+        if coming:
+            assert told.next is not None
+            assert told.next.lands == min(coming)[0]
+        assert told.past_due == sum(lands < today for lands, _ in rows)
