@@ -5,9 +5,12 @@ from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 
+import mortgage_lender
 import pytest
+from households import read
 from hypothesis import given
 from hypothesis import strategies as st
+from mortgage_lender import BOOKS, MISTAKES, RIGHT, Lender, household
 from seen import seen
 
 from next_penny.core.books.moment import Moment
@@ -190,3 +193,39 @@ def test_a_rate_that_changed_is_found() -> None:
     last = schedule(changed).rows[11]
     statement = replace(of_lender(schedule(changed), 12), last_split=LastSplit(last.principal, last.interest))
     assert_found_and_put_right(PLAN, books, statement, "rate_changed")
+
+
+def statement_of(lender: Lender) -> Statement:
+    told = lender.statement()
+    split, day = LastSplit(**told.pop("last_split")), date.fromisoformat(told.pop("date"))
+    return Statement(day, **told, last_split=split)
+
+
+@pytest.mark.parametrize("name", MISTAKES)
+def test_what_else_is_wrong_in_a_mortgages_books_is_named_and_put_right(name: str) -> None:
+    recorded, lender = MISTAKES[name]
+    plan, entries = read(household(recorded))
+    statement = statement_of(lender)
+    moment = seen(plan, entries, mortgage_lender.TODAY)
+
+    def checked(moment: Moment, entries: Sequence[Entry]) -> Checked:
+        books = loan_books(moment.plan, moment.plan.account_by_id["loan"], entries)
+        return check_statement(moment, books, statement, Suspects(moment.plan, entries))
+
+    found = checked(moment, entries)
+    differing = {each.item for each in found.compared if each.difference}
+    assert (found.agrees, found.causes[0].kind) == (False, name.split(maxsplit=1)[0])
+    assert set(found.causes[0].explains) == differing
+    for cause in found.causes:
+        again = {each.item for each in checked(*after(moment, entries, cause.changes)).compared if each.difference}
+        assert again.isdisjoint(cause.explains)
+
+
+def test_a_mortgages_right_books_agree_in_every_figure() -> None:
+    plan, entries = read(household(BOOKS))
+    books = loan_books(plan, plan.account_by_id["loan"], entries)
+    statement = statement_of(RIGHT)
+    found = check_statement(seen(plan, entries, mortgage_lender.TODAY), books, statement, Suspects(plan, entries))
+    assert found.agrees
+    assert len(found.compared) == 7
+    assert found.causes == ()

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from hypothesis import assume, event, given, settings
 from hypothesis import strategies as st
-from payoff_ledger import Json, half_up, pay_off, text
+from payoff_ledger import Json, half_up, number, pay_off, text
 from seen import seen
 
 from effort import examples
@@ -16,6 +16,8 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_number
 from next_penny.core.flows.assumed import apply_to_moment
 from next_penny.core.payoff.adopting import adoption, drop
+from next_penny.core.payoff.affordable import Affordable, MonthlyRoom
+from next_penny.core.payoff.comparing import compared, saves_more
 from next_penny.core.payoff.consolidation import NewCard, NewLoan, consolidate
 from next_penny.core.payoff.debts import Minimum as PlainMinimum
 from next_penny.core.payoff.paid_now import lowered, paid_above_minimums
@@ -93,6 +95,78 @@ def test_every_order_of_a_household_is_the_ledgers_and_none_is_cheaper_than_the_
         assert way.cheapest.total_interest <= way.runs[order].total_interest
     paid = sum(month.paid for months in way.cheapest.months.values() for month in months)
     assert paid == sum(card["balance"] for card in drawn) + way.cheapest.total_interest
+
+
+@given(cards, st.sampled_from(ORDERS), extras)
+@settings(max_examples=examples(80))
+def test_orders_are_held_against_minimums_alone_and_the_picture_is_the_ledgers(
+    drawn: list[Json], strategy: Strategy, extra: int
+) -> None:
+    way = way_of(drawn, strategy, extra)
+    ran = {order: pay_off(wish_of(drawn, extra_monthly=extra), order) for order in (*ORDERS, "minimums")}
+    least, found = ran["minimums"], {each.strategy: each for each in compared(way.runs)}
+    for order, told in ran.items():
+        interest, length = interest_of(told), len(told["months"])
+        assert found[order][1:] == (  # type: ignore[index]
+            START + length - 1, length, interest, interest_of(least) - interest, len(least["months"]) - length,
+            number(told["cleared"][0]["month"]),
+        )  # fmt: skip
+    told = ran[strategy]
+    clears = [debt["id"] for debt in told["cleared"]]
+    months = {id: number(debt["month"]) for debt in told["cleared"] for id in [debt["id"]]}
+    assert [debt.id for debt in way.debts_in_order] == sorted(sorted(clears), key=lambda id: months[id])
+    assert way.wished == [extra] * len(told["months"])
+    first, *ahead = way.owed_by_month(0)
+    in_order = [debt.id for debt in way.debts_in_order]
+    assert (first.month, first.owed, first.is_planned) == (
+        START - 1, [drawn[int(id[1:])]["balance"] for id in in_order], False
+    )  # fmt: skip
+    assert [(each.month, each.owed, each.is_planned) for each in ahead] == [
+        (START + place, [month["debts"].get(id, {"closing": 0})["closing"] for id in in_order], True)
+        for place, month in enumerate(told["months"])
+    ]
+    ends = {order: each for order, each in way.runs.items() if order != strategy}
+    saved = saves_more(way.run, list(ends.values()))
+    assert saved == min(each.total_interest for each in ends.values()) - interest_of(told)
+
+
+rooms = st.lists(st.integers(-3_00, 50_00), max_size=24)
+
+
+@given(rooms, st.lists(st.integers(0, 4_00), max_size=24))
+@settings(max_examples=examples(400))
+def test_what_a_forecast_bears_is_the_most_that_breaks_no_month(headroom: list[int], own: list[int]) -> None:
+    affordable = Affordable(tuple(MonthlyRoom(START + at, 0, least) for at, least in enumerate(headroom)))
+
+    def bears(amounts: list[int]) -> bool:
+        return all(sum(amounts[: at + 1]) <= least for at, least in enumerate(headroom) if amounts[at])
+
+    def even(begin: int, amount: int) -> list[int]:
+        return [amount * (at >= begin) for at in range(len(headroom))]
+
+    if headroom:
+        # Looked for one by one in the neighbourhood of what is told, from zero on.
+        told = affordable.even
+        assert told == 0 or bears(even(0, told))
+        assert not bears(even(0, told + 1))
+        if told:
+            assert affordable.later is None
+        else:
+            firsts = [at for at in range(1, min(13, len(headroom))) if bears(even(at, 1))]
+            assert (affordable.later is None) == (not firsts)
+            if affordable.later:
+                month, amount = affordable.later
+                assert month == START + firsts[0]
+                assert bears(even(firsts[0], amount))
+                assert not bears(even(firsts[0], amount + 1))
+    taken = 0
+    for at, early in enumerate(affordable.early):
+        assert early == max(0, headroom[at] - taken)
+        taken += early
+    upto = [sum(own[: at + 1]) for at in range(len(own))]
+    assert affordable.strained(own) == [
+        START + at for at, (least, amount) in enumerate(zip(headroom, own, strict=False)) if amount and upto[at] > least
+    ]
 
 
 @given(cards, st.sampled_from(ORDERS), st.integers(0, 30))
