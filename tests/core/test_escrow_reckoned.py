@@ -85,24 +85,26 @@ def test_what_the_lender_advances_is_what_the_escrow_is_short_by(balance: int, e
         escrow_account="escrow", escrow=(DatedAmount(date(2027, 4, 1), escrow),),
     )  # fmt: skip
     opened = date(2027, 1, 1)
-    taxed = (date(2027, 3, 28), date(2027, 9, day), date(2028, 2, day))
+    # The analysis is of April to March; what is due after it is not in it.
+    taxed, after = (date(2027, 3, 28), date(2027, 9, day), date(2028, 3, day)), date(2028, 4, 1)
     plan = Plan(
         Household(),
         (Account("checking", "Checking", "checking", "USD", Opening(opened, 90_000_00)),
          Account("escrow", "Escrow", "escrow", "USD", Opening(opened, balance)),
          Account("house", "House", "loan", "USD", Opening(date(2027, 3, 1), -100_000_00), loan=terms)),
-        flows=(Flow("tax", "Property tax", "bill", tax, "escrow", dates=taxed),),
+        flows=(Flow("tax", "Property tax", "bill", tax, "escrow", dates=(*taxed, after)),),
     )  # fmt: skip
     moment = seen(plan, (), TODAY)
     found = escrow_ahead(moment, plan.account_by_id["escrow"])
     held, wanted = balance, []
     for on in taxed:
         deposits = sum(1 for month in range(12) if date(2027 + (month + 3) // 12, (month + 3) % 12 + 1, 1) <= on)
-        after = balance + deposits * escrow - tax * (len(wanted) + 1)
-        wanted.append((on, tax, after, min(tax, max(0, -after))))
+        left = balance + deposits * escrow - tax * (len(wanted) + 1)
+        wanted.append((on, tax, left, min(tax, max(0, -left))))
     assert [(row.day, row.amount, row.balance, row.short_by) for row in found.payments] == wanted
     held = balance - tax
     assert (found.balance, found.deposit, found.starts) == (balance, escrow, held)
     assert [row.disbursed for row in found.analysis.rows if row.disbursed] == [tax, tax]
     short = [(account.id, payment.day) for account, payment in uncovered(moment)]
-    assert short == [("escrow", on) for on, _, _, short_by in wanted if short_by][:1]
+    within_a_year = [("escrow", on) for on, _, _, short_by in wanted if short_by and on < date(2028, 3, 10)]
+    assert short == within_a_year[:1]

@@ -420,3 +420,22 @@ def test_what_no_extra_and_no_payment_can_do_is_refused() -> None:
     assert rate_for(terms, 83_33) < Decimal("0.01")
     with pytest.raises(LoanError, match="too small to borrow"):
         principal_for(replace(terms, balloon=500_00), 1)
+
+
+@pytest.mark.parametrize(
+    ("per_year", "payments", "first", "count"),
+    [(26, 360, date(2027, 3, 15), 780), (52, 360, date(2027, 3, 8), 1560), (24, 359, date(2027, 4, 1), 718),
+     (4, 362, date(2027, 4, 1), 121), (2, 3, date(2027, 4, 1), 1), (1, 5, date(2027, 4, 1), 1), (2, 15, date(2027, 4, 1), 3)],
+)  # fmt: skip
+def test_a_loan_tried_in_another_rhythm_takes_about_the_same_time(
+    per_year: int, payments: int, first: date, count: int
+) -> None:
+    begun = date(2027, 3, 1)
+    terms = LoanTerms(100_000_00, Decimal(6), begun, date(2027, 4, 1), payments, payment=599_56)
+    varied = vary(terms, LoanWish(payments_per_year=per_year, accelerated=per_year > 24), begun)
+    assert (varied.payments_per_year, varied.payments, varied.first_payment) == (per_year, count, first)
+    assert (varied.payment, varied.accelerated) == (None, per_year > 24)
+    lump = Extra(1_00, date=begun)
+    assert vary(terms, LoanWish(lump=lump), begun).extras == (lump,)
+    with pytest.raises(LoanError, match="Choose March 1, 2027 or a later day"):
+        vary(terms, LoanWish(lump=replace(lump, date=begun - timedelta(days=1))), begun)

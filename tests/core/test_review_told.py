@@ -225,3 +225,20 @@ def test_what_made_the_difference_is_named_where_few_things_did(gained: tuple[in
 def test_the_share_kept_is_rounded_away_from_zero_at_the_half(income: int, spent: int, share: int | None) -> None:
     totals = Totals(date(2027, 2, 1), date(2027, 2, 28), Two(0, income), Two(0, spent))
     assert totals.kept == Kept(0, income - spent, share)
+
+
+@pytest.mark.parametrize(
+    ("income", "spending", "said"),
+    [
+        (
+            Two(100, 50),
+            Two(100, 20),
+            "you kept $0.30 so far, 60.0\u00a0% of what came in; $0.00 is expected to be kept",
+        ),
+        (Two(99, 20), Two(100, 50), "you spent more than came in: $0.30 so far; $0.01 is expected to be missing"),
+        (Two(5, 0), Two(0, 0), "nothing was earned or spent so far; $0.05 is expected to be kept"),
+    ],
+)
+def test_what_is_still_expected_of_a_month_is_said_with_its_sign(income: Two, spending: Two, said: str) -> None:
+    totals = Totals(date(2027, 2, 1), date(2027, 2, 28), income, spending)
+    assert sentence_of(totals, [], "USD", date(2027, 2, 27)) == f"In February 2027 {said} by its end."
