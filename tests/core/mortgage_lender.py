@@ -119,6 +119,7 @@ MISTAKES = {
     "rate_changed": ([*without("p11", "p12"), *(payment(m, RIGHT.splits[m - 1]) for m in (11, 12))], DEARER),
     "escrow_changed": (BOOKS, KEPT),
     "disbursement_missing": (without("t10"), RIGHT),
+    "disbursement_missing beside another escrow part": (without("t10"), Lender(escrow={12: 236_00})),
     "other_method": (BOOKS, Lender(by_days=True)),
     "rounding": (instead(payment(12, CENT)), RIGHT),
 }

@@ -254,3 +254,30 @@ def test_a_bill_is_paid_by_a_card_that_has_room_for_it(limit: int, is_offered: b
     (short,) = stretches(project(moment, until).run_of["joint"], until.toordinal())
     titles = [remedy.title for remedy in remedies(moment, JOINT, short, until)]
     assert ("Pay “Rent” of Sat Mar 20 by Wharf card" in titles) == is_offered
+
+
+@pytest.mark.parametrize(("spare", "steps"), [((40_00, 40_00, 40_00), 3), ((70_00, 60_00, 40_00), 2), ((119_99,), 0)])
+def test_as_few_transfers_as_can_be_fill_a_stretch(spare: tuple[int, ...], steps: int) -> None:
+    tins = [Account(f"t{at}", f"Tin {at}", "cash", "USD", Opening(TODAY, amount)) for at, amount in enumerate(spare)]
+    joint = replace(JOINT, opening=Opening(TODAY, 280_00))
+    rent = Flow("rent", "Rent", "bill", 400_00, "joint", dates=(date(2027, 3, 20),))
+    pay = Flow("pay", "Pay", "income", 900_00, to_account="joint", dates=(date(2027, 3, 28),))
+    moment, until = seen(Plan(Household(), (joint, *tins), flows=(rent, pay)), (), TODAY), date(2027, 3, 31)
+    (short,) = stretches(project(moment, until).run_of["joint"], until.toordinal())
+    assert short.short_by == 120_00
+    found = [each for each in remedies(moment, joint, short, until) if "rent" not in each.title.lower()]
+    assert {each.steps for each in found} == ({steps} if steps else set())
+    assert all(each.moved >= 120_00 for each in found)
+    for each in found:
+        after = apply_to_moment(moment, each.changes, lambda _: None)
+        assert min(balance for _, balance in project(after, until).run_of["joint"].levels) >= 0
+
+
+def test_a_bill_of_the_day_before_a_stretch_waits_as_short_as_mends_it() -> None:
+    club = Flow("club", "Club", "bill", 100_00, "joint", dates=(date(2027, 3, 19),), late_days=5)
+    rent = Flow("rent", "Rent", "bill", 450_00, "joint", dates=(date(2027, 3, 20),))
+    pay = Flow("pay", "Pay", "income", 900_00, to_account="joint", dates=(date(2027, 3, 22),))
+    moment, until = seen(Plan(Household(), (JOINT,), flows=(club, rent, pay)), (), TODAY), date(2027, 3, 31)
+    (short,) = stretches(project(moment, until).run_of["joint"], until.toordinal())
+    (found,) = remedies(moment, JOINT, short, until)
+    assert found.title == "Pay “Club” on Mon Mar 22 instead of Fri Mar 19"

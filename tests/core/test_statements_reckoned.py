@@ -40,6 +40,7 @@ from next_penny.core.reconciling.interest import (
 )
 from next_penny.core.reconciling.readings import balance_on
 from next_penny.core.reconciling.statements import Reconciling, finished, opened, proposed, ticked
+from next_penny.core.reconciling.statements import check_statement as check_account_statement
 
 FIRST = date(2027, 1, 30)
 ways = st.fixed_dictionaries({"apy": st.just(Decimal("4.2")), "rate": st.none()}) | st.fixed_dictionaries(
@@ -266,3 +267,27 @@ def test_months_with_a_credit_are_statements_of_what_else_moved(entries: list[En
     }  # fmt: skip
     both = together([(account, lines), (account, lines)])
     assert [row.line.day for row in both] == sorted((line.day for line in [*lines, *lines]), reverse=True)
+
+
+def test_a_statement_follows_the_one_that_is_finished() -> None:
+    account = Account("a", "A", "checking", "USD", Opening(FIRST, 5_00))
+    done = AccountStatement("one", "a", FIRST, date(2027, 2, 10), 5_00, 5_00, finished=TODAY)
+    plan = Plan(Household(), (account,), statements=(done,))
+
+    def refused_at(**changed: object) -> str | None:
+        two = AccountStatement("two", "a", date(2027, 2, 11), date(2027, 2, 28), 5_00, 9_00)
+        try:
+            check_account_statement(plan, replace(two, **changed), TODAY)  # type: ignore[arg-type]
+        except PlanError as error:
+            return str(error.problems[0].loc[0])
+        return None
+
+    assert refused_at() is None
+    assert refused_at(opening=5_01) == "opening"
+    assert refused_at(last=date(2027, 2, 10)) == "to"
+    assert refused_at(last=date(2027, 2, 9), first=FIRST) == "to"
+    assert refused_at(last=TODAY) is None
+    assert refused_at(last=TODAY + timedelta(days=1)) == "to"
+    assert refused_at(first=FIRST) is None
+    assert refused_at(first=FIRST - timedelta(days=1)) == "from"
+    assert refused_at(first=date(2027, 3, 1)) == "to"

@@ -110,3 +110,19 @@ def test_what_was_paid_on_a_card_stays_in_the_year_when_it_is_paid_by_hand_from_
     plan, recorded = read(document)
     (row,) = year_list(seen(plan, recorded, TODAY), 2027).rows
     assert (row.currency, row.total, row.months[1].stands) == ("USD", 50_00, "settled")
+
+
+def test_a_bill_stands_in_the_month_of_its_date_wherever_it_lands() -> None:
+    document = {
+        "format": "next-penny-plan", "version": 1, "currency": "USD",
+        "accounts": [{"id": "a", "name": "A", "kind": "checking", "opening": {"date": iso(OPENED), "balance": 0}}],
+        # 31 December 2028 is a Sunday; of 2027 it is a Friday, put off by three weeks.
+        "flows": [{"id": "f", "name": "F", "kind": "bill", "amount": 70_00, "from_account": "a", "roll": "after",
+                   "dates": ["2027-12-31", "2028-12-31"],
+                   "changes": [{"nominal": "2027-12-31", "moved_to": "2028-01-21"}]}],
+    }  # fmt: skip
+    plan, _ = read(document)
+    for year in (2027, 2028):
+        (row,) = year_list(seen(plan, (), TODAY), year).rows
+        assert [(mark.stands, mark.amount) for mark in row.months] == [("none", 0)] * 11 + [("expected", 70_00)]
+        assert row.due_day == 31
