@@ -14,7 +14,14 @@ from ledger import half_up
 from effort import examples
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.forecast.cards.payments import Paying, paying_against_minimum
-from next_penny.core.forecast.cards.standing import card_standing, rises_between
+from next_penny.core.forecast.cards.standing import (
+    RateRise,
+    all_owed,
+    card_standing,
+    card_totals,
+    lines_available,
+    rises_between,
+)
 from next_penny.core.forecast.cards.statements import coming_months, coming_year, past_statements
 from next_penny.core.forecast.projection import in_a_year
 from next_penny.core.plan.terms.cards import Minimum
@@ -71,7 +78,25 @@ def test_what_is_owed_and_paid_next_and_in_a_year_is_what_the_days_make(document
             assert month.owed == max(0, -end_of_day.get(min(last, YEAR_ON), 0))
             assert len(month.whys) == len(inside)
         assert coming_year(months)[0] == sum(month.paid for month in months)
+        assert standing.used_percent == half_up(Fraction(100 * owed, max(1, card.limit)))
+        later = sorted((step.start, step.annual_rate) for step in card.rates
+                       if step.start > TODAY and step.annual_rate > rate)  # fmt: skip
+        if later and account.opening.date <= TODAY:
+            (day, higher), owed_then = later[0], max(0, -end_of_day[later[0][0]])
+            costs = tuple(half_up(Fraction(each) * owed_then / 1200) for each in (higher, rate))
+            assert standing.rises == RateRise(day, standing.annual_rate, higher, owed_then, *costs)
+        assert later or standing.rises is None
         event(f"owed: {owed > 0}, paid next: {standing.next_payment > 0}, settled before: {bool(settled)}")
+    standings = [card_standing(moment, account) for account in plan.accounts if account.card]
+    owed_now = [each.owed for each in standings]
+    totals, lines = card_totals(moment, standings), [each for each in standings if each.terms.is_line]
+    assert (totals.owed, totals.available) == (sum(owed_now), sum(each.terms.limit - each.owed for each in standings))
+    assert (totals.cost_year, totals.cost_month) == tuple(
+        sum(getattr(each, name) for each in standings) for name in ("cost_year", "cost_month")
+    )
+    assert all_owed(moment) == sum(owed_now)
+    left = [max(0, each.terms.limit - each.owed) for each in lines]
+    assert lines_available(moment, standings) == (sum(left) if lines else None)
 
 
 @given(recorded_documents)

@@ -7,13 +7,14 @@ import pytest
 from households import Document, documents, read
 from hypothesis import given
 from hypothesis import strategies as st
+from ledger import Ledger
 from seen import of
 
 from next_penny.core.books.books import Books, books_from_entries
 from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.checks.entries import check_entry
 from next_penny.core.checks.plan import check
-from next_penny.core.edits.settling.due import DueLine, due_lines
+from next_penny.core.edits.settling.due import DueLine, due_lines, left_out_lately
 from next_penny.core.edits.settling.settle import Settlement, leave_out, put_off, settle
 from next_penny.core.forecast.low_points import lowest
 from next_penny.core.forecast.projection import project
@@ -21,8 +22,9 @@ from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.categories import Category
 from next_penny.core.plan.changes import PlanChange, apply
 from next_penny.core.plan.entries import Entry, Leg
-from next_penny.core.plan.flows import Flow, Split
+from next_penny.core.plan.flows import Change, Flow, Split
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.cards import CardTerms, DueRule, StatementChange
 from next_penny.core.problems import PlanError
 
 TODAY = date(2027, 3, 1)
@@ -139,3 +141,53 @@ def test_each_line_says_what_it_does_to_the_lowest_point(document: Document, dat
     before, left = (lowest(project(of(each, books, TODAY), until, [account]).runs[0]) for each in (plan, without))
     if before is not None and left is not None:
         assert left.balance - before.balance == line.moves_lowest
+
+
+@given(documents(), st.lists(st.integers(0, 30), min_size=3, max_size=3), st.integers(0, 5), st.integers(1, 9))
+def test_what_is_due_is_what_is_unsettled_by_each_flows_days_of_reminder(
+    document: Document, reminds: list[int], first: int, most: int
+) -> None:
+    flows = [{**flow, "remind_days": days, "always_happens": False, "follows": 0, "estimate": False}
+             for flow, days in zip(document["flows"], reminds * 9, strict=False)]  # fmt: skip
+    document = {**document, "flows": flows, "allowances": []}
+    plan, entries = read(document)
+    moment, ledger = of(plan, books_from_entries(entries, TODAY), TODAY), Ledger(document, TODAY)
+    wanted = []
+    for flow in flows:
+        for nominal, lands, amount in ledger.unsettled(flow):
+            if lands <= TODAY + timedelta(days=flow["remind_days"]):
+                rank = 0 if lands < TODAY else 1 if lands == TODAY else 2
+                wanted.append(((rank, lands, flow["name"]), flow["id"], nominal, amount))
+    page = due_lines(moment)
+    assert page.in_all == len(wanted)
+    told = [(line.flow.id, date.fromordinal(line.nominal), line.amount) for line in page.lines]
+    assert sorted(told) == sorted((id, nominal, amount) for _, id, nominal, amount in wanted)
+    names = {"past_due": 0, "today": 1, "coming": 2}
+    keys = [(names[line.status], date.fromordinal(line.landing), line.flow.name) for line in page.lines]
+    assert keys == sorted(key for key, *_ in wanted)
+    part = due_lines(moment, first, most)
+    assert (part.lines, part.in_all) == (page.lines[first : first + most], len(wanted))
+
+
+def test_what_was_left_out_within_a_year_is_told_the_newest_first() -> None:
+    first, last = TODAY - timedelta(days=366), TODAY + timedelta(days=25)
+    dates = tuple(day + timedelta(days=by) for day in (first, last) for by in (-1, 0, 1))
+    left = tuple(Change(day, left_out=True) for day in dates)
+    odd = replace(RENT, rules=(), start=None, dates=(*dates, TODAY), changes=(*left, Change(TODAY, amount=5)))
+    opened = replace(PLAN.accounts[0], opening=Opening(date(2026, 1, 1), 0))
+    card = CardTerms(500_00, 28, DueRule(days_after=20), from_account="a",
+                     changes=tuple(StatementChange(closing, left_out=True) for closing in CLOSINGS))  # fmt: skip
+    owing = Account("v", "V", "credit_card", "USD", Opening(date(2026, 1, 1), -1), card=card)
+    plan = replace(PLAN, accounts=(opened, PLAN.accounts[1], owing), flows=(odd,))
+    told = left_out_lately(of(plan, Books(), TODAY))
+    assert [(each.flow.id, each.nominal, each.amount) for each in told] == [
+        ("rent", last, 300_00), ("rent", last - timedelta(days=1), 300_00), ("v-payment", date(2027, 2, 17), 0),
+        ("v-payment", date(2026, 3, 20), 0), ("rent", first + timedelta(days=1), 300_00), ("rent", first, 300_00),
+    ]  # fmt: skip
+    by_hand = replace(owing, card=replace(card, from_account=None))
+    told = left_out_lately(of(replace(plan, accounts=(opened, by_hand)), Books(), TODAY))
+    assert {each.flow.id for each in told} == {"rent"}
+
+
+# Statements left out that are due on 20 March 2026, 17 February 2027 and 20 March 2027.
+CLOSINGS = (date(2026, 2, 28), date(2027, 1, 28), date(2027, 2, 28))
