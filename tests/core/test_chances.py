@@ -26,6 +26,7 @@ from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.lent import LentTerms, Repays, Sureness
 
 UNTIL = TODAY + timedelta(days=100)
 PATHS = np.arange(3)
@@ -166,6 +167,41 @@ def test_what_varies_is_said_with_what_is_known_of_it(
     moment = Moment(Plan(accounts=(PLAIN,), flows=(fuel,)), TODAY)
     (thing,) = chance(moment, [PLAIN], TODAY + timedelta(days=120), Habits({"fuel": habit}), paths=20).things
     assert (thing.based_on, thing.is_assumed, thing.known_in) == (said, assumed, known_in)
+
+
+@pytest.mark.parametrize(
+    ("missed", "sure", "said", "known_in"),
+    [
+        (None, "doubtful", "doubtful: taken not to come half the time", 4), (None, "counted", None, None),
+        (Ratio(1, 3), "doubtful", "doubtful: taken not to come half the time", 1), (Ratio(3, 3), "counted", None, None),
+        (Ratio(1, 4), "counted", "1 of 4 times it did not come, or not all of it", None),
+        (Ratio(0, 4), "doubtful", None, None), (Ratio(5, 5), "left_out", None, None),
+    ],
+)  # fmt: skip
+def test_money_lent_is_missed_as_often_as_it_was(
+    missed: Ratio | None, sure: Sureness, said: str | None, known_in: int | None
+) -> None:
+    repays = Repays(10_00, ("FREQ=MONTHLY;BYMONTHDAY=20",), TODAY + timedelta(days=31))
+    lent = Account(
+        "l", "L", "owed_to_us", "USD", Opening(TODAY, 900_00), lent=LentTerms("Bo", "a", repays=repays, sure=sure)
+    )
+    found = chance(Moment(Plan(accounts=(PLAIN, lent)), TODAY), [PLAIN], TODAY + timedelta(days=300),
+                   Habits({"l-repayment": Habit(missed=missed)}), paths=400)  # fmt: skip
+    assert [(thing.based_on, thing.known_in) for thing in found.things] == ([(said, known_in)] if said else [])
+    # Nine times ten is due by then; each path has a count of them, and none that always comes has another.
+    ends = {int(band) for band in found.bands[:, -1]}
+    assert ends <= {1_000_00 + 10_00 * times for times in range(10)}
+    assert (len(ends) > 1) == (said is not None)
+
+
+@pytest.mark.parametrize(
+    ("count", "said"),
+    [(1, "“F0”."), (2, "“F0” and “F1”."), (4, "“F0”, “F1”, “F2” and “F3”."), (5, "“F0”, “F1”, “F2”, “F3” and 1 more.")],
+)
+def test_what_is_only_assumed_is_named_up_to_four_times(count: int, said: str) -> None:
+    flows = tuple(bill(f"f{at}", 10_00, 10, estimate=True) for at in range(count))
+    found = chance(Moment(Plan(accounts=(PLAIN,), flows=flows), TODAY), [PLAIN], UNTIL, NO_HABITS, paths=5)
+    assert f"Only assumed, for too little is known of it yet: {said}" in found.notes
 
 
 def test_draws_are_even_and_each_its_own() -> None:

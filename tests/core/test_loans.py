@@ -20,7 +20,7 @@ from next_penny.core.loans.apr import annual_percentage_rate, loan_apr
 from next_penny.core.loans.check import loan_problems
 from next_penny.core.loans.extras import NOTHING_HAPPENED, History, Moved, Paid
 from next_penny.core.loans.level import level_payment, period_rate
-from next_penny.core.loans.schedule import household_schedule, schedule, without_extras
+from next_penny.core.loans.schedule import as_scheduled, household_schedule, schedule, without_extras
 from next_penny.core.loans.unit_periods import DatedSum
 from next_penny.core.loans.walked import LoanError, Resume
 from next_penny.core.loans.years import by_year
@@ -319,3 +319,28 @@ def test_a_loan_without_the_day_it_was_paid_out_begins_one_payment_before_the_fi
     first: date, per_year: int, paid_out: date
 ) -> None:
     assert usual_disbursal(first, per_year) == paid_out
+
+
+@pytest.mark.parametrize(
+    ("extra", "says"),
+    [
+        (Extra(5, date=date(2027, 12, 10)), None), (Extra(5, date=date(2027, 12, 11)), "December 11, 2027"),
+        (Extra(5, every=1, start=date(2027, 12, 10)), None),
+        (Extra(5, every=1, start=date(2027, 12, 11)), "December 11, 2027"),
+    ],
+)  # fmt: skip
+def test_an_extra_after_the_last_payment_is_said_to_have_no_effect(extra: Extra, says: str | None) -> None:
+    terms = LoanTerms(1_200_00, Decimal(0), date(2026, 12, 10), date(2027, 1, 10), 12, extras=(extra,))
+    notes = [note for note in schedule(terms).notes if "no effect" in note]
+    assert [note.split(" comes")[0] for note in notes] == ([f"The extra of {says}"] if says else [])
+
+
+@given(loans(), st.integers(-40, 4000))
+@settings(max_examples=examples(100))
+def test_what_is_owed_on_a_day_is_what_the_last_row_left_less_what_moved_since(terms: LoanTerms, later: int) -> None:
+    found = as_scheduled(terms)
+    day = terms.disbursed.toordinal() + later
+    passed = [row for row in found.rows if row.due <= day]
+    owed, since = (passed[-1].balance, passed[-1].due) if passed else (found.opening, terms.disbursed.toordinal())
+    between = sum(moved.amount for moved in found.between if since < moved.day <= day)
+    assert found.balance_on(day) == max(0, owed - between)

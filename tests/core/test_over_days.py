@@ -17,12 +17,15 @@ from next_penny.core.ahead.revaluation import revaluation
 from next_penny.core.ahead.side_by_side import seen, years_end
 from next_penny.core.ahead.stretch import Stretch
 from next_penny.core.ahead.worth import whole_span, worth_over
+from next_penny.core.books.books import Books
 from next_penny.core.dates.calendar import month_end
-from next_penny.core.flows.assumed import apply_to_moment
+from next_penny.core.flows.assumed import apply_to_moment, moment_of
 from next_penny.core.flows.makers import expected
 from next_penny.core.forecast.low_points import stretches
 from next_penny.core.forecast.projection import AccountRun, Forecast, project
+from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.plan import Plan
 
 UNTIL = date(2027, 6, 30)
 days_near = st.integers(-60, 100).map(lambda ahead: TODAY + timedelta(days=ahead))
@@ -224,3 +227,14 @@ def below_by_day(forecast: Forecast, account: str, below: str) -> list[tuple[int
     assert rows == [(each.first, each.last, each.deepest, each.short_by)
                     for each in stretches(run, UNTIL.toordinal()) if each.below == below]  # fmt: skip
     return rows
+
+
+def test_an_account_is_short_from_the_day_on_which_it_opens() -> None:
+    opens = TODAY + timedelta(days=3)
+    accounts = (Account("a", "A", "checking", "USD", Opening(opens, 5_00), floor=8_00, cushion=8_00),
+                Account("v", "V", "credit_line", "USD", Opening(TODAY, -9_00), floor=8_00, cushion=8_00))  # fmt: skip
+    over = Stretch(moment_of(Plan(accounts=accounts), Books(), TODAY), accounts, TODAY.toordinal(),
+                   TODAY.toordinal() + 5, ())  # fmt: skip
+    assert over.below("floor").tolist() == over.below("cushion").tolist() == [False] * 3 + [True] * 3
+    assert {id: column.tolist() for id, column in over.shortages().items()} == {"a": [0, 0, 0, 3_00, 3_00, 3_00]}
+    assert over.together.tolist() == [-9_00 * (day >= 0) + 5_00 * (day >= 3) for day in range(-1, 6)]

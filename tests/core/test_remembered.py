@@ -1,6 +1,7 @@
 """What is written down to be remembered, and what is learnt from it: at a year's end, and for the plan (RULES §14)."""
 
 from collections import defaultdict
+from dataclasses import replace
 from datetime import date, timedelta
 from fractions import Fraction
 
@@ -15,12 +16,16 @@ from seen import seen
 from effort import examples
 from next_penny.core.edits.settling.settle import Settlement, leave_out, settle
 from next_penny.core.flows.assumed import apply_to_moment
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.allowances import Allowance
+from next_penny.core.plan.categories import Category
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.plan.memory import Key
+from next_penny.core.plan.plan import Plan
 from next_penny.core.review.forward.habits import habits
 from next_penny.core.review.forward.proposals import proposals
 from next_penny.core.review.forward.year_end import year_end
-from next_penny.core.review.remembering import cut_short, days_to_write, landed, of_key, settled_by
+from next_penny.core.review.remembering import cut_short, days_to_write, ended, landed, of_key, settled_by
 
 
 @given(households(), days, lengths)
@@ -150,3 +155,21 @@ def test_a_limit_that_is_proposed_can_be_taken_over(used: tuple[int, ...], fitti
     assert [(each.id, each.planned, each.amount, each.begins) for each in found] == (
         [] if fitting is None else [("meals", 100_00, fitting, date(2027, 4, 1))]
     )
+
+
+@pytest.mark.parametrize(("upto", "rest"), [(None, (1, 28)), (1, (2, 28)), (27, (28, 28)), (28, None)])
+def test_of_a_period_that_ends_only_what_is_not_remembered_is_written_down(
+    upto: int | None, rest: tuple[int, int] | None
+) -> None:
+    account = Account("a", "A", "checking", "USD", Opening(date(2027, 1, 1), 0))
+    eat = Allowance("meals", "Meals", 28_00, "a", categories=("food",))
+    moment = seen(Plan(accounts=(account,), categories=(Category("food", "Food"),), allowances=(eat,)), (), TODAY)
+    february = date(2027, 2, 1)
+    whole = [row for row in landed(moment, february, date(2027, 2, 28)) if row.is_allowance]
+    known = [replace(whole[0], lands=february.replace(day=upto), limit=upto * 1_00)] if upto else []
+    rows = list(ended(moment, eat, february, date(2027, 2, 28), known))
+    told = [(row.nominal.day, row.lands.day, row.limit) for row in rows]
+    assert told == ([(*rest, (rest[1] - rest[0] + 1) * 1_00)] if rest else [])
+    # One that ends the day before, or the day after, is of another stretch.
+    assert list(ended(moment, eat, date(2027, 3, 1), date(2027, 3, 30))) == []
+    assert list(ended(moment, eat, february, date(2027, 2, 27))) == []

@@ -12,6 +12,7 @@ from payoff_ledger import Json, half_up, number, pay_off, text
 from seen import seen
 
 from effort import examples
+from next_penny.core.accounts.savings import earned
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import month_end, month_number
 from next_penny.core.flows.assumed import apply_to_moment
@@ -288,3 +289,17 @@ def test_what_is_paid_now_beyond_the_minimums_is_told_where_a_plan_pays_less() -
     paid = [month.paid for month in by_minimum.run.months["c0"]]
     assert paid[1] < paid[0]
     assert list(lowered(by_minimum)) == []
+
+
+@pytest.mark.parametrize(
+    ("savings", "days", "gain"),
+    [
+        # 0.01 % a day on 10,000.00 for ten days is 10.0045; 3.65 % a year by its yield half a year and a whole one.
+        (SavingsTerms(rate=Decimal("3.65")), 10, 10_00), (SavingsTerms(rate=Decimal("3.65")), 0, 0),
+        (SavingsTerms(apy=Decimal("3.65")), 365, 365_00), (SavingsTerms(apy=Decimal("21")), 730, 4_641_00),
+        (SavingsTerms(rate=Decimal("36.5")), 1, 10_00), (SavingsTerms(rate=Decimal("36.5")), 2, 20_01), (None, 365, 0),
+    ],
+)  # fmt: skip
+def test_what_a_sum_would_have_earned_compounds_by_the_day(savings: SavingsTerms | None, days: int, gain: int) -> None:
+    account = Account("s", "S", "savings", "USD", Opening(TODAY, 0), savings=savings)
+    assert earned(account, 10_000_00, days) == gain
