@@ -10,7 +10,7 @@ import pytest
 from households import read
 from hypothesis import given
 from hypothesis import strategies as st
-from mortgage_lender import BOOKS, MISTAKES, RIGHT, Lender, household
+from mortgage_lender import BOOKS, MISTAKES, RIGHT, Lender, household, without
 from seen import seen
 
 from next_penny.core.books.moment import Moment
@@ -229,3 +229,17 @@ def test_a_mortgages_right_books_agree_in_every_figure() -> None:
     assert found.agrees
     assert len(found.compared) == 7
     assert found.causes == ()
+
+
+@pytest.mark.parametrize(("nominal", "kinds"), [("2026-10-10", {"disbursement_missing"}), ("2026-12-20", set())])
+def test_a_bill_that_was_left_out_may_have_been_paid_from_escrow_if_its_day_is_over(
+    nominal: str, kinds: set[str]
+) -> None:
+    document = household(without("t10"))
+    bill = document["flows"][1] | {"rules": [], "dates": ["2026-04-10", nominal]}
+    document["flows"][1] = bill | {"start": None, "changes": [{"nominal": nominal, "left_out": True}]}
+    plan, entries = read(document)
+    moment, statement = seen(plan, entries, mortgage_lender.TODAY), statement_of(RIGHT)
+    books = loan_books(plan, plan.account_by_id["loan"], entries)
+    found = check_statement(moment, books, replace(statement, date=mortgage_lender.TODAY), Suspects(plan, entries))
+    assert {cause.kind for cause in found.causes} == kinds

@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from random_loans import loans
 
 from effort import examples
+from next_penny.core.dates.calendar import LAST_DUE
 from next_penny.core.dates.day_counts import year_fraction
 from next_penny.core.loans.alternatives.payoff import payoff_amount
 from next_penny.core.loans.apr import annual_percentage_rate, loan_apr
@@ -29,6 +30,7 @@ from next_penny.core.plan.terms.loans import (
     Extra,
     Fee,
     Insurance,
+    Lender,
     LoanTerms,
     RateChange,
     due_days,
@@ -344,3 +346,26 @@ def test_what_is_owed_on_a_day_is_what_the_last_row_left_less_what_moved_since(t
     owed, since = (passed[-1].balance, passed[-1].due) if passed else (found.opening, terms.disbursed.toordinal())
     between = sum(moved.amount for moved in found.between if since < moved.day <= day)
     assert found.balance_on(day) == max(0, owed - between)
+
+
+@pytest.mark.parametrize("per_year", [1, 2, 4, 12, 24, 26, 52])
+def test_due_dates_go_as_far_as_the_calendar_and_no_further(per_year: int) -> None:
+    first = date(LAST_DUE.year - 2, 5, 20)
+    days = [date.fromordinal(day) for day in due_days(first, per_year, 500)]
+    assert days[0] == first
+    assert len(days) == len(set(days))
+    assert days == sorted(days)
+    assert days[-1] <= LAST_DUE
+    # Another one would be after it; of two a month, the last month may have one alone.
+    longest = {26: 14, 52: 7, 24: 45}.get(per_year, 366 // per_year + 1)
+    assert days[-1] + timedelta(days=longest) > LAST_DUE
+    assert due_days(first, per_year, 3) == tuple(day.toordinal() for day in days[:3])
+
+
+def test_a_payment_goes_to_the_lender_of_its_day() -> None:
+    moved = (Lender(date(2027, 5, 1), "Second"), Lender(date(2027, 3, 1), "First"))
+    terms = LoanTerms(1_00, Decimal(0), date(2027, 1, 1), date(2027, 2, 1), 12, lenders=moved)
+    names = [(terms.lender_on(date(2027, month, day).toordinal()) or Lender(LAST_DUE, "none")).name
+             for month, day in ((2, 28), (3, 1), (4, 30), (5, 1))]  # fmt: skip
+    assert names == ["none", "First", "First", "Second"]
+    assert LoanTerms(1_00, Decimal(0), date(2027, 1, 1), date(2027, 2, 1), 12).lender_on(LAST_DUE.toordinal()) is None

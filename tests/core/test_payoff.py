@@ -4,11 +4,12 @@ from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from payoff_ledger import Json, half_up, pay_off, rate_in, text
 from seen import seen
 
+from effort import examples
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_end, month_number
 from next_penny.core.flows.assumed import apply_to_moment
@@ -185,6 +186,7 @@ amounts = st.integers(1, 40).map(lambda hundreds: hundreds * 100_00)
     st.integers(0, 3000_00), st.integers(50_00, 1500_00), st.integers(1, 28),
     st.sampled_from(["smallest_balance", "highest_rate"]), st.sampled_from([0, 75_00, 9000_00]),
 )  # fmt: skip
+@settings(max_examples=examples(160))
 def test_a_capped_plan_that_is_adopted_breaks_no_floor(
     debts: list[tuple[int, int, int, str]], balance: int, income: int, payday: int, strategy: Strategy, extra: int
 ) -> None:

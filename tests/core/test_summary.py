@@ -137,6 +137,11 @@ def test_a_subscription_that_rose_twice() -> None:
     assert (stands.monthly, stands.yearly, stands.paid_so_far, stands.days_until) == (50_00, 600_00, 180_00, 9)
     assert stands.rises == (PriceChange(date(2026, 2, 10), 40_00, 45_00), PriceChange(date(2026, 4, 10), 45_00, 50_00))
     assert subscription(told, [], TODAY, is_overdue=False).rises == ()
+    # When it was paid last is what is recorded, or what the household says, whichever is later.
+    for said, last in ((None, date(2026, 4, 10)), (date(2026, 4, 9), date(2026, 4, 10)), (TODAY, TODAY)):
+        named = replace(told, flow=replace(told.flow, last_paid=said))
+        assert subscription(named, paid, TODAY, is_overdue=False).last_paid == last
+    assert (stands.first_paid, stands.payments, stands.lately) == (date(2026, 1, 10), 4, 95_00)
 
 
 @given(documents(), documents(), st.integers(1, 60))

@@ -126,3 +126,35 @@ def test_a_bill_stands_in_the_month_of_its_date_wherever_it_lands() -> None:
         (row,) = year_list(seen(plan, (), TODAY), year).rows
         assert [(mark.stands, mark.amount) for mark in row.months] == [("none", 0)] * 11 + [("expected", 70_00)]
         assert row.due_day == 31
+
+
+def test_an_income_of_today_is_the_last_payday_and_half_of_the_largest_is_enough() -> None:
+    def payday_with(today_paid: int, before: int) -> int | None:
+        flows = [
+            {
+                "id": "f",
+                "name": "F",
+                "kind": "income",
+                "amount": 1,
+                "to_account": "a",
+                "dates": ["2027-02-10", iso(TODAY)],
+            }
+        ]
+        entries = [
+            {"id": day, "date": day, "payee": "F", "flow": "f", "nominal": day,
+             "legs": [{"account": "a", "amount": amount}, {"category": "pay", "amount": -amount}]}
+            for day, amount in (("2027-02-10", before), (iso(TODAY), today_paid))
+        ]  # fmt: skip
+        document = {
+            "format": "next-penny-plan", "version": 1, "currency": "USD", "flows": flows, "entries": entries,
+            "accounts": [{"id": "a", "name": "A", "kind": "checking", "opening": {"date": iso(OPENED), "balance": 0}}],
+            "categories": [{"id": "pay", "name": "Pay", "kind": "income"}],
+        }  # fmt: skip
+        plan, recorded = read(document)
+        over = stretch(seen(plan, recorded, TODAY), list(plan.accounts), date(2027, 2, 1), date(2027, 3, 31), recorded)
+        return last_payday(over)
+
+    assert payday_with(50_00, 100_00) == TODAY.toordinal()
+    assert payday_with(49_99, 100_00) == date(2027, 2, 10).toordinal()
+    # The largest is today's: what came before is less than half of it.
+    assert payday_with(100_00, 49_99) == TODAY.toordinal()
