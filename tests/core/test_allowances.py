@@ -12,6 +12,7 @@ from next_penny.core.books.books import Books, books_from_entries
 from next_penny.core.books.recorded import apply_to_books
 from next_penny.core.checks.plan import check
 from next_penny.core.flows.allowances import periods, status
+from next_penny.core.forecast.overspending import overspending_cost
 from next_penny.core.forecast.projection import project
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.allowances import Allowance, LimitRevision
@@ -83,6 +84,18 @@ def test_overspending_now_shortens_the_next_period_only_when_carried() -> None:
     assert moves(plan_of(), entries, date(2027, 4, 30)) == [("2027-04-30", -310_00)]
     carried = replace(FOOD, carry="forward")
     assert moves(plan_of(carried), entries, date(2027, 5, 31)) == [("2027-04-30", -260_00), ("2027-05-31", -310_00)]
+
+
+@pytest.mark.parametrize(("spent", "carry", "cost"), [(360_00, "none", 50_00), (310_00, "none", 0), (310_01, "none", 1),
+                                                      (360_00, "forward", 50_00)])  # fmt: skip
+def test_overspending_costs_what_the_lowest_point_is_lower_by(spent: int, carry: str, cost: int) -> None:
+    # Next month's limit is 50.00 less where what was overspent is carried: by the year's end that is made up for.
+    allowance = replace(FOOD, carry=carry)
+    pay = Flow("pay", "Pay", "income", 310_00, to_account="a", rules=("FREQ=MONTHLY;BYMONTHDAY=25",), start=TODAY)
+    moment = of(plan_of(allowance, pay), books_from_entries([bought(date(2027, 3, 4), spent)], TODAY), TODAY)
+    stands = status(moment, allowance)
+    assert stands is not None
+    assert overspending_cost(moment, stands) == cost
 
 
 def test_a_limit_can_change_from_a_date_on() -> None:
