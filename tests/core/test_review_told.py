@@ -1,6 +1,7 @@
 """What a review tells of a stretch: what was different, what is worth a look, what is behind a row (RULES §14)."""
 
 from collections import defaultdict
+from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
 
@@ -12,10 +13,15 @@ from reviewed_households import CATEGORIES, Remembers, days, households, lengths
 from seen import seen
 
 from effort import examples
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.entries import Leg
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.memory import Expected
+from next_penny.core.plan.plan import Plan
 from next_penny.core.review.detail.behind import behind
 from next_penny.core.review.detail.different import different
 from next_penny.core.review.noticing import noticed
-from next_penny.core.review.occurrences import occurrences_over
+from next_penny.core.review.occurrences import Became, occurrences_over
 from next_penny.core.review.records import Kept, RowKey, Totals, Two
 from next_penny.core.review.review import review
 from next_penny.core.review.sums import Sums
@@ -242,3 +248,39 @@ def test_the_share_kept_is_rounded_away_from_zero_at_the_half(income: int, spent
 def test_what_is_still_expected_of_a_month_is_said_with_its_sign(income: Two, spending: Two, said: str) -> None:
     totals = Totals(date(2027, 2, 1), date(2027, 2, 28), income, spending)
     assert sentence_of(totals, [], "USD", date(2027, 2, 27)) == f"In February 2027 {said} by its end."
+
+
+BILL = Flow("f", "Power", "bill", 90_00, "a", rules=("FREQ=MONTHLY",), start=date(2027, 1, 10))
+DUE = date(2027, 2, 10)
+
+
+@pytest.mark.parametrize(
+    ("flow", "status", "actual", "days", "reason", "says"),
+    [
+        (BILL, "expected", 0, (), None, None), (BILL, "settled", -90_00, (DUE,), None, None),
+        (BILL, "left_out", 0, (), "left_out", "left out; $90.00 was expected"),
+        (BILL, "past_due", 0, (), "past_due", "past due; $90.00 was expected"),
+        (BILL, "past_due", -30_00, (date(2027, 2, 9),), "in_part", "$30.00 on Tue Feb 9 of $90.00; the rest is past due"),
+        (BILL, "expected", -30_00, (DUE,), None, None),
+        (BILL, "settled", -90_00, (date(2027, 2, 9), DUE), "other_day",
+         "$90.00 in parts from Tue Feb 9 to Wed Feb 10, in place of Wed Feb 10"),
+        (BILL, "settled", -90_00, (date(2027, 2, 9),), "other_day", "$90.00 on Tue Feb 9 in place of Wed Feb 10"),
+        (BILL, "settled", -180_00, (DUE, DUE), "paid_twice", "paid twice, $180.00 in all; $90.00 was expected"),
+        (BILL, "settled", -180_00, (DUE, DUE, DUE), "paid_twice", "paid 3 times, $180.00 in all; $90.00 was expected"),
+        (BILL, "settled", -179_99, (DUE, DUE), "price", "$179.99, $89.99 more than planned: the price changed"),
+        (BILL, "settled", -180_00, (DUE,), "price", "$180.00, $90.00 more than planned: the price changed"),
+        (BILL, "settled", -89_99, (DUE,), "price", "$89.99, $0.01 less than planned: the price changed"),
+        (replace(BILL, estimate=True), "assumed", -91_00, (DUE,), "estimate", "$91.00, $1.00 more than estimated"),
+        (None, "settled", -91_00, (date(2027, 2, 12),), "amount", "$91.00 on Fri Feb 12, $1.00 more than planned"),
+    ],
+)  # fmt: skip
+def test_an_occurrence_that_went_otherwise_says_why(
+    flow: Flow | None, status: Any, actual: int, days: tuple[date, ...], reason: str | None, says: str | None
+) -> None:
+    account = Account("a", "A", "checking", "USD", Opening(date(2027, 1, 1), 0))
+    plan = Plan(accounts=(account,), flows=(flow,) if flow else ())
+    row = Expected("f", DUE, DUE, "Power", "bill", (Leg(-90_00, "a"), Leg(90_00, category="food")))
+    found = different(plan, [Became(row, -90_00, actual, "a", status, days)], [])
+    assert [(each.reason, each.sentence, each.day, each.actual) for each in found] == (
+        [(reason, says, DUE, actual)] if reason else []
+    )

@@ -81,6 +81,8 @@ def _reason(plan: Plan, became: Became) -> tuple[Reason, str]:
     if became.status not in ("settled", "assumed"):
         return "in_part", f"{actual}{on} of {expected}; the rest is {_UNPAID.get(became.status, ('', 'open'))[1]}"
     if became.expected == became.actual:
+        if len(set(became.days)) > 1:
+            on = f" in parts from {short_day(min(became.days))} to {short_day(last)},"
         return "other_day", f"{actual}{on} in place of {short_day(became.row.lands)}"
     if len(became.days) > 1 and abs(became.actual) >= 2 * abs(became.expected):
         return "paid_twice", f"paid {_times(became.days)}, {actual} in all; {expected} was expected"
