@@ -159,7 +159,8 @@ def passages(place: Path) -> Passages:
     report = place / "report.xml"
     told = [f"--junitxml={report}", "-o", "junit_family=xunit1", "-p", "mutations"]
     measuring = ["-m", "coverage", "run", f"--rcfile={settings}", "-m", *PYTEST, *told, "tests/core"]
-    subprocess.run([sys.executable, *measuring], cwd=ROOT, env=_environment(ROOT / "src", place), check=True)
+    environment = _environment(ROOT / "src", place, "40")
+    subprocess.run([sys.executable, *measuring], cwd=ROOT, env=environment, check=True)
     read = CoverageData(str(data))
     read.read()
     tests = {
@@ -173,13 +174,13 @@ def passages(place: Path) -> Passages:
     return Passages(tests, Counter(test for found in tests.values() for test in found), seconds)
 
 
-def _environment(source: Path, place: Path) -> dict[str, str]:
+def _environment(source: Path, place: Path, effort: str) -> dict[str, str]:
     """Without the examples that earlier bugs failed with: a bug must be found, not remembered."""
     storage = tempfile.mkdtemp(dir=place)
     return {
         **os.environ,
         "PYTHONPATH": f"{source}:{ROOT / 'tests'}",
-        "NEXT_PENNY_EFFORT": "40",
+        "NEXT_PENNY_EFFORT": effort,
         "NEXT_PENNY_SHRINKS": "no",
         "HYPOTHESIS_STORAGE_DIRECTORY": storage,
     }
@@ -199,10 +200,10 @@ def is_caught(bug: Bug, source: Path, seen: Passages) -> bool:
 def _run(tests: list[str], source: Path, seen: Passages) -> int:
     """pytest's exit status; 1 also where it does not end, which is noticed."""
     words = [sys.executable, "-m", *PYTEST, "-x", *tests]
-    environment = _environment(source, source.parent)
+    environment = _environment(source, source.parent, "100")
     usual = sum(seen.seconds[test] for test in tests) if tests != ["tests/core"] else seen.seconds.total()
     try:
-        run = subprocess.run(words, cwd=ROOT, env=environment, capture_output=True, timeout=60 + 3 * usual, check=False)
+        run = subprocess.run(words, cwd=ROOT, env=environment, capture_output=True, timeout=60 + 6 * usual, check=False)
     except subprocess.TimeoutExpired:
         return 1
     return run.returncode
