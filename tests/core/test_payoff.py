@@ -37,8 +37,9 @@ def loan(id: str, principal: int, payments: int, first: date, rate: str = "0") -
     return Account(id, id, "loan", "USD", Opening(terms.disbursed, -principal), loan=terms)
 
 
-def household(balance: int, income: int, payday: int, *loans: Account) -> Moment:
-    checking = Account("checking", "Checking", "checking", "USD", Opening(date(2027, 1, 1), balance))
+def household(balance: int, income: int, payday: int, *loans: Account, floor: int = 0) -> Moment:
+    opening = Opening(date(2027, 1, 1), balance + floor)
+    checking = Account("checking", "Checking", "checking", "USD", opening, floor=floor, cushion=floor)
     pay = Flow("pay", "Pay", "income", income, to_account="checking", rules=(f"FREQ=MONTHLY;BYMONTHDAY={payday}",),
                start=date(2027, 3, payday))  # fmt: skip
     return seen(Plan(Household(), (checking, *loans), flows=(pay,)), (), TODAY)
@@ -46,7 +47,7 @@ def household(balance: int, income: int, payday: int, *loans: Account) -> Moment
 
 def lowest(moment: Moment, until: date) -> int:
     (checking,) = project(moment, until, ["checking"]).runs
-    return min(balance for _, balance in checking.levels)
+    return min(balance for _, balance in checking.levels) - checking.account.floor
 
 
 def capped(moment: Moment, strategy: Strategy, extra: int) -> Way:
@@ -185,15 +186,24 @@ amounts = st.integers(1, 40).map(lambda hundreds: hundreds * 100_00)
              min_size=1, max_size=3),
     st.integers(0, 3000_00), st.integers(50_00, 1500_00), st.integers(1, 28),
     st.sampled_from(["smallest_balance", "highest_rate"]), st.sampled_from([0, 75_00, 9000_00]),
+    st.sampled_from([0, 600_00]),
 )  # fmt: skip
 @settings(max_examples=examples(160))
 def test_a_capped_plan_that_is_adopted_breaks_no_floor(
-    debts: list[tuple[int, int, int, str]], balance: int, income: int, payday: int, strategy: Strategy, extra: int
+    debts: list[tuple[int, int, int, str]],
+    balance: int,
+    income: int,
+    payday: int,
+    strategy: Strategy,
+    extra: int,
+    floor: int,
 ) -> None:
     loans = [loan(f"l{place}", principal, payments, date(2027, 3, day), rate)
              for place, (principal, payments, day, rate) in enumerate(debts)]  # fmt: skip
-    moment = household(balance, income, payday, *loans)
+    moment = household(balance, income, payday, *loans, floor=floor)
     way = capped(moment, strategy, extra)
+    # A floor is nothing but so much less to spend.
+    assert way.run.months == capped(household(balance, income, payday, *loans), strategy, extra).run.months
     if way.run.debt_free is None:
         return
     until = date.fromordinal(month_end(way.run.debt_free))

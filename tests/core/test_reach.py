@@ -8,8 +8,9 @@ import pytest
 from households import TODAY
 from seen import seen
 
-from next_penny.core.ahead.effects import reach
+from next_penny.core.ahead.effects import reach, stretch_effects
 from next_penny.core.flows.assumed import apply_to_moment
+from next_penny.core.forecast.projection import Forecast, project
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.categories import Category
@@ -42,3 +43,25 @@ def test_a_change_is_looked_at_until_its_third_date(kind: str, item: Any, day: d
     before, changes = seen(plan, (), TODAY), [PlanChange(kind, item.id, item)]  # type: ignore[arg-type]
     after = apply_to_moment(before, changes, lambda _: None)
     assert reach(before, after, changes) == day
+
+
+def test_stretches_that_become_one_are_held_against_the_deepest_of_them() -> None:
+    account = Account("a", "A", "checking", "USD", Opening(TODAY, 0))
+
+    def forecast(*moved: tuple[int, int]) -> Forecast:
+        flows = tuple(
+            Flow(f"f{day}", "F", "bill" if amount < 0 else "income", abs(amount), *("a", None)[:: 1 if amount < 0 else -1],
+                 dates=(TODAY + timedelta(days=day),))
+            for day, amount in moved
+        )  # fmt: skip
+        return project(seen(Plan(Household(), (account,), flows=flows), (), TODAY), TODAY + timedelta(days=20))
+
+    def effects(*moved: tuple[int, int]) -> list[tuple[str, int, int]]:
+        before = forecast((1, -5_00), (2, 5_00), (4, -9_00), (6, 9_00))
+        return [(each.what, each.short_before, each.short_after) for each in stretch_effects(before, forecast(*moved))]
+
+    # Below its floor from the first day to the sixth, and no deeper than it was on the fourth.
+    assert effects((1, -5_00), (4, -4_00), (6, 9_00)) == []
+    assert effects((1, -5_00), (4, -4_01), (6, 9_01)) == [("deepens", 9_00, 9_01)]
+    assert effects((1, -5_00), (4, -3_00), (6, 8_00)) == [("eases", 9_00, 8_00)]
+    assert effects((8, -1_00)) == [("goes", 5_00, 0), ("goes", 9_00, 0), ("comes", 0, 1_00)]

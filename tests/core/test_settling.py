@@ -191,3 +191,22 @@ def test_what_was_left_out_within_a_year_is_told_the_newest_first() -> None:
 
 # Statements left out that are due on 20 March 2026, 17 February 2027 and 20 March 2027.
 CLOSINGS = (date(2026, 2, 28), date(2027, 1, 28), date(2027, 2, 28))
+
+
+def test_what_is_put_off_comes_today_or_later() -> None:
+    moment = of(PLAN, Books(), TODAY)
+    (change,) = put_off(moment, "rent", LATE, TODAY)
+    assert isinstance(change.item, Flow)
+    assert change.item.changes == (Change(LATE, moved_to=TODAY),)
+    with pytest.raises(PlanError) as refused:
+        put_off(moment, "rent", LATE, TODAY - timedelta(days=1))
+    assert refused.value.problems[0].loc == ("to",)
+
+
+@pytest.mark.parametrize(("ahead", "today", "is_open"), [(-1, 500_00, True), (0, 500_00, True), (1, 0, False)])
+def test_an_account_is_open_from_its_first_day_on(ahead: int, today: int, is_open: bool) -> None:
+    opened = Opening(TODAY + timedelta(days=ahead), 500_00)
+    plan = replace(PLAN, accounts=(replace(PLAN.accounts[0], opening=opened),), flows=())
+    (run,) = project(of(plan, Books(), TODAY), TODAY + timedelta(days=9)).runs
+    assert (run.today_balance, run.is_open_today) == (today, is_open)
+    assert run.levels == [(TODAY.toordinal() + max(0, ahead), 500_00)]
