@@ -13,6 +13,7 @@ from households import TODAY, Document, moment_from
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from effort import examples
 from next_penny.core.books.moment import Moment
 from next_penny.core.flows.allowances import limit_on, periods, spans
 from next_penny.core.forecast.chances.chance import chance, odds
@@ -27,6 +28,7 @@ from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.terms.lent import LentTerms, Repays, Sureness
+from next_penny.core.plan.terms.sweeps import SweepTerms
 
 UNTIL = TODAY + timedelta(days=100)
 PATHS = np.arange(3)
@@ -89,6 +91,7 @@ def agrees(document: Document, habits: Habits) -> None:
             assert {day: int(balances[(day - TODAY).days, path]) for day in by_day} == by_day
 
 
+@settings(max_examples=examples(120))
 @given(cases())
 def test_each_path_is_the_forecast_of_what_was_drawn(case: tuple[Document, Habits]) -> None:
     agrees(*case)
@@ -202,6 +205,22 @@ def test_what_is_only_assumed_is_named_up_to_four_times(count: int, said: str) -
     flows = tuple(bill(f"f{at}", 10_00, 10, estimate=True) for at in range(count))
     found = chance(Moment(Plan(accounts=(PLAIN,), flows=flows), TODAY), [PLAIN], UNTIL, NO_HABITS, paths=5)
     assert f"Only assumed, for too little is known of it yet: {said}" in found.notes
+
+
+@pytest.mark.parametrize(
+    ("balance", "own", "other"),
+    [(1_000_00, 400_00, 850_00), (120_00, 100_00, 270_00), (300_00, 250_00, 300_00), (0, 100_00, 150_00)],
+)
+def test_a_sweep_brings_each_path_to_its_bounds(balance: int, own: int, other: int) -> None:
+    """Fuel is 50.00 in every path, of an estimate of 100.00; a month's end later what is above or below is moved."""
+    swept = Account("a", "A", "checking", "USD", Opening(TODAY - timedelta(days=9), balance),
+                    sweep=SweepTerms("s", 100_00, 400_00, ("FREQ=MONTHLY;BYMONTHDAY=20",)))  # fmt: skip
+    saved = Account("s", "S", "savings", "USD", Opening(TODAY - timedelta(days=9), 300_00))
+    plan = Plan(accounts=(swept, saved), flows=(bill("fuel", 100_00, 10, estimate=True),))
+    held = Habits({"fuel": Habit((Ratio(1, 2),) * 4)})
+    until = TODAY + timedelta(days=25)
+    for account, ends in ((swept, own), (saved, other)):
+        assert chance(Moment(plan, TODAY), [account], until, held, paths=30).bands[:, -1].tolist() == [ends] * 3
 
 
 def test_draws_are_even_and_each_its_own() -> None:

@@ -20,11 +20,14 @@ from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.categories import Category
 from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.memory import Key
 from next_penny.core.plan.plan import Plan
 from next_penny.core.review.forward.habits import habits
 from next_penny.core.review.forward.proposals import proposals
 from next_penny.core.review.forward.year_end import year_end
+from next_penny.core.review.occurrences import occurrences_over
 from next_penny.core.review.remembering import cut_short, days_to_write, ended, landed, of_key, settled_by
 
 
@@ -173,3 +176,19 @@ def test_of_a_period_that_ends_only_what_is_not_remembered_is_written_down(
     # One that ends the day before, or the day after, is of another stretch.
     assert list(ended(moment, eat, date(2027, 3, 1), date(2027, 3, 30))) == []
     assert list(ended(moment, eat, february, date(2027, 2, 27))) == []
+
+
+@pytest.mark.parametrize("month", [3, 4, 5])
+def test_what_was_settled_early_is_told_as_it_was_expected_then_and_once(month: int) -> None:
+    account = Account("a", "A", "checking", "USD", Opening(date(2027, 1, 1), 0))
+    days = [date(2027, at, 10) for at in (3, 4, 5)]
+    rent = Flow("rent", "Rent", "bill", 50_00, "a", dates=tuple(days))
+    early = days[month - 3]
+    paid = Entry("e", TODAY, "Rent", (Leg(-60_00, "a"), Leg(60_00, category="home")), "rent", early)
+    moment = seen(Plan(accounts=(account,), categories=(Category("home", "Home"),), flows=(rent,)), [paid], TODAY)
+    sources = Remembers([paid], moment, TODAY - timedelta(days=1))
+    sources.rows.append(replace(next(iter(landed(moment, early, early))), name="As it was called"))
+    told = occurrences_over(moment, sources, TODAY, date(2027, 5, 31))
+    assert [(each.row.nominal, each.row.name, each.status) for each in told] == [
+        (day, "As it was called", "settled") if day == early else (day, "Rent", "expected") for day in days
+    ]
