@@ -195,6 +195,21 @@ def test_a_rate_that_changed_is_found() -> None:
     assert_found_and_put_right(PLAN, books, statement, "rate_changed")
 
 
+@pytest.mark.parametrize(("begins", "is_found"), [(date(2026, 3, 15), True), (date(2026, 2, 15), False)])
+def test_a_rate_that_changed_is_looked_for_in_the_last_twelve_payments(begins: date, is_found: bool) -> None:
+    changed = replace(TERMS, rate_changes=(RateChange(begins, Decimal("6.5")),))
+    asked, wrong = settled(schedule(changed), 14), settled(schedule(TERMS), 14)
+    entries = [
+        replace(old, legs=(new.legs[0], Leg(-new.legs[0].amount - old.legs[2].amount, "l"), old.legs[2]))
+        for new, old in zip(asked, wrong, strict=True)
+    ]
+    last = schedule(changed).rows[13]
+    statement = replace(of_lender(schedule(changed), 14), last_split=LastSplit(last.principal, last.interest))
+    found = checked(seen(PLAN, entries, TODAY), entries, statement)
+    said = f"from {begins:%B} 15, 2026 on."
+    assert any(said in cause.sentence for cause in found.causes if cause.kind == "rate_changed") == is_found
+
+
 def statement_of(lender: Lender) -> Statement:
     told = lender.statement()
     split, day = LastSplit(**told.pop("last_split")), date.fromisoformat(told.pop("date"))

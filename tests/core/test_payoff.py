@@ -4,7 +4,7 @@ from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from payoff_ledger import Json, half_up, pay_off, rate_in, text
 from seen import seen
@@ -188,6 +188,7 @@ amounts = st.integers(1, 40).map(lambda hundreds: hundreds * 100_00)
     st.sampled_from(["smallest_balance", "highest_rate"]), st.sampled_from([0, 75_00, 9000_00]),
     st.sampled_from([0, 600_00]),
 )  # fmt: skip
+@example([(100_00, 2, 1, "0"), (100_00, 30, 1, "0")], 0, 53_34, 1, "smallest_balance", 75_00, 0)
 @settings(max_examples=examples(160))
 def test_a_capped_plan_that_is_adopted_breaks_no_floor(
     debts: list[tuple[int, int, int, str]],
