@@ -40,7 +40,8 @@ chromium:
 
 test: setup chromium
 	cd web && npm run --silent test
-	$(BIN)/pytest -n 2 -m "not slow"
+	# A browser waits as often as it works: three share two cores.
+	$(BIN)/pytest -n 3 -m "not slow"
 
 # The core's own tests, on one core in under a minute: for every save.
 test-core: .stamps/python
