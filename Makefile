@@ -62,6 +62,8 @@ client: .stamps/python .stamps/node
 	$(BIN)/python -m next_penny.api.openapi > web/openapi.json
 	$(BIN)/python -m next_penny.formats.schema > docs/plan-schema.json
 	cd web && npm run --silent client
+	# Written only where it is another: the interface is built anew from what is newer.
+	cmp -s web/openapi.d.ts web/src/shared/api/schema.d.ts || cp web/openapi.d.ts web/src/shared/api/schema.d.ts
 
 # The committed client and schema must be what the API and the plan document are.
 client-check: client

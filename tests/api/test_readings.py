@@ -56,7 +56,7 @@ def check(day: date, amount: int) -> Json:
     return done(_CLIENT.post("/api/readings/check", json={"account": "a", "date": day.isoformat(), "balance": amount}))
 
 
-@settings(max_examples=examples(120), deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(books(), st.sampled_from(["unsettled", "all", "doubled", "digits", "sign", "other_day", "none"]), st.data())
 def test_one_planted_mistake_is_told_and_its_change_makes_the_books_agree(
     made: tuple[Json, date], kind: str, data: st.DataObject

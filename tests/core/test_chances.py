@@ -91,7 +91,7 @@ def agrees(document: Document, habits: Habits) -> None:
             assert {day: int(balances[(day - TODAY).days, path]) for day in by_day} == by_day
 
 
-@settings(max_examples=examples(120))
+@settings(max_examples=examples(60))
 @given(cases())
 def test_each_path_is_the_forecast_of_what_was_drawn(case: tuple[Document, Habits]) -> None:
     agrees(*case)
