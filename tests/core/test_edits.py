@@ -23,7 +23,7 @@ from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.categories import Category
 from next_penny.core.plan.entries import Entry, Leg
-from next_penny.core.plan.flows import Flow, Growth, Revision, interest_id, payment_id
+from next_penny.core.plan.flows import Change, Flow, Growth, Revision, interest_id, payment_id
 from next_penny.core.plan.household import Household
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.rates import Rate
@@ -179,6 +179,12 @@ def test_a_date_and_all_after_it_move_within_their_month() -> None:
     first, last = date(2027, 3, 1).toordinal(), date(2027, 6, 30).toordinal()
     moved = [date.fromordinal(day) for day in maker_of(MOMENT, edited.item).nominal_days(first, last)]
     assert moved == [date(2027, 3, 5), date(2027, 4, 20), date(2027, 5, 20), date(2027, 6, 20)]
+    # What was changed for that date goes with it; what was for a later one stays there, and is told.
+    for nominal, stays in ((date(2027, 4, 5), False), (date(2027, 5, 5), True)):
+        changed = replace(RENT, changes=(Change(nominal, amount=1),))
+        moment = seen(replace(PLAN, flows=(changed,)), (), TODAY)
+        onward = move_onward(moment, changed, date(2027, 4, 5), date(2027, 4, 20))
+        assert (bool(onward.item.changes), bool(onward.notes)) == (stays, stays)
     with pytest.raises(PlanError, match="within its own week or month"):
         move_onward(MOMENT, RENT, date(2027, 4, 5), date(2027, 6, 20))
 

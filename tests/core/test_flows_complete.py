@@ -143,6 +143,7 @@ def test_a_flow_seen_in_entries_goes_on_where_they_end(rule: str, times: int, of
     assert (found.payee, found.account, found.category, found.kind) == ("Dog walker", "joint", "power", "bill")
     assert (found.amount, found.is_estimate, found.times) == (25_00, False, times)
     assert found.first > entries[-1].date
+    assert "INTERVAL=1;" not in found.rule
     # Exactly the rule where payments were on their day, within the slack of slow banks where they were late.
     assert abs((found.first - days[-1]).days) <= max(slow)
     if not any(slow) and times >= 4:

@@ -128,6 +128,7 @@ def test_what_is_owed_late_and_to_come_is_as_counted_by_hand(
     standing = lent_standing(moment, account)
     told = (standing.owed, standing.accrued, standing.lent - standing.repaid, standing.earned)
     assert told == (hand.balance, half_up(hand.accrued), hand.balance, earned)
+    assert standing.last_received == max((entry.date.toordinal() for entry in entries), default=None)
     # What is due by today is covered by what came, the oldest first, as far as anything is owed.
     covered, open_ones, left = hand.received, [], max(0, hand.balance) + half_up(hand.accrued)
     for day in due_days(day_of_month, max(start, OPENED), TODAY):

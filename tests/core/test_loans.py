@@ -189,6 +189,13 @@ def test_single_payments_and_the_rate_of_a_plain_loan() -> None:
     assert (half_year.apr, str(half_year.unit_period)) == (Decimal("16.000"), "6 months")
     odd = annual_percentage_rate([DatedSum(date(2027, 1, 10), 1_000_00)], [DatedSum(date(2027, 3, 24), 1_020_00)])
     assert odd.apr == Decimal("10.000")  # 2 % in 73 days, five times a year
+    for paid in (date(2027, 1, 9), date(2027, 1, 10)):
+        several = [DatedSum(paid, 5_00), DatedSum(date(2027, 7, 10), 1_080_00)]
+        if paid.day == 9:
+            with pytest.raises(LoanError, match="before the first advance"):
+                annual_percentage_rate([DatedSum(date(2027, 1, 10), 1_000_00)], several)
+        else:
+            assert annual_percentage_rate([DatedSum(date(2027, 1, 10), 1_000_00)], several).apr > 16
     assert loan_apr(HOUSE).apr == Decimal("6.500")
     with_fee = replace(HOUSE, fees=(Fee("Points", 4_000_00),))
     rate = period_rate(loan_apr(with_fee).apr, 12)

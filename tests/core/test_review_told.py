@@ -242,6 +242,7 @@ def test_the_share_kept_is_rounded_away_from_zero_at_the_half(income: int, spent
             "you kept $0.30 so far, 60.0\u00a0% of what came in; $0.00 is expected to be kept",
         ),
         (Two(99, 20), Two(100, 50), "you spent more than came in: $0.30 so far; $0.01 is expected to be missing"),
+        (Two(100, 20), Two(100, 20), "you kept $0.00 so far; $0.00 is expected to be kept"),
         (Two(5, 0), Two(0, 0), "nothing was earned or spent so far; $0.05 is expected to be kept"),
     ],
 )

@@ -16,6 +16,7 @@ from seen import seen
 from effort import examples
 from next_penny.core.books.moment import Moment
 from next_penny.core.books.registers import RegisterLine, Wanted, lines_of, matching, register, together
+from next_penny.core.checks.statements import ticked_problems
 from next_penny.core.dates.calendar import add_months
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.entries import Entry, Leg
@@ -291,3 +292,17 @@ def test_a_statement_follows_the_one_that_is_finished() -> None:
     assert refused_at(first=FIRST) is None
     assert refused_at(first=FIRST - timedelta(days=1)) == "from"
     assert refused_at(first=date(2027, 3, 1)) == "to"
+
+
+@pytest.mark.parametrize(("closing", "ticks", "field"), [(9_00, ("e",), None), (9_01, ("e",), "closing"),
+                                                         (5_00, (), None), (9_00, (), "closing")])  # fmt: skip
+def test_a_finished_statement_of_a_document_is_even(closing: int, ticks: tuple[str, ...], field: str | None) -> None:
+    account = Account("a", "A", "checking", "USD", Opening(FIRST, 5_00))
+    done = AccountStatement("one", "a", FIRST, date(2027, 2, 10), 5_00, closing, ticks, finished=TODAY)
+    entry = Entry("e", date(2027, 2, 10), "P", (Leg(4_00, account="a"), Leg(-4_00, category="pay")))
+    plan = Plan(Household(), (account,), statements=(done,))
+    assert [problem.loc for problem in ticked_problems(plan, [entry])] == ([("statements", 0, field)] if field else [])
+    late = replace(entry, date=date(2027, 2, 11))
+    assert [problem.loc for problem in ticked_problems(plan, [late])][: len(ticks)] == [
+        ("statements", 0, "entries", 0)
+    ] * len(ticks)
