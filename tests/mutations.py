@@ -40,6 +40,7 @@ CALLS = {
 }
 # What is measured before the first test runs is nobody's.
 IMPORTED = ""
+EVERYTHING = "tests/core"
 PYTEST = ["pytest", "-q", "-m", "not slow", "-n", "0", "-p", "no:cacheprovider"]
 # As many as there are cores on a usual machine.
 COPIES = 2
@@ -118,10 +119,10 @@ class Passages(NamedTuple):
 
     def by(self, bug: Bug) -> list[str]:
         """The tests that come by a bug's statement; those that come by the fewest lines of the core first."""
-        found = {test for line in _statement(bug) for test in self.tests.get((bug.file, line), ())}
-        if IMPORTED in found:
-            return ["tests/core"]
-        return sorted(found, key=lambda test: (self.lines[test], test))
+        passing = {test for line in _statement(bug) for test in self.tests.get((bug.file, line), ())}
+        if IMPORTED in passing:
+            return [EVERYTHING]
+        return sorted(passing, key=lambda test: (self.lines[test], test))
 
 
 def _statement(bug: Bug) -> range:
@@ -157,8 +158,8 @@ def passages(place: Path) -> Passages:
     data, settings = place / "passages", place / "coverage.ini"
     settings.write_text(f"[run]\nsource_pkgs = next_penny.core\ndata_file = {data}\n")
     report = place / "report.xml"
-    told = [f"--junitxml={report}", "-o", "junit_family=xunit1", "-p", "mutations"]
-    measuring = ["-m", "coverage", "run", f"--rcfile={settings}", "-m", *PYTEST, *told, "tests/core"]
+    reporting = [f"--junitxml={report}", "-o", "junit_family=xunit1", "-p", "mutations"]
+    measuring = ["-m", "coverage", "run", f"--rcfile={settings}", "-m", *PYTEST, *reporting, EVERYTHING]
     environment = _environment(ROOT / "src", place, "40")
     subprocess.run([sys.executable, *measuring], cwd=ROOT, env=environment, check=True)
     read = CoverageData(str(data))
@@ -171,7 +172,8 @@ def passages(place: Path) -> Passages:
     seconds: Counter[str] = Counter()
     for case in ElementTree.parse(report).iter("testcase"):
         seconds[f"{case.get('file')}::{case.get('name', '').split('[', 1)[0]}"] += float(case.get("time", 0))
-    return Passages(tests, Counter(test for found in tests.values() for test in found), seconds)
+    seconds[EVERYTHING] = sum(seconds.values())
+    return Passages(tests, Counter(test for passing in tests.values() for test in passing), seconds)
 
 
 def _environment(source: Path, place: Path, effort: str) -> dict[str, str]:
@@ -201,7 +203,7 @@ def _run(tests: list[str], source: Path, seen: Passages) -> int:
     """pytest's exit status; 1 also where it does not end, which is noticed."""
     words = [sys.executable, "-m", *PYTEST, "-x", *tests]
     environment = _environment(source, source.parent, "100")
-    usual = sum(seen.seconds[test] for test in tests) if tests != ["tests/core"] else seen.seconds.total()
+    usual = sum(seen.seconds[test] for test in tests)
     try:
         run = subprocess.run(words, cwd=ROOT, env=environment, capture_output=True, timeout=60 + 6 * usual, check=False)
     except subprocess.TimeoutExpired:
