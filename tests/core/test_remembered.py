@@ -127,11 +127,13 @@ def test_a_year_ends_where_its_accounts_stand_and_tells_what_was_off(document: D
 
 @pytest.mark.parametrize(
     ("used", "fitting"),
-    # The mean, an exact half up; none is below zero, though more was given back; none at all where it is the limit's.
+    # The mean, an exact half up; none where it is the limit's, nor where as much was given back as spent, or more.
     [
         ((10, 10, 11), 10),
         ((10, 10, 11, 11), 11),
-        ((-5_00, 3, -2_00), 0),
+        ((-5_00, 3, -2_00), None),
+        ((-5_00, 3_00, 2_00), None),
+        ((-5_00, 3_00, 2_02), 1),
         ((100_01, 100_01, 99_98), None),
         ((1, 2), None),
     ],

@@ -80,6 +80,7 @@ def has_one_amount(flow: Flow) -> bool:
 
 
 def _of_allowances(moment: Moment, sources: Sources) -> Iterator[Proposal]:
+    """No limit of zero: months in which more came back than was spent say little of the next one."""
     recorded = recorded_over(moment, sources, moment.today - timedelta(days=_DAYS_BACK), moment.today)
     for allowance in moment.plan.allowances:
         following = next_limit(moment, allowance)
@@ -87,7 +88,7 @@ def _of_allowances(moment: Moment, sources: Sources) -> Iterator[Proposal]:
             continue
         begins, limit = following
         amounts = _one_way(_used(moment, sources, allowance.id, limit, recorded), limit)
-        if amounts and (fitting := fitting_amount(amounts)) != limit:
+        if amounts and 0 < (fitting := fitting_amount(amounts)) != limit:
             currency = moment.plan.household.currency
             yield Proposal(
                 "allowance", allowance.id, allowance.name, currency, limit, fitting, begins, amounts
@@ -155,5 +156,5 @@ def _one_way(amounts: Iterator[int] | Sequence[int], planned: int) -> tuple[int,
 
 
 def fitting_amount(amounts: Sequence[int]) -> int:
-    """The amount that would have come to the same in all; none is below zero, though more may have come back."""
-    return max(0, round_half_up(Fraction(sum(amounts), len(amounts))))
+    """The amount that would have come to the same in all; below zero where more came back than was spent."""
+    return round_half_up(Fraction(sum(amounts), len(amounts)))

@@ -168,7 +168,7 @@ def _off_limits(moment: Moment, sources: Sources, year: Days, recorded: Sequence
             continue
         used = tuple(used_of(moment.plan, row, recorded) for row in own)
         expected, fitting = sum(row.limit or 0 for row in own), fitting_amount(used)
-        if 10 * abs(sum(used) - expected) > expected and fitting != following.limit:
+        if 10 * abs(sum(used) - expected) > expected and 0 < fitting != following.limit:
             currency = moment.plan.household.currency
             yield Proposal(
                 "allowance", allowance.id, allowance.name, currency, following.limit, fitting, following.begins, used
