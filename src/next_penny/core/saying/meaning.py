@@ -7,14 +7,14 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_start
 from next_penny.core.money import format_amount
 from next_penny.core.saying.asking import Asking, as_far_as_said, on_day
-from next_penny.core.saying.changing import change_flow, change_limit, leave_out
 from next_penny.core.saying.currencies import taken_out
 from next_penny.core.saying.days import day_of, month_of
 from next_penny.core.saying.gathered import gathered
+from next_penny.core.saying.kinds.changing import change_flow, change_limit, leave_out
+from next_penny.core.saying.kinds.planning import move, plan_new
+from next_penny.core.saying.kinds.recording import record_or_plan
 from next_penny.core.saying.phrases import NotUnderstood, said
-from next_penny.core.saying.planning import move, plan_new
 from next_penny.core.saying.readings import Answers, Known, Question, Reading
-from next_penny.core.saying.recording import record_or_plan
 from next_penny.core.saying.rhythms import Rhythm, rhythm_of
 
 _SETS = {"is_now", "up", "down"}

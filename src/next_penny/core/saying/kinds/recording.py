@@ -12,10 +12,10 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Leg
 from next_penny.core.plan.flows import Flow
 from next_penny.core.saying.asking import Asking, on_day
-from next_penny.core.saying.changing import change_flow
+from next_penny.core.saying.kinds.changing import change_flow
+from next_penny.core.saying.kinds.planning import comes_in, in_category, money_of, name_of
 from next_penny.core.saying.names import begins_so
 from next_penny.core.saying.phrases import NotUnderstood
-from next_penny.core.saying.planning import comes_in, in_category, money_of, name_of
 from next_penny.core.saying.readings import Known, Meant, Reading
 
 # A payment is that of an expected day so near.

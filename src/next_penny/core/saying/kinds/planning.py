@@ -9,7 +9,7 @@ from next_penny.core.dates.sentences import full_day, recurrence_sentence
 from next_penny.core.money import format_amount
 from next_penny.core.plan.accounts import Account
 from next_penny.core.saying.asking import Asking, on_day
-from next_penny.core.saying.changing import ends, said_start
+from next_penny.core.saying.kinds.changing import ends, said_start
 from next_penny.core.saying.phrases import is_word
 from next_penny.core.saying.readings import Meant, Reading
 from next_penny.core.saying.rhythms import Rhythm, rhythm_of
