@@ -9,7 +9,8 @@ from next_penny.core.saying.phrases import NotUnderstood, Phrase, Said
 _MARKS = {"source": "source", "target": "target", "means": "means", "category": "category"}
 _RHYTHMS = ("rhythm", "rhythm_other", "rhythm_of", "rhythm_on", "adverb")
 _PAST = {"out_past", "in_past", "move_past"}
-_VERBS = {*_PAST, "move", "none", "is_now", "up", "down", "pay", "stops"}
+_VERBS = {*_PAST, "move", "none", "is_now", "up", "down", "pay", "stops", "cancels", "ends_then"}
+_PLACES = ("source", "target", "means", "category")
 
 
 @dataclass
@@ -54,6 +55,20 @@ class Gathered:
     def is_told(self) -> bool:
         """Whether it says more than a name, which would be looked for and not done."""
         return bool(self.amounts or self.percents or self.verbs or self.said.opener or self.rhythms or self.begins)
+
+    def besides(self, *used: str) -> list[str]:
+        """What was said beside what a reading uses, as it was written, so that nothing is left aside unsaid.
+
+        used: slots and names; of `day`, `month` and `rhythm` the first one alone.
+        """
+        first = {"days": "day", "months": "month", "rhythms": "rhythm"}
+        parts: list[str | Phrase] = []
+        for slot in ("amounts", "percents", "days", "months", "rhythms"):
+            if slot not in used:
+                parts += getattr(self, slot)[1 if first.get(slot) in used else 0 :]
+        parts += [phrase for slot in ("begins", "ends") if slot not in used and (phrase := getattr(self, slot))]
+        parts += [self.names[place] for place in ("name", *_PLACES) if place in self.names and place not in used]
+        return [part if isinstance(part, str) else self.said.between(part.begin, part.end) for part in parts]
 
 
 def gathered(said: Said) -> Gathered:

@@ -8,12 +8,13 @@ from next_penny.core.dates.calendar import add_months, month_start
 from next_penny.core.money import format_amount
 from next_penny.core.saying.asking import Asking, as_far_as_said, on_day
 from next_penny.core.saying.currencies import taken_out
-from next_penny.core.saying.days import day_of, month_of
+from next_penny.core.saying.days import month_of
 from next_penny.core.saying.gathered import gathered
-from next_penny.core.saying.kinds.changing import change_flow, change_limit, leave_out
+from next_penny.core.saying.kinds.changing import begins, change_flow, change_limit
+from next_penny.core.saying.kinds.ending import end_or_leave_out
 from next_penny.core.saying.kinds.planning import move, plan_new
 from next_penny.core.saying.kinds.recording import record_or_plan
-from next_penny.core.saying.phrases import NotUnderstood, said
+from next_penny.core.saying.phrases import NotUnderstood, is_word, said
 from next_penny.core.saying.readings import Answers, Known, Question, Reading
 from next_penny.core.saying.rhythms import Rhythm, rhythm_of
 
@@ -49,7 +50,7 @@ def understand(
         return Understood([], text.strip() or None)
     for reading in readings:
         reading.does = "what_if" if slots.said.opener == "what_if" else reading.does
-    return Understood(readings, slots.rest[0] if slots.rest else None)
+    return Understood(readings, next(iter([*slots.rest, *readings[0].unused]), None))
 
 
 def _readings(asking: Asking, new_id: str) -> Iterator[Reading]:
@@ -71,9 +72,11 @@ def _meant(asking: Asking, new_id: str) -> Iterator[Reading]:
     if "in_past" in slots.verbs and not slots.name and (income := asking.income("")) is not None:
         slots.names["name"] = income.name
     _pays_an_account(asking)
-    if slots.verbs & {"none", "stops"}:
-        yield leave_out(asking)
-    elif slots.verbs & {"move", "move_past"} or ("target" in slots.names and not slots.name):
+    # “Salary to savings” says where it arrives; “pay” is what one does, too.
+    is_earned = is_word("earned", slots.names.get("pay", "")) is not None
+    if slots.verbs & {"none", "stops", "cancels", "ends_then"}:
+        yield from end_or_leave_out(asking)
+    elif slots.verbs & {"move", "move_past"} or ("target" in slots.names and not slots.name and not is_earned):
         yield move(asking, new_id)
     elif slots.name or "pay" in slots.verbs or "source" in slots.names:
         yield from _of_a_name(asking, new_id)
@@ -147,8 +150,7 @@ def _afford(asking: Asking) -> Reading:
     account = asking.paid_from()
     amount, day = asking.amount(account), asking.day(is_past=False)
     rhythm = rhythm_of(moment, slots)
-    if day is None and slots.begins is not None and slots.begins.sort == "from_day":
-        day = day_of(moment, slots.begins, is_past=False)
+    day = day or begins(asking)
     if day is None and slots.months:
         day = max(moment.today, date.fromordinal(month_start(month_of(moment, slots.months[0]))))
     if day is None:
@@ -163,4 +165,7 @@ def _afford(asking: Asking) -> Reading:
     if account is not None and amount is not None and day is not None:
         until = add_months(max(day, moment.today), 12)
         question = Question(account.id, amount, day, rhythm is not None, until)
-    return Reading(sentence, "afford", question=question)
+    unused = slots.besides(
+        "name", "amounts", "rhythm", "day", "month", "begins", "means", "source", "category", "target"
+    )
+    return Reading(sentence, "afford", question=question, unused=unused)

@@ -33,7 +33,7 @@ class Question(NamedTuple):
 class Reading:
     """One reading. missing: what must be said yet; choices: by field, the ids that are meant by what was said.
 
-    category_kind: of which sort a missing category is.
+    category_kind: of which sort a missing category is. unused: what was said and has no part in it.
     """
 
     sentence: str
@@ -43,6 +43,7 @@ class Reading:
     missing: list[str] = field(default_factory=list)
     choices: dict[str, list[str]] = field(default_factory=dict)
     category_kind: Literal["income", "expense"] = "expense"
+    unused: list[str] = field(default_factory=list)
 
 
 class Known(NamedTuple):

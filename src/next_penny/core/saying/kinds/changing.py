@@ -1,14 +1,14 @@
-"""Sentences about a flow that there is: another amount or rhythm from a day on, or once; one date left out; its end."""
+"""Sentences about a flow or an allowance that there is: another amount, limit or rhythm from a day on, or once."""
 
 from datetime import date, timedelta
 from decimal import Decimal
 from fractions import Fraction
 
-from next_penny.core.dates.calendar import month_end, month_number, month_start
+from next_penny.core.dates.calendar import month_end, month_start
 from next_penny.core.dates.recurrence import Recurrence
 from next_penny.core.dates.rules import parse_rule
-from next_penny.core.dates.sentences import full_day, month_name, recurrence_sentence
-from next_penny.core.flows.makers import Occurrence, expected, next_occurrences
+from next_penny.core.dates.sentences import full_day, recurrence_sentence
+from next_penny.core.flows.makers import next_occurrences
 from next_penny.core.flows.settled import usual_amount
 from next_penny.core.money import LARGEST_AMOUNT, format_amount, round_half_up
 from next_penny.core.plan.accounts import Account
@@ -16,24 +16,19 @@ from next_penny.core.plan.allowances import PERIOD_NAMES
 from next_penny.core.plan.flows import Flow
 from next_penny.core.saying.asking import Asking, on_day
 from next_penny.core.saying.days import day_of, month_of
+from next_penny.core.saying.kinds.single_dates import one_date
 from next_penny.core.saying.phrases import NotUnderstood
 from next_penny.core.saying.readings import Meant, Reading
 from next_penny.core.saying.rhythms import Rhythm, takes_days
 
-# A date may land so many days from its own.
-_REACH = 31
 _PERIODS = {"FREQ=WEEKLY": "week", "FREQ=WEEKLY;INTERVAL=2": "two_weeks", "FREQ=MONTHLY": "month"}
 
 
 def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
-    """A flow that is to be another from a day on, or just once."""
-    account = asking.moment.plan.account_by_id[flow.main_account or ""]
-    amount = _amount(asking, flow, account)
-    if (
-        asking.said.is_once
-        or asking.said.months
-        or (asking.said.days and rhythm is None and asking.said.begins is None)
-    ):
+    """A flow that is to be another from a day on, for a while, or just once."""
+    slots, account = asking.said, asking.moment.plan.account_by_id[flow.main_account or ""]
+    amount = _amount(asking, flow, account, rhythm)
+    if slots.is_once or slots.months or (slots.days and rhythm is None and slots.begins is None):
         return _just_once(asking, flow, amount, account)
     start = (said_start(asking, rhythm) if rhythm is not None else begins(asking)) or _next_or_today(asking, flow)
     value: dict[str, object] = {}
@@ -47,11 +42,30 @@ def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
     if rhythm is not None:
         rules = tuple(parse_rule(rule) for rule in rhythm.rules)
         wordings.append(recurrence_sentence(Recurrence(rules, start=start)))
-    was = format_amount(usual_amount(asking.moment, flow, start), account.currency)
-    sentence = f"“{flow.name}” is {' '.join(wordings) or '…'} from {on_day(asking, start)} on ({was} until then)"
+    sentence = f"“{flow.name}” is {' '.join(wordings) or '…'} from {on_day(asking, start)}"
     if start < asking.moment.today:
         sentence = f"This changes days that have passed: {sentence}"
-    return Reading(sentence, changes=[Meant("revise", "flow", flow.id, value, start)])
+    change = Meant("revise", "flow", flow.id, value, start)
+    if slots.ends is not None and list(value) == ["amount"] and flow.growth is None:
+        return _for_a_while(asking, flow, change, sentence)
+    was = format_amount(usual_amount(asking.moment, flow, start), account.currency)
+    unused = slots.besides("name", "amounts", "percents", "rhythm", "days", "begins")
+    return Reading(f"{sentence} on ({was} until then)", changes=[change], unused=unused)
+
+
+def _for_a_while(asking: Asking, flow: Flow, change: Meant, sentence: str) -> Reading:
+    """From a day to a day; then it is what it would have been."""
+    slots, last, start = asking.said, ends(asking), change.start
+    if last is None or start is None or last < start:
+        raise NotUnderstood(slots.said.between(slots.ends.begin, slots.ends.end) if slots.ends else flow.name)
+    after = last + timedelta(days=1)
+    currency = asking.moment.plan.account_by_id[flow.main_account or ""].currency
+    was, will = (usual_amount(asking.moment, flow, day) for day in (start, after))
+    other = f"{format_amount(was, currency)} until then"
+    other += f", {format_amount(will, currency)} after it" if will != was else " and after it"
+    back = Meant("revise", "flow", flow.id, {"amount": will}, after)
+    unused = slots.besides("name", "amounts", "percents", "days", "begins", "ends")
+    return Reading(f"{sentence} until {full_day(last)} ({other})", changes=[change, back], unused=unused)
 
 
 def begins(asking: Asking) -> date | None:
@@ -88,8 +102,8 @@ def _next_or_today(asking: Asking, flow: Flow) -> date:
     return min(coming[0].nominal, coming[0].lands) if coming else asking.moment.today
 
 
-def _amount(asking: Asking, flow: Flow, account: Account) -> int | None:
-    """The amount that is said, or what a share more or less makes of the one in force."""
+def _amount(asking: Asking, flow: Flow, account: Account, rhythm: Rhythm | None) -> int | None:
+    """The amount that is said, or what a share more or less makes of the one in force; none where a rhythm alone is."""
     slots = asking.said
     signed = 1 if "up" in slots.verbs else -1 if "down" in slots.verbs else 0
     if slots.percents:
@@ -98,7 +112,8 @@ def _amount(asking: Asking, flow: Flow, account: Account) -> int | None:
             raise NotUnderstood(slots.percents[0])
         amount_now = usual_amount(asking.moment, flow, begins(asking) or asking.moment.today)
         return _checked(round_half_up(amount_now * (1 + share)), slots.percents[0])
-    if not slots.amounts and "amount" not in asking.answers and not slots.verbs:
+    is_said = bool(slots.amounts or "amount" in asking.answers)
+    if not is_said and (not slots.verbs or (rhythm is not None and not signed)):
         return None
     amount = asking.amount(account)
     if amount is None or not signed:
@@ -114,30 +129,14 @@ def _checked(amount: int, part: str) -> int:
 
 
 def _just_once(asking: Asking, flow: Flow, amount: int | None, account: Account) -> Reading:
-    one = _one_date(asking, flow)
+    one = one_date(asking, flow)
     if amount is None:
         asking.need("amount")
     wording = format_amount(amount, account.currency) if amount is not None else "…"
     sentence = f"“{flow.name}” of {on_day(asking, one.lands)} is {wording}, just this once"
-    return Reading(sentence, changes=[Meant("once", "flow", flow.id, {"amount": amount}, nominal=one.nominal)])
-
-
-def _one_date(asking: Asking, flow: Flow) -> Occurrence:
-    """The date of a flow that is meant: in a month, on a day, or the next. Raises NotUnderstood where there is none."""
-    slots, moment = asking.said, asking.moment
-    if slots.months:
-        coming = _in_month(asking, flow)
-    elif slots.days:
-        day = day_of(moment, slots.days[0], is_past=False)
-        coming = [
-            occurrence for occurrence in _until(asking, flow, day) if day in (occurrence.nominal, occurrence.lands)
-        ]
-    else:
-        coming = next_occurrences(moment, flow, moment.today - timedelta(days=1), 1)
-    if not coming:
-        part = slots.months[0] if slots.months else slots.days[0] if slots.days else None
-        raise NotUnderstood(slots.said.between(part.begin, part.end) if part else flow.name)
-    return coming[0]
+    change = Meant("once", "flow", flow.id, {"amount": amount}, nominal=one.nominal)
+    unused = asking.said.besides("name", "amounts", "percents", "month" if asking.said.months else "day")
+    return Reading(sentence, changes=[change], unused=unused)
 
 
 def change_limit(asking: Asking, rhythm: Rhythm) -> Reading | None:
@@ -154,44 +153,5 @@ def change_limit(asking: Asking, rhythm: Rhythm) -> Reading | None:
     return Reading(
         f"{sentence} every {PERIOD_NAMES[allowance.period]} from {on_day(asking, start)} on",
         changes=[Meant("revise", "allowance", allowance.id, {"limit": amount}, start)],
+        unused=asking.said.besides("name", "amounts", "rhythm", "begins"),
     )
-
-
-def leave_out(asking: Asking) -> Reading:
-    """`no internet in may`, `no flute from july`: one date is left out, or the flow ends."""
-    slots = asking.said
-    flow = asking.flow()
-    if flow is None:
-        if "flow" in asking.choices:
-            return Reading(f"Which “{slots.name}” is left out?")
-        raise NotUnderstood(slots.name or slots.said.text)
-    start = begins(asking)
-    if start is None and "stops" in slots.verbs and not slots.months and not slots.is_once:
-        start = day_of(asking.moment, slots.days[0], is_past=False) if slots.days else asking.moment.today
-    if start is not None:
-        last = start - timedelta(days=1)
-        sentence = f"“{flow.name}” ends: its last day is {full_day(last)}"
-        return Reading(sentence, changes=[Meant("update", "flow", flow.id, {"until": last.isoformat()})])
-    if not (slots.months or slots.days or slots.is_once):
-        asking.need("date")
-        return Reading(f"“{flow.name}” is left out on …")
-    left = (_in_month(asking, flow) if slots.months else []) or [_one_date(asking, flow)]
-    days = ", ".join(on_day(asking, occurrence.lands) for occurrence in left)
-    where = f" in {month_name(month_of(asking.moment, slots.months[0]))}" if slots.months else ""
-    changes = [Meant("once", "flow", flow.id, {"left_out": True}, nominal=occurrence.nominal) for occurrence in left]
-    return Reading(f"“{flow.name}” is left out{where}: {days}", changes=changes)
-
-
-def _in_month(asking: Asking, flow: Flow) -> list[Occurrence]:
-    """What is expected of a flow with its own date in the month that is named."""
-    month = month_of(asking.moment, asking.said.months[0])
-    coming = _until(asking, flow, date.fromordinal(month_end(month)))
-    return [occurrence for occurrence in coming if month_number(occurrence.nominal) == month]
-
-
-def _until(asking: Asking, flow: Flow, last: date) -> list[Occurrence]:
-    """What is expected of a flow around a day and before it, today and later."""
-    rows = expected(asking.moment, flow, last.toordinal() + _REACH)
-    return [Occurrence(date.fromordinal(nominal), date.fromordinal(lands), amount)
-            for nominal, lands, amount in zip(*(column.tolist() for column in rows), strict=True)
-            if lands >= asking.moment.now]  # fmt: skip

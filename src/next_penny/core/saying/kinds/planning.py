@@ -11,15 +11,18 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.saying.asking import Asking, on_day
 from next_penny.core.saying.kinds.changing import ends, said_start
 from next_penny.core.saying.phrases import is_word
-from next_penny.core.saying.readings import Meant, Reading
+from next_penny.core.saying.readings import Known, Meant, Reading
 from next_penny.core.saying.rhythms import Rhythm, rhythm_of
+
+# What a reading of money that leaves or arrives uses of the names that were said.
+_SIDES = ("name", "source", "means", "category")
 
 
 def plan_new(asking: Asking, rhythm: Rhythm, new_id: str) -> Reading:
     """A bill or an income that there is not yet, with its rhythm."""
     is_income = comes_in(asking)
     known = asking.known_payee()
-    account = asking.paid_from(known)
+    account = account_of(asking, known, is_income=is_income)
     amount = asking.amount(account)
     kind = "income" if is_income else "bill"
     category = asking.category("income" if is_income else "expense", known)
@@ -33,15 +36,25 @@ def plan_new(asking: Asking, rhythm: Rhythm, new_id: str) -> Reading:
         f"Plan the {kind} “{name}”: {money_of(asking, amount, account)} {_often(asking, rhythm)}, "
         f"{word} {account.name if account else '…'}{in_category(asking, category)}"
     )
-    return Reading(sentence, changes=[Meant("add", "flow", new_id, value)])
+    used = ("amounts", "rhythm", "days", "begins", "ends", *_SIDES, *(["target"] if is_income else []))
+    return Reading(sentence, changes=[Meant("add", "flow", new_id, value)], unused=asking.said.besides(*used))
+
+
+def account_of(asking: Asking, known: Known | None, *, is_income: bool) -> Account | None:
+    """Where it is paid from, or arrives; who it comes from is no account."""
+    if is_income:
+        arrives = asking.account("target", "account") or asking.account("means", "account")
+        if arrives is not None or "account" in asking.choices:
+            return arrives
+    return asking.paid_from(known)
 
 
 def comes_in(asking: Asking) -> bool:
     """Whether money comes in: it is said so, it is pay, or who pays is known to."""
     slots = asking.said
-    if slots.verbs & {"in_past"} or ("pay" in slots.verbs and not slots.name):
+    if slots.verbs & {"in_past", "new_income"} or ("pay" in slots.verbs and not slots.name):
         return True
-    if "out_past" in slots.verbs or "pay" in slots.verbs:
+    if slots.verbs & {"out_past", "pay", "new_bill"}:
         return False
     if any(is_word("income", word) for word in slots.name.split()[-1:]):
         return True
@@ -80,7 +93,7 @@ def _often(asking: Asking, rhythm: Rhythm) -> str:
 
 def move(asking: Asking, new_id: str) -> Reading:
     """Money moved between two accounts: recorded, or planned for a day or with a rhythm."""
-    slots = asking.said
+    slots, today = asking.said, asking.moment.today
     source = asking.account("source", "from_account") or asking.account("means", "from_account")
     target = asking.account("target", "to_account")
     if target is None and "to_account" not in asking.choices:
@@ -96,20 +109,23 @@ def move(asking: Asking, new_id: str) -> Reading:
     )
     ids = {"from_account": source.id if source else None, "to_account": target.id if target else None}
     rhythm, name = rhythm_of(asking.moment, slots), f"To {target.name}" if target else "Transfer"
+    planned = {"name": name, "kind": "transfer", "amount": amount, **ids}
+    used = ("amounts", "source", "means", "target")
     if rhythm is not None:
-        value = {"name": name, "kind": "transfer", "amount": amount, **ids, **when(asking, rhythm)}
-        return Reading(f"Move {what} {_often(asking, rhythm)}", changes=[Meant("add", "flow", new_id, value)])
-    day = asking.day(is_past=slots.is_past)
-    if day is None and slots.is_past:
-        day = asking.moment.today
+        change = Meant("add", "flow", new_id, {**planned, **when(asking, rhythm)})
+        unused = slots.besides(*used, "rhythm", "days", "begins", "ends")
+        return Reading(f"Move {what} {_often(asking, rhythm)}", changes=[change], unused=unused)
+    day = asking.day(is_past=slots.is_past) or (today if slots.is_past else None)
+    unused = slots.besides(*used, "day")
     if day is None:
         asking.need("date")
-        return Reading(f"Move {what} on …")
-    if day > asking.moment.today:
-        value = {"name": name, "kind": "transfer", "amount": amount, **ids, "dates": [day.isoformat()]}
-        return Reading(f"Move {what} on {on_day(asking, day)}", changes=[Meant("add", "flow", new_id, value)])
+        return Reading(f"Move {what} on …", unused=unused)
+    if day > today:
+        change = Meant("add", "flow", new_id, {**planned, "dates": [day.isoformat()]})
+        return Reading(f"Move {what} on {on_day(asking, day)}", changes=[change], unused=unused)
     moved = {"date": day.isoformat(), "account": ids["from_account"], "to_account": ids["to_account"], "amount": amount}
-    return Reading(f"Record: moved {what} on {on_day(asking, day)}", changes=[Meant("moved", "entry", new_id, moved)])
+    sentence = f"Record: moved {what} on {on_day(asking, day)}"
+    return Reading(sentence, changes=[Meant("moved", "entry", new_id, moved)], unused=unused)
 
 
 def money_of(asking: Asking, amount: int | None, account: Account | None) -> str:

@@ -8,12 +8,11 @@ from typing import Any
 from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.flows.makers import Occurrence, next_occurrences, past_due
 from next_penny.core.money import format_amount
-from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.entries import Leg
 from next_penny.core.plan.flows import Flow
 from next_penny.core.saying.asking import Asking, on_day
 from next_penny.core.saying.kinds.changing import change_flow
-from next_penny.core.saying.kinds.planning import comes_in, in_category, money_of, name_of
+from next_penny.core.saying.kinds.planning import account_of, comes_in, in_category, money_of, name_of
 from next_penny.core.saying.names import begins_so
 from next_penny.core.saying.phrases import NotUnderstood
 from next_penny.core.saying.readings import Known, Meant, Reading
@@ -47,10 +46,12 @@ def record_or_plan(asking: Asking, flow: Flow | None, new_id: str) -> Iterator[R
 
 def _once(asking: Asking, known: Known | None, day: date | None, new_id: str) -> Reading:
     is_income = comes_in(asking)
-    account = _account(asking, known, is_income=is_income)
+    account = account_of(asking, known, is_income=is_income)
     amount = asking.amount(account)
     category = asking.category("income" if is_income else "expense", known)
     name = _payee(asking, known)
+    sides = ("name", "source", "means", "category", *(["target"] if is_income else []))
+    unused = asking.said.besides("amounts", "day", *sides)
     money = money_of(asking, amount, account)
     word = "to" if is_income else "from"
     of = f"{money} {'from' if is_income else 'at'} “{name}” on {on_day(asking, day) if day else '…'}"
@@ -61,7 +62,7 @@ def _once(asking: Asking, known: Known | None, day: date | None, new_id: str) ->
         planned: dict[str, Any] = {"name": name, "kind": kind, "amount": amount, "category": category, **side}
         planned["dates"] = [day.isoformat()]
         wording = f"Plan the {kind} “{name}”: {money} on {on_day(asking, day)}, {where}"
-        return Reading(wording, changes=[Meant("add", "flow", new_id, planned)])
+        return Reading(wording, changes=[Meant("add", "flow", new_id, planned)], unused=unused)
     if category is None and "category" not in asking.choices:
         asking.need("category")
     value = {
@@ -71,17 +72,8 @@ def _once(asking: Asking, known: Known | None, day: date | None, new_id: str) ->
     way = "received" if is_income else "spent"
     return Reading(
         f"Record: {way} {of}, {where}", changes=[Meant(way, "entry", new_id, value)],
-        category_kind="income" if is_income else "expense",
+        category_kind="income" if is_income else "expense", unused=unused,
     )  # fmt: skip
-
-
-def _account(asking: Asking, known: Known | None, *, is_income: bool) -> Account | None:
-    """Where it is paid from, or arrives; who it comes from is no account."""
-    if is_income:
-        arrives = asking.account("target", "account") or asking.account("means", "account")
-        if arrives is not None or "account" in asking.choices:
-            return arrives
-    return asking.paid_from(known)
 
 
 def _payee(asking: Asking, known: Known | None) -> str:
@@ -118,7 +110,8 @@ def _settles(asking: Asking, flow: Flow, day: date, new_id: str) -> Reading | No
     }  # fmt: skip
     money = format_amount(amount, account.currency)
     sentence = f"Settle “{flow.name}” of {on_day(asking, one.lands)}: {money} on {on_day(asking, day)}, {account.name}"
-    return Reading(sentence, changes=[Meant("add", "entry", new_id, value)])
+    unused = asking.said.besides("name", "amounts", "day", "means", "category", "source")
+    return Reading(sentence, changes=[Meant("add", "entry", new_id, value)], unused=unused)
 
 
 def _leg(leg: Leg) -> dict[str, Any]:
