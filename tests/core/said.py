@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from datetime import date
+from decimal import Decimal
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.plan.accounts import Account, Opening
@@ -9,6 +10,8 @@ from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.categories import Category
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.cards import CardTerms, DueRule
+from next_penny.core.plan.terms.loans import LoanTerms
 from next_penny.core.saying.meaning import Understood, understand
 from next_penny.core.saying.readings import Known
 
@@ -21,13 +24,16 @@ def _flow(id: str, name: str, kind: str, amount: int, rule: str, start: date, **
     return Flow(id, name, kind, amount, rules=(rule,), start=start, known_since=TODAY, **side, **more)  # type: ignore[arg-type]
 
 
+BOAT = LoanTerms(5_000_00, Decimal(6), date(2026, 6, 1), date(2026, 7, 12), payments=60)
 PLAN = Plan(
     accounts=(
         Account("joint", "Joint checking", "checking", "USD", _OPENED),
         Account("savings", "Rainy-day savings", "savings", "USD", _OPENED),
         Account("tin", "Cash tin", "cash", "USD", _OPENED),
-        Account("heron", "Heron card", "credit_card", "USD", Opening(date(2026, 1, 1), 0)),
+        Account("heron", "Heron card", "credit_card", "USD", Opening(date(2027, 2, 25), -300_00),
+                card=CardTerms(4_000_00, 20, DueRule(day=10), from_account="joint")),
         Account("abroad", "Euro tin", "cash", "EUR", _OPENED),
+        Account("boat", "Boat loan", "loan", "USD", Opening(date(2026, 6, 1), -5_000_00), loan=BOAT),
         Account("wharf", "Wharf card", "credit_card", "USD", Opening(date(2026, 1, 1), 0)),
     ),
     categories=(
@@ -43,6 +49,7 @@ PLAN = Plan(
         _flow("internet", "Internet", "bill", 42_00, "FREQ=MONTHLY;BYMONTHDAY=22", date(2026, 1, 22)),
         _flow("car", "Car insurance", "bill", 540_00, "FREQ=YEARLY", date(2026, 5, 3)),
         _flow("power", "Electricity", "bill", 80_00, "FREQ=MONTHLY;BYMONTHDAY=15", date(2026, 1, 15)),
+        Flow("boat-payment", "Boat loan", "loan_payment", 0, from_account="joint", to_account="boat", known_since=TODAY),
     ),
 )  # fmt: skip
 PAYEES = [Known("Quayside Grocer", "joint", "groceries"), Known("Tollgate Larder", "heron", "groceries"),

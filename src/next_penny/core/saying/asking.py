@@ -14,7 +14,7 @@ from next_penny.core.edits.defaults import paying_account
 from next_penny.core.money import LARGEST_AMOUNT, read_amount
 from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.allowances import Allowance
-from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.flows import Flow, payment_id
 from next_penny.core.problems import PlanError
 from next_penny.core.saying.days import day_of
 from next_penny.core.saying.gathered import Gathered
@@ -124,8 +124,23 @@ class Asking:
         self.choices[field_] = ids
 
     def flow(self) -> Flow | None:
-        """The flow that the sentence's name means; None where there is none, or it is noted as a choice."""
-        return self._flow(self.said.name, self.moment.plan.all_flows)
+        """The flow that the sentence's name means; None where there is none, or it is noted as a choice.
+
+        “Water bill” may be called “Water”.
+        """
+        name, flows = self.said.name, self.moment.plan.all_flows
+        flow = self._flow(name, flows)
+        words = name.split()
+        if flow is not None or "flow" in self.choices or len(words) < 2 or is_word("called", words[-1]) is None:
+            return flow
+        return self._flow(" ".join(words[:-1]), flows) or self._payment_of(" ".join(words[:-1]))
+
+    def _payment_of(self, name: str) -> Flow | None:
+        """The payment that a card makes of itself, by the card's name."""
+        hits = found(name, [hit for hit in self._accounts if payment_id(hit.id) in self.moment.plan.maker_accounts])
+        if len(hits) > 1:
+            self.choose("flow", [payment_id(hit.id) for hit in hits])
+        return self.moment.plan.flow_by_id.get(payment_id(hits[0].id)) if len(hits) == 1 else None
 
     def income(self, name: str) -> Flow | None:
         """The income of a name, in the same way, or of a category of that name; of no name, the only one."""

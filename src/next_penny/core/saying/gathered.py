@@ -16,6 +16,7 @@ _PLACES = ("source", "target", "means", "category")
 @dataclass
 class Gathered:
     """The slots of a sentence. verbs: those that were said. rest: what found no slot.
+    bounds: `begins`, `ends`, `shifted`, `instead_of`.
 
     names: as they were written, by `name`, `source`, `target`, `means`, `category`, `pay` (how pay is called).
     """
@@ -27,10 +28,29 @@ class Gathered:
     days: list[Phrase] = field(default_factory=list)
     months: list[Phrase] = field(default_factory=list)
     rhythms: list[Phrase] = field(default_factory=list)
-    begins: Phrase | None = None
-    ends: Phrase | None = None
+    bounds: dict[str, Phrase] = field(default_factory=dict)
     names: dict[str, str] = field(default_factory=dict)
     rest: list[str] = field(default_factory=list)
+
+    @property
+    def begins(self) -> Phrase | None:
+        """From when on."""
+        return self.bounds.get("begins")
+
+    @property
+    def ends(self) -> Phrase | None:
+        """Until when."""
+        return self.bounds.get("ends")
+
+    @property
+    def shifted(self) -> Phrase | None:
+        """By how many days it comes later or earlier."""
+        return self.bounds.get("shifted")
+
+    @property
+    def instead_of(self) -> Phrase | None:
+        """The day on which it does not come."""
+        return self.bounds.get("instead_of")
 
     @property
     def is_past(self) -> bool:
@@ -54,7 +74,8 @@ class Gathered:
     @property
     def is_told(self) -> bool:
         """Whether it says more than a name, which would be looked for and not done."""
-        return bool(self.amounts or self.percents or self.verbs or self.said.opener or self.rhythms or self.begins)
+        said = (self.amounts, self.percents, self.verbs, self.said.opener, self.rhythms, self.begins, self.shifted)
+        return any(said)
 
     def besides(self, *used: str) -> list[str]:
         """What was said beside what a reading uses, as it was written, so that nothing is left aside unsaid.
@@ -102,9 +123,11 @@ def _put(slots: Gathered, phrase: Phrase) -> None:
     elif sort in _RHYTHMS:
         slots.rhythms.append(phrase)
     elif sort in ("from_day", "from_month"):
-        slots.begins = phrase
+        slots.bounds["begins"] = phrase
     elif sort in ("until_day", "until_month"):
-        slots.ends = phrase
+        slots.bounds["ends"] = phrase
+    elif sort in ("shifted", "instead_of"):
+        slots.bounds[sort] = phrase
     elif sort == "amount":
         slots.amounts.append(phrase.words[-1])
     elif sort == "percent":
@@ -112,7 +135,7 @@ def _put(slots: Gathered, phrase: Phrase) -> None:
     elif sort == "month":
         slots.months.append(phrase)
     else:
-        slots.verbs.add(sort)
+        slots.verbs |= {"more", "up"} if sort == "more" else {sort}
 
 
 def _put_name(slots: Gathered, slot: str, run: Sequence[Phrase]) -> None:

@@ -6,14 +6,17 @@ from datetime import date
 from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_start
 from next_penny.core.money import format_amount
+from next_penny.core.plan.flows import Flow
 from next_penny.core.saying.asking import Asking, as_far_as_said, on_day
 from next_penny.core.saying.currencies import taken_out
 from next_penny.core.saying.days import month_of
 from next_penny.core.saying.gathered import gathered
-from next_penny.core.saying.kinds.changing import begins, change_flow, change_limit
+from next_penny.core.saying.kinds.another_day import is_of_another_day, put_on_another_day
+from next_penny.core.saying.kinds.changing import begins, change_flow, change_limit, is_just_once
 from next_penny.core.saying.kinds.ending import end_or_leave_out
 from next_penny.core.saying.kinds.planning import move, plan_new
 from next_penny.core.saying.kinds.recording import record_or_plan
+from next_penny.core.saying.kinds.terms import extra, level_payment, terms_of
 from next_penny.core.saying.phrases import NotUnderstood, is_word, said
 from next_penny.core.saying.readings import Answers, Known, Question, Reading
 from next_penny.core.saying.rhythms import Rhythm, rhythm_of
@@ -74,12 +77,30 @@ def _meant(asking: Asking, new_id: str) -> Iterator[Reading]:
     _pays_an_account(asking)
     # “Salary to savings” says where it arrives; “pay” is what one does, too.
     is_earned = is_word("earned", slots.names.get("pay", "")) is not None
-    if slots.verbs & {"none", "stops", "cancels", "ends_then"}:
+    if _is_extra(asking):
+        yield from extra(asking, new_id)
+    elif (bound := terms_of(asking)) is not None:
+        yield bound
+    elif is_of_another_day(asking):
+        yield from put_on_another_day(asking)
+    elif slots.verbs & {"none", "stops", "cancels", "ends_then"}:
         yield from end_or_leave_out(asking)
     elif slots.verbs & {"move", "move_past"} or ("target" in slots.names and not slots.name and not is_earned):
         yield move(asking, new_id)
     elif slots.name or "pay" in slots.verbs or "source" in slots.names:
         yield from _of_a_name(asking, new_id)
+
+
+def _is_extra(asking: Asking) -> bool:
+    """Whether an extra is said of a debt; else the word belongs to a name: “extra lesson 20”."""
+    slots = asking.said
+    is_said = "extra" in slots.verbs or ("more" in slots.verbs and bool(slots.amounts))
+    if is_said and (asking.is_debt("target") or asking.is_debt("name")):
+        return True
+    if "extra" in slots.verbs:
+        word = next(phrase.words[-1] for phrase in slots.said.phrases if phrase.sort == "extra")
+        slots.names["name"] = f"{word} {slots.name}".strip()
+    return False
 
 
 def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
@@ -98,7 +119,7 @@ def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
         yield Reading(f"Which “{slots.name or slots.names['pay']}” is meant?")
         return
     if flow is not None and (is_change or ((rhythm or slots.begins) and not slots.is_past)):
-        yield change_flow(asking, flow, rhythm)
+        yield _changed(asking, flow, rhythm)
         return
     if is_change and flow is None and slots.verbs & _SETS:
         raise NotUnderstood(slots.name or slots.said.text.strip())
@@ -112,6 +133,15 @@ def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
         yield plan_new(asking, rhythm, new_id)
     else:
         yield from record_or_plan(asking, flow, new_id)
+
+
+def _changed(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
+    """A flow that is to be another; what a loan is paid follows its terms, what a card is paid its statement."""
+    plan, slots, is_once = asking.moment.plan, asking.said, is_just_once(asking, rhythm)
+    loan = plan.paid_by(flow)
+    if (loan is not None and is_once) or (flow.id in plan.maker_accounts and not is_once):
+        raise NotUnderstood(next(iter(slots.amounts), flow.name))
+    return change_flow(asking, flow, rhythm) if loan is None else level_payment(asking, loan)
 
 
 def _pays_an_account(asking: Asking) -> None:

@@ -28,7 +28,7 @@ def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
     """A flow that is to be another from a day on, for a while, or just once."""
     slots, account = asking.said, asking.moment.plan.account_by_id[flow.main_account or ""]
     amount = _amount(asking, flow, account, rhythm)
-    if slots.is_once or slots.months or (slots.days and rhythm is None and slots.begins is None):
+    if is_just_once(asking, rhythm):
         return _just_once(asking, flow, amount, account)
     start = (said_start(asking, rhythm) if rhythm is not None else begins(asking)) or _next_or_today(asking, flow)
     value: dict[str, object] = {}
@@ -51,6 +51,12 @@ def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
     was = format_amount(usual_amount(asking.moment, flow, start), account.currency)
     unused = slots.besides("name", "amounts", "percents", "rhythm", "days", "begins")
     return Reading(f"{sentence} on ({was} until then)", changes=[change], unused=unused)
+
+
+def is_just_once(asking: Asking, rhythm: Rhythm | None) -> bool:
+    """Whether one date alone is meant: the next one, one in a month, one on a day."""
+    slots = asking.said
+    return bool(slots.is_once or slots.months or (slots.days and rhythm is None and slots.begins is None))
 
 
 def _for_a_while(asking: Asking, flow: Flow, change: Meant, sentence: str) -> Reading:

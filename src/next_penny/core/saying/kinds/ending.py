@@ -1,6 +1,7 @@
 """Sentences by which a flow ends, or some of its dates are left out."""
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from datetime import date, timedelta
 
 from next_penny.core.dates.calendar import month_end, month_start
@@ -30,9 +31,18 @@ def end_or_leave_out(asking: Asking) -> Iterator[Reading]:
         yield Reading(f"Which “{name}” is left out?")
         return
     unused = slots.besides("name", "day", "month", "begins", "ends")
-    for reading in _of_flow(asking, flow):
-        reading.unused = unused
-        yield reading
+    # What a loan or a card is paid ends with it alone; a date of it may be left out.
+    plan = asking.moment.plan
+    is_bound = plan.paid_by(flow) is not None or flow.id in plan.maker_accounts
+    readings = [reading for reading in _of_flow(asking, flow) if not (is_bound and _is_end(reading))]
+    if not readings:
+        raise NotUnderstood(name)
+    for reading in readings:
+        yield replace(reading, unused=unused)
+
+
+def _is_end(reading: Reading) -> bool:
+    return any(change.op == "update" for change in reading.changes)
 
 
 def _of_flow(asking: Asking, flow: Flow) -> Iterator[Reading]:
