@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from datetime import date
 from decimal import Decimal
+from importlib.resources import files
 
 from next_penny.core.books.moment import Moment
 from next_penny.core.plan.accounts import Account, Opening
@@ -11,6 +12,7 @@ from next_penny.core.plan.categories import Category
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.terms.cards import CardTerms, DueRule
+from next_penny.core.plan.terms.lent import LentTerms
 from next_penny.core.plan.terms.loans import LoanTerms
 from next_penny.core.saying.meaning import Understood, understand
 from next_penny.core.saying.readings import Known
@@ -34,6 +36,8 @@ PLAN = Plan(
                 card=CardTerms(4_000_00, 20, DueRule(day=10), from_account="joint")),
         Account("abroad", "Euro tin", "cash", "EUR", _OPENED),
         Account("boat", "Boat loan", "loan", "USD", Opening(date(2026, 6, 1), -5_000_00), loan=BOAT),
+        Account("quillon", "Lent to Mr. Quillon", "owed_to_us", "USD", Opening(date(2026, 12, 1), 200_00),
+                lent=LentTerms("Mr. Quillon", "joint")),
         Account("wharf", "Wharf card", "credit_card", "USD", Opening(date(2026, 1, 1), 0)),
     ),
     categories=(
@@ -69,3 +73,15 @@ def told(text: str) -> list[str]:
         asked = f" — missing {', '.join(each.missing)}{choices}" if each.missing else ""
         lines.append(("what if: " if each.does == "what_if" else "") + each.sentence + asked)
     return [*lines, *([f"not understood: {found.not_understood}"] if found.not_understood else [])]
+
+
+def examples() -> list[tuple[str, list[str]]]:
+    """What may be said, as it stands beside the grammar, and what it is read as."""
+    text = files("next_penny.core.saying").joinpath("english.examples").read_text(encoding="utf-8")
+    found: list[tuple[str, list[str]]] = []
+    for line in text.splitlines()[1:]:
+        if line.startswith("    "):
+            found[-1][1].append(line.strip())
+        else:
+            found.append((line, []))
+    return found

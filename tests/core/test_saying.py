@@ -3,28 +3,15 @@
 import re
 from dataclasses import replace
 from datetime import date
-from importlib.resources import files
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from said import MOMENT, PAYEES, PLAN, read, told
+from said import MOMENT, PAYEES, PLAN, examples, read, told
 
 from next_penny.core.dates.writing import Writing, write_as
 from next_penny.core.saying.meaning import understand
 from next_penny.core.saying.phrases import NotUnderstood, said
-
-
-def examples() -> list[tuple[str, list[str]]]:
-    text = files("next_penny.core.saying").joinpath("english.examples").read_text(encoding="utf-8")
-    found: list[tuple[str, list[str]]] = []
-    for line in text.splitlines()[1:]:
-        if line.startswith("    "):
-            found[-1][1].append(line.strip())
-        else:
-            found.append((line, []))
-    return found
-
 
 EXAMPLES = examples()
 

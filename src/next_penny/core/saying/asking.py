@@ -59,6 +59,11 @@ class Asking:
         """Whether a slot names an account."""
         return bool(found(self.said.names.get(slot, ""), self._accounts))
 
+    def is_category(self, text: str) -> bool:
+        """Whether a text names a category."""
+        return bool(found(text, [Named("category", category.id, category.name)
+                                 for category in self.moment.plan.categories if not category.retired]))  # fmt: skip
+
     def is_debt(self, slot: str) -> bool:
         """Whether a slot names what is owed on, and nothing else."""
         plan = self.moment.plan

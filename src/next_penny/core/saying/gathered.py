@@ -8,7 +8,9 @@ from next_penny.core.saying.phrases import NotUnderstood, Phrase, Said
 
 _MARKS = {"source": "source", "target": "target", "means": "means", "category": "category"}
 _RHYTHMS = ("rhythm", "rhythm_other", "rhythm_of", "rhythm_on", "adverb")
-_PAST = {"out_past", "in_past", "move_past"}
+_PAST = {
+    "out_past", "in_past", "move_past", "lent", "borrowed", "repaid", "withdraw_past", "deposit_past",
+}  # fmt: skip
 _VERBS = {*_PAST, "move", "none", "is_now", "up", "down", "pay", "stops", "cancels", "ends_then"}
 _PLACES = ("source", "target", "means", "category")
 
@@ -77,6 +79,16 @@ class Gathered:
         said = (self.amounts, self.percents, self.verbs, self.said.opener, self.rhythms, self.begins, self.shifted)
         return any(said)
 
+    def words_of(self, *sorts: str) -> str:
+        """What was said by the first phrase of some sorts."""
+        return next((phrase.words[-1] for phrase in self.said.phrases if phrase.sort in sorts), "")
+
+    def give_back(self, sort: str) -> None:
+        """What is no verb here belongs to a name: “extra lesson”."""
+        if sort in self.verbs:
+            self.verbs.remove(sort)
+            self.names["name"] = f"{self.words_of(sort)} {self.name}".strip()
+
     def besides(self, *used: str) -> list[str]:
         """What was said beside what a reading uses, as it was written, so that nothing is left aside unsaid.
 
@@ -111,8 +123,8 @@ def gathered(said: Said) -> Gathered:
 
 def _put(slots: Gathered, phrase: Phrase) -> None:
     sort = phrase.sort
-    if sort == "lending":
-        # What is lent is owed to the household: no spending, and no sentence yet.
+    if sort == "owing":
+        # What somebody owes is no spending; that it was lent, or came back, is said otherwise.
         raise NotUnderstood(phrase.words[-1])
     if sort in _VERBS:
         slots.verbs.add(sort)

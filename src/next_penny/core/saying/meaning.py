@@ -14,6 +14,7 @@ from next_penny.core.saying.gathered import gathered
 from next_penny.core.saying.kinds.another_day import is_of_another_day, put_on_another_day
 from next_penny.core.saying.kinds.changing import begins, change_flow, change_limit, is_just_once
 from next_penny.core.saying.kinds.ending import end_or_leave_out
+from next_penny.core.saying.kinds.lending import borrow, is_of_cash, lend, of_cash, owed_by_who_paid, paid_back
 from next_penny.core.saying.kinds.planning import move, plan_new
 from next_penny.core.saying.kinds.recording import record_or_plan
 from next_penny.core.saying.kinds.terms import extra, level_payment, terms_of
@@ -63,10 +64,7 @@ def _readings(asking: Asking, new_id: str) -> Iterator[Reading]:
 
 def _meant(asking: Asking, new_id: str) -> Iterator[Reading]:
     slots = asking.said
-    if "in_past" in slots.verbs and not slots.name and "source" in slots.names:
-        slots.names["name"] = slots.names.pop("source")
-    if "out_past" in slots.verbs and not slots.name and "target" in slots.names and not asking.is_account("target"):
-        slots.names["name"] = slots.names.pop("target")
+    _take_who_paid(asking)
     if slots.said.opener == "afford":
         # What it is for is no part of the question.
         slots.rest.clear()
@@ -75,11 +73,60 @@ def _meant(asking: Asking, new_id: str) -> Iterator[Reading]:
     if "in_past" in slots.verbs and not slots.name and (income := asking.income("")) is not None:
         slots.names["name"] = income.name
     _pays_an_account(asking)
-    # “Salary to savings” says where it arrives; “pay” is what one does, too.
-    is_earned = is_word("earned", slots.names.get("pay", "")) is not None
     if _is_extra(asking):
         yield from extra(asking, new_id)
-    elif (bound := terms_of(asking)) is not None:
+    elif (account := owed_by_who_paid(asking)) is not None:
+        yield from paid_back(asking, account, new_id)
+    elif (moved := _moved(asking, new_id)) is not None:
+        yield moved
+    else:
+        for verb in ("extra", "back", "deposit"):
+            slots.give_back(verb)
+        yield from _of_what_there_is(asking, new_id)
+
+
+def _take_who_paid(asking: Asking) -> None:
+    """Who it came from, or went to, is the name; what it was for may be its category."""
+    slots = asking.said
+    if slots.verbs & {"in_past", "refund", "back"} and "source" in slots.names and not asking.is_account("source"):
+        what = slots.names.pop("name", "")
+        slots.names["name"] = slots.names.pop("source")
+        if what and "category" not in slots.names and asking.is_category(what):
+            slots.names["category"] = what
+        elif what:
+            slots.rest.append(what)
+    if "in_past" in slots.verbs and slots.rest and "category" not in slots.names and asking.is_category(slots.rest[0]):
+        slots.names["category"] = slots.rest.pop(0)
+    if "out_past" in slots.verbs and not slots.name and "target" in slots.names and not asking.is_account("target"):
+        slots.names["name"] = slots.names.pop("target")
+    if {"in_past", "back"} <= slots.verbs and owed_by_who_paid(asking) is None:
+        slots.verbs.add("refund")
+        slots.verbs.remove("back")
+
+
+def _moved(asking: Asking, new_id: str) -> Reading | None:
+    """Money that changes hands or accounts and is neither earned nor spent; None where nothing of that is said."""
+    slots = asking.said
+    if slots.verbs & {"lent", "lend"}:
+        return lend(asking, new_id)
+    if slots.verbs & {"borrowed", "borrow"}:
+        return borrow(asking, new_id)
+    if is_of_cash(asking):
+        return of_cash(asking, new_id)
+    if "repaid" not in slots.verbs:
+        return None
+    if asking.is_debt("name"):
+        slots.names["target"] = slots.names.pop("name")
+    if "target" not in slots.names:
+        raise NotUnderstood(slots.words_of("repaid"))
+    return move(asking, new_id)
+
+
+def _of_what_there_is(asking: Asking, new_id: str) -> Iterator[Reading]:
+    slots = asking.said
+    # “Salary to savings” says where it arrives; “pay” is what one does, too.
+    is_earned = is_word("earned", slots.names.get("pay", "")) is not None
+    if (bound := terms_of(asking)) is not None:
         yield bound
     elif is_of_another_day(asking):
         yield from put_on_another_day(asking)
@@ -92,15 +139,10 @@ def _meant(asking: Asking, new_id: str) -> Iterator[Reading]:
 
 
 def _is_extra(asking: Asking) -> bool:
-    """Whether an extra is said of a debt; else the word belongs to a name: “extra lesson 20”."""
+    """Whether an extra is said of a debt."""
     slots = asking.said
     is_said = "extra" in slots.verbs or ("more" in slots.verbs and bool(slots.amounts))
-    if is_said and (asking.is_debt("target") or asking.is_debt("name")):
-        return True
-    if "extra" in slots.verbs:
-        word = next(phrase.words[-1] for phrase in slots.said.phrases if phrase.sort == "extra")
-        slots.names["name"] = f"{word} {slots.name}".strip()
-    return False
+    return is_said and (asking.is_debt("target") or asking.is_debt("name"))
 
 
 def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:

@@ -35,7 +35,9 @@ def begins_so(text: str, name: str) -> bool:
 
 
 def _plain(text: str) -> list[str]:
-    return [word for word in text.casefold().replace("’", "'").replace(",", " ").split() if word]
+    """Its words; “Mr.” and “Mr” are one."""
+    words = text.casefold().replace("’", "'").replace(",", " ").split()
+    return [word.rstrip(".") or word for word in words]
 
 
 def _is_whole(wanted: Sequence[str], name: Sequence[str]) -> bool:

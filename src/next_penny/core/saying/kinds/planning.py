@@ -52,7 +52,7 @@ def account_of(asking: Asking, known: Known | None, *, is_income: bool) -> Accou
 def comes_in(asking: Asking) -> bool:
     """Whether money comes in: it is said so, it is pay, or who pays is known to."""
     slots = asking.said
-    if slots.verbs & {"in_past", "new_income"} or ("pay" in slots.verbs and not slots.name):
+    if slots.verbs & {"in_past", "refund", "new_income"} or ("pay" in slots.verbs and not slots.name):
         return True
     if slots.verbs & {"out_past", "pay", "new_bill"}:
         return False

@@ -1,15 +1,17 @@
 """Sentences about one time: what was spent or received, or will be on a day; one that settles what was expected."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from datetime import date
-from typing import Any
+from typing import Any, Literal
 
 from next_penny.core.flows.kinds.maker import maker_of
 from next_penny.core.flows.makers import Occurrence, next_occurrences, past_due
 from next_penny.core.money import format_amount
-from next_penny.core.plan.entries import Leg
+from next_penny.core.plan.changes import PlanChange
+from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.starter import categories_for
 from next_penny.core.saying.asking import Asking, on_day
 from next_penny.core.saying.kinds.changing import change_flow
 from next_penny.core.saying.kinds.planning import account_of, comes_in, in_category, money_of, name_of
@@ -48,7 +50,10 @@ def _once(asking: Asking, known: Known | None, day: date | None, new_id: str) ->
     is_income = comes_in(asking)
     account = account_of(asking, known, is_income=is_income)
     amount = asking.amount(account)
-    category = asking.category("income" if is_income else "expense", known)
+    # What is given back lowers what was spent.
+    is_refund = "refund" in asking.said.verbs and day is not None and day <= asking.moment.today
+    sort: Literal["income", "expense"] = "income" if is_income and not is_refund else "expense"
+    category = asking.category(sort, known)
     name = _payee(asking, known)
     sides = ("name", "source", "means", "category", *(["target"] if is_income else []))
     unused = asking.said.besides("amounts", "day", *sides)
@@ -70,9 +75,10 @@ def _once(asking: Asking, known: Known | None, day: date | None, new_id: str) ->
         "payee": name, "parts": [{"category": category}],
     }  # fmt: skip
     way = "received" if is_income else "spent"
+    of = f"a refund of {of}" if is_refund else of
     return Reading(
         f"Record: {way} {of}, {where}", changes=[Meant(way, "entry", new_id, value)],
-        category_kind="income" if is_income else "expense", unused=unused,
+        category_kind=sort, unused=unused,
     )  # fmt: skip
 
 
@@ -102,16 +108,31 @@ def _settles(asking: Asking, flow: Flow, day: date, new_id: str) -> Reading | No
     amount = asking.amount(account) if asking.said.amounts else plan.between(own, account.id, one.amount, day)
     if amount is None:
         return None
-    legs = [_leg(leg)
-            for leg in maker.legs(one.nominal, amount, day, account.id)]  # fmt: skip
-    value = {
-        "date": day.isoformat(), "payee": maker.payee(one.nominal), "legs": legs, "flow": flow.id,
-        "nominal": one.nominal.isoformat(),
-    }  # fmt: skip
+    legs = tuple(maker.legs(one.nominal, amount, day, account.id))
+    entry = Entry(new_id, day, maker.payee(one.nominal), legs, flow.id, one.nominal)
+    changes = as_meant([*categories_for(plan, legs), PlanChange("entry", new_id, entry)])
     money = format_amount(amount, account.currency)
     sentence = f"Settle “{flow.name}” of {on_day(asking, one.lands)}: {money} on {on_day(asking, day)}, {account.name}"
     unused = asking.said.besides("name", "amounts", "day", "means", "category", "source")
-    return Reading(sentence, changes=[Meant("add", "entry", new_id, value)], unused=unused)
+    return Reading(sentence, changes=changes, unused=unused)
+
+
+def as_meant(changes: Iterable[PlanChange]) -> list[Meant]:
+    """An entry, and the categories that it needs, as changes are written."""
+    return [Meant("add", change.kind, change.id, _value(change.item)) for change in changes]
+
+
+def _value(item: Any) -> dict[str, Any]:
+    if isinstance(item, Entry):
+        return _entry(item)
+    return {"name": item.name, "group": item.group, "kind": item.kind}
+
+
+def _entry(entry: Entry) -> dict[str, Any]:
+    return {
+        "date": entry.date.isoformat(), "payee": entry.payee, "legs": [_leg(leg) for leg in entry.legs],
+        "flow": entry.flow, "nominal": entry.nominal.isoformat() if entry.nominal else None,
+    }  # fmt: skip
 
 
 def _leg(leg: Leg) -> dict[str, Any]:
