@@ -57,7 +57,11 @@ class Asking:
 
     def is_account(self, slot: str) -> bool:
         """Whether a slot names an account."""
-        return bool(found(self.said.names.get(slot, ""), self._accounts))
+        return self.names_account(self.said.names.get(slot, ""))
+
+    def names_account(self, text: str) -> bool:
+        """Whether a text names an account."""
+        return bool(found(text, self._accounts))
 
     def is_category(self, text: str) -> bool:
         """Whether a text names a category."""

@@ -57,7 +57,7 @@ def place_of(text: str) -> int:
 
 def _in_days(moment: Moment, phrase: Phrase, is_past: bool) -> date:
     text = phrase.words[-1]
-    count, unit = number_in(text), meaning_of("unit", text)
+    count, unit = number_in(text) or 1, meaning_of("unit", text)
     if unit == "month":
         return add_months(moment.today, count)
     return moment.today + timedelta(days=count * (7 if unit == "week" else 1))
@@ -92,9 +92,9 @@ def _nearest(moment: Moment, month: int, day: int, is_past: bool) -> date | None
 
 
 def number_in(text: str) -> int:
-    """The first number in a text: of “23rd”, 23."""
+    """The first number in a text, in figures or a small one in words: of “23rd”, 23; 0 where there is none."""
     match = re.search(r"\d+", text)
-    return int(match[0]) if match is not None else 0
+    return int(match[0] if match is not None else meaning_of("number", text) or 0)
 
 
 def _made(year: int, month: int, day: int) -> date | None:

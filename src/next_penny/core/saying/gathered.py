@@ -9,9 +9,11 @@ from next_penny.core.saying.phrases import NotUnderstood, Phrase, Said
 _MARKS = {"source": "source", "target": "target", "means": "means", "category": "category"}
 _RHYTHMS = ("rhythm", "rhythm_other", "rhythm_of", "rhythm_on", "adverb")
 _PAST = {
-    "out_past", "in_past", "move_past", "lent", "borrowed", "repaid", "withdraw_past", "deposit_past",
+    "out_past", "in_past", "move_past", "lent", "borrowed", "repaid", "withdraw_past", "deposit_past", "charged",
 }  # fmt: skip
 _VERBS = {*_PAST, "move", "none", "is_now", "up", "down", "pay", "stops", "cancels", "ends_then"}
+# “Was” is said of one time.
+_MEANS_TOO = {"more": {"up"}, "was": {"is_now", "next_time"}}
 _PLACES = ("source", "target", "means", "category")
 
 
@@ -84,10 +86,14 @@ class Gathered:
         return next((phrase.words[-1] for phrase in self.said.phrases if phrase.sort in sorts), "")
 
     def give_back(self, sort: str) -> None:
-        """What is no verb here belongs to a name: “extra lesson”."""
-        if sort in self.verbs:
-            self.verbs.remove(sort)
-            self.names["name"] = f"{self.words_of(sort)} {self.name}".strip()
+        """What is no verb here belongs to a name: “extra lesson”, “tax refund”."""
+        phrase = next((phrase for phrase in self.said.phrases if phrase.sort == sort), None)
+        if sort not in self.verbs or phrase is None:
+            return
+        self.verbs.remove(sort)
+        is_first = all(other.begin > phrase.begin for other in self.said.phrases if other.sort == "word")
+        words = [phrase.words[-1], self.name] if is_first else [self.name, phrase.words[-1]]
+        self.names["name"] = " ".join(words).strip()
 
     def besides(self, *used: str) -> list[str]:
         """What was said beside what a reading uses, as it was written, so that nothing is left aside unsaid.
@@ -134,7 +140,7 @@ def _put(slots: Gathered, phrase: Phrase) -> None:
         slots.days.append(phrase)
     elif sort in _RHYTHMS:
         slots.rhythms.append(phrase)
-    elif sort in ("from_day", "from_month"):
+    elif sort in ("from_day", "from_month", "from_year"):
         slots.bounds["begins"] = phrase
     elif sort in ("until_day", "until_month"):
         slots.bounds["ends"] = phrase
@@ -147,7 +153,7 @@ def _put(slots: Gathered, phrase: Phrase) -> None:
     elif sort == "month":
         slots.months.append(phrase)
     else:
-        slots.verbs |= {"more", "up"} if sort == "more" else {sort}
+        slots.verbs |= _MEANS_TOO.get(sort, set()) | {sort}
 
 
 def _put_name(slots: Gathered, slot: str, run: Sequence[Phrase]) -> None:

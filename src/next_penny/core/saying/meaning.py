@@ -17,7 +17,7 @@ from next_penny.core.saying.kinds.ending import end_or_leave_out
 from next_penny.core.saying.kinds.lending import borrow, is_of_cash, lend, of_cash, owed_by_who_paid, paid_back
 from next_penny.core.saying.kinds.planning import move, plan_new
 from next_penny.core.saying.kinds.recording import record_or_plan
-from next_penny.core.saying.kinds.terms import extra, level_payment, terms_of
+from next_penny.core.saying.kinds.terms import extra, level_payment, limit_of, terms_of
 from next_penny.core.saying.phrases import NotUnderstood, is_word, said
 from next_penny.core.saying.readings import Answers, Known, Question, Reading
 from next_penny.core.saying.rhythms import Rhythm, rhythm_of
@@ -80,7 +80,7 @@ def _meant(asking: Asking, new_id: str) -> Iterator[Reading]:
     elif (moved := _moved(asking, new_id)) is not None:
         yield moved
     else:
-        for verb in ("extra", "back", "deposit"):
+        for verb in ("extra", "back", "deposit", *(["refund"] if "in_past" not in slots.verbs else [])):
             slots.give_back(verb)
         yield from _of_what_there_is(asking, new_id)
 
@@ -124,6 +124,7 @@ def _moved(asking: Asking, new_id: str) -> Reading | None:
 
 def _of_what_there_is(asking: Asking, new_id: str) -> Iterator[Reading]:
     slots = asking.said
+    _take_what_it_is_for(asking)
     # “Salary to savings” says where it arrives; “pay” is what one does, too.
     is_earned = is_word("earned", slots.names.get("pay", "")) is not None
     if (bound := terms_of(asking)) is not None:
@@ -145,6 +146,20 @@ def _is_extra(asking: Asking) -> bool:
     return is_said and (asking.is_debt("target") or asking.is_debt("name"))
 
 
+def _take_what_it_is_for(asking: Asking) -> None:
+    """“Put 100 on the wharf card for shoes” and “charged 30 to it” are spent with it, and no move to it."""
+    slots = asking.said
+    slot = "target" if "target" in slots.names else "name"
+    words = slots.names.get(slot, "").split()
+    at = next((place for place, word in enumerate(words) if is_word("purpose", word) is not None), len(words))
+    account, purpose = " ".join(words[:at]), " ".join(words[at + 1 :])
+    is_put = bool(slots.verbs & {"move", "move_past"}) and slot == "name" and purpose
+    if asking.names_account(account) and (is_put or "charged" in slots.verbs):
+        slots.verbs -= {"move", "move_past"}
+        del slots.names[slot]
+        slots.names |= {"means": account, **({"name": purpose} if purpose else {})}
+
+
 def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
     """A flow that is to be another, or else something new: with a rhythm, or once."""
     slots = asking.said
@@ -162,6 +177,9 @@ def _of_a_name(asking: Asking, new_id: str) -> Iterator[Reading]:
         return
     if flow is not None and (is_change or ((rhythm or slots.begins) and not slots.is_past)):
         yield _changed(asking, flow, rhythm)
+        return
+    if is_change and flow is None and (limit := limit_of(asking, rhythm)) is not None:
+        yield limit
         return
     if is_change and flow is None and slots.verbs & _SETS:
         raise NotUnderstood(slots.name or slots.said.text.strip())
@@ -193,7 +211,7 @@ def _pays_an_account(asking: Asking) -> None:
         return
     flow = asking.flow()
     # What the account makes of itself is such a payment too.
-    if flow is None or flow.id in asking.moment.plan.maker_accounts:
+    if flow is None or flow.id in asking.moment.plan.maker_accounts or "off" in slots.verbs:
         asking.no_need("flow")
         slots.names["target"] = slots.names.pop("name")
         if "means" in slots.names:

@@ -77,7 +77,7 @@ def _every(slots: Gathered, phrase: Phrase) -> str:
     if phrase.sort == "rhythm_other":
         interval = 2
     elif phrase.sort == "rhythm_of":
-        number = next(word for word in words[1:] if re.match(r"\d", word))
+        number = next(word for word in words[1:] if re.match(r"\d", word) or is_word("number", word))
         interval = number_in(number)
         is_of_month = meaning_of("unit", words[-1]) == "month"
         if is_of_month and meaning_of("belongs", slots.said.between(phrase.begin, phrase.end)) is not None:

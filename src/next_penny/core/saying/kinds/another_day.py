@@ -18,7 +18,8 @@ _MOST_DAYS = 366
 def is_of_another_day(asking: Asking) -> bool:
     """Whether a day is said for something that is expected anyway, and nothing of an amount or an account."""
     slots = asking.said
-    if slots.amounts or slots.percents or slots.rhythms or not (slots.name or "pay" in slots.names):
+    is_more = bool(slots.amounts or slots.percents or slots.rhythms or "off" in slots.verbs)
+    if is_more or not (slots.name or "pay" in slots.names):
         return False
     if slots.shifted is not None or slots.instead_of is not None or slots.verbs & {"put_off", "reschedule", "sooner"}:
         return True

@@ -1,5 +1,6 @@
 """Sentences about a flow or an allowance that there is: another amount, limit or rhythm from a day on, or once."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 from fractions import Fraction
@@ -15,7 +16,7 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.allowances import PERIOD_NAMES
 from next_penny.core.plan.flows import Flow
 from next_penny.core.saying.asking import Asking, on_day
-from next_penny.core.saying.days import day_of, month_of
+from next_penny.core.saying.days import day_of, month_of, number_in
 from next_penny.core.saying.kinds.single_dates import one_date
 from next_penny.core.saying.phrases import NotUnderstood
 from next_penny.core.saying.readings import Meant, Reading
@@ -31,6 +32,8 @@ def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
     if is_just_once(asking, rhythm):
         return _just_once(asking, flow, amount, account)
     start = (said_start(asking, rhythm) if rhythm is not None else begins(asking)) or _next_or_today(asking, flow)
+    if rhythm is not None and not slots.days:
+        rhythm = _on_its_days(flow, rhythm, start)
     value: dict[str, object] = {}
     if amount is not None:
         value["amount"] = amount
@@ -51,6 +54,17 @@ def change_flow(asking: Asking, flow: Flow, rhythm: Rhythm | None) -> Reading:
     was = format_amount(usual_amount(asking.moment, flow, start), account.currency)
     unused = slots.besides("name", "amounts", "percents", "rhythm", "days", "begins")
     return Reading(f"{sentence} on ({was} until then)", changes=[change], unused=unused)
+
+
+def _on_its_days(flow: Flow, rhythm: Rhythm, start: date) -> Rhythm:
+    """A rhythm for which no day is said keeps the flow's: what comes on Mondays does so every two weeks, too."""
+    revised = flow.rule_steps.on(start)
+    before = revised[1] if revised is not None else flow.rules
+    if len(before) != 1 or len(rhythm.rules) != 1 or "BY" in rhythm.rules[0]:
+        return rhythm
+    parts, own = rhythm.rules[0].split(";"), before[0].split(";")
+    days = [part for part in own if part.startswith(("BYDAY=", "BYMONTHDAY="))]
+    return replace(rhythm, rules=(";".join([*parts, *days]),)) if parts[0] == own[0] else rhythm
 
 
 def is_just_once(asking: Asking, rhythm: Rhythm | None) -> bool:
@@ -79,6 +93,8 @@ def begins(asking: Asking) -> date | None:
     slots, moment = asking.said, asking.moment
     if slots.begins is not None and slots.begins.sort == "from_month":
         return date.fromordinal(month_start(month_of(moment, slots.begins)))
+    if slots.begins is not None and slots.begins.sort == "from_year":
+        return date(number_in(slots.begins.words[-1]) or moment.today.year + 1, 1, 1)
     if slots.begins is not None:
         return day_of(moment, slots.begins, is_past=False)
     return moment.today if slots.from_now else None

@@ -118,7 +118,11 @@ def owed_by_who_paid(asking: Asking) -> Account | None:
     slots = asking.said
     if not slots.verbs & {"repaid", "back"} or "target" in slots.names:
         return None
-    return lent_to(asking, slots.names.get("source") or slots.name)
+    account = lent_to(asking, slots.names.get("source") or slots.name)
+    if account is not None and not slots.is_past:
+        # What is still to come back is planned with the account itself.
+        raise NotUnderstood(slots.words_of("back"))
+    return account
 
 
 def paid_back(asking: Asking, account: Account, new_id: str) -> Iterator[Reading]:

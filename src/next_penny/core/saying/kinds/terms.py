@@ -9,7 +9,7 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.terms.loans import LoanTerms
 from next_penny.core.saying.asking import Asking, on_day
 from next_penny.core.saying.days import month_of
-from next_penny.core.saying.kinds.changing import begins, ends
+from next_penny.core.saying.kinds.changing import begins, change_limit, ends, is_just_once
 from next_penny.core.saying.kinds.planning import money_of, move
 from next_penny.core.saying.kinds.single_dates import in_month
 from next_penny.core.saying.names import Named, found
@@ -137,6 +137,17 @@ def _start(asking: Asking) -> date | None:
     if start is None:
         asking.need("date")
     return start
+
+
+def limit_of(asking: Asking, rhythm: Rhythm | None) -> Reading | None:
+    """`cut groceries to 400 a month`: the limit of an allowance of this name; None where there is none.
+
+    A rhythm that is said must be its period.
+    """
+    allowance = asking.allowance()
+    if allowance is None or not asking.said.amounts or is_just_once(asking, rhythm):
+        return None
+    return _limit(asking, asking.said.name) if rhythm is None else change_limit(asking, rhythm)
 
 
 def _limit(asking: Asking, name: str) -> Reading | None:
