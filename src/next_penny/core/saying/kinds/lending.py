@@ -7,6 +7,7 @@ from next_penny.core.edits.defaults import paying_account
 from next_penny.core.edits.receiving import Received, Rest, proposed_split, receive
 from next_penny.core.money import format_amount
 from next_penny.core.plan.accounts import Account
+from next_penny.core.problems import PlanError
 from next_penny.core.saying.asking import Asking, on_day
 from next_penny.core.saying.kinds.planning import account_of, money_of, move, titled
 from next_penny.core.saying.kinds.recording import as_meant
@@ -139,7 +140,12 @@ def paid_back(asking: Asking, account: Account, new_id: str) -> Iterator[Reading
     if amount is None or into is None:
         yield Reading(sentence, unused=unused)
         return
-    split = proposed_split(moment, account, Received(new_id, day, amount, into.id))
+    try:
+        split = proposed_split(moment, account, Received(new_id, day, amount, into.id))
+        receive(moment, account, Received(new_id, day, amount, into.id, rest="gift"))
+    except PlanError as error:
+        # Before it was lent, or into another currency.
+        raise NotUnderstood(slots.said.text.strip()) from error
     over = format_amount(split.rest, account.currency)
     if split.interest and not split.rest:
         sentence += f"; {format_amount(split.interest, account.currency)} of it is interest"
