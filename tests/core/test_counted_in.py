@@ -1,0 +1,112 @@
+"""What each figure counts in: a floor, a movement by hand, the first day and the last, each tried by itself."""
+
+from datetime import date
+from decimal import Decimal
+
+import pytest
+from seen import seen
+
+from next_penny.core.ahead.afford import afford
+from next_penny.core.dates.business_days import business_calendar
+from next_penny.core.dates.recurrence import Recurrence
+from next_penny.core.dates.rules import parse_rule
+from next_penny.core.flows.candidates import candidate_from
+from next_penny.core.flows.occurrences import next_landings
+from next_penny.core.flows.summary import summarize, yearly_by_kind
+from next_penny.core.forecast.low_points import headrooms
+from next_penny.core.forecast.projection import project
+from next_penny.core.forecast.tideline import tideline
+from next_penny.core.loans.overview import overview
+from next_penny.core.payoff.outcome import DebtMonth
+from next_penny.core.payoff.parts.card import CardPart
+from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.entries import Entry, Leg
+from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.terms.cards import CardTerms, DueRule
+from next_penny.core.plan.terms.loans import LoanTerms
+
+OPENED, TODAY = date(2027, 1, 1), date(2027, 3, 10)
+
+
+def checking(balance: int = 1_000_00, floor: int = 0) -> Account:
+    return Account("a", "A", "checking", "USD", Opening(OPENED, balance), floor=floor, cushion=max(0, floor))
+
+
+def once(id: str, kind: str, amount: int, day: date) -> Flow:
+    side = {"to_account" if kind == "income" else "from_account": "a"}
+    return Flow(id, id, kind, amount, dates=(day,), known_since=OPENED, **side)  # type: ignore[arg-type]
+
+
+def test_headroom_is_what_is_above_the_floor() -> None:
+    plan = Plan(accounts=(checking(floor=120_00),), flows=(once("b", "bill", 30_00, date(2027, 3, 20)),))
+    forecast = project(seen(plan, (), TODAY), date(2027, 4, 1))
+    assert headrooms(forecast, forecast.events) == [1_000_00 - 30_00 - 120_00]
+
+
+def test_a_years_total_is_of_all_flows_of_a_kind_in_a_currency() -> None:
+    flows = (once("b", "bill", 30_00, date(2027, 3, 20)), once("c", "bill", 5_00, date(2028, 3, 9)),
+             once("d", "bill", 7_00, date(2028, 3, 10)), once("e", "income", 1_00, TODAY))  # fmt: skip
+    moment = seen(Plan(accounts=(checking(),), flows=flows), (), TODAY)
+    told = yearly_by_kind(summarize(moment, flow) for flow in flows)
+    assert told == {("bill", "USD"): 35_00, ("income", "USD"): 1_00}
+
+
+def test_a_loans_picture_steps_down_by_what_is_paid_by_hand_on_its_day() -> None:
+    terms = LoanTerms(1_200_00, Decimal(0), date(2027, 2, 27), date(2027, 3, 27), 12, from_account="a")
+    loan = Account("l", "L", "loan", "USD", Opening(date(2027, 2, 27), -1_200_00), loan=terms)
+    pays = Flow("p", "P", "loan_payment", 0, from_account="a", to_account="l", known_since=OPENED)
+    by_hand = Entry("x", date(2027, 3, 15), "X", (Leg(-50_00, account="a"), Leg(50_00, account="l")))
+    told = overview(seen(Plan(accounts=(checking(5_000_00), loan), flows=(pays,)), (by_hand,), TODAY))
+    steps = [(date.fromordinal(day), owed) for day, owed in told.balances]
+    assert steps[:4] == [
+        (TODAY, 1_200_00), (date(2027, 3, 15), 1_150_00), (date(2027, 3, 27), 1_050_00), (date(2027, 4, 27), 950_00),
+    ]  # fmt: skip
+    assert told.loans[0].months_left == 11
+    # With 50.00 less to pay, the last payment is half of one, and comes as before.
+    assert steps[-1] == (date(2028, 2, 27), 0)
+
+
+@pytest.mark.parametrize(("arrives", "works"), [(date(2027, 6, 30), date(2027, 6, 30)), (date(2027, 7, 1), None)])
+def test_what_can_be_afforded_on_the_last_day_that_is_looked_at_can_be_afforded(
+    arrives: date, works: date | None
+) -> None:
+    plan = Plan(accounts=(checking(100_00),), flows=(once("i", "income", 500_00, arrives),))
+    told = afford(seen(plan, (), TODAY), plan.accounts[0], 300_00, TODAY, date(2027, 6, 30), monthly=False)
+    assert (told.ok, told.works_from) == (False, works and works.toordinal())
+
+
+def test_the_next_dates_come_from_rules_before_the_first_listed_date() -> None:
+    rules = (parse_rule("FREQ=MONTHLY;BYMONTHDAY=15"),)
+    schedule = Recurrence(rules, dates=(date(2029, 1, 2),), start=date(2027, 1, 1))
+    told = next_landings(schedule, business_calendar(None), "none", TODAY, 2)
+    assert [landing.lands for landing in told] == [date(2027, 3, 15), date(2027, 4, 15)]
+
+
+def test_a_month_that_begins_with_money_is_not_as_low_as_the_one_before() -> None:
+    flows = (once("b", "bill", 950_00, date(2027, 3, 20)), once("i", "income", 400_00, date(2027, 4, 1)),
+             once("c", "bill", 10_00, date(2027, 4, 9)))  # fmt: skip
+    forecast = project(seen(Plan(accounts=(checking(),), flows=flows), (), TODAY), date(2027, 5, 31))
+    lows = tideline(forecast, ["a"], {}).lows
+    assert [(date.fromordinal(low.day), low.balance) for low in lows] == [
+        (date(2027, 3, 20), 50_00), (date(2027, 4, 9), 440_00), (date(2027, 5, 1), 440_00),
+    ]  # fmt: skip
+
+
+def test_the_last_days_of_months_are_a_rhythm_of_their_own() -> None:
+    days = [date(2026, 12, 31), date(2027, 1, 31), date(2027, 2, 28)]
+    entries = [Entry(f"e{at}", day, "Mill", (Leg(-5_00, account="a"), Leg(5_00, category="c")))
+               for at, day in enumerate(days)]  # fmt: skip
+    told = candidate_from(entries)
+    assert told is not None
+    assert (told.rule, told.first) == ("FREQ=MONTHLY;BYMONTHDAY=-1", date(2027, 3, 31))
+
+
+@pytest.mark.parametrize(("opening", "interest", "paid"), [(60_00, 1_20, 61_20), (500_00, 10_00, 100_00)])
+def test_a_fixed_card_payment_is_never_more_than_what_is_owed_with_its_interest(
+    opening: int, interest: int, paid: int
+) -> None:
+    terms = CardTerms(5_000_00, 20, DueRule(day=10), pays="fixed", fixed_amount=100_00, from_account="a")
+    card = Account("k", "K", "credit_card", "USD", Opening(OPENED, -opening), card=terms)
+    month = DebtMonth(opening, interest, 25_00, 0, opening + interest - 25_00)
+    assert CardPart(card, terms).paid_as_now(month, 0) == paid
