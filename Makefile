@@ -82,4 +82,5 @@ bench: setup chromium
 	$(BIN)/python benchmarks/load.py
 	$(BIN)/python benchmarks/bank_lines.py
 	$(BIN)/python benchmarks/chances.py
+	$(BIN)/python benchmarks/sentences.py
 	$(BIN)/python benchmarks/browser.py

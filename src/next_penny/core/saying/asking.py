@@ -37,6 +37,7 @@ class Asking:
     currency: str | None = None
     missing: list[str] = field(default_factory=list)
     choices: dict[str, list[str]] = field(default_factory=dict)
+    _known: dict[str, Known | None] = field(default_factory=dict)
 
     def account(self, slot: str, field_: str) -> Account | None:
         """The account that a slot names; None where nothing is said, or it is noted as missing."""
@@ -89,6 +90,11 @@ class Asking:
     @cached_property
     def _open(self) -> list[Account]:
         return [account for account in self.moment.plan.accounts if not account.is_closed_on(self.moment.today)]
+
+    @property
+    def has_cash(self) -> bool:
+        """Whether there is an account of cash."""
+        return any(account.kind == "cash" for account in self._open)
 
     @cached_property
     def _accounts(self) -> list[Named]:
@@ -188,9 +194,12 @@ class Asking:
 
     def known_payee(self) -> Known | None:
         """Who was paid before under the sentence's name."""
-        named = [Named("payee", payee.payee, payee.payee) for payee in self.payees]
-        hits = found(self.said.name, named)
-        return next((payee for payee in self.payees if hits and payee.payee == hits[0].id), None)
+        name = self.said.name
+        if name not in self._known:
+            named = [Named("payee", payee.payee, payee.payee) for payee in self.payees]
+            hits = found(name, named)
+            self._known[name] = next((payee for payee in self.payees if hits and payee.payee == hits[0].id), None)
+        return self._known[name]
 
     def category(self, kind: str, known: Known | None) -> str | None:
         """The category that is said, that the name is, or that this payee had last."""

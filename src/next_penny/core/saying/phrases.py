@@ -132,7 +132,10 @@ def _masked(text: str, names: Sequence[str]) -> tuple[str, list[str]]:
         return f"⟦{len(places) - 1}⟧"
 
     text = re.sub(r"[“\"]([^”\"]+)[”\"]", lambda quoted: put(quoted[1]), text.replace("⟦", "").replace("⟧", ""))
-    for name in sorted({one_name for one_name in names if " " in one_name.strip()}, key=len, reverse=True):
+    lowered = text.lower()
+    # A household has thousands of payees: only what is in the text is looked for by its edges.
+    within = {name for name in names if " " in name.strip() and name.lower() in lowered}
+    for name in sorted(within, key=len, reverse=True):
         text = re.sub(rf"(?<!\w){re.escape(name)}(?!\w)", lambda match: put(match[0]), text, flags=re.IGNORECASE)
     return text, places
 

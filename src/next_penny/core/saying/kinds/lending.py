@@ -24,7 +24,8 @@ def of_cash(asking: Asking, new_id: str) -> Reading:
     """`withdrew 60`, `deposited 80 cash into savings`: what is not said goes to cash, or comes from it."""
     slots = asking.said
     is_cash = is_word("means", slots.name) == "cash" or asking.is_account("name")
-    cash = slots.names.pop("name") if is_cash else "cash"
+    # Without any cash, where it goes or comes from is asked.
+    cash = slots.names.pop("name") if is_cash else "cash" if asking.has_cash else ""
     if slots.verbs & {"withdraw", "withdraw_past"}:
         slots.names.setdefault("target", cash)
     else:

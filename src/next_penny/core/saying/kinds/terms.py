@@ -94,6 +94,8 @@ def terms_of(asking: Asking) -> Reading | None:
             return level_payment(asking, loan[0])
         if term == "annual_rate" and slots.percents and (account := _owed_on(asking, rest)) is not None:
             return _rate(asking, account)
+    if len(words) > 1 and is_word("bound", words[0]) == "limit":
+        raise NotUnderstood(" ".join(words[1:]))
     return None
 
 
