@@ -144,11 +144,15 @@ class Asking:
         “Water bill” may be called “Water”.
         """
         name, flows = self.said.name, self.moment.plan.all_flows
-        flow = self._flow(name, flows)
-        words = name.split()
-        if flow is not None or "flow" in self.choices or len(words) < 2 or is_word("called", words[-1]) is None:
+        flow, called = self._flow(name, flows), self._without_bill(name)
+        if flow is not None or "flow" in self.choices or not called:
             return flow
-        return self._flow(" ".join(words[:-1]), flows) or self._payment_of(" ".join(words[:-1]))
+        return self._flow(called, flows) or self._payment_of(called)
+
+    def _without_bill(self, name: str) -> str:
+        """What a bill is a bill of; nothing where the name says none."""
+        words = name.split()
+        return " ".join(words[:-1]) if len(words) > 1 and is_word("called", words[-1]) is not None else ""
 
     def _payment_of(self, name: str) -> Flow | None:
         """The payment that a card makes of itself, by the card's name."""
@@ -191,6 +195,14 @@ class Asking:
             )
         }
         return next((allowance for allowance in allowances if hits == {allowance.id}), None)
+
+    def knows(self, name: str) -> bool:
+        """Whether a flow or an allowance has this name, or begins so."""
+        plan = self.moment.plan
+        named = [Named("flow", flow.id, flow.name) for flow in plan.all_flows]
+        named += [Named("flow", flow.id, flow.payee) for flow in plan.all_flows if flow.payee]
+        named += [Named("allowance", allowance.id, allowance.name) for allowance in plan.allowances]
+        return any(found(called, named) for called in (name, self._without_bill(name)))
 
     def known_payee(self) -> Known | None:
         """Who was paid before under the sentence's name."""

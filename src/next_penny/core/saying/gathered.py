@@ -1,6 +1,6 @@
 """What a sentence says, in slots: how much, when, from and to where, under which name."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field
 
 from next_penny.core.saying.days import DAYS
@@ -13,15 +13,16 @@ _PAST = {
 }  # fmt: skip
 _VERBS = {*_PAST, "move", "none", "is_now", "up", "down", "pay", "stops", "cancels", "ends_then"}
 # “Was” is said of one time.
-_MEANS_TOO = {"more": {"up"}, "was": {"is_now", "next_time"}}
+_MEANS_TOO = {"more": {"up"}, "sets": {"is_now"}, "was": {"is_now", "next_time"}}
 _PLACES = ("source", "target", "means", "category")
 
 
 @dataclass
 class Gathered:
     """The slots of a sentence. verbs: those that were said. rest: what found no slot.
-    bounds: `begins`, `ends`, `shifted`, `instead_of`.
 
+    weak: a word that is a verb in other sentences and begins the name here.
+    bounds: `begins`, `ends`, `shifted`, `instead_of`.
     names: as they were written, by `name`, `source`, `target`, `means`, `category`, `pay` (how pay is called).
     """
 
@@ -32,6 +33,7 @@ class Gathered:
     days: list[Phrase] = field(default_factory=list)
     months: list[Phrase] = field(default_factory=list)
     rhythms: list[Phrase] = field(default_factory=list)
+    weak: str = ""
     bounds: dict[str, Phrase] = field(default_factory=dict)
     names: dict[str, str] = field(default_factory=dict)
     rest: list[str] = field(default_factory=list)
@@ -85,16 +87,6 @@ class Gathered:
         """What was said by the first phrase of some sorts."""
         return next((phrase.words[-1] for phrase in self.said.phrases if phrase.sort in sorts), "")
 
-    def give_back(self, sort: str) -> None:
-        """What is no verb here belongs to a name: “extra lesson”, “tax refund”."""
-        phrase = next((phrase for phrase in self.said.phrases if phrase.sort == sort), None)
-        if sort not in self.verbs or phrase is None:
-            return
-        self.verbs.remove(sort)
-        is_first = all(other.begin > phrase.begin for other in self.said.phrases if other.sort == "word")
-        words = [phrase.words[-1], self.name] if is_first else [self.name, phrase.words[-1]]
-        self.names["name"] = " ".join(words).strip()
-
     def besides(self, *used: str) -> list[str]:
         """What was said beside what a reading uses, as it was written, so that nothing is left aside unsaid.
 
@@ -110,13 +102,15 @@ class Gathered:
         return [part if isinstance(part, str) else self.said.between(part.begin, part.end) for part in parts]
 
 
-def gathered(said: Said) -> Gathered:
-    """A sentence's phrases in their slots."""
+def gathered(said: Said, as_words: Collection[str] = ()) -> Gathered:
+    """A sentence's phrases in their slots; `as_words`: sorts of verbs that belong to a name in it."""
     slots = Gathered(said)
     run: list[Phrase] = []
     slot = "name"
     for phrase in said.phrases:
-        if phrase.sort in ("word", "conjunction") or (phrase.sort == "pay" and (run or slot != "name")):
+        if phrase.sort in as_words and not run and slot == "name":
+            slots.weak = phrase.words[-1]
+        if phrase.sort in ("word", "conjunction", *as_words) or (phrase.sort == "pay" and (run or slot != "name")):
             run.append(phrase)
             continue
         _put_name(slots, slot, run)
@@ -164,7 +158,10 @@ def _put_name(slots: Gathered, slot: str, run: Sequence[Phrase]) -> None:
     if not run:
         return
     text = slots.said.between(run[0].begin, run[-1].end).strip(" ,.;:!?")
-    if slot in slots.names:
-        slots.rest.append(text)
-    else:
+    if slot not in slots.names:
         slots.names[slot] = text
+    elif slot == "name" and slots.name == slots.weak:
+        # “Extra 20 on the moon”: alone it is no name.
+        slots.names[slot] = f"{slots.name} {text}"
+    else:
+        slots.rest.append(text)

@@ -7,6 +7,7 @@ from next_penny.core.books.moment import Moment
 from next_penny.core.dates.calendar import add_months, month_start
 from next_penny.core.money import format_amount
 from next_penny.core.plan.flows import Flow
+from next_penny.core.saying.ambiguous import is_extra, names_in
 from next_penny.core.saying.asking import Asking, as_far_as_said, on_day
 from next_penny.core.saying.currencies import taken_out
 from next_penny.core.saying.days import month_of
@@ -46,6 +47,8 @@ def understand(
         plain, currency = taken_out(text, plan)
         slots = gathered(said(plain, names))
         asking = Asking(moment, slots, list(payees), answers, currency)
+        if as_words := names_in(asking):
+            slots = asking.said = gathered(slots.said, as_words)
         asking.take_means()
         readings = list(_readings(asking, new_id)) if slots.is_told else []
     except NotUnderstood as error:
@@ -73,15 +76,13 @@ def _meant(asking: Asking, new_id: str) -> Iterator[Reading]:
     if "in_past" in slots.verbs and not slots.name and (income := asking.income("")) is not None:
         slots.names["name"] = income.name
     _pays_an_account(asking)
-    if _is_extra(asking):
+    if is_extra(asking):
         yield from extra(asking, new_id)
     elif (account := owed_by_who_paid(asking)) is not None:
         yield from paid_back(asking, account, new_id)
     elif (moved := _moved(asking, new_id)) is not None:
         yield moved
     else:
-        for verb in ("extra", "back", "deposit", *(["refund"] if "in_past" not in slots.verbs else [])):
-            slots.give_back(verb)
         yield from _of_what_there_is(asking, new_id)
 
 
@@ -137,13 +138,6 @@ def _of_what_there_is(asking: Asking, new_id: str) -> Iterator[Reading]:
         yield move(asking, new_id)
     elif slots.name or "pay" in slots.verbs or "source" in slots.names:
         yield from _of_a_name(asking, new_id)
-
-
-def _is_extra(asking: Asking) -> bool:
-    """Whether an extra is said of a debt."""
-    slots = asking.said
-    is_said = "extra" in slots.verbs or ("more" in slots.verbs and bool(slots.amounts))
-    return is_said and (asking.is_debt("target") or asking.is_debt("name"))
 
 
 def _take_what_it_is_for(asking: Asking) -> None:

@@ -99,6 +99,12 @@ def terms_of(asking: Asking) -> Reading | None:
     return None
 
 
+def is_of_terms(asking: Asking) -> bool:
+    """Whether a rate, limit or payment is spoken of."""
+    words = [word for word in asking.said.name.split() if word.lower() not in _FILLING]
+    return next(_split(words), None) is not None
+
+
 def _split(words: list[str]) -> Iterator[tuple[str, str]]:
     """What is bound and of what: the word stands last, or first, and may be two."""
     for count in (2, 1):
