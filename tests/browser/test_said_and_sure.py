@@ -125,3 +125,26 @@ def test_a_what_if_a_question_and_what_is_not_understood(page: Page, demo: str) 
     expect(page.get_by_role("option", name="“Fuel” is $53.77 from Mon Mar 1 on ($51.21 until then)")).to_be_visible()
     page.keyboard.press("Enter")
     expect(page).to_have_url(re.compile("what_if="))
+
+
+def test_of_more_than_is_owed_the_second_thing_it_may_be_is_taken_by_keyboard_and_undone(page: Page, demo: str) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{demo}/ahead")
+    before = page.request.get(f"{demo}/api/plan").json()
+    say(page, "got 500 back from quillon")
+    readings = page.get_by_role("option", name="$500.00 back from Mr. Quillon")
+    expect(readings).to_have_count(3)
+    page.keyboard.press("ArrowDown")
+    expect(readings.nth(1)).to_have_attribute("aria-selected", "true")
+    expect(readings.nth(1)).to_contain_text("$300.00 of it is a gift")
+    expect(page.get_by_test_id("effect").filter(has_text="Lent to Mr. Quillon")).to_contain_text("$0.00")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("status").filter(has_text="Undo takes it back")).to_be_visible()
+    entry = page.request.get(f"{demo}/api/plan").json()["entries"][-1]
+    legs = {leg.get("account") or leg["category"]: leg["amount"] for leg in entry["legs"]}
+    assert legs == {"tin": 500_00, "quillon": -200_00, "gifts-received": -300_00}
+    # The category that it needed goes with it.
+    page.get_by_role("button", name="Undo", exact=True).first.click()
+    expect(page.get_by_role("button", name="Redo", exact=True).first).to_be_enabled()
+    after = page.request.get(f"{demo}/api/plan").json()
+    assert (after["entries"], after["categories"]) == (before["entries"], before["categories"])
