@@ -11,7 +11,7 @@ from itertools import pairwise
 
 from babel import Locale
 from babel.core import get_global
-from babel.numbers import NumberPattern, parse_pattern
+from babel.numbers import NumberPattern, get_currency_name, parse_pattern
 
 from next_penny.core.dates.writing import Notation, current
 from next_penny.core.problems import PlanError, Problem
@@ -118,6 +118,12 @@ def _in_english(amount: int, currency: str) -> str:
 def currency_sign(currency: str) -> str:
     """The sign of a currency: `$`, `€`; its code where it has none."""
     return str(_ENGLISH.currency_symbols.get(currency, currency))
+
+
+def currency_words(currency: str) -> frozenset[str]:
+    """How a currency is called in a sentence: `dollar`, `dollars`."""
+    names = (get_currency_name(currency, count, locale=_ENGLISH) for count in (1, 2))
+    return frozenset(name.split()[-1].lower() for name in names)
 
 
 def percent_text(rate: Decimal) -> str:

@@ -2,7 +2,7 @@
 
 import re
 
-from next_penny.core.money import DECIMALS, currency_sign
+from next_penny.core.money import DECIMALS, currency_sign, currency_words
 from next_penny.core.plan.plan import Plan
 from next_penny.core.saying.phrases import NotUnderstood
 
@@ -32,4 +32,14 @@ def taken_out(text: str, plan: Plan) -> tuple[str, str | None]:
         rest, count = re.subn(mark, " ", text, count=1, flags=re.IGNORECASE) if names else (text, 0)
         if count:
             return rest, currency
+    return _without_words(text, home, ours)
+
+
+def _without_words(text: str, home: str, ours: set[str]) -> tuple[str, str | None]:
+    """A sentence without “dollars” after its amount; a word that several currencies share is the household's own."""
+    for currency in (home, *sorted(ours - {home})):
+        words = "|".join(map(re.escape, sorted(currency_words(currency), key=len, reverse=True)))
+        rest, count = re.subn(rf"(?<=\d)\s(?:{words})(?!\w)", "", text, count=1, flags=re.IGNORECASE)
+        if count:
+            return rest, None if currency == home else currency
     return text, None
