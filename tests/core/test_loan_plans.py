@@ -44,7 +44,7 @@ from next_penny.core.plan.changes import PlanChange, apply
 from next_penny.core.plan.entries import Entry
 from next_penny.core.plan.household import Household, PastDue
 from next_penny.core.plan.plan import Plan
-from next_penny.core.plan.terms.loans import PAYMENTS_PER_YEAR, DatedAmount, Extra, Insurance, LoanTerms
+from next_penny.core.plan.terms.loans import PAYMENTS_PER_YEAR, DatedAmount, Extra, Insurance, LoanTerms, RateChange
 
 LONG_AGO = date(2020, 1, 1)
 
@@ -439,3 +439,20 @@ def test_a_loan_tried_in_another_rhythm_takes_about_the_same_time(
     assert vary(terms, LoanWish(lump=lump), begun).extras == (lump,)
     with pytest.raises(LoanError, match="Choose March 1, 2027 or a later day"):
         vary(terms, LoanWish(lump=replace(lump, date=begun - timedelta(days=1))), begun)
+
+
+@pytest.mark.parametrize(
+    "wish", [LoanWish(extra=1), LoanWish(extra=50_00), LoanWish(lump=Extra(100_00, date=date(2024, 9, 1)))]
+)
+def test_an_extra_on_a_kept_payment_goes_on_to_the_end_that_a_risen_rate_moved(wish: LoanWish) -> None:
+    risen = (RateChange(date(2024, 4, 1), Decimal(15)),)
+    terms = LoanTerms(
+        10_000_00, Decimal(5), date(2024, 1, 1), date(2024, 2, 1), 24, rate_changes=risen,
+        after_rate_change="keep_payment",
+    )  # fmt: skip
+    plan, _, today, stands = stands_after(household(terms), terms, 6)
+    assert stands.rest is not None
+    assert len(stands.rest) == 21
+    varied = vary(rest_as_loan(stands.rest), wish, today, stands.rest)
+    assert columns(adoption(plan, stands, wish, varied, today).variant.schedule) == columns(schedule(varied))
+    assert max(row.payment for row in schedule(varied).rows) == stands.rest.level

@@ -207,6 +207,16 @@ class _Rates:
         return self.annual != before
 
 
+def _keeps(terms: LoanTerms) -> bool:
+    return terms.after_rate_change == "keep_payment" and not terms.balloon
+
+
+def has_moved_its_end(terms: LoanTerms, since: int) -> bool:
+    """Whether a kept payment has met another rate by a day (its number), so that the n-th payment is not the last."""
+    begun = terms.disbursed.toordinal()
+    return _keeps(terms) and any(rate != terms.annual_rate for start, rate in terms.rates if begun < start <= since)
+
+
 class _Levels:
     """The payment in force, and which payment is the last."""
 
@@ -223,21 +233,13 @@ class _Levels:
             for payment_change in terms.payment_changes
             if resume is None or payment_change.start.toordinal() > resume.since
         )
-        if resume is not None and self._keeps:
-            self._moves = self._moves or any(
-                rate != terms.annual_rate
-                for start, rate in terms.rates
-                if terms.disbursed.toordinal() < start <= resume.since
-            )
-
-    @property
-    def _keeps(self) -> bool:
-        return self._terms.after_rate_change == "keep_payment" and not self._terms.balloon
+        if resume is not None:
+            self._moves = self._moves or has_moved_its_end(terms, resume.since)
 
     def begin(self, number: int, is_rate_new: bool, balance: int, annual: Decimal, due: int) -> None:
         """What holds from payment `number` on: levelled at first, anew at another rate, or as set from its due date."""
         terms = self._terms
-        if is_rate_new and self._keeps:
+        if is_rate_new and _keeps(self._terms):
             self._moves = True
         if number >= terms.interest_only:
             ends_interest_only = number == terms.interest_only and number > self._resumed_at

@@ -12,6 +12,7 @@ from fractions import Fraction
 from next_penny.core.dates.sentences import full_day
 from next_penny.core.loans.alternatives.payoff import payoff_amount
 from next_penny.core.loans.schedule import Schedule, regular_payments, schedule
+from next_penny.core.loans.walk import has_moved_its_end
 from next_penny.core.loans.walked import LoanError
 from next_penny.core.money import round_half_up
 from next_penny.core.plan.terms.loans import Extra, Fee, LoanTerms
@@ -123,7 +124,15 @@ def vary(
         terms = _begun_anew(terms, wish, today, under_way or schedule(terms), arrears)
     elif _is_other_rhythm(base, wish):
         terms = _in_rhythm(terms, wish)
+    elif under_way is not None and base.payment is not None and _goes_on(under_way, wish):
+        terms = replace(terms, payments=None)
     return _with_terms(terms, wish)
+
+
+def _goes_on(under_way: Schedule, wish: LoanWish) -> bool:
+    """Whether the end of a loan under way has moved with a kept payment, and nothing of the wish levels it anew."""
+    is_same = (wish.annual_rate, wish.payments, wish.balloon, wish.payment) == (None, None, None, None)
+    return is_same and under_way.terms.extra_effect == "shorten" and has_moved_its_end(under_way.terms, under_way.since)
 
 
 def _borrowed(base: LoanTerms, principal: int, *, is_under_way: bool) -> LoanTerms:
