@@ -73,8 +73,8 @@ def test_no_way_of_sending_the_extra_to_one_debt_first_is_cheaper(
     balances, fixed = [debt.balance for debt in debts], [debt.minimum.floor for debt in debts]
     firsts = product(range(len(debts)), repeat=min(TRIED, len(found)))
     best = min(paid_so(balances, fixed, rates, extra, first) for first in firsts)
-    # What the program says is rounded once for each debt and month.
-    assert found.total_interest <= best + len(debts) * len(found) // 2
+    # Both are rounded once for each debt and month, by half a unit at most; the other may take a month longer.
+    assert found.total_interest <= best + len(debts) * (len(found) + 1)
     assert found.total_interest <= min(order.total_interest for order in orders)
     assert found.total_paid == sum(balances) + found.total_interest
     money = sum(fixed) + extra
