@@ -1,7 +1,9 @@
 """Every page at the width of a phone and of a table: nothing is wider than the screen, cut off, in two, or jumps."""
 
+import re
+
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 PAGES = """
 /ahead /ahead/months /ahead/calendar /ahead/year /ahead/worth /ahead/what-ifs /settle /flows /debts /debts/try
@@ -88,3 +90,23 @@ def test_nothing_is_cut_or_broken_on_any_page(page: Page, demo: str, width: int,
             found = [each for each in found if not each.endswith("is cut")]
         wrong += [f"{path}: {each}" for each in found]
     assert wrong == [], "\n".join(wrong)
+
+
+def test_entries_wait_for_what_stands_above_them(page: Page, demo: str) -> None:
+    held, address = list[Route](), re.compile(r"/api/accounts(\?|$)")
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    page.route(address, hold)
+    with page.expect_response(re.compile("/api/register")):
+        page.goto(f"{demo}/accounts/joint")
+    expect(page.get_by_role("button", name="Record an entry")).to_be_visible()
+    # What has been answered has been drawn by the frame after next.
+    page.evaluate("() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+    expect(page.get_by_role("region", name="Entries")).to_have_count(0, timeout=1)
+    for route in held:
+        route.continue_()
+    page.unroute(address)
+    expect(page.get_by_role("region", name="The bank says")).to_be_visible()
+    expect(page.get_by_role("region", name="Entries")).to_be_visible()

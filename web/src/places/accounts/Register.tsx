@@ -14,6 +14,7 @@ import { Select } from "@/shared/kit/fields/Select";
 import { PageLink } from "@/shared/kit/PageLink";
 import { useView } from "@/shared/view";
 import { BankSays } from "./bank/BankSays";
+import { useReadings } from "./bank/useReadings";
 import { EntryInline } from "./entry/EntryInline";
 import { EntryLine, GRID } from "./entry/EntryLine";
 
@@ -21,8 +22,12 @@ import { EntryLine, GRID } from "./entry/EntryLine";
 export function Register() {
   const { id } = useParams();
   const view = useView();
-  const row = useAccounts().data?.accounts.find(({ account }) => account.id === id);
+  const accounts = useAccounts();
+  const row = accounts.data?.accounts.find(({ account }) => account.id === id);
   const account = row?.account;
+  const readings = useReadings(id, row?.has_bank ?? false);
+  // Entries that came before what stands above them would be pushed down by it.
+  const isAboveThere = !accounts.isPending && !(row?.has_bank && readings.isPending);
   const { search, category } = view.filters;
   // Days of its own come first; else the stretch picked on the tideline.
   const from = view.filters.from || view.period?.from;
@@ -51,7 +56,7 @@ export function Register() {
       </div>
       {row?.has_bank && <BankSays key={row.account.id} row={row} />}
       <Alert error={error} />
-      {data && <Rows answer={data} />}
+      {data && isAboveThere && <Rows answer={data} />}
     </div>
   );
 }

@@ -7,8 +7,13 @@ export type ReadingRow = Schemas["ReadingRow"];
 export type Asked = Schemas["ReadingRequest"];
 
 /** The true balances that are kept, of one account or of all, the newest of each first. */
-export const useReadings = (account?: string) =>
-  server.useQuery("get", "/api/readings", { params: { query: account === undefined ? {} : { account } } });
+export const useReadings = (account?: string, isAsked = true) =>
+  server.useQuery(
+    "get",
+    "/api/readings",
+    { params: { query: account === undefined ? {} : { account } } },
+    { enabled: isAsked },
+  );
 
 /** What the bank says beside the books, once it is typed. */
 export const useReadingCheck = (asked: Asked | null) =>
