@@ -58,9 +58,11 @@ function Grid({
   today: string;
 }) {
   const { data, error } = useMonths(from, count, accounts);
-  const names = new Map(useAccounts().data?.accounts.map(({ account }) => [account.id, account.name]));
+  const known = useAccounts();
+  const names = new Map(known.data?.accounts.map(({ account }) => [account.id, account.name]));
   if (error) return <p role="alert">{error.message}</p>;
-  if (!data) return null;
+  // Their names may take one line more than their ids, and would push the table down.
+  if (!data || known.isPending) return null;
   return (
     <div data-testid="months">
       <p className="mb-1 text-sm text-pencil">
