@@ -149,6 +149,13 @@ class Asking:
             return flow
         return self._flow(called, flows) or self._payment_of(called)
 
+    def flow_or_pay(self) -> Flow | None:
+        """The flow that is spoken of; of pay without another name, the income that is called so, or the only one."""
+        pay = self.said.names.get("pay", "")
+        if self.said.name or not pay:
+            return self.flow() if self.said.name else None
+        return self.income(pay) or self.income("")
+
     def _without_bill(self, name: str) -> str:
         """What a bill is a bill of; nothing where the name says none."""
         words = name.split()
@@ -184,14 +191,15 @@ class Asking:
             return None
         return plan.flow_by_id[ids[0]] if ids else None
 
-    def allowance(self) -> Allowance | None:
-        """The allowance of the sentence's name, if that is one."""
+    def allowance(self, name: str | None = None) -> Allowance | None:
+        """The allowance of a name, or of the sentence's, if that is one."""
         allowances = [allowance for allowance in self.moment.plan.allowances
                       if allowance.until is None or allowance.until >= self.moment.today]  # fmt: skip
         hits = {
             named_stretch.id
             for named_stretch in found(
-                self.said.name, [Named("allowance", allowance.id, allowance.name) for allowance in allowances]
+                self.said.name if name is None else name,
+                [Named("allowance", allowance.id, allowance.name) for allowance in allowances],
             )
         }
         return next((allowance for allowance in allowances if hits == {allowance.id}), None)

@@ -34,7 +34,7 @@ def put_on_another_day(asking: Asking) -> Iterator[Reading]:
     """
     slots = asking.said
     name = slots.name or slots.names["pay"]
-    flow = asking.flow() if slots.name else asking.income(name) or asking.income("")
+    flow = asking.flow_or_pay()
     if flow is None:
         if "flow" not in asking.choices:
             raise NotUnderstood(name)

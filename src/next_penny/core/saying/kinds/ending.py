@@ -24,7 +24,7 @@ def end_or_leave_out(asking: Asking) -> Iterator[Reading]:
     """`no internet in may`, `no flute from july`: dates are left out, or the flow ends. Raises NotUnderstood."""
     slots = asking.said
     name = slots.name or slots.names.get("pay", "")
-    flow = asking.flow() if slots.name else (asking.income(name) or asking.income("")) if name else None
+    flow = asking.flow_or_pay()
     if flow is None:
         if "flow" not in asking.choices:
             raise NotUnderstood(name or slots.said.text)

@@ -85,8 +85,7 @@ def _repeating(asking: Asking, terms: LoanTerms, rhythm: Rhythm | None) -> tuple
 
 def terms_of(asking: Asking) -> Reading | None:
     """`mortgage rate 6.5% from september`, `limit groceries to 500`; None where no such word stands in the name."""
-    slots = asking.said
-    words = [word for word in slots.name.split() if word.lower() not in _FILLING]
+    slots, words = asking.said, _words(asking)
     for term, rest in _split(words):
         if term == "limit" and slots.amounts and (reading := _limit(asking, rest)) is not None:
             return reading
@@ -101,8 +100,11 @@ def terms_of(asking: Asking) -> Reading | None:
 
 def is_of_terms(asking: Asking) -> bool:
     """Whether a rate, limit or payment is spoken of."""
-    words = [word for word in asking.said.name.split() if word.lower() not in _FILLING]
-    return next(_split(words), None) is not None
+    return next(_split(_words(asking)), None) is not None
+
+
+def _words(asking: Asking) -> list[str]:
+    return [word for word in asking.said.name.split() if word.lower() not in _FILLING]
 
 
 def _split(words: list[str]) -> Iterator[tuple[str, str]]:
@@ -161,9 +163,7 @@ def limit_of(asking: Asking, rhythm: Rhythm | None) -> Reading | None:
 def _limit(asking: Asking, name: str) -> Reading | None:
     """Another limit of an allowance from a day on, or of a card from now on."""
     plan, slots, today = asking.moment.plan, asking.said, asking.moment.today
-    hits = found(name, [Named("allowance", allowance.id, allowance.name) for allowance in plan.allowances])
-    if len(hits) == 1:
-        allowance = next(allowance for allowance in plan.allowances if allowance.id == hits[0].id)
+    if (allowance := asking.allowance(name)) is not None:
         account, start = plan.account_by_id[allowance.account], begins(asking) or today
         sentence = f"The limit of “{allowance.name}” is {money_of(asking, asking.amount(account), account)}"
         change = Meant("revise", "allowance", allowance.id, {"limit": asking.amount(account)}, start)
