@@ -117,6 +117,13 @@ def test_an_entry_without_a_category_is_asked_for_one(page: Page, demo: str) -> 
     page.get_by_label("Amount (USD)").fill("5")
     page.get_by_role("button", name="Record it").click()
     expect(page.get_by_role("alert")).to_have_text("Not saved yet. For: Choose a category.")
+    # Each press looks anew: the field that is wrong now is gone to and named, also while the other still is.
+    page.get_by_label("Amount (USD)").fill("5.005")
+    page.get_by_role("button", name="Record it").click()
+    expect(page.get_by_label("Amount (USD)")).to_be_focused()
+    expect(page.get_by_role("alert")).to_contain_text("Not saved yet. Amount (USD): ")
+    page.get_by_label("Amount (USD)").fill("5")
+    expect(page.get_by_role("alert")).to_have_count(0)
     choose(page, "Category", "Health")
     page.get_by_label("Day", exact=True).fill("2027-03-02")
     page.get_by_role("button", name="Record it").click()

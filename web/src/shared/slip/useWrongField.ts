@@ -4,32 +4,33 @@ import { type RefObject, useEffect, useRef, useState } from "react";
 const WRONG = "[aria-invalid=true], fieldset[data-wrong]";
 
 /**
- * Once saving was tried, the first field that is wrong, as soon as it shows: known at once, or refused a little later.
- * Who types meanwhile is left where they are.
+ * Each time that saving was tried, the first field that is wrong, as soon as it shows: known at once, or refused a
+ * little later. Who types meanwhile is left where they are.
  */
 export function useWrongField(form: RefObject<HTMLFormElement | null>) {
-  const [wasTried, setTried] = useState(false);
+  // Counted, so that each try looks anew though nothing else has changed.
+  const [tries, setTries] = useState(0);
   const [named, setNamed] = useState<string | null>(null);
   const [isTyped, setTyped] = useState(false);
   const isLooking = useRef(false);
+  const about = useRef<HTMLElement | null>(null);
   useEffect(() => {
     const field = form.current?.querySelector<HTMLElement>(WRONG);
-    if (!field) {
-      if (named !== null) setNamed(null);
-      return;
+    if (field && isLooking.current) {
+      isLooking.current = false;
+      about.current = field;
+      goTo(field);
     }
-    if (!isLooking.current) return;
-    isLooking.current = false;
-    goTo(field);
-    setNamed(sentenceOf(field));
+    // What was said of a field goes with what was wrong there, whatever else is wrong.
+    const still = about.current;
+    setNamed(still?.isConnected && still.matches(WRONG) ? sentenceOf(still) : null);
   });
   return {
-    wasTried,
-    isUntouched: !wasTried && !isTyped,
+    isUntouched: tries === 0 && !isTyped,
     named,
     onTry: () => {
       isLooking.current = true;
-      setTried(true);
+      setTries((count) => count + 1);
     },
     onType: () => {
       isLooking.current = false;
