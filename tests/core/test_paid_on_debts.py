@@ -85,10 +85,10 @@ def test_a_plan_that_was_adopted_is_held_against_what_was_paid(
     found = progress(seen(adopted, entries, today))
     assert found is not None
     (debt,) = found.debts
-    # A month counts once its due day is settled, or before today, or it is over.
+    # A month counts once its due day is settled, or before today, or it is over; what is paid off has none any more.
     this = month_number(today) - month_number(TODAY)
     due = add_months(TODAY, this)
-    is_done = this > 0 and (due < today or due in dues[:recorded])
+    is_done = this > 0 and (due in dues[:recorded] or (due < today and sum(amounts) < principal))
     done = max(0, min(this + is_done, len(months)))
     assert debt.planned == sum(month.paid for month in months[:done])
     assert debt.expected == (months[done - 1].closing if done else principal)
