@@ -6,7 +6,7 @@ from decimal import Decimal
 from fractions import Fraction
 from itertools import product
 
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from next_penny.core.payoff.cheapest import cheapest
@@ -62,6 +62,28 @@ def debts_to_pay(draw: st.DrawFn) -> tuple[list[PlainDebt], list[Rates], int]:
     return debts, rates, draw(st.integers(20_00, 900_00))
 
 
+def changing(number: int, balance: int, fixed: int, first: str, later: str, at: int) -> PlainDebt:
+    """A debt with a fixed minimum, whose rate is another from a month on."""
+    steps = (RateStep(date(2027, 1 + at, 1), Decimal(later)),)
+    return PlainDebt(f"d{number}", f"Debt {number}", balance, Decimal(first), Minimum(fixed), steps)
+
+
+# The smallest is to be cleared early, though two others have the higher rates: its minimum is freed for them.
+@example(
+    (
+        [
+            changing(0, 3_479_25, 347_93, "39.96", "24.07", 1),
+            changing(1, 261_22, 32_66, "30.59", "52.12", 3),
+            changing(2, 1_817_91, 181_80, "48.39", "23.02", 3),
+        ],
+        [
+            [Decimal("39.96"), Decimal("24.07")],
+            [*[Decimal("30.59")] * 3, Decimal("52.12")],
+            [*[Decimal("48.39")] * 3, Decimal("23.02")],
+        ],
+        272_39,
+    )
+)
 @given(debts_to_pay())
 def test_no_way_of_sending_the_extra_to_one_debt_first_is_cheaper(
     drawn: tuple[list[PlainDebt], list[Rates], int],
