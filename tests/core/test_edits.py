@@ -10,15 +10,12 @@ from hypothesis import strategies as st
 from seen import seen
 
 from next_penny.core.accounts.parts import changed_one_off
-from next_penny.core.dates.writing import Notation, Writing, write_as
-from next_penny.core.edits.bill_line import read_bill_line
 from next_penny.core.edits.one_off import change_one_off, move_onward
 from next_penny.core.edits.recording import Part, Recorded, as_recorded, borrowed, record, worth
 from next_penny.core.edits.revising import revise_allowance, revise_flow, take_back
 from next_penny.core.edits.revising_accounts import add_extra, revise_card, revise_loan
 from next_penny.core.flows.amounts import amount_on, rules_on
 from next_penny.core.flows.kinds.maker import maker_of
-from next_penny.core.money import format_amount
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.allowances import Allowance
 from next_penny.core.plan.categories import Category
@@ -264,42 +261,3 @@ def test_two_revisions_of_one_day_are_one() -> None:
     flow = revise_flow(RENT, {"amount": 1}, date(2027, 6, 1), TODAY).item
     flow = revise_flow(flow, {"rules": ("FREQ=DAILY",)}, date(2027, 6, 1), TODAY).item
     assert flow.revisions == (Revision(date(2027, 6, 1), 1, ("FREQ=DAILY",)),)
-
-
-ON_DAYS = {
-    "1st": "MONTHLY;BYMONTHDAY=1", "on the 31st": "MONTHLY;BYMONTHDAY=31", "3.": "MONTHLY;BYMONTHDAY=3",
-    "15": "MONTHLY;BYMONTHDAY=15", "the last day of the month": "MONTHLY;BYMONTHDAY=-1", "Fridays": "WEEKLY;BYDAY=FR",
-    "every thu": "WEEKLY;BYDAY=TH",
-}  # fmt: skip
-
-
-@given(
-    st.lists(st.text("abcDEé'&", min_size=1, max_size=9) | st.integers(1, 999).map(str), min_size=1, max_size=3),
-    st.integers(1, 10**10),
-    st.sampled_from(sorted(ON_DAYS)),
-    st.sampled_from(["1,234.56", "1.234,56", "1 234,56"]),
-    st.sampled_from(["USD", "EUR", "JPY", "KWD"]),
-)
-def test_a_bill_of_one_line_is_what_was_written(
-    words: list[str], amount: int, day: str, notation: Notation, currency: str
-) -> None:
-    account = replace(CHECKING, currency=currency)
-    # A number before an amount in groups may be its first group: nobody can tell.
-    name = " ".join(["Bill", *words, "for"])
-    write_as(Writing(notation))
-    bill = read_bill_line("b", f"{name} {format_amount(amount, currency)} {day}", account, TODAY)
-    write_as(Writing())
-    assert (bill.name, bill.amount, bill.from_account, bill.start) == (name, amount, "a", TODAY)
-    assert bill.rules == (f"FREQ={ON_DAYS[day]}",)
-
-
-@pytest.mark.parametrize(
-    ("line", "words"),
-    [
-        ("Rent", "how much"), ("Rent 1150", "which day"), ("Rent 1150 32nd", "which day"), ("1150 1st", "what it is"),
-        ("Rent 11.555 1st", "how much"), ("Rent 0 1st", "above zero"), ("Rent 99999999999999 1st", "above zero"),
-    ],
-)  # fmt: skip
-def test_a_line_that_says_too_little_asks_for_what_is_missing(line: str, words: str) -> None:
-    with pytest.raises(PlanError, match=words):
-        read_bill_line("b", line, CHECKING, TODAY)

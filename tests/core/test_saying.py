@@ -7,9 +7,12 @@ from datetime import date
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from said import MOMENT, PAYEES, PLAN, examples, read, told
+from said import MOMENT, PAYEES, PLAN, TODAY, examples, read, told
 
-from next_penny.core.dates.writing import Writing, write_as
+from next_penny.core.dates.writing import Notation, Writing, write_as
+from next_penny.core.money import format_amount
+from next_penny.core.problems import PlanError
+from next_penny.core.saying.bill_line import bill_sentence, read_bill_line
 from next_penny.core.saying.meaning import understand
 from next_penny.core.saying.phrases import NotUnderstood, said
 
@@ -131,3 +134,66 @@ def test_payday_is_that_of_the_income_that_carries_the_household() -> None:
     both = replace(MOMENT, plan=replace(PLAN, flows=(stall, *PLAN.flows)))
     for text in ("move 200 to savings every payday", "haircut 38 on payday"):
         assert understand(both, text, PAYEES, {}, "new").readings[0].sentence == read(text).readings[0].sentence
+
+
+ON_DAYS = {
+    "1st": "MONTHLY;BYMONTHDAY=1", "on the 31st": "MONTHLY;BYMONTHDAY=31", "3.": "MONTHLY;BYMONTHDAY=3",
+    "15": "MONTHLY;BYMONTHDAY=15", "the last day of the month": "MONTHLY;BYMONTHDAY=-1", "Fridays": "WEEKLY;BYDAY=FR",
+    "every thu": "WEEKLY;BYDAY=TH",
+}  # fmt: skip
+
+
+@given(
+    st.lists(st.text("abcDEé'&", min_size=1, max_size=9) | st.integers(1, 999).map(str), min_size=1, max_size=3),
+    st.integers(1, 10**10),
+    st.sampled_from(sorted(ON_DAYS)),
+    st.sampled_from(["1,234.56", "1.234,56", "1 234,56"]),
+    st.sampled_from(["USD", "EUR", "JPY", "KWD"]),
+)
+def test_a_bill_of_one_line_is_what_was_written(
+    words: list[str], amount: int, day: str, notation: Notation, currency: str
+) -> None:
+    account = replace(PLAN.account_by_id["joint"], currency=currency)
+    # A number before an amount in groups may be its first group: nobody can tell.
+    name = " ".join(["Bill", *words, "for"])
+    write_as(Writing(notation))
+    bill = read_bill_line(MOMENT, "b", f"{name} {format_amount(amount, currency)} {day}", account)
+    write_as(Writing())
+    assert (bill.name, bill.amount, bill.from_account, bill.start) == (name, amount, "joint", TODAY)
+    assert bill.rules == (f"FREQ={ON_DAYS[day]}",)
+
+
+@pytest.mark.parametrize(
+    ("line", "words"),
+    [
+        ("Rent", "how much"), ("Rent 1150", "which day"), ("Rent 1150 32nd", "which day"), ("1150 1st", "what it is"),
+        ("Rent 11.555 1st", "no amount in USD"), ("Rent 0 1st", "above zero"), ("Rent 99999999999999 1st", "above zero"),
+    ],
+)  # fmt: skip
+def test_a_line_that_says_too_little_asks_for_what_is_missing(line: str, words: str) -> None:
+    with pytest.raises(PlanError, match=words):
+        read_bill_line(MOMENT, "b", line, PLAN.account_by_id["joint"])
+
+
+@pytest.mark.parametrize(
+    ("line", "sentence"),
+    [
+        (
+            "Insurance 600 every year on Feb 29",
+            "Insurance: $600.00 every year on February 29 from Joint checking, first on February 29, 2028",
+        ),
+        (
+            "Water 45 every 3 months on the 5th",
+            "Water: $45.00 every 3 months on the 5th from Joint checking, first on March 5, 2027",
+        ),
+        (
+            "Choir 12 every 2 weeks from March 12",
+            "Choir: $12.00 every 2 weeks on Friday from Joint checking, first on March 12, 2027",
+        ),
+        ("Car tax 180 May 3", "Car tax: $180.00 on May 3, 2027 from Joint checking"),
+        ("Flat 4b 250 3rd", "Flat 4b: $250.00 on the 3rd of every month from Joint checking, first on March 3, 2027"),
+    ],
+)
+def test_a_line_says_also_how_often_or_on_which_one_day(line: str, sentence: str) -> None:
+    joint = PLAN.account_by_id["joint"]
+    assert bill_sentence(read_bill_line(MOMENT, "b", line, joint), joint, TODAY) == sentence

@@ -8,10 +8,10 @@ from pydantic import BaseModel
 from next_penny.api.edits.applying import requests_for_plan
 from next_penny.api.http.errors import Refused, refusals, refused
 from next_penny.api.http.session import HomeOrWhatIf
-from next_penny.core.edits.bill_line import bill_sentence, read_bill_line
 from next_penny.core.edits.defaults import paying_account
 from next_penny.core.plan.changes import PlanChange
 from next_penny.core.problems import PlanError
+from next_penny.core.saying.bill_line import bill_sentence, read_bill_line
 from next_penny.formats.changes.request import ChangeRequest
 from next_penny.formats.documents.fields import Document, Name
 
@@ -37,7 +37,7 @@ def read_line(request: BillLineRequest, home: HomeOrWhatIf) -> BillLineAnswer:
     if account is None:
         raise refused(("body", "text"), "Add the account first from which bills are paid.", "needed")
     try:
-        bill = read_bill_line(str(uuid.uuid4()), request.text, account, today)
+        bill = read_bill_line(home.moment, str(uuid.uuid4()), request.text, account)
     except PlanError as error:
         raise Refused(refusals(error.problems)) from error
     changes = requests_for_plan(plan, [PlanChange("flow", bill.id, bill)])
