@@ -237,6 +237,11 @@ def test_where_nothing_varies_every_path_is_the_forecast(document: Document) -> 
     for flow in document["flows"]:
         flow["estimate"], flow["follows"] = False, 0
     moment = moment_from(document)
+    ledgers = [ActingLedger(document, TODAY, UNTIL).end_of_days(account.id) for account in moment.plan.accounts]
+    scene = Scene(moment, UNTIL.toordinal(), moment.plan.accounts, NO_HABITS, 7)
+    together = walk(scene, scene.moved(PATHS), len(PATHS))
+    for day in set.intersection(*map(set, ledgers)):
+        assert together[(day - TODAY).days, 0] == sum(ledger[day] for ledger in ledgers)
     for account in moment.plan.accounts:
         found = chance(moment, [account], UNTIL, NO_HABITS, paths=50)
         ledger = ActingLedger(document, TODAY, UNTIL).end_of_days(account.id)

@@ -1,5 +1,6 @@
 """What each figure counts in: a floor, a movement by hand, the first day and the last, each tried by itself."""
 
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
@@ -8,20 +9,28 @@ from seen import seen
 
 from next_penny.core.ahead.afford import afford
 from next_penny.core.dates.business_days import business_calendar
+from next_penny.core.dates.calendar import month_number
 from next_penny.core.dates.recurrence import Recurrence
 from next_penny.core.dates.rules import parse_rule
-from next_penny.core.flows.candidates import candidate_from
+from next_penny.core.flows.candidates import candidate_from, candidates
 from next_penny.core.flows.occurrences import next_landings
 from next_penny.core.flows.summary import summarize, yearly_by_kind
+from next_penny.core.forecast.cards.standing import card_standing
 from next_penny.core.forecast.low_points import headrooms
 from next_penny.core.forecast.projection import project
 from next_penny.core.forecast.tideline import tideline
 from next_penny.core.loans.overview import overview
+from next_penny.core.loans.schedule import as_scheduled
+from next_penny.core.loans.standing import standing
+from next_penny.core.payoff.debts import Minimum, PlainDebt
 from next_penny.core.payoff.outcome import DebtMonth
 from next_penny.core.payoff.parts.card import CardPart
+from next_penny.core.payoff.run import run
+from next_penny.core.payoff.way import Way
 from next_penny.core.plan.accounts import Account, Opening
 from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.flows import Flow
+from next_penny.core.plan.kept.way_out import Asked, MonthAmount, Wish
 from next_penny.core.plan.plan import Plan
 from next_penny.core.plan.terms.cards import CardTerms, DueRule
 from next_penny.core.plan.terms.loans import LoanTerms
@@ -110,3 +119,51 @@ def test_a_fixed_card_payment_is_never_more_than_what_is_owed_with_its_interest(
     card = Account("k", "K", "credit_card", "USD", Opening(OPENED, -opening), card=terms)
     month = DebtMonth(opening, interest, 25_00, 0, opening + interest - 25_00)
     assert CardPart(card, terms).paid_as_now(month, 0) == paid
+
+
+def test_a_card_that_opens_later_closes_first_after_that() -> None:
+    terms = CardTerms(5_000_00, 20, DueRule(day=10), from_account="a")
+    card = Account("k", "K", "credit_card", "USD", Opening(date(2027, 6, 25), 0), card=terms)
+    told = card_standing(seen(Plan(accounts=(checking(), card)), (), TODAY), card)
+    assert told.next_closing == date(2027, 7, 20)
+
+
+def test_the_extra_comes_from_where_most_debts_are_paid_from() -> None:
+    def loan(id: str, payer: str) -> Account:
+        terms = LoanTerms(1_200_00, Decimal(0), OPENED, date(2027, 2, 1), 12, from_account=payer)
+        return Account(id, id, "loan", "USD", Opening(OPENED, -1_200_00), loan=terms)
+
+    other = replace(checking(), id="b", name="B")
+    accounts = (checking(), other, loan("l", "a"), loan("m", "b"), loan("n", "b"))
+    way = Way(seen(Plan(accounts=accounts), (), TODAY), Asked(month_number(TODAY), "smallest_balance", Wish()))
+    assert way.payer.id == "b"
+
+
+@pytest.mark.parametrize("principal", [1_000_00, 1_000_01, 1_000_03, 1_000_07, 1_234_56])
+def test_a_loan_taken_up_on_its_schedule_goes_on_as_agreed(principal: int) -> None:
+    terms = LoanTerms(principal, Decimal(7), date(2026, 10, 5), date(2026, 11, 5), 18, from_account="a")
+    agreed = as_scheduled(terms)
+    joined = Account("l", "L", "loan", "USD", Opening(date(2027, 2, 1), -agreed.balance[2]), loan=terms)
+    pays = Flow("p", "P", "loan_payment", 0, from_account="a", to_account="l", known_since=OPENED)
+    shown = standing(seen(Plan(accounts=(checking(), joined), flows=(pays,)), (), TODAY), joined).shown
+    assert (shown.due, shown.levels) == (agreed.due[3:], agreed.levels[3:])
+
+
+def test_what_came_a_day_late_once_still_comes_every_week() -> None:
+    days = [date(2027, 2, 5), date(2027, 2, 12), date(2027, 2, 20), date(2027, 2, 26)]
+    entries = [Entry(f"e{at}", day, "Mill", (Leg(-5_00, account="a"), Leg(5_00, category="c")))
+               for at, day in enumerate(days)]  # fmt: skip
+    (told,) = candidates(Plan(accounts=(checking(),)), entries, (), TODAY)
+    assert (told.rule, told.first) == ("FREQ=WEEKLY;BYDAY=FR", date(2027, 3, 5))
+    # Two days late is no rhythm that could be proposed by itself.
+    entries[2] = replace(entries[2], date=date(2027, 2, 21))
+    assert candidates(Plan(accounts=(checking(),)), entries, (), TODAY) == []
+
+
+def test_a_sum_that_is_aimed_at_a_debt_goes_there_in_its_month() -> None:
+    debts = [PlainDebt(f"d{at}", f"D{at}", balance, Decimal(0), Minimum(10_00))
+             for at, balance in enumerate((100_00, 900_00))]  # fmt: skip
+    wish = Wish("smallest_balance", extra_monthly=5_00, aimed={"d1": MonthAmount(24_326, 40_00)})
+    told = run(debts, 24_324, wish)
+    assert [month.extra for month in told.months["d1"][:4]] == [0, 0, 40_00, 0]
+    assert [month.extra for month in told.months["d0"][:4]] == [5_00] * 4

@@ -181,8 +181,9 @@ def test_a_loans_payment_is_recorded_in_its_parts_and_principal_takes_the_differ
     said = PaidSplit(interest=130_00, escrow=0, insurance=5_00)
     assert legs(1_116_19, said)["loan"] == 981_19
     assert legs(1_116_19, replace(said, principal=981_19))[interest] == 130_00
-    for wrong in (replace(said, principal=981_20), replace(said, escrow=-1)):
-        with pytest.raises(PlanError):
+    for wrong, words in ((replace(said, principal=981_20), r"come to \$1,116\.20, the payment to \$1,116\.19"),
+                         (replace(said, escrow=-1), "escrow without a sign")):  # fmt: skip
+        with pytest.raises(PlanError, match=words):
             legs(1_116_19, wrong)
 
 

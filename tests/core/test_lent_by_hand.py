@@ -185,6 +185,12 @@ def test_a_schedule_is_a_loans_from_the_other_side(balance: int, rate: str, coun
         legs = (Leg(came.amount, "a"), Leg(-row.principal, "l"), Leg(-row.interest, category=LENT_INTEREST.id))
         assert entry.legs == tuple(leg for leg in legs if leg.amount or leg.account == "l")
         entries.append(entry)
+        # On its day it has come: nothing of it is owed or expected any more.
+        then = seen(plan, entries, date.fromordinal(row.due))
+        assert lent_standing(then, plan.account_by_id["l"]).accrued == 0
+        assert sum(amount for _, amount in coming(then, date(2030, 12, 31))) == sum(
+            row.interest + row.principal for row in rows[number + 1 :]
+        )
     moment = seen(plan, entries, TODAY)
     standing = lent_standing(moment, plan.account_by_id["l"])
     missed = [row for row in rows[paid:] if row.due <= TODAY.toordinal()]
