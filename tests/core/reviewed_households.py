@@ -67,7 +67,8 @@ def households(draw: st.DrawFn) -> Document:
     for flow in planned:
         for nominal in flow["dates"]:
             if nominal <= iso(TODAY) and draw(st.booleans()):
-                paid, day = draw(sums), min(date.fromisoformat(nominal) + timedelta(days=draw(st.integers(-3, 9))),
+                about = st.integers(88, 112).map(lambda share, amount=flow["amount"]: max(1, amount * share // 100))
+                paid, day = draw(sums | about), min(date.fromisoformat(nominal) + timedelta(days=draw(st.integers(-3, 9))),
                                             TODAY)  # fmt: skip
                 recorded.append(settling(flow, nominal, paid, max(day, OPENED)))
     return {
