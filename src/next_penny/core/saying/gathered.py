@@ -14,6 +14,7 @@ _PAST = {
 _VERBS = {*_PAST, "move", "none", "is_now", "up", "down", "pay", "stops", "cancels", "ends_then"}
 # “Was” is said of one time.
 _MEANS_TOO = {"more": {"up"}, "sets": {"is_now"}, "was": {"is_now", "next_time"}}
+_BOUNDS = ("begins", "ends", "shifted", "instead_of")
 _PLACES = ("source", "target", "means", "category")
 
 
@@ -22,7 +23,7 @@ class Gathered:
     """The slots of a sentence. verbs: those that were said. rest: what found no slot.
 
     weak: a word that is a verb in other sentences and begins the name here.
-    bounds: `begins`, `ends`, `shifted`, `instead_of`.
+    bounds: by `begins`, `ends`, `shifted`, `instead_of`.
     names: as they were written, by `name`, `source`, `target`, `means`, `category`, `pay` (how pay is called).
     """
 
@@ -80,8 +81,8 @@ class Gathered:
     @property
     def is_told(self) -> bool:
         """Whether it says more than a name, which would be looked for and not done."""
-        said = (self.amounts, self.percents, self.verbs, self.said.opener, self.rhythms, self.begins, self.shifted)
-        return any(said)
+        said = (self.amounts, self.percents, self.verbs, self.said.opener, self.rhythms)
+        return any(said) or any(self.bounds.get(slot) for slot in ("begins", "shifted", "instead_of"))
 
     def words_of(self, *sorts: str) -> str:
         """What was said by the first phrase of some sorts."""
@@ -97,7 +98,7 @@ class Gathered:
         for slot in ("amounts", "percents", "days", "months", "rhythms"):
             if slot not in used:
                 parts += getattr(self, slot)[1 if first.get(slot) in used else 0 :]
-        parts += [phrase for slot in ("begins", "ends") if slot not in used and (phrase := getattr(self, slot))]
+        parts += [phrase for slot in _BOUNDS if slot not in used and (phrase := getattr(self, slot))]
         parts += [self.names[place] for place in ("name", *_PLACES) if place in self.names and place not in used]
         return [part if isinstance(part, str) else self.said.between(part.begin, part.end) for part in parts]
 

@@ -96,5 +96,6 @@ def _moved(asking: Asking, flow: Flow, one: Occurrence, day: date, phrase: Phras
         raise NotUnderstood(asking.said.said.between(phrase.begin, phrase.end))
     change = Meant("once", "flow", flow.id, {"moved_to": day.isoformat()}, nominal=one.nominal)
     sentence = f"“{flow.name}” of {on_day(asking, one.lands)} comes on {on_day(asking, day)}, just this once"
-    used = ("name", "month", "day", *(["ends"] if phrase.sort == "until_day" else []))
-    return Reading(sentence, changes=[change], unused=asking.said.besides(*used))
+    used = ("name", "month", "day", "shifted", *(["ends"] if phrase.sort == "until_day" else []))
+    instead = [] if asking.said.months else ["instead_of"]
+    return Reading(sentence, changes=[change], unused=asking.said.besides(*used, *instead))
