@@ -72,3 +72,14 @@ def test_what_a_form_of_an_account_offers_can_be_saved_as_it_is(client: TestClie
     wide = {"loan": loan, "variants": [{}] * (told.json()["most_variants"] + 1)}
     assert client.post("/api/debts/alternatives", json=wide).status_code == 422
     assert client.post("/api/debts/alternatives", json={**wide, "variants": wide["variants"][1:]}).status_code == 200
+
+
+def test_a_first_account_in_another_currency_says_what_totals_are_in(client: TestClient) -> None:
+    today = client.get("/api/household").json()["today"]
+    value = {"name": "Everyday", "kind": "checking", "currency": "JPY", "opening": {"date": today, "balance": 1}}
+    account = {"op": "add", "kind": "account", "id": "a", "value": value}
+    setting = {"op": "update", "kind": "household", "id": "household", "value": {"currency": "JPY"}}
+    assert client.post("/api/changes", json={"changes": [account, setting]}).status_code == 200
+    assert client.get("/api/history").json()["undo"] == "Added “Everyday”, totals are in JPY"
+    assert client.post("/api/undo").status_code == 200
+    assert client.get("/api/household").json()["household"]["currency"] == "USD"

@@ -38,7 +38,18 @@ def label_of(before: Plan, changes: Sequence[PlanChange], requests: Sequence[Cha
     label = f"{verb} {_what(before, change)}"
     if len(requests) == 1 and (details := " ".join(_details(before, change, requests[0]))):
         label += f": {details}"
-    return with_others(label, len({(request.kind, request.id) for request in requests}) - 1)
+    others = {(request.kind, request.id) for request in requests} - {(requests[0].kind, requests[0].id)}
+    totals_in = _other_currency(before, changes)
+    if totals_in is None or requests[0].kind == "household":
+        return with_others(label, len(others))
+    # The first account's currency becomes the household's.
+    return with_others(f"{label}, totals are in {totals_in}", len(others) - 1)
+
+
+def _other_currency(before: Plan, changes: Sequence[PlanChange]) -> str | None:
+    """The currency that becomes the household's; None where it stays."""
+    households = [change.item for change in changes if isinstance(change.item, Household)]
+    return next((item.currency for item in households if item.currency != before.household.currency), None)
 
 
 def with_others(label: str, others: int) -> str:
