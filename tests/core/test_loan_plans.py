@@ -187,6 +187,10 @@ def test_the_overview_adds_up_what_each_loan_owes_and_will_cost(several: list[Lo
     assert sum(year.principal for year in seen.years) == seen.totals.owed
     assert seen.years[-1].paid_so_far == seen.totals.owed + sum(sum(found.interest) for found in each)
     assert [summary.interest_left for summary in seen.loans] == [sum(found.interest) for found in each]
+    ends = [found.paid_off for found in each]
+    assert [summary.months_left for summary in seen.loans] == [
+        max(0, 12 * (end.year - today.year) + end.month - today.month) for end in ends
+    ]
     days = [day for day, _ in seen.balances]
     assert days == sorted(set(days))
     assert (days[0], seen.balances[-1][1]) == (today.toordinal(), 0)
