@@ -8,6 +8,10 @@ import pytest
 from seen import seen
 
 from next_penny.core.ahead.afford import afford
+from next_penny.core.ahead.calendar_days import calendar_days
+from next_penny.core.ahead.revaluation import revaluation
+from next_penny.core.ahead.stretch import stretch
+from next_penny.core.bank_lines.payees import names
 from next_penny.core.dates.business_days import business_calendar
 from next_penny.core.dates.calendar import month_number
 from next_penny.core.dates.recurrence import Recurrence
@@ -19,19 +23,24 @@ from next_penny.core.forecast.cards.standing import card_standing
 from next_penny.core.forecast.low_points import headrooms
 from next_penny.core.forecast.projection import project
 from next_penny.core.forecast.tideline import tideline
+from next_penny.core.loans.alternatives.payoff import payoff_amount
+from next_penny.core.loans.alternatives.variants import LoanWish, vary
 from next_penny.core.loans.overview import overview
 from next_penny.core.loans.schedule import as_scheduled
 from next_penny.core.loans.standing import standing
+from next_penny.core.mortgage.escrow import Disbursement, problems
 from next_penny.core.payoff.debts import Minimum, PlainDebt
 from next_penny.core.payoff.outcome import DebtMonth
 from next_penny.core.payoff.parts.card import CardPart
 from next_penny.core.payoff.run import run
 from next_penny.core.payoff.way import Way
 from next_penny.core.plan.accounts import Account, Opening
+from next_penny.core.plan.categories import Category
 from next_penny.core.plan.entries import Entry, Leg
 from next_penny.core.plan.flows import Flow
 from next_penny.core.plan.kept.way_out import Asked, MonthAmount, Wish
 from next_penny.core.plan.plan import Plan
+from next_penny.core.plan.rates import Rate
 from next_penny.core.plan.terms.cards import CardTerms, DueRule
 from next_penny.core.plan.terms.loans import LoanTerms
 
@@ -167,3 +176,61 @@ def test_a_sum_that_is_aimed_at_a_debt_goes_there_in_its_month() -> None:
     told = run(debts, 24_324, wish)
     assert [month.extra for month in told.months["d1"][:4]] == [0, 0, 40_00, 0]
     assert [month.extra for month in told.months["d0"][:4]] == [5_00] * 4
+
+
+def test_a_payoff_is_what_is_owed_with_its_interest_since_the_last_due_day() -> None:
+    terms = LoanTerms(1_000_00, Decimal(12), OPENED, date(2027, 2, 1), 12)
+    found = payoff_amount(as_scheduled(terms), date(2027, 1, 16))
+    # Half a month of 1 %.
+    assert (found.balance, found.accrued_interest, found.total) == (1_000_00, 5_00, 1_005_00)
+
+
+@pytest.mark.parametrize(
+    ("per_year", "first"), [(12, date(2027, 4, 1)), (26, date(2027, 3, 24)), (52, date(2027, 3, 17))]
+)
+def test_a_loan_begun_anew_is_first_due_in_its_own_rhythm(per_year: int, first: date) -> None:
+    terms = LoanTerms(1_000_00, Decimal(12), OPENED, date(2027, 2, 1), 12)
+    wish = LoanWish(refinance=True, annual_rate=Decimal(6), payments_per_year=per_year)
+    begun = vary(terms, wish, TODAY, as_scheduled(terms))
+    assert (begun.disbursed, begun.first_payment) == (TODAY, first)
+
+
+def test_what_comes_about_every_three_months_is_proposed_so() -> None:
+    days = [date(2026, 10, 10), date(2027, 1, 20)]
+    told = candidate_from([Entry(f"e{at}", day, "Mill", (Leg(-5_00, account="a"), Leg(5_00, category="c")))
+                           for at, day in enumerate(days)])  # fmt: skip
+    assert told is not None
+    assert told.rule.startswith("FREQ=MONTHLY;INTERVAL=3;")
+
+
+def test_a_calendars_day_tells_what_only_went_from_one_of_its_accounts_to_another() -> None:
+    other = replace(checking(), id="b", name="B")
+    moved = Entry("x", TODAY, "X", (Leg(-80_00, account="a"), Leg(50_00, account="b"), Leg(30_00, category="c")))
+    spent = Entry("y", TODAY, "Y", (Leg(-7_00, account="a"), Leg(7_00, category="c")))
+    plan = Plan(accounts=(checking(), other), categories=(Category("c", "C"),))
+    moment = seen(plan, (moved, spent), TODAY)
+    (day,) = calendar_days(stretch(moment, list(plan.accounts), TODAY, TODAY, [moved, spent]), None)
+    assert sorted((item.net, item.passed) for item in day.items) == [(-30_00, 50_00), (-7_00, 0)]
+
+
+def test_the_rates_alone_gain_what_neither_opening_nor_movements_explain() -> None:
+    abroad = Account("e", "E", "cash", "EUR", Opening(OPENED, 100_00))
+    rates = tuple(Rate(date(2027, month, 1), "EUR", "USD", Decimal(rate))
+                  for month, rate in ((1, "1.00"), (2, "1.10"), (3, "1.20")))  # fmt: skip
+    came = Entry("x", date(2027, 2, 15), "X", (Leg(50_00, account="e"), Leg(-50_00, category="c")))
+    plan = Plan(accounts=(checking(), abroad), categories=(Category("c", "C", kind="income"),), rates=rates)
+    moment = seen(plan, (came,), TODAY)
+    # 150.00 at 1.20, less 100.00 at 1.00 and 50.00 at 1.10.
+    assert revaluation(moment, date(2027, 1, 10), TODAY, plan.accounts) == 25_00
+    assert revaluation(moment, date(2027, 1, 10), TODAY, plan.accounts[:1]) is None
+
+
+def test_a_payee_is_named_by_its_words_next_to_each_other() -> None:
+    assert names("card 0412 Mill & Sons, Upper Lea", "Mill Sons")
+    assert not names("Mill and Sons", "Mill Sons")
+    assert not names("card 0412", "")
+
+
+def test_an_analysis_says_which_months_it_covers() -> None:
+    (problem,) = problems(24_326, [Disbursement(24_338, 1)], Decimal(2))
+    assert problem.message.startswith("The analysis covers March 2027 to February 2028")
