@@ -1,6 +1,7 @@
 """The command: serve a household's file or the demo household, and look after the file."""
 
 import argparse
+import asyncio
 import gc
 import signal
 import socket
@@ -29,6 +30,8 @@ from next_penny.store.store import Store
 _DEFAULT_FILE = Path.home() / ".local" / "share" / "next-penny" / "household.sqlite3"
 # Longer than a household thinks between two steps: a connection that closes as it is used loses the request.
 _IDLE_SECONDS = 90
+# Whoever does not take an answer keeps the app from ending so long.
+_LAST_SECONDS = 5
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -217,13 +220,22 @@ def _listen(host: str, port: int) -> socket.socket:
 
 
 class _Server(uvicorn.Server):
-    """Says where it listens, once it does."""
+    """Says where it listens, once it does, and ends also where somebody does not take an answer."""
 
     async def startup(self, sockets: list[socket.socket] | None = None) -> None:
         await super().startup(sockets)
         if self.started and sockets:
             host, port = sockets[0].getsockname()[:2]
             print(f"Next Penny is open at http://{f'[{host}]' if ':' in host else host}:{port}", flush=True)
+
+    async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
+        asyncio.get_running_loop().call_later(_LAST_SECONDS, self._let_go)
+        await super().shutdown(sockets)
+
+    def _let_go(self) -> None:
+        """Close what is still open; what is being worked on is finished all the same."""
+        for connection in list(self.server_state.connections):
+            connection.transport.abort()
 
 
 if __name__ == "__main__":

@@ -2,6 +2,7 @@
 
 import shutil
 import signal
+import socket
 import sqlite3
 import subprocess
 import sys
@@ -23,6 +24,7 @@ from next_penny.demo import fill_with_demo
 from next_penny.store.moments import Reading
 from next_penny.store.store import Store
 from next_penny.store.transactions import Decision
+from servers import serving
 from stores import new_file
 
 TODAY = date(2027, 3, 1)
@@ -189,3 +191,14 @@ def test_a_kill_in_the_middle_of_writing_loses_nothing_acknowledged() -> None:
         with store.reading(TODAY) as reading:
             assert reading.moment.plan.categories == ()
         store.close()
+
+
+def test_whoever_takes_no_answer_keeps_the_app_from_ending_only_for_moments() -> None:
+    with serving("demo") as server, socket.socket() as slow:
+        # Too little room for what is asked for: the rest stays with the server as long as it is not read.
+        slow.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 2048)
+        slow.connect(("127.0.0.1", server.port))
+        slow.sendall(f"GET /api/forecast?until=2060-01-01 HTTP/1.1\r\nHost: 127.0.0.1:{server.port}\r\n\r\n".encode())
+        assert slow.recv(12) == b"HTTP/1.1 200"
+        server.process.terminate()
+        assert server.process.wait(timeout=60) == 0
