@@ -77,16 +77,16 @@ class _Program:
         self._rates = np.array(rates, dtype=float).reshape(len(debts), self._count) / 1200
         self._minimums = [_minimums_of(debt, orders, self._count) for debt in debts]
         self._money = [paid + left for paid, left in zip(order.paid, order.left_over, strict=True)]
-        self._rows: list[int] = []
-        self._columns: list[int] = []
-        self._values: list[float] = []
-        self._lows: list[float] = []
-        self._highs: list[float] = []
+        self._lines: list[tuple[float, float, Sequence[tuple[int, float]]]] = []
         for number, debt in enumerate(debts):
             self._owing(number, debt)
             self._minimum(number, debt)
         for month, money in enumerate(self._money):
             self._between(-np.inf, float(money), *((self._paid(debt, month), 1.0) for debt in range(len(debts))))
+        self._within = self._constraint()
+        self._costs = np.zeros(3 * self._size)
+        left_owed = np.full((len(debts), 1), _LEFT_OWED)
+        self._costs[self._size : 2 * self._size] = np.hstack([self._rates[:, 1:], left_owed]).ravel()
 
     def _paid(self, debt: int, month: int) -> int:
         return debt * self._count + month
@@ -99,12 +99,14 @@ class _Program:
 
     def _between(self, low: float, high: float, *terms: tuple[int, float]) -> None:
         """A row: the sum of variables, each so many times, is within two bounds."""
-        for column, value in terms:
-            self._rows.append(len(self._lows))
-            self._columns.append(column)
-            self._values.append(value)
-        self._lows.append(low)
-        self._highs.append(high)
+        self._lines.append((low, high, terms))
+
+    def _constraint(self) -> LinearConstraint:
+        lows, highs, sums = zip(*self._lines, strict=True)
+        terms = [(row, column, value) for row, terms in enumerate(sums) for column, value in terms]
+        rows, columns, values = zip(*terms, strict=True)
+        matrix = csr_array((values, (rows, columns)), shape=(len(sums), 3 * self._size))
+        return LinearConstraint(matrix, lows, highs)
 
     def _owing(self, number: int, debt: Debt) -> None:
         """What is owed after a month: what was, with interest, less what is paid. What is cleared stays so."""
@@ -139,8 +141,6 @@ class _Program:
         A guide that says nothing where it cannot be.
         """
         size, debts = self._size, len(self._debts)
-        costs = np.zeros(3 * size)
-        costs[size : 2 * size] = np.hstack([self._rates[:, 1:], np.full((debts, 1), _LEFT_OWED)]).ravel()
         least, most, whole = np.zeros(3 * size), np.full(3 * size, np.inf), np.zeros(3 * size)
         most[2 * size :] = 1.0
         if clearing is not None:
@@ -149,9 +149,8 @@ class _Program:
                 first, months = self._is_owed(number, 0), clearing[debt.id]
                 least[first : first + months.start] = 1.0
                 most[first + months.stop - 1 : first + self._count] = 0.0
-        rows = csr_array((self._values, (self._rows, self._columns)), shape=(len(self._lows), 3 * size))
-        within = LinearConstraint(rows, self._lows, self._highs)
-        solution = milp(costs, constraints=within, integrality=whole, bounds=Bounds(least, most), options=_OPTIONS)
+        bounds = Bounds(least, most)
+        solution = milp(self._costs, constraints=self._within, integrality=whole, bounds=bounds, options=_OPTIONS)
         if solution.x is None:
             return Guide((), {})
         paid, owed = (part.reshape(debts, -1) for part in (solution.x[:size], solution.x[size : 2 * size]))
