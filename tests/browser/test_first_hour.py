@@ -55,8 +55,8 @@ def test_two_windows_agree_and_a_slip_says_that_its_subject_was_changed(page: Pa
 
 
 def test_what_a_window_changes_itself_is_read_afresh_once(page: Page, demo: str) -> None:
-    page.goto(f"{demo}/settle")
-    page.wait_for_load_state("networkidle")
+    with page.expect_response(f"{demo}/api/accounts"):
+        page.goto(f"{demo}/settle")
     read: list[str] = []
     page.on("request", lambda request: read.append(request.url.removeprefix(demo)))
     page.locator("li", has_text="Fuel").get_by_role("button", name="Settle").click()
