@@ -6,7 +6,7 @@ PORT ?= 8765
 PINNED_TODAY := 2027-03-01
 INTERFACE_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 
-.PHONY: setup demo dev test test-core test-all lint client client-check screenshots wheel bench chromium
+.PHONY: setup demo dev test test-core worked test-all lint client client-check screenshots wheel bench chromium
 
 setup: .stamps/python .stamps/interface
 
@@ -45,7 +45,12 @@ test: setup chromium
 
 # The core's own tests, on one core in under a minute: for every save.
 test-core: .stamps/python
-	NEXT_PENNY_EFFORT=20 $(BIN)/pytest -n 0 -m "not slow" tests/core
+	NEXT_PENNY_EFFORT=15 $(BIN)/pytest -n 0 -m "not slow" tests/core
+
+# The worked tables written anew, to be read line by line before they are committed.
+worked: .stamps/python
+	NEXT_PENNY_WORKED=write $(BIN)/pytest -n 2 tests/core/test_worked_households.py tests/core/test_worked_loans.py
+	git diff --stat tests/core/worked_tables
 
 test-all: setup chromium
 	cd web && npm run --silent test

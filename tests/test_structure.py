@@ -9,7 +9,7 @@ from pathlib import Path
 import next_penny.core
 
 CORE = Path(next_penny.core.__file__).parent
-PRODUCT, WEB = CORE.parent, Path(__file__).parents[2] / "web" / "src"
+PRODUCT, WEB = CORE.parent, Path(__file__).parents[1] / "web" / "src"
 ROOMS_OF_PARTS = (
     "core/accounts/",
     "core/plan/",
