@@ -14,7 +14,10 @@ from next_penny.formats.documents.fields import Amount, Day, Document, Id, Perce
 
 
 class DueModel(BaseModel):
-    """One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it.
+    """One unsettled occurrence.
+
+    `moves_lowest`: how much higher the account's lowest point over the coming year would be were it left out; of what
+    follows by rules (a debt's payment), were its money still there; null on a debt, which has no such point.
 
     kind: income also of money lent that comes back, on the account that it comes to. `settled_on` and `put_off_to` are
     the days that are meant where nothing else is said.
@@ -31,7 +34,7 @@ class DueModel(BaseModel):
     estimate: bool
     by_the_hour: bool
     status: DueStatus
-    moves_lowest: int
+    moves_lowest: int | None
     may_be_paid_in_parts: bool
     may_be_foreign: bool
     settled_on: datetime.date

@@ -98,6 +98,10 @@ class Trial:
             and self._allowed.isdisjoint(flow.category_ids)
         )
 
+    def moves_alone(self, flow: Flow) -> bool:
+        """Whether balances without one occurrence of a flow are what they are, but for what that moves."""
+        return self._stands_alone(flow) and not self._is_read(flow)
+
     def _is_read(self, flow: Flow) -> bool:
         """Whether a rule reads the balance of an account of a flow."""
         return not self._read.isdisjoint(flow.account_ids)

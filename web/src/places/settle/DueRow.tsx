@@ -103,6 +103,7 @@ function Weight({ line }: { line: Due }) {
   const { moves_lowest: moves, currency } = line;
   if (line.status === "assumed")
     return <span className="block text-sm text-pencil">counted as gone; confirm it, or say what happened</span>;
+  if (moves === null) return null;
   const text =
     moves > 0
       ? `takes the lowest point down by ${money(moves, currency)}`

@@ -5715,7 +5715,10 @@ export interface components {
         };
         /**
          * DueModel
-         * @description One unsettled occurrence. `moves_lowest`: how much higher the account's lowest point would be without it.
+         * @description One unsettled occurrence.
+         *
+         *     `moves_lowest`: how much higher the account's lowest point over the coming year would be were it left out; of what
+         *     follows by rules (a debt's payment), were its money still there; null on a debt, which has no such point.
          *
          *     kind: income also of money lent that comes back, on the account that it comes to. `settled_on` and `put_off_to` are
          *     the days that are meant where nothing else is said.
@@ -5756,7 +5759,7 @@ export interface components {
              */
             status: "past_due" | "assumed" | "today" | "coming";
             /** Moves Lowest */
-            moves_lowest: number;
+            moves_lowest: number | null;
             /** May Be Paid In Parts */
             may_be_paid_in_parts: boolean;
             /** May Be Foreign */
