@@ -95,6 +95,10 @@ def test_a_rate_is_typed_where_it_lacks_replaced_and_taken_back() -> None:
     assert told["notes"] == ["It takes the place of the rate of that day, 1 EUR = 1.10 USD."]
     assert [each["id"] for each in done(_CLIENT.get("/api/rates"))["rates"]] == ["2027-02-01:USD:EUR"]
     assert done(_CLIENT.get("/api/net-worth"))["together"][-1] == 12_500
+    # One of a day to come is listed, and is not the rate that totals have today.
+    done(rate("add", date="2027-06-01", **pair, rate="2"))
+    assert done(_CLIENT.get("/api/rates"))["pairs"][0]["rate"] == "1 USD = 0.8 EUR"
+    _CLIENT.post("/api/undo")
     # A transfer's second amount is the day's rate, and can be typed over.
     for id, arrives, wanted in (("by the rate", None, 12_500), ("as said", 12_000, 12_000)):
         value = {"date": "2027-02-20", "account": "abroad", "to_account": "usd", "amount": 10_000, "arrives": arrives}

@@ -42,7 +42,8 @@ def read_rates(home: HomeOrWhatIf) -> RatesAnswer:
     newest = sorted(plan.rates, key=lambda rate: rate.date, reverse=True)
     pairs = []
     for source in foreign:
-        known = next((rate for rate in newest if {rate.source, rate.target} == {source, here}), None)
+        pair = {source, here}
+        known = next((rate for rate in newest if {rate.source, rate.target} == pair and rate.date <= home.today), None)
         wording = f"1 {known.source} = {known.rate.normalize():f} {known.target}" if known is not None else None
         pairs.append(
             PairModel(source=source, target=here, rate=wording, since=known.date if known is not None else None)
