@@ -40,8 +40,9 @@ def _occurrences(moment: Moment) -> Iterator[CalendarItem]:
         if flow is None or event.nominal is None or event.source not in _TOLD or event.status == "settled":
             continue
         name = (flow.id, event.nominal)
-        # A transfer moves on two accounts, and is told once: where the money leaves, or arrives as income.
-        on = flow.on(date.fromordinal(event.nominal)).main_account
+        # A transfer moves on two accounts, and is told once: where money leaves, or comes in or back.
+        ends = flow.on(date.fromordinal(event.nominal))
+        on = ends.to_account if plan.lent_by(flow) is not None else ends.main_account
         if name in seen or (on is not None and event.account != on):
             continue
         seen.add(name)
@@ -53,7 +54,10 @@ def _item(moment: Moment, event: Event, uid: str, alarm_days: int | None) -> Cal
     amount = format_amount(abs(event.amount), account.currency)
     way = "into" if event.amount > 0 else "from"
     late = ", past due" if event.status == "past_due" else ""
-    text = f"{amount} {way} {account.name}{late}. It then holds {format_amount(event.balance, account.currency)}."
+    then = f"It then holds {format_amount(event.balance, account.currency)}."
+    if account.is_debt and event.balance < 0:
+        then = f"{format_amount(-event.balance, account.currency)} is then owed."
+    text = f"{amount} {way} {account.name}{late}. {then}"
     return CalendarItem(uid, event.date, f"{event.name} {amount}", text, alarm_days)
 
 
