@@ -10,7 +10,7 @@ from next_penny.core.plan.accounts import Account
 from next_penny.core.plan.categories import Category, CategoryKind
 from next_penny.core.plan.entries import Entry, Leg, first_account
 from next_penny.core.plan.memory import Expected
-from next_penny.core.plan.starter import UNSORTED_INCOME, UNSORTED_SPENDING
+from next_penny.core.plan.starter import MADE_WHEN_NEEDED, UNSORTED_INCOME, UNSORTED_SPENDING
 from next_penny.core.problems import go_on
 from next_penny.core.review.expecting import Sources, periods_over, told_over
 from next_penny.core.review.measures import borrowed, converted, repaid, saved
@@ -143,12 +143,14 @@ class Sums(Actual):
         return tuple(sorted(rows, key=lambda row: (-max(row.sums.expected, row.sums.actual), row.name)))
 
     def _row(self, key: RowKey) -> Row:
-        category = self._plan.category_by_id.get(key.id or "")
+        # What interest and the like are sorted in is made with the first entry; expected, it has its name before.
+        category = self._plan.category_by_id.get(key.id or "") or MADE_WHEN_NEEDED.get(key.id or "")
         name = self._names.get(key.id or "", "") if key.kind == "allowance" else _name_of(category, key)
         of_allowance = next(
             (id for id, named in self._categories.items() if key.kind == "expense" and key.id in named), None
         )
-        group = self._plan.group_of(self._categories.get(key.id or "", ()) if key.kind == "allowance" else [key.id])
+        named = self._categories.get(key.id or "", ()) if key.kind == "allowance" else (key.id,)
+        group = category.group if category is not None else self._plan.group_of(named)
         return Row(key, name, group, Two(self.expected[key], self.actual[key]), self._count[key], of_allowance)
 
     def allowances(self) -> tuple[AllowanceUse, ...]:
