@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from "vitest";
-import { counted, dayText, digits, money, rateText, readAmount, readRate, setWriting } from "./format";
+import { counted, dayText, digits, money, rateText, readAmount, readRate, setWriting, shareText } from "./format";
 import { readDay } from "./readDay";
 
 const DECIMALS = { USD: 2, EUR: 2, JPY: 0, KWD: 3 };
@@ -34,6 +34,7 @@ describe.each(NOTATIONS)("written as %s", (notation) => {
       expect(readRate(rateText(rate))).toEqual({ rate });
       expect(readRate(` ${rateText(rate)} % `)).toEqual({ rate });
     }
+    expect(shareText("-12.5")).toBe(`−12${notation[5]}5\u00a0%`);
     for (const text of ["", "five", notation[5] === "," ? "22.9" : "22,9", "1-2", "%"])
       expect(readRate(text)).toHaveProperty("problem");
     expect(readAmount(digits(20_000_00, "USD"), "USD")).toEqual({ amount: 20_000_00 });

@@ -111,6 +111,9 @@ export function sentDecimal(text: string): string {
 export const rateText = (rate: string | number | null | undefined): string =>
   String(rate ?? "").replace(".", marks.decimal);
 
+/** A share of a hundred as the household writes it, with the sign and the space that belong to it. */
+export const shareText = (share: string | number): string => `${rateText(share).replace("-", "−")}\u00a0%`;
+
 /** How many there are, as the household groups digits. */
 export const counted = (count: number): string => count.toLocaleString("en").replaceAll(",", marks.group);
 

@@ -1,5 +1,5 @@
 import type { Schemas } from "@/shared/api/client";
-import { dayText, money, rateText } from "@/shared/format";
+import { dayText, money, shareText } from "@/shared/format";
 import { Wide } from "@/shared/kit/Wide";
 
 type Answer = Schemas["ReviewAnswer"];
@@ -16,7 +16,7 @@ export function Beside({ data }: { data: Answer }) {
     ["Income", (oneTotals) => money(oneTotals.income.actual, data.currency)],
     ["Spending", (oneTotals) => money(oneTotals.spending.actual, data.currency)],
     ["Kept", (oneTotals) => money(oneTotals.kept.actual, data.currency)],
-    ["Kept of income", (oneTotals) => (oneTotals.kept.share === null ? "—" : `${rateText(oneTotals.kept.share)} %`)],
+    ["Kept of income", (oneTotals) => (oneTotals.kept.share === null ? "—" : shareText(oneTotals.kept.share))],
     ["Expected to be kept", (oneTotals) => money(oneTotals.kept.expected, data.currency)],
   ];
   return (

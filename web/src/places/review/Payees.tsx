@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from "react";
 import type { Schemas } from "@/shared/api/client";
 import { useAccounts } from "@/shared/api/hooks";
-import { dayText, money } from "@/shared/format";
+import { dayText, money, shareText } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 
@@ -46,7 +46,7 @@ export function Largest({ data }: { data: Answer }) {
       {data.largest.map((sums) => (
         <SumLine
           key={sums.entry}
-          note={`${dayText(sums.date, data.today)}${sums.share === null ? "" : `, ${sums.share}\u00a0%`}`}
+          note={`${dayText(sums.date, data.today)}${sums.share === null ? "" : `, ${shareText(sums.share)}`}`}
           sum={money(sums.amount, data.currency)}
         >
           <button type="button" className="text-left hover:underline" onClick={() => openSlip("entry", sums.entry)}>

@@ -90,7 +90,7 @@ function AtAGlance({ page }: { page: Page }) {
       {card.rises && (
         <p className="mt-2 border-l-2 border-rust pl-3">
           From <strong>{dayText(card.rises.day, today)}</strong> the rate is {rateText(card.rises.rate)}% in place of{" "}
-          {card.rises.before}%. With {money(card.rises.owed, currency)} owed by then, a month costs{" "}
+          {rateText(card.rises.before)}%. With {money(card.rises.owed, currency)} owed by then, a month costs{" "}
           <strong>{money(card.rises.cost_month, currency)}</strong> in place of{" "}
           {money(card.rises.cost_month_before, currency)}.
         </p>

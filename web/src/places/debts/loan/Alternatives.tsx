@@ -3,7 +3,7 @@ import { type ReactNode, useEffect, useRef } from "react";
 import { type ChangeRequest, Refused, type Schemas, server } from "@/shared/api/client";
 import { useSave } from "@/shared/api/hooks";
 import type { Problems } from "@/shared/fields";
-import { money, monthOf } from "@/shared/format";
+import { money, monthOf, rateText } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { Select } from "@/shared/kit/fields/Select";
 import { RemoveRow } from "@/shared/kit/RowButtons";
@@ -122,7 +122,7 @@ export function Alternatives(props: Props) {
             ))}
             {row("Payments left", (outcome) => outcome.payments)}
             {row("Interest in all", (outcome) => money(outcome.total_interest, currency))}
-            {row("Annual percentage rate", (outcome) => (outcome.apr ? `${outcome.apr}%` : "–"))}
+            {row("Annual percentage rate", (outcome) => (outcome.apr ? `${rateText(outcome.apr)}%` : "–"))}
             {row(`Cost over ${HORIZONS.find((option) => option.value === horizon)?.label}`, (outcome) =>
               money(outcome.cost, currency),
             )}

@@ -100,7 +100,8 @@ function Result({ data, terms, today, currency }: ResultProps) {
     <>
       <p className="mt-4 text-lg">
         <strong>{money(data.payment, currency)}</strong> a payment, {money(data.totals.interest, currency)} interest in
-        all{data.apr && `, ${data.apr}% annual percentage rate`}; paid off in <strong>{monthOf(data.paid_off)}</strong>.
+        all{data.apr && `, ${rateText(data.apr)}% annual percentage rate`}; paid off in{" "}
+        <strong>{monthOf(data.paid_off)}</strong>.
       </p>
       <LoanView
         answer={data}
