@@ -54,8 +54,8 @@ function AllowanceLine({ row, today }: { row: Row; today: string }) {
         <span className="min-w-0">
           <span className="font-semibold">{allowance.name}</span>
           <span className="block break-words text-sm text-pencil">
-            {money(now?.limit ?? allowance.limit, currency)} {PERIODS[allowance.period ?? "month"]} for{" "}
-            {names.join(", ")}
+            {money(row.limit_now, currency)} {PERIODS[allowance.period ?? "month"]} for {names.join(", ")}
+            {now && now.limit !== row.limit_now && `; this time ${thisTime(row, now)}`}
           </span>
           {row.note && <span className="block text-sm text-rust">{row.note}</span>}
         </span>
@@ -64,6 +64,10 @@ function AllowanceLine({ row, today }: { row: Row; today: string }) {
     </li>
   );
 }
+
+/** What a period may use, where that is another amount than every one's. */
+const thisTime = ({ allowance, currency }: Row, now: NonNullable<Row["now"]>) =>
+  `${money(now.limit, currency)}${allowance.carry === "forward" ? " with what was carried over" : ""}`;
 
 function Now({ now, currency, today }: { now: NonNullable<Row["now"]>; currency: string; today: string }) {
   return (
