@@ -1,6 +1,7 @@
 """A household sets itself up by clicking and typing, and what it sees is what the core says."""
 
 import re
+import shutil
 from collections.abc import Callable
 from pathlib import Path
 
@@ -165,6 +166,21 @@ def test_keys_lead_everywhere(page: Page, demo: str, check_axe: Callable[[], Non
     expect(page.locator("html")).to_have_attribute("data-theme", "dark")
     expect(page.get_by_role("dialog")).to_have_count(0)
     check_axe()
+
+
+def test_however_many_lines_are_due_a_phones_tabs_stay_on_one_line(
+    page: Page, served: Served, demo_file: Path, tmp_path: Path
+) -> None:
+    file = shutil.copy(demo_file, tmp_path / "later.sqlite3")
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{served('serve', '--file', str(file), '--today', '2027-06-15')}/flows")
+    places = page.get_by_role("navigation", name="Places")
+    expect(places.get_by_role("link", name=re.compile(r"Settle ?\d\d+ due"))).to_be_visible()
+    boxes = places.evaluate(
+        "nav => [...nav.querySelectorAll('a > span, a > span > span:not(.sr-only)')].map(part => part.getClientRects().length)"
+    )
+    assert len(boxes) == 7
+    assert set(boxes) == {1}
 
 
 def test_on_a_phone_everything_is_within_reach(page: Page, demo: str, check_axe: Callable[[], None]) -> None:

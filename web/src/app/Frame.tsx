@@ -132,7 +132,7 @@ function Tabs() {
           to={{ pathname: place.path, search: keptSearch(view.search) }}
           aria-keyshortcuts={place.key}
           className={({ isActive }) =>
-            `flex min-h-12 flex-1 flex-col items-center justify-center gap-0.5 px-1 text-xs md:px-4 md:min-h-10 md:flex-none md:flex-row md:gap-2 md:rounded-b-md md:text-base ${
+            `relative flex min-h-12 flex-1 flex-col items-center justify-center gap-0.5 px-1 text-xs md:px-4 md:min-h-10 md:flex-none md:flex-row md:gap-2 md:rounded-b-md md:text-base ${
               isActive ? "font-semibold text-ink md:bg-ink md:text-paper" : "text-pencil hover:bg-hover hover:text-ink"
             }`
           }
@@ -158,12 +158,13 @@ function useAtHand(): number {
   return useDueCount(isCalm);
 }
 
-/** How many lines wait in Settle. Its place is kept beside other tabs, so that none moves when it is known. */
+/** How many lines wait in Settle. Its place is kept beside other tabs, so that none moves when it is known; a phone's
+ * tabs are too narrow for both, so that there it stands at the icon. */
 function Due({ count }: { count: number }) {
   const shown = count > 0 ? "" : "hidden md:invisible md:inline-block";
   return (
     <span
-      className={`ml-1.5 min-w-4.25 rounded-sm border border-current px-1 text-center text-xs font-semibold ${shown}`}
+      className={`absolute top-0.5 left-1/2 ml-2.5 min-w-4.25 rounded-sm border border-current bg-paper px-1 text-center text-xs font-semibold md:static md:ml-1.5 md:bg-transparent ${shown}`}
     >
       {count}
       <span className="sr-only"> due</span>
