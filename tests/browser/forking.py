@@ -19,6 +19,14 @@ from typing import NamedTuple
 
 from starlette.testclient import TestClient
 
+TODAY = date(2027, 3, 1)
+_ASKED = (
+    "household", "history", "change-number", "what-ifs", "tideline", "accounts", "allowances", "flows", "settle",
+    "ahead?until=2027-04-12", "ahead/left", "goals/missed", "bank-lines/waiting", "entries/choices", "debts", "readings",
+    "chance?accounts=joint&until=2027-04-12", "payoff/progress", "review/stretch?per=month", "review/noticed",
+    "review?from=2027-03-01&to=2027-03-31", "review/proposals", "months?from=2027-03", "no-such-thing",
+)  # fmt: skip
+
 
 class Starter:
     """Starts the command; what is started is stopped by `Started.stop`."""
@@ -94,13 +102,15 @@ def _serve_requests(channel: socket.socket) -> None:
 
 
 def _warm_up() -> None:
-    """Ask an app once for what every page asks for: what is made for the first answer is there after each fork."""
+    """Ask an app of the demo once for what pages ask for: what is made for the first answer is there after each fork."""
     from next_penny.api.app import create_app  # noqa: PLC0415 - loaded here, in the process that forks
+    from next_penny.demo import fill_with_demo  # noqa: PLC0415
     from next_penny.store.store import Store  # noqa: PLC0415
 
     with TemporaryDirectory() as nowhere, closing(Store(Path(nowhere) / "household.sqlite3")) as store:
-        client = TestClient(create_app(store, lambda: date(2027, 3, 1)), base_url="http://127.0.0.1")
-        for address in ("household", "accounts", "flows", "tideline?account=", "settle", "no-such-thing"):
+        fill_with_demo(store, TODAY)
+        client = TestClient(create_app(store, lambda: TODAY), base_url="http://127.0.0.1")
+        for address in _ASKED:
             client.get(f"/api/{address}")
 
 
