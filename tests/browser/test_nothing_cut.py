@@ -92,6 +92,43 @@ def test_nothing_is_cut_or_broken_on_any_page(page: Page, demo: str, width: int,
     assert wrong == [], "\n".join(wrong)
 
 
+# What may be answered last, and stands above what could be pressed meanwhile.
+LATE = {
+    "/accounts": "entries/choices|readings",
+    "/ahead/calendar?month=2027-12": "bank-holidays",
+    "/ahead/what-ifs": "side-by-side",
+    "/flows": "set-aside|allowances",
+    "/review/year?year=2026": "review/(year|tax-year)",
+}
+# So late, in milliseconds, that what does not wait for it has been drawn.
+HOLD_BACK = """(late) => {
+  const asked = window.fetch.bind(window);
+  window.held = [];
+  window.fetch = async (...what) => {
+    const answer = await asked(...what), { pathname } = new URL(answer.url);
+    if (new RegExp(`^/api/(${late})$`).test(pathname)) {
+      window.held.push(new Promise((done) => setTimeout(done, 400)));
+      await Promise.all(window.held);
+    }
+    return answer;
+  };
+}"""
+
+
+@pytest.mark.parametrize("path", LATE)
+def test_nothing_moves_when_an_answer_comes_late(page: Page, demo: str, path: str) -> None:
+    page.set_viewport_size({"width": 1280, "height": 3000})
+    for script, argument in ((JUMPS, ""), (HOLD_BACK, f'"{LATE[path]}"')):
+        page.add_init_script(f"({script})({argument})")
+    with page.expect_response(re.compile(f"/api/({LATE[path]})(\\?|$)")):
+        page.goto(f"{demo}{path}")
+    page.wait_for_load_state("networkidle")
+    # What was held back has been drawn by the frame after next.
+    page.evaluate("() => Promise.all(window.held)")
+    page.evaluate("() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+    assert page.evaluate("window.jumps") == []
+
+
 def test_entries_wait_for_what_stands_above_them(page: Page, demo: str) -> None:
     held, address = list[Route](), re.compile(r"/api/accounts(\?|$)")
 

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "@/shared/api/client";
-import { useAccounts, useHousehold } from "@/shared/api/hooks";
+import { useAccounts, useEntryChoices, useHousehold } from "@/shared/api/hooks";
 import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { PageLink } from "@/shared/kit/PageLink";
@@ -25,7 +25,10 @@ export function Accounts() {
   const { openSlip } = useView();
   const data = useAccounts().data;
   const household = useHousehold().data?.household;
-  if (!data || !household) return null;
+  const [choices, readings] = [useEntryChoices(), useReadings()];
+  // They stand above the settings: who is about to press these presses what was there.
+  const isAwaited = choices.isPending || readings.isPending;
+  if (!data || !household || isAwaited) return null;
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <div className="flex flex-wrap items-baseline gap-x-4 border-b border-rule-strong">

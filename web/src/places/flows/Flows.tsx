@@ -1,14 +1,15 @@
 import { useState } from "react";
+import { useAllowances } from "@/places/ahead/Allowances";
 import type { Schemas } from "@/shared/api/client";
-import { useFlows } from "@/shared/api/hooks";
+import { useAccounts, useFlows } from "@/shared/api/hooks";
 import { money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 import { AllowanceGroup } from "./allowances/AllowanceGroup";
-import { SetAside } from "./aside/SetAside";
+import { SetAside, useSetAside } from "./aside/SetAside";
 import { Candidates } from "./Candidates";
 import { FlowTable } from "./FlowTable";
-import { Subscriptions } from "./Subscriptions";
+import { Subscriptions, useSubscriptions } from "./Subscriptions";
 
 type Row = Schemas["FlowRow"];
 
@@ -27,8 +28,11 @@ const GROUPS = [
 /** Everything that repeats or is planned, by kind. */
 export function Flows() {
   const data = useFlows().data;
+  // Names may take a line more than the ids of accounts; and what comes after the flows comes at once, in its order.
+  const isNaming = useAccounts().isPending;
+  const isRestAwaited = [useSetAside(), useAllowances(), useSubscriptions()].some(({ isPending }) => isPending);
   const [search, setSearch] = useState("");
-  if (!data) return null;
+  if (!data || isNaming) return null;
   const wanted = search.trim().toLowerCase();
   const rows = data.flows.filter((row) => !wanted || nameOf(row).includes(wanted));
   return (
@@ -56,10 +60,14 @@ export function Flows() {
           isFiltered={wanted !== ""}
         />
       ))}
-      {!wanted && <SetAside />}
-      {!wanted && <AllowanceGroup />}
-      {!wanted && <Subscriptions />}
-      {!wanted && <Candidates />}
+      {!wanted && !isRestAwaited && (
+        <>
+          <SetAside />
+          <AllowanceGroup />
+          <Subscriptions />
+          <Candidates />
+        </>
+      )}
     </div>
   );
 }

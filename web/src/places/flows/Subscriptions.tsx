@@ -5,9 +5,11 @@ import { useView } from "@/shared/view";
 
 type Row = Schemas["SubscriptionRow"];
 
+export const useSubscriptions = () => server.useQuery("get", "/api/subscriptions");
+
 /** Flows marked as subscriptions: what they cost, have cost so far, renew when, and whether they got dearer. */
 export function Subscriptions() {
-  const data = server.useQuery("get", "/api/subscriptions").data;
+  const data = useSubscriptions().data;
   if (!data || data.subscriptions.length === 0) return null;
   const { currency, monthly, yearly } = data;
   return (

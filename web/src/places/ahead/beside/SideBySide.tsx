@@ -35,6 +35,8 @@ export function SideBySide() {
     { placeholderData: keepPreviousData, retry: false, enabled: shown.length > 0 || whatIfs?.length === 0 },
   );
   if (!whatIfs) return null;
+  // How high the columns are is known with them: what comes below comes then.
+  const isAwaited = shown.length > 0 && !data && !error;
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <Lenses />
@@ -61,16 +63,17 @@ export function SideBySide() {
               <BesideTable data={data} />
             </>
           )}
-          {shown.length > 0 && !data && <div className="min-h-[38rem]" />}
-          <KeptList
-            whatIfs={whatIfs}
-            shown={shown}
-            most={MOST}
-            onShow={(ids) => set({ beside: ids.length ? ids.join(",") : "-" })}
-          />
+          {!isAwaited && (
+            <KeptList
+              whatIfs={whatIfs}
+              shown={shown}
+              most={MOST}
+              onShow={(ids) => set({ beside: ids.length ? ids.join(",") : "-" })}
+            />
+          )}
         </>
       )}
-      <ReadyMade isFirst={whatIfs.length === 0} />
+      {!isAwaited && <ReadyMade isFirst={whatIfs.length === 0} />}
       {whatIfs.length === 0 && data && (
         <section aria-label="The plan alone" className="mt-6">
           <p className="mb-2 text-pencil">

@@ -46,9 +46,9 @@ function Month({ month, today, weekStartsOn }: { month: string; today: string; w
   const [asked, setAsked] = useState<{ event: Movable; day: string } | null>(null);
   const toast = useToast();
   const days = useMemo(() => daysOf(month, weekStartsOn), [month, weekStartsOn]);
-  const { calendar, error, holidays } = useMonth(days[0] as string, days.at(-1) as string);
+  const { calendar, error, holidays, isAwaited } = useMonth(days[0] as string, days.at(-1) as string);
   if (error) return <p role="alert">{error.message}</p>;
-  if (!calendar) return null;
+  if (!calendar || isAwaited) return null;
   const moveTo = (event: Movable, day: string) => {
     if (day < today) toast("What is planned can be moved to today or a later day.");
     else setAsked({ event, day });
@@ -97,8 +97,9 @@ function useMonth(from: string, to: string) {
     "/api/bank-holidays",
     { params: { query: { from, to } } },
     { placeholderData: keepPreviousData },
-  ).data?.days;
-  return { calendar, error, holidays };
+  );
+  // A holiday is a line more in its day, which would push down all that comes after.
+  return { calendar, error, holidays: holidays.data?.days, isAwaited: holidays.isPending };
 }
 
 /** The whole weeks that a month is in. */

@@ -3,10 +3,12 @@ import { dayText, money } from "@/shared/format";
 import { Button } from "@/shared/kit/Button";
 import { useView } from "@/shared/view";
 
+export const useSetAside = () => server.useQuery("get", "/api/set-aside");
+
 /** What is being saved for: how much is there, how much is to be there, and by when. */
 export function SetAside() {
   const { openSlip } = useView();
-  const data = server.useQuery("get", "/api/set-aside").data;
+  const data = useSetAside().data;
   if (!data) return null;
   return (
     <section aria-label="Set aside" className="mb-7">

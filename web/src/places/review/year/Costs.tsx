@@ -2,11 +2,17 @@ import { server } from "@/shared/api/client";
 import { dayText, money } from "@/shared/format";
 import { Sums } from "./Sums";
 
+/** What a year's costs are told from: what was paid on what is owned, and what was tagged. */
+export function useCosts(year: number | undefined) {
+  const asked = [{ params: { query: { year } } }, { enabled: year !== undefined, retry: false }] as const;
+  const loans = server.useQuery("get", "/api/review/year", ...asked);
+  const tagged = server.useQuery("get", "/api/review/tax-year", ...asked);
+  return { loans: loans.data, tagged: tagged.data, isPending: loans.isPending || tagged.isPending };
+}
+
 /** Property tax and insurance of what is owned, and what was tagged, with its receipts. */
 export function Costs({ year }: { year: number }) {
-  const query = { year };
-  const loans = server.useQuery("get", "/api/review/year", { params: { query } }).data;
-  const tagged = server.useQuery("get", "/api/review/tax-year", { params: { query } }).data;
+  const { loans, tagged } = useCosts(year);
   return (
     <>
       <Sums

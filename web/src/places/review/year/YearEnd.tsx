@@ -8,6 +8,7 @@ import { BackLink } from "@/shared/kit/BackLink";
 import { Button } from "@/shared/kit/Button";
 import { PaperPage } from "@/shared/look/paper";
 import { useView } from "@/shared/view";
+import { useCosts } from "./Costs";
 import { NextYear } from "./NextYear";
 import { YearSheet } from "./YearSheet";
 
@@ -25,7 +26,10 @@ function useYear() {
     { params: { path: { year: year ?? 0 } } },
     { enabled: year !== undefined, retry: false, placeholderData: keepPreviousData },
   );
-  return { year, data, error };
+  // The sheet is one, no part of it pushes another down: what it costs is asked for at once, and waited for.
+  useCosts(year);
+  const isWhole = !useCosts(data?.year).isPending;
+  return { year, data: isWhole ? data : undefined, error };
 }
 
 /** What a year came to, where everything stood at both ends, and what to change for the next. */
