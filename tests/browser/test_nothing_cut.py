@@ -97,6 +97,8 @@ LATE = {
     "/accounts": "entries/choices|readings",
     "/ahead/calendar?month=2027-12": "bank-holidays",
     "/ahead/what-ifs": "side-by-side",
+    "/ahead/months": "chance",
+    "/debts/way-out": "payoff",
     "/flows": "set-aside|allowances",
     "/review/year?year=2026": "review/(year|tax-year)",
 }

@@ -9,11 +9,11 @@ export type Chance = Schemas["ChanceAnswer"];
 export const useChance = (accounts: readonly string[], today: string, until: string, isWanted = true) =>
   useQuery(asking(accounts, today, until, isWanted)).data;
 
-/** The same of accounts one by one, as far as it is known. */
-export const useChances = (accounts: readonly string[], today: string, until: string) =>
-  useQueries({ queries: accounts.map((account) => asking([account], today, until, true)) }).flatMap(
-    ({ data }) => data ?? [],
-  );
+/** The same of accounts one by one, as far as it is known; and whether more is still to come. */
+export function useChances(accounts: readonly string[], today: string, until: string) {
+  const asked = useQueries({ queries: accounts.map((account) => asking([account], today, until, true)) });
+  return { chances: asked.flatMap(({ data }) => data ?? []), isLoading: asked.some(({ isLoading }) => isLoading) };
+}
 
 function asking(accounts: readonly string[], today: string, until: string, isWanted: boolean) {
   const furthest = today && iso(addYears(civil(today), 10));

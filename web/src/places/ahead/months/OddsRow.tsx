@@ -24,9 +24,10 @@ const likeliest = (chances: Chance[], month: string) =>
 export function OddsRow({ data, months, today, head }: Props) {
   const last = data.months.at(-1)?.month;
   // Each account has a floor of its own: the likeliest to break it is told, as their sum says nothing of that.
-  const chances = useChances(data.accounts, today, last ? iso(endOfMonth(civil(`${last}-01`))) : "");
+  const { chances, isLoading } = useChances(data.accounts, today, last ? iso(endOfMonth(civil(`${last}-01`))) : "");
   const known = chances.filter((chance) => chance.is_known && chance.below_floor !== null);
-  if (known.length === 0) return null;
+  // It takes a while, and has its row by then: what stands below does not move.
+  if (known.length === 0 && !isLoading) return null;
   const says = new Map(months.map(({ month }) => [month, likeliest(known, month)]));
   return (
     <tr className="border-t border-rule text-xs">
@@ -35,7 +36,7 @@ export function OddsRow({ data, months, today, head }: Props) {
       </th>
       {months.map(({ month }) => (
         <td key={month} className={`px-2 ${says.get(month) === "never" ? "text-pencil" : "text-rust"}`}>
-          {says.get(month)}
+          {says.get(month) ?? "\u00a0"}
         </td>
       ))}
       <td />

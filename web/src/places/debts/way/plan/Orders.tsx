@@ -57,28 +57,42 @@ export function Orders({ way, asked, onChange }: Props) {
           </OrderLine>
         </tbody>
       </table>
-      {cheapest.isFetching && (
-        <p className="flex items-center gap-3 text-sm text-pencil">
-          <progress aria-label="Working out the cheapest way" className="h-2 w-40" />
-          Working out the cheapest way of all.
-        </p>
-      )}
       <ul className="mt-2">
         {way.differences.map((difference) => (
           <li key={difference}>{difference}</li>
         ))}
-        {answered?.saves_more != null && !cheapest.isFetching && answered.saves_more > 0 && (
-          <li>
-            The cheapest way saves {money(answered.saves_more, currency)} more than the best of these orders with the
-            same money each month. Which debt gets the extra then changes as rates do: choose it, and the months below
-            say so.
-          </li>
-        )}
-        {answered?.saves_more != null && !cheapest.isFetching && answered.saves_more <= 0 && (
-          <li>No way with the same money each month is cheaper than the best of these orders.</li>
-        )}
+        <Cheapest saves={answered?.saves_more ?? null} isAwaited={cheapest.isFetching} currency={currency} />
       </ul>
     </section>
+  );
+}
+
+interface CheapestProps {
+  saves: number | null;
+  isAwaited: boolean;
+  currency: string;
+}
+
+/** What the cheapest way saves beyond these orders. While that is worked out its lines are kept: nothing moves after. */
+function Cheapest({ saves, isAwaited, currency }: CheapestProps) {
+  if (saves === null && !isAwaited) return null;
+  const more = `The cheapest way saves ${money(saves ?? 0, currency)} more than the best of these orders with the same money each month. Which debt gets the extra then changes as rates do: choose it, and the months below say so.`;
+  if (isAwaited)
+    return (
+      <li className="relative">
+        <span aria-hidden className="invisible">
+          {more}
+        </span>
+        <span className="absolute inset-x-0 top-0 flex items-center gap-3 text-sm text-pencil">
+          <progress aria-label="Working out the cheapest way" className="h-2 w-40" />
+          Working out the cheapest way of all.
+        </span>
+      </li>
+    );
+  return (
+    <li>
+      {(saves ?? 0) > 0 ? more : "No way with the same money each month is cheaper than the best of these orders."}
+    </li>
   );
 }
 
