@@ -92,6 +92,8 @@ def test_nothing_is_cut_or_broken_on_any_page(page: Page, demo: str, width: int,
     assert wrong == [], "\n".join(wrong)
 
 
+# What has been answered has been drawn by the frame after next.
+DRAWN = "() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))"
 # What may be answered last, and stands above what could be pressed meanwhile.
 LATE = {
     "/accounts": "entries/choices|readings",
@@ -125,10 +127,19 @@ def test_nothing_moves_when_an_answer_comes_late(page: Page, demo: str, path: st
     with page.expect_response(re.compile(f"/api/({LATE[path]})(\\?|$)")):
         page.goto(f"{demo}{path}")
     page.wait_for_load_state("networkidle")
-    # What was held back has been drawn by the frame after next.
     page.evaluate("() => Promise.all(window.held)")
-    page.evaluate("() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+    page.evaluate(DRAWN)
     assert page.evaluate("window.jumps") == []
+
+
+def test_what_is_typed_stays_while_the_first_columns_are_awaited(page: Page, demo: str) -> None:
+    page.goto(f"{demo}/ahead/what-ifs?beside=-")
+    page.get_by_label("by per cent").fill("4")
+    first = page.get_by_role("region", name="What-ifs that are kept").get_by_role("checkbox").first
+    first.check()
+    expect(page.get_by_role("table", name="Side by side")).to_be_visible()
+    expect(page.get_by_label("by per cent")).to_have_value("4")
+    expect(first).to_be_focused()
 
 
 def test_entries_wait_for_what_stands_above_them(page: Page, demo: str) -> None:
@@ -141,8 +152,7 @@ def test_entries_wait_for_what_stands_above_them(page: Page, demo: str) -> None:
     with page.expect_response(re.compile("/api/register")):
         page.goto(f"{demo}/accounts/joint")
     expect(page.get_by_role("button", name="Record an entry")).to_be_visible()
-    # What has been answered has been drawn by the frame after next.
-    page.evaluate("() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+    page.evaluate(DRAWN)
     expect(page.get_by_role("region", name="Entries")).to_have_count(0, timeout=1)
     for route in held:
         route.continue_()

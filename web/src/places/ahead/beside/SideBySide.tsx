@@ -1,4 +1,5 @@
 import { keepPreviousData } from "@tanstack/react-query";
+import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { Lenses } from "@/places/ahead/Lenses";
 import { server } from "@/shared/api/client";
@@ -34,9 +35,11 @@ export function SideBySide() {
     { params: { query: { what_ifs: shown.join(","), years, accounts: accounts } } },
     { placeholderData: keepPreviousData, retry: false, enabled: shown.length > 0 || whatIfs?.length === 0 },
   );
+  const [isBegun, setBegun] = useState(false);
   if (!whatIfs) return null;
-  // How high the columns are is known with them: what comes below comes then.
+  // How high the columns are is known with them: what comes below comes then, and stays.
   const isAwaited = shown.length > 0 && !data && !error;
+  if (!isAwaited && !isBegun) setBegun(true);
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">
       <Lenses />
@@ -63,7 +66,8 @@ export function SideBySide() {
               <BesideTable data={data} />
             </>
           )}
-          {!isAwaited && (
+          {isAwaited && isBegun && <div className="min-h-[38rem]" />}
+          {isBegun && (
             <KeptList
               whatIfs={whatIfs}
               shown={shown}
@@ -73,7 +77,7 @@ export function SideBySide() {
           )}
         </>
       )}
-      {!isAwaited && <ReadyMade isFirst={whatIfs.length === 0} />}
+      {isBegun && <ReadyMade isFirst={whatIfs.length === 0} />}
       {whatIfs.length === 0 && data && (
         <section aria-label="The plan alone" className="mt-6">
           <p className="mb-2 text-pencil">
