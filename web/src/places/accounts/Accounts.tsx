@@ -25,9 +25,8 @@ export function Accounts() {
   const { openSlip } = useView();
   const data = useAccounts().data;
   const household = useHousehold().data?.household;
-  const [choices, readings] = [useEntryChoices(), useReadings()];
   // They stand above the settings: who is about to press these presses what was there.
-  const isAwaited = choices.isPending || readings.isPending;
+  const isAwaited = [useEntryChoices(), useReadings()].some(({ isPending }) => isPending);
   if (!data || !household || isAwaited) return null;
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 md:px-6">

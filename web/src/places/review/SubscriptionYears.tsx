@@ -1,4 +1,5 @@
-import { type Schemas, server } from "@/shared/api/client";
+import { useSubscriptions } from "@/places/flows/Subscriptions";
+import type { Schemas } from "@/shared/api/client";
 import { dayText, inDays, money } from "@/shared/format";
 import { Alert } from "@/shared/kit/Alert";
 import { BackLink } from "@/shared/kit/BackLink";
@@ -12,7 +13,7 @@ const STANDS = { overdue: "overdue", running: "", ended: "ended" } as const;
 
 /** What each subscription has cost since it began, what it costs, when it renews and how its price changed. */
 export function SubscriptionYears() {
-  const { data, error } = server.useQuery("get", "/api/subscriptions");
+  const { data, error } = useSubscriptions();
   return (
     <div className="mx-auto max-w-5xl px-4 py-4 md:px-6">
       <BackLink to="/review" name="Review" />
